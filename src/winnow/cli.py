@@ -1,0 +1,125 @@
+"""The command line: winnow demo | serve | open."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import logging
+import sys
+import urllib.request
+from pathlib import Path
+from urllib.parse import parse_qs, urlsplit
+
+import winnow
+from winnow.photos import scan
+from winnow.store import shoots
+from winnow.store.db import DatabaseError
+from winnow.work.studio import AlreadyRunning, Places, Studio
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command; returns the exit status."""
+    arguments = _parser().parse_args(argv)
+    logging.basicConfig(format="%(asctime)s %(message)s", level=logging.WARNING)
+    try:
+        status: int = arguments.run(arguments)
+    except (DatabaseError, scan.FolderError) as error:
+        print(f"winnow: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+    return status
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="winnow", description=winnow.__doc__)
+    parser.add_argument("--version", action="version", version=f"Winnow {winnow.__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    serving = argparse.ArgumentParser(add_help=False)
+    serving.add_argument(
+        "--port", type=int, default=8470, help="port on this computer (0: any free one)"
+    )
+    serving.add_argument("--browser", action="store_true", help="open the page in the browser")
+
+    demo = commands.add_parser("demo", parents=[serving], help="start with the demo shoot")
+    demo.set_defaults(run=_demo)
+    serve = commands.add_parser("serve", parents=[serving], help="start with your own shoots")
+    serve.set_defaults(run=_serve)
+    opener = commands.add_parser(
+        "open", parents=[serving], help="start, or go to, the shoot in one or more folders"
+    )
+    opener.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
+    opener.set_defaults(run=_open)
+    return parser
+
+
+def _run(arguments: argparse.Namespace, places: Places, folders: list[Path], name: str) -> int:
+    from winnow.web.server import serve
+
+    for folder in folders:
+        scan.check_folder(folder)
+    resolved = [str(folder.resolve()) for folder in folders]
+    try:
+        studio = Studio(places)
+    except AlreadyRunning as running:
+        return _tell_running(running.url, resolved)
+    path = ""
+    if resolved:
+        shoot = shoots.find_by_folders(studio.db, resolved)
+        if shoot is None:
+            shoot = shoots.make(studio.db, name or Path(resolved[0]).name, resolved)
+        studio.indexer.start(shoot)
+        path = f"shoots/{shoot}"
+    try:
+        serve(studio, arguments.port, path, open_browser=arguments.browser)
+    except OSError as error:
+        studio.close()
+        print(
+            f"winnow: port {arguments.port} can't be used ({error.strerror}). "
+            "Choose another with --port, or --port 0 for any free one.",
+            file=sys.stderr,
+        )
+        return 1
+    return 0
+
+
+def _tell_running(url: str, folders: list[str]) -> int:
+    """Another Winnow runs on this database: hand the folders to it and name its address."""
+    if folders and url:
+        parts = urlsplit(url)
+        request = urllib.request.Request(
+            f"{parts.scheme}://{parts.netloc}/api/shoots",
+            json.dumps({"folders": folders}).encode(),
+            {
+                "Content-Type": "application/json",
+                "Authorization": f"Bearer {parse_qs(parts.query)['token'][0]}",
+            },
+        )
+        with urllib.request.urlopen(request, timeout=10) as answer:
+            shoot = json.load(answer)["id"]
+        url = f"{parts.scheme}://{parts.netloc}/shoots/{shoot}?{parts.query}"
+    print(f"Winnow is running already. Its address:\n\n  {url}\n")
+    return 0
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    return _run(arguments, Places.usual(), [], "")
+
+
+def _open(arguments: argparse.Namespace) -> int:
+    return _run(arguments, Places.usual(), arguments.folders, "")
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    from winnow.demo import shoot
+
+    usual = Places.usual()
+    places = Places(usual.data / "demo", usual.cache / "demo")
+    folder = places.data / shoot.FOLDER_NAME
+    shoot.make(folder, lambda text: print(text, flush=True))
+    return _run(arguments, places, [folder], shoot.SHOOT_NAME)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""The computation and the rules. Pure: arrays and data classes in, data classes out."""

@@ -1,0 +1,1 @@
+"""Photo files: decoding, metadata, sidecars, the picture cache and verified copies."""

@@ -1,0 +1,274 @@
+"""From the bytes of a picture file to an upright sRGB picture."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+import pi_heif
+import rawpy
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageFile, UnidentifiedImageError
+
+from winnow.core.frames import Kind
+
+pi_heif.register_heif_opener(thumbnails=False)
+# Winnow checks the size itself, before any pixel is decoded, and says so in its own words.
+Image.MAX_IMAGE_PIXELS = None
+
+VERSION: Final = 1
+MAX_PIXELS: Final = 400_000_000
+
+_ORIENTED: Final = {
+    2: Image.Transpose.FLIP_LEFT_RIGHT,
+    3: Image.Transpose.ROTATE_180,
+    4: Image.Transpose.FLIP_TOP_BOTTOM,
+    5: Image.Transpose.TRANSPOSE,
+    6: Image.Transpose.ROTATE_270,
+    7: Image.Transpose.TRANSVERSE,
+    8: Image.Transpose.ROTATE_90,
+}
+
+
+class PictureError(Exception):
+    """A picture that can't be shown, with the reason in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """An upright sRGB picture: ``pixels`` of shape (h, w, 3); full size in px; what was noticed."""
+
+    pixels: NDArray[np.uint8]
+    width: int
+    height: int
+    notices: tuple[str, ...] = ()
+
+
+def sniff(head: bytes) -> Kind | None:
+    """Tell a file's kind by its first bytes (32 are enough). Raw kinds based on TIFF read as TIFF."""
+    if head.startswith(b"\xff\xd8\xff"):
+        return Kind.JPEG
+    if head.startswith(b"\x89PNG\r\n\x1a\n"):
+        return Kind.PNG
+    if head[4:8] == b"ftyp" and head[8:12] in (
+        b"heic",
+        b"heix",
+        b"heim",
+        b"heis",
+        b"mif1",
+        b"msf1",
+    ):
+        return Kind.HEIC
+    if head[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"):
+        return Kind.TIFF
+    return None
+
+
+def decode(data: bytes, promised: Kind, orientation: int, longest: int | None) -> Picture:
+    """Decode a picture file.
+
+    ``promised`` is the kind that the name says; the content has the last word. ``orientation`` is
+    the container's (1 to 8). ``longest`` bounds the long edge of the result in px; None for full
+    size. Raises PictureError.
+    """
+    if not data:
+        raise PictureError("The file is empty (0 bytes).")
+    found = sniff(data[:32])
+    notices: tuple[str, ...] = ()
+    if promised is Kind.RAW and found in (None, Kind.TIFF):
+        return _decode_raw(data, orientation, longest)
+    if found is not None and found is not promised:
+        article = "an" if found is Kind.HEIC else "a"
+        notices = (f"The name says {promised}, but it is {article} {found} file.",)
+    picture = _decode_plain(data, found or promised, orientation, longest)
+    return replace(picture, notices=notices + picture.notices)
+
+
+def _decode_plain(data: bytes, kind: Kind, orientation: int, longest: int | None) -> Picture:
+    try:
+        image: Image.Image = Image.open(io.BytesIO(data))
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError):
+        raise PictureError(f"This is not a readable {kind} file.") from None
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise PictureError(
+            f"The picture is too large to show: {width:,} × {height:,} px. "
+            f"Winnow shows up to {MAX_PIXELS // 1_000_000} megapixels."
+        )
+    # pi-heif turns the picture upright itself and leaves the old value in the metadata.
+    if kind is Kind.HEIC:
+        orientation = 1
+    if longest and kind is Kind.JPEG:
+        image.draft(None, (longest, longest))
+    image, notices = _load(image, data)
+    srgb = _to_srgb(image, longest)
+    return _upright(srgb, orientation, width, height, notices)
+
+
+def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]]:
+    """Decode the pixels; of a damaged file, what there is."""
+    draft = image.size
+    try:
+        image.load()
+        return image, ()
+    except MemoryError:
+        raise PictureError("There is not enough memory to decode this picture.") from None
+    except Exception:
+        # Whatever a decoder raises on damaged data, the person wants to see what is left of it.
+        pass
+    ImageFile.LOAD_TRUNCATED_IMAGES = True
+    try:
+        again = Image.open(io.BytesIO(data))
+        again.draft(None, draft)
+        again.load()
+    except Exception:
+        raise PictureError("The file is damaged: no picture can be read from it.") from None
+    finally:
+        ImageFile.LOAD_TRUNCATED_IMAGES = False
+    return again, ("The file is damaged: a part of the picture is missing.",)
+
+
+def _to_srgb(image: Image.Image, longest: int | None) -> Image.Image:
+    """Bring any mode and colour space to 8-bit sRGB, shrinking first where that is allowed."""
+    profile = image.info.get("icc_profile")
+    if image.mode in ("I;16", "I;16L", "I;16B", "I;16N"):
+        deep = np.asarray(image).astype(np.uint16)
+        image = Image.fromarray((deep >> 8).astype(np.uint8))
+    elif image.mode in ("I", "F"):
+        image = Image.fromarray(_stretched(np.asarray(image)))
+    elif image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info:
+        see_through = image.convert("RGBA")
+        image = Image.new("RGB", image.size, "white")
+        image.paste(see_through, mask=see_through.getchannel("A"))
+    elif image.mode in ("P", "1") or image.mode not in ("RGB", "L", "CMYK", "LAB"):
+        image = image.convert("RGB")
+    image = _shrunk(image, longest)
+    if profile and image.mode in ("RGB", "L", "CMYK", "LAB"):
+        transform = _transform(profile, image.mode)
+        if transform is not None:
+            return ImageCms.applyTransform(image, transform) or image
+    return image if image.mode == "RGB" else image.convert("RGB")
+
+
+def _stretched(values: NDArray[np.generic]) -> NDArray[np.uint8]:
+    """32-bit integer pictures hold 16 bits in practice; floating ones hold 0…1."""
+    plain = np.nan_to_num(values.astype(np.float64))
+    scale = 255.0 if np.issubdtype(values.dtype, np.floating) else 255 / 65535
+    return np.clip(plain * scale + 0.5, 0, 255).astype(np.uint8)
+
+
+def _shrunk(image: Image.Image, longest: int | None) -> Image.Image:
+    if longest is None or max(image.size) <= longest:
+        return image
+    scale = longest / max(image.size)
+    size = (max(1, round(image.width * scale)), max(1, round(image.height * scale)))
+    return image.resize(size, Image.Resampling.BICUBIC, reducing_gap=2.0)
+
+
+@lru_cache(maxsize=32)
+def _transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform | None:
+    """The transform from a profile to sRGB; None where it is sRGB already or can't be used."""
+    try:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        if mode == "RGB" and "sRGB" in (source.profile.profile_description or ""):
+            return None
+        target = ImageCms.createProfile("sRGB")
+        return ImageCms.buildTransform(
+            source, target, mode, "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            ImageCms.Flags.BLACKPOINTCOMPENSATION,
+        )  # fmt: skip
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return None
+
+
+def _upright(
+    image: Image.Image, orientation: int, width: int, height: int, notices: tuple[str, ...]
+) -> Picture:
+    if orientation in _ORIENTED:
+        image = image.transpose(_ORIENTED[orientation])
+    if orientation >= 5:
+        width, height = height, width
+    return Picture(np.asarray(image), width, height, notices)
+
+
+def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
+    try:
+        with rawpy.imread(io.BytesIO(data)) as raw:
+            sizes = raw.sizes
+            if sizes.raw_width * sizes.raw_height > MAX_PIXELS:
+                raise PictureError(
+                    f"The raw picture is too large: {sizes.raw_width:,} × {sizes.raw_height:,} px."
+                )
+            embedded = _embedded(raw, orientation, longest)
+            if embedded is not None:
+                return embedded
+            pixels = raw.postprocess(half_size=True, use_camera_wb=True, output_bps=8)
+            width, height = sizes.iwidth, sizes.iheight
+            if (pixels.shape[0] > pixels.shape[1]) != (height > width):
+                width, height = height, width
+    except (rawpy.LibRawError, OSError, ValueError):
+        raise PictureError("This raw file can't be read.") from None
+    image = _shrunk(Image.fromarray(pixels), longest)
+    notice = "Developed at half size: the file has no preview of its own."
+    return Picture(np.asarray(image), width, height, (notice,))
+
+
+def _embedded(raw: rawpy.RawPy, orientation: int, longest: int | None) -> Picture | None:
+    """The raw file's own preview, when it is there and not just a thumbnail."""
+    try:
+        thumb = raw.extract_thumb()
+    except (rawpy.LibRawNoThumbnailError, rawpy.LibRawUnsupportedThumbnailError):
+        return None
+    if isinstance(thumb.data, bytes):
+        # The preview may say it is upright while its container says it is not: trust the container.
+        picture = _decode_plain(thumb.data, Kind.JPEG, orientation, longest)
+    else:
+        image = _shrunk(Image.fromarray(thumb.data), longest)
+        height, width = thumb.data.shape[:2]
+        picture = _upright(image, orientation, width, height, ())
+    return picture if max(picture.width, picture.height) >= 1000 else None
+
+
+def encode_jpeg(pixels: NDArray[np.uint8], longest: int, quality: int) -> bytes:
+    """Encode a picture (h, w, 3) as JPEG with its long edge at most ``longest`` px."""
+    out = io.BytesIO()
+    _shrunk(Image.fromarray(pixels), longest).save(out, "JPEG", quality=quality)
+    return out.getvalue()
+
+
+def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes | None:
+    """Turn an embedded thumbnail upright and cut off the bars that cameras put around it.
+
+    ``ratio`` is the frame's width to height before turning. None when it can't be read.
+    """
+    try:
+        image = Image.open(io.BytesIO(thumbnail)).convert("RGB")
+    except Exception:
+        # A thumbnail is a shortcut: when it is broken in any way, the real picture follows soon.
+        return None
+    width, height = image.size
+    if width / height < ratio * 0.98:
+        cut = round((height - width / ratio) / 2)
+        image = image.crop((0, cut, width, height - cut))
+    elif width / height > ratio * 1.02:
+        cut = round((width - height * ratio) / 2)
+        image = image.crop((cut, 0, width - cut, height))
+    if orientation in _ORIENTED:
+        image = image.transpose(_ORIENTED[orientation])
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=85)
+    return out.getvalue()
+
+
+def browser_can_show(data: bytes) -> bool:
+    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr."""
+    if sniff(data[:32]) is not Kind.JPEG:
+        return False
+    try:
+        with Image.open(io.BytesIO(data)) as image:
+            return image.mode in ("RGB", "L") and image.width * image.height <= MAX_PIXELS
+    except (UnidentifiedImageError, OSError, ValueError):
+        return False

@@ -1,0 +1,263 @@
+"""Facts and marks in files, through exiv2. The only module that uses it.
+
+The binding is not safe for XMP from several threads, so every use holds one lock.
+"""
+
+from __future__ import annotations
+
+import calendar
+import threading
+from dataclasses import dataclass
+from fractions import Fraction
+from time import gmtime, strftime, strptime
+from typing import Any, Final
+
+import defusedxml.common
+import defusedxml.ElementTree
+import exiv2
+
+from winnow.core.sync import FileMark
+
+exiv2.LogMsg.setLevel(exiv2.LogMsg.Level.mute)
+_lock: Final = threading.Lock()
+
+MAX_SIDECAR_BYTES: Final = 16 * 1024 * 1024
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """What a file says of its exposure. Every fact may be missing.
+
+    ``taken_at``: seconds since 1970 of the camera's own clock, with fraction, no offset applied.
+    ``utc_offset_min``: minutes. ``focal_mm``: millimetres as engraved. ``shutter_s``: seconds.
+    ``orientation``: 1 to 8 as in Exif.
+    """
+
+    taken_at: float | None = None
+    utc_offset_min: int | None = None
+    camera: str | None = None
+    lens: str | None = None
+    focal_mm: float | None = None
+    aperture: float | None = None
+    shutter_s: float | None = None
+    iso: int | None = None
+    flash: bool | None = None
+    orientation: int = 1
+    width: int | None = None
+    height: int | None = None
+    thumbnail: bytes | None = None
+
+
+class SidecarError(Exception):
+    """A sidecar that can't be read, with the reason in words. It must not be written over."""
+
+
+def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
+    """Read the facts of a picture file. Unreadable metadata gives empty facts, never an error."""
+    with _lock:
+        try:
+            image = exiv2.ImageFactory.open(data)
+            image.readMetadata()
+            return _facts(image, with_thumbnail)
+        except (exiv2.Exiv2Error, ValueError, UnicodeDecodeError, OverflowError):
+            return Facts()
+
+
+def _facts(image: Any, with_thumbnail: bool) -> Facts:
+    exif = image.exifData()
+    thumbnail = bytes(exiv2.ExifThumb(exif).copy().data()) if with_thumbnail and exif else b""
+    orientation = _whole(exif, "Exif.Image.Orientation") or 1
+    maker, model = _text(exif, "Exif.Image.Make"), _text(exif, "Exif.Image.Model")
+    flash = _whole(exif, "Exif.Photo.Flash")
+    return Facts(
+        taken_at=_time(exif),
+        utc_offset_min=_offset(_text(exif, "Exif.Photo.OffsetTimeOriginal")),
+        camera=_camera(maker, model),
+        lens=_text(exif, "Exif.Photo.LensModel"),
+        focal_mm=_number(exif, "Exif.Photo.FocalLength"),
+        aperture=_number(exif, "Exif.Photo.FNumber"),
+        shutter_s=_number(exif, "Exif.Photo.ExposureTime"),
+        iso=_whole(exif, "Exif.Photo.ISOSpeedRatings"),
+        flash=None if flash is None else bool(flash & 1),
+        orientation=orientation if 1 <= orientation <= 8 else 1,
+        width=image.pixelWidth() or None,
+        height=image.pixelHeight() or None,
+        thumbnail=thumbnail or None,
+    )
+
+
+def _camera(maker: str | None, model: str | None) -> str | None:
+    """Maker and model, the maker once only: many models begin with it."""
+    if model and maker and not model.lower().startswith(maker.split()[0].lower()):
+        return f"{maker} {model}"
+    return model or maker
+
+
+def _text(data: Any, key: str) -> str | None:
+    if key not in data:
+        return None
+    return str(data[key].toString()).strip("\0 \t\r\n") or None
+
+
+def _number(data: Any, key: str) -> float | None:
+    if key not in data:
+        return None
+    value = data[key].value()
+    if not value.count():
+        return None
+    number = float(value.toFloat(0))
+    # A rational with a denominator of zero comes as a huge or infinite number.
+    return number if 0 < number < 1e6 else None
+
+
+def _whole(data: Any, key: str) -> int | None:
+    if key not in data or not data[key].value().count():
+        return None
+    return int(data[key].value().toInt64(0))
+
+
+def _time(exif: Any) -> float | None:
+    for name, fraction in (
+        ("Exif.Photo.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
+        ("Exif.Photo.DateTimeDigitized", "Exif.Photo.SubSecTimeDigitized"),
+        ("Exif.Image.DateTime", "Exif.Photo.SubSecTime"),
+    ):
+        text = _text(exif, name)
+        if text is None:
+            continue
+        try:
+            seconds = calendar.timegm(strptime(text[:19], "%Y:%m:%d %H:%M:%S"))
+        except ValueError:
+            continue
+        digits = _text(exif, fraction) or ""
+        return seconds + (float(f"0.{digits}") if digits.isascii() and digits.isdecimal() else 0.0)
+    return None
+
+
+def _offset(text: str | None) -> int | None:
+    """Minutes from "+02:00"; None for anything else."""
+    if not text or len(text) != 6 or text[0] not in "+-" or text[3] != ":":
+        return None
+    if not (text[1:3].isdecimal() and text[4:].isdecimal()):
+        return None
+    minutes = int(text[1:3]) * 60 + int(text[4:])
+    return -minutes if text[0] == "-" else minutes
+
+
+def check_well_formed(data: bytes) -> None:
+    """Raise SidecarError for XML that is cut off, hostile or too large.
+
+    exiv2 reads a cut-off sidecar as empty without an error; writing after that would destroy it.
+    """
+    if len(data) > MAX_SIDECAR_BYTES:
+        raise SidecarError("it is larger than 16 MiB")
+    try:
+        defusedxml.ElementTree.fromstring(data, forbid_dtd=True)
+    except defusedxml.common.DefusedXmlException:
+        raise SidecarError("it declares entities or a document type") from None
+    except (defusedxml.ElementTree.ParseError, ValueError, LookupError) as error:
+        raise SidecarError(f"it is not well-formed XML ({error})") from None
+
+
+def read_mark(sidecar: bytes) -> FileMark:
+    """Read the mark in a sidecar. Raises SidecarError."""
+    with _lock:
+        xmp = _open_sidecar(sidecar).xmpData()
+        rating = _text(xmp, "Xmp.xmp.Rating")
+        good = _text(xmp, "Xmp.xmpDM.good")
+        return FileMark(
+            rating=_rating(rating),
+            label=_text(xmp, "Xmp.xmp.Label"),
+            good=None if good is None else good.lower() in ("true", "1"),
+        )
+
+
+def _rating(text: str | None) -> int | None:
+    """A rating in −1…5; None for one that is missing or outside the standard's range."""
+    try:
+        number = float(text) if text else None
+    except ValueError:
+        return None
+    return int(number) if number is not None and number in range(-1, 6) else None
+
+
+def with_mark(sidecar: bytes | None, mark: FileMark) -> bytes:
+    """Return a sidecar that states this mark and keeps everything else it said.
+
+    A part that is None is taken out. Raises SidecarError when the present one can't be read.
+    """
+    with _lock:
+        image = (
+            _open_sidecar(sidecar) if sidecar else exiv2.ImageFactory.create(exiv2.ImageType.xmp)
+        )
+        xmp = image.xmpData()
+        for key, value in (
+            ("Xmp.xmp.Rating", None if mark.rating is None else str(mark.rating)),
+            ("Xmp.xmp.Label", mark.label),
+            ("Xmp.xmpDM.good", None if mark.good is None else str(mark.good)),
+        ):
+            if value is not None:
+                xmp[key] = value
+            elif key in xmp:
+                xmp.erase(xmp.findKey(exiv2.XmpKey(key)))
+        image.writeMetadata()
+        with image.io().data() as written:
+            return bytes(written)
+
+
+def _open_sidecar(data: bytes) -> Any:
+    check_well_formed(data)
+    try:
+        image = exiv2.ImageFactory.open(data)
+        image.readMetadata()
+    except exiv2.Exiv2Error as error:
+        raise SidecarError(f"it can't be read ({error.args[-1]})") from None
+    if image.imageType() != exiv2.ImageType.xmp:
+        raise SidecarError("it is not an XMP file")
+    return image
+
+
+def with_facts(jpeg: bytes, facts: Facts) -> bytes:
+    """Return a JPEG that states these facts in its Exif (the demo's and the tests' pictures)."""
+    with _lock:
+        image = exiv2.ImageFactory.open(jpeg)
+        image.readMetadata()
+        exif = image.exifData()
+        for key, value in _stated(facts).items():
+            exif[key] = value
+        if facts.thumbnail:
+            exiv2.ExifThumb(exif).setJpegThumbnail(facts.thumbnail)
+        image.writeMetadata()
+        with image.io().data() as written:
+            return bytes(written)
+
+
+def _stated(facts: Facts) -> dict[str, str]:
+    stated = {"Exif.Image.Orientation": str(facts.orientation)}
+    if facts.taken_at is not None:
+        # Rounded first, so that 0.9996 s don't become 1000 ms.
+        milliseconds = round(facts.taken_at * 1000)
+        when = gmtime(milliseconds // 1000)
+        stated["Exif.Photo.DateTimeOriginal"] = strftime("%Y:%m:%d %H:%M:%S", when)
+        stated["Exif.Photo.SubSecTimeOriginal"] = f"{milliseconds % 1000:03d}"
+    if facts.utc_offset_min is not None:
+        sign = "-" if facts.utc_offset_min < 0 else "+"
+        hours, minutes = divmod(abs(facts.utc_offset_min), 60)
+        stated["Exif.Photo.OffsetTimeOriginal"] = f"{sign}{hours:02d}:{minutes:02d}"
+    for key, number in (
+        ("Exif.Photo.FocalLength", facts.focal_mm),
+        ("Exif.Photo.FNumber", facts.aperture),
+        ("Exif.Photo.ExposureTime", facts.shutter_s),
+    ):
+        if number is not None:
+            fraction = Fraction(number).limit_denominator(10_000)
+            stated[key] = f"{fraction.numerator}/{fraction.denominator}"
+    for key, value in (
+        ("Exif.Image.Model", facts.camera),
+        ("Exif.Photo.LensModel", facts.lens),
+        ("Exif.Photo.ISOSpeedRatings", facts.iso),
+        ("Exif.Photo.Flash", None if facts.flash is None else int(facts.flash)),
+    ):
+        if value is not None:
+            stated[key] = str(value)
+    return stated

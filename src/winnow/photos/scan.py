@@ -1,0 +1,100 @@
+"""What is in a source folder: pictures, sidecars, and everything else, counted."""
+
+from __future__ import annotations
+
+import os
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from winnow.core.frames import KIND_BY_ENDING, SIDECAR_ENDING, FoundFile, split_name
+
+
+class FolderError(Exception):
+    """A folder that can't be read, with the reason and what to do next in words."""
+
+
+@dataclass(slots=True)
+class Found:
+    """A look at a folder tree. ``others`` counts the other files by ending ("" for none)."""
+
+    files: list[FoundFile] = field(default_factory=list)
+    others: Counter[str] = field(default_factory=Counter)
+    unreadable: list[str] = field(default_factory=list)
+
+
+def check_folder(folder: Path) -> None:
+    """Raise FolderError when this is not a folder that can be read."""
+    if not folder.exists():
+        raise FolderError(
+            f"There is no folder “{folder}”. Check the spelling, or connect its disk."
+        )
+    if not folder.is_dir():
+        raise FolderError(f"“{folder}” is a file, not a folder. Choose the folder it is in.")
+    if not os.access(folder, os.R_OK | os.X_OK):
+        raise FolderError(
+            f"You have no permission to read “{folder}”. Change its permissions, or choose another."
+        )
+
+
+def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
+    """List a folder and everything below it. Links to other folders are not followed.
+
+    Hidden files and folders (with a leading dot) are passed over. Raises FolderError.
+    """
+    check_folder(folder)
+    found = Found()
+    waiting = [""]
+    while waiting and not stopped():
+        below = waiting.pop()
+        try:
+            entries = list(os.scandir(folder / below))
+        except OSError:
+            found.unreadable.append(below)
+            continue
+        for entry in entries:
+            if entry.name.startswith("."):
+                continue
+            path = f"{below}/{entry.name}" if below else entry.name
+            try:
+                if entry.is_dir(follow_symlinks=False):
+                    waiting.append(path)
+                elif entry.is_file(follow_symlinks=False):
+                    ending = split_name(entry.name)[1]
+                    if ending in KIND_BY_ENDING or ending == SIDECAR_ENDING:
+                        stat = entry.stat(follow_symlinks=False)
+                        found.files.append(FoundFile(path, stat.st_size, stat.st_mtime_ns))
+                    else:
+                        found.others[ending] += 1
+            except OSError:
+                found.unreadable.append(path)
+    return found
+
+
+def completions(typed: str, most: int = 30) -> list[str]:
+    """Folders that a typed path may mean: those that begin with it, in natural order."""
+    expanded = os.path.expanduser(typed)
+    if not os.path.isabs(expanded):
+        return []
+    parent, beginning = os.path.split(expanded)
+    try:
+        with os.scandir(parent) as entries:
+            names = [
+                entry.name
+                for entry in entries
+                if entry.name.casefold().startswith(beginning.casefold())
+                and (beginning.startswith(".") or not entry.name.startswith("."))
+                and _is_folder(entry)
+            ]
+    except OSError:
+        return []
+    return [os.path.join(parent, name) for name in sorted(names, key=str.casefold)[:most]]
+
+
+def _is_folder(entry: os.DirEntry[str]) -> bool:
+    try:
+        entry.name.encode()
+        return entry.is_dir()
+    except (OSError, UnicodeEncodeError):
+        return False

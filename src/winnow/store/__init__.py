@@ -1,0 +1,1 @@
+"""SQLite, by plain SQL. One module a resource; returns core's data classes."""

@@ -1,0 +1,95 @@
+"""One SQLite database: a single connection writes, under a lock; each thread reads on its own.
+
+Every write is one transaction, durable when it returns (WAL, synchronous = FULL).
+"""
+
+from __future__ import annotations
+
+import sqlite3
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib.resources import files
+from pathlib import Path
+
+
+class DatabaseError(Exception):
+    """A database that Winnow can't use, with the reason in words."""
+
+
+class Database:
+    """The database in a file. Open it once for each process."""
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.path = path
+        self._lock = threading.RLock()
+        self._local = threading.local()
+        self._readers: list[sqlite3.Connection] = []
+        self._writer = self._connect()
+        try:
+            self._migrate()
+        except sqlite3.DatabaseError as error:
+            self._writer.close()
+            raise DatabaseError(f"The database {path} can't be used: {error}.") from error
+
+    def _connect(self) -> sqlite3.Connection:
+        connection = sqlite3.connect(
+            self.path, timeout=10, isolation_level=None, check_same_thread=False
+        )
+        connection.row_factory = sqlite3.Row
+        for pragma in (
+            "journal_mode = WAL",
+            "synchronous = FULL",
+            "foreign_keys = ON",
+            "cache_size = -65536",
+        ):
+            connection.execute(f"PRAGMA {pragma}")
+        return connection
+
+    def _migrate(self) -> None:
+        steps = sorted(
+            (entry for entry in files("winnow.store.migrations").iterdir() if ".sql" in entry.name),
+            key=lambda entry: entry.name,
+        )
+        version = self._writer.execute("PRAGMA user_version").fetchone()[0]
+        if version > len(steps):
+            self._writer.close()
+            raise DatabaseError(
+                f"The database {self.path} was made by a newer Winnow. Use that one to open it."
+            )
+        for number, step in enumerate(steps[version:], version + 1):
+            self._writer.executescript(
+                f"BEGIN IMMEDIATE; {step.read_text('utf-8')} PRAGMA user_version = {number}; COMMIT;"
+            )
+
+    @contextmanager
+    def write(self) -> Iterator[sqlite3.Connection]:
+        """A write transaction: all of it is stored, or nothing."""
+        with self._lock:
+            self._writer.execute("BEGIN IMMEDIATE")
+            try:
+                yield self._writer
+            except BaseException:
+                self._writer.execute("ROLLBACK")
+                raise
+            self._writer.execute("COMMIT")
+
+    @property
+    def read(self) -> sqlite3.Connection:
+        """This thread's own connection for reading."""
+        connection: sqlite3.Connection | None = getattr(self._local, "connection", None)
+        if connection is None:
+            connection = self._connect()
+            connection.execute("PRAGMA query_only = ON")
+            self._local.connection = connection
+            with self._lock:
+                self._readers.append(connection)
+        return connection
+
+    def close(self) -> None:
+        """Close every connection. No other thread may be using one."""
+        with self._lock:
+            for connection in self._readers:
+                connection.close()
+            self._writer.close()

@@ -1,0 +1,162 @@
+"""Deliveries and their journals."""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+import time
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from winnow.store.db import Database
+
+ItemKind = Literal["copy", "sidecar"]
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One file of a delivery. ``source`` is absolute; ``name`` is in the target folder."""
+
+    frame: int
+    kind: ItemKind
+    source: Path
+    name: str
+    size: int
+    number: int = 0
+    state: str = "planned"
+    hash: str | None = None
+    notice: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Delivery:
+    """A delivery and how it stands. Times are seconds since 1970; sizes are bytes."""
+
+    id: int
+    shoot_id: int
+    target: str
+    made_at: float
+    ended_at: float | None
+    state: str
+    notice: str
+    files: int
+    size: int
+    done: int
+    already_there: int
+    failed: int
+    size_done: int
+
+
+def make(db: Database, shoot_id: int, target: str, items: Sequence[Item]) -> int:
+    """Write the whole intent down; returns the delivery's id."""
+    with db.write() as conn:
+        cursor = conn.execute(
+            "INSERT INTO delivery (shoot_id, target, made_at, state) VALUES (?, ?, ?, 'planned')",
+            (shoot_id, target, time.time()),
+        )
+        delivery = cursor.lastrowid
+        assert delivery is not None
+        conn.executemany(
+            """
+            INSERT INTO delivery_item (delivery_id, number, frame_id, kind, source, name, size)
+            VALUES (?, ?, ?, ?, ?, ?, ?)
+            """,
+            [
+                (delivery, number, item.frame, item.kind, os.fsencode(item.source),
+                 os.fsencode(item.name), item.size)
+                for number, item in enumerate(items)
+            ],
+        )  # fmt: skip
+    return delivery
+
+
+def get(db: Database, delivery_id: int) -> Delivery | None:
+    """One delivery with its counts."""
+    row = db.read.execute(f"{_WITH_COUNTS} WHERE delivery.id = ?", (delivery_id,)).fetchone()
+    return _delivery(row) if row else None
+
+
+def of_shoot(db: Database, shoot_id: int) -> list[Delivery]:
+    """A shoot's deliveries, the last one first."""
+    rows = db.read.execute(
+        f"{_WITH_COUNTS} WHERE shoot_id = ? ORDER BY delivery.id DESC", (shoot_id,)
+    )
+    return [_delivery(row) for row in rows]
+
+
+_WITH_COUNTS = """
+    SELECT delivery.*, counts.* FROM delivery JOIN (
+        SELECT delivery_id, count(*) AS files, sum(size) AS size,
+               sum(state = 'done') AS done, sum(state = 'there') AS already_there,
+               sum(state = 'failed') AS failed,
+               sum(CASE WHEN state IN ('done', 'there') THEN size ELSE 0 END) AS size_done
+        FROM delivery_item GROUP BY delivery_id
+    ) AS counts ON counts.delivery_id = delivery.id
+"""
+
+
+def _delivery(row: sqlite3.Row) -> Delivery:
+    return Delivery(**{name: row[name] for name in Delivery.__slots__})
+
+
+def items(db: Database, delivery_id: int, states: Sequence[str] = ()) -> list[Item]:
+    """The files of a delivery, only those in these states if any are named."""
+    where = f" AND state IN ({', '.join('?' * len(states))})" if states else ""
+    rows = db.read.execute(
+        f"SELECT * FROM delivery_item WHERE delivery_id = ?{where} ORDER BY number",
+        (delivery_id, *states),
+    )
+    return [
+        Item(
+            frame=row["frame_id"],
+            kind=row["kind"],
+            source=Path(os.fsdecode(row["source"])),
+            name=os.fsdecode(row["name"]),
+            size=row["size"],
+            number=row["number"],
+            state=row["state"],
+            hash=row["hash"],
+            notice=row["notice"],
+        )
+        for row in rows
+    ]
+
+
+def keep_item(
+    db: Database, delivery_id: int, number: int, state: str, hash: str | None, notice: str
+) -> None:
+    """Record what became of one file."""
+    with db.write() as conn:
+        conn.execute(
+            """
+            UPDATE delivery_item SET state = ?, hash = ?, notice = ?
+            WHERE delivery_id = ? AND number = ?
+            """,
+            (state, hash, notice, delivery_id, number),
+        )
+
+
+def keep_state(db: Database, delivery_id: int, state: str, notice: str = "") -> None:
+    """Record how a delivery stands."""
+    ended = time.time() if state in ("done", "stopped") else None
+    with db.write() as conn:
+        conn.execute(
+            "UPDATE delivery SET state = ?, notice = ?, ended_at = ? WHERE id = ?",
+            (state, notice, ended, delivery_id),
+        )
+
+
+def note_interrupted(db: Database) -> int:
+    """At start: what was running when the server ended is stopped now. Returns how many."""
+    with db.write() as conn:
+        cursor = conn.execute(
+            """
+            UPDATE delivery SET state = 'stopped', ended_at = ?,
+                notice = 'Winnow ended before it was through.'
+            WHERE state IN ('planned', 'running')
+            """,
+            (time.time(),),
+        )
+        return cursor.rowcount

@@ -1,0 +1,477 @@
+"""Frames: what was found, read and computed of each exposure."""
+
+from __future__ import annotations
+
+import json
+import os
+import sqlite3
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from enum import IntEnum
+from pathlib import Path
+
+from winnow.core.exposure import Exposure
+from winnow.core.filters import Filter
+from winnow.core.frames import FoundFrame, kind_of, natural_key, split_name
+from winnow.core.marks import Mark
+from winnow.photos.metadata import Facts
+from winnow.store.db import Database
+from winnow.store.marks import mark_from
+
+
+class State(IntEnum):
+    """How far the indexing of a frame is."""
+
+    FOUND = 0
+    READ = 1
+    DONE = 2
+    FAILED = 3
+
+
+@dataclass(frozen=True, slots=True)
+class FrameFiles:
+    """Where a frame's files are. ``shown`` and the others are absolute paths."""
+
+    id: int
+    name: str
+    kind: str
+    key: str | None
+    shown: Path
+    others: tuple[Path, ...]
+    sidecars: tuple[Path, ...]
+    missing: bool
+    root: Path
+
+    @property
+    def all(self) -> tuple[Path, ...]:
+        """The picture files, the shown one first."""
+        return (self.shown, *self.others)
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A frame as the page needs it in the sheet."""
+
+    id: int
+    name: str
+    kind: str
+    state: State
+    picture: int
+    key: str | None
+    missing: bool
+    notice: str
+    taken_at: float | None
+    width: int | None
+    height: int | None
+    likeness: bytes | None
+    mark: Mark
+
+
+@dataclass(frozen=True, slots=True)
+class Analysed:
+    """What a full look at a frame gave. Sizes in px, upright."""
+
+    frame: int
+    key: str
+    width: int
+    height: int
+    likeness: bytes
+    exposure: Exposure
+    notice: str
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """What a look at the disk changed: numbers of frames."""
+
+    added: int = 0
+    changed: int = 0
+    removed: int = 0
+    returned: int = 0
+
+    @property
+    def any(self) -> bool:
+        """Whether anything is different."""
+        return bool(self.added or self.changed or self.removed or self.returned)
+
+
+def _look(found: FoundFrame) -> str:
+    """How a frame's picture files look on disk; another text means that one of them changed."""
+    return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
+
+
+def reconcile(
+    db: Database, shoot_id: int, folder_id: int, found: Sequence[FoundFrame], unread: Sequence[str]
+) -> Difference:
+    """Bring the stored frames of a folder in line with what is on disk.
+
+    Frames whose files are gone keep their marks and are noted as missing; what lies in a part of
+    the folder that could not be read (``unread``, relative paths) is left as it was.
+    """
+    known = {
+        row["path"]: row
+        for row in db.read.execute(
+            "SELECT id, path, files, missing FROM frame WHERE folder_id = ?", (folder_id,)
+        )
+    }
+    added = changed = removed = returned = 0
+    with db.write() as conn:
+        for frame in found:
+            path, look = os.fsencode(frame.shown.path), _look(frame)
+            row = known.pop(path, None)
+            if row is None:
+                frame_id = _insert(conn, shoot_id, folder_id, frame, path, look)
+                added += 1
+            else:
+                frame_id = row["id"]
+                if row["files"] != look:
+                    conn.execute(
+                        "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?",
+                        (look, frame_id),
+                    )
+                    changed += 1
+                elif row["missing"]:
+                    conn.execute("UPDATE frame SET missing = 0 WHERE id = ?", (frame_id,))
+                    returned += 1
+            _keep_companions(conn, frame_id, frame)
+        for path, row in known.items():
+            text = os.fsdecode(path)
+            if row["missing"] or any(text == u or text.startswith(f"{u}/") for u in unread):
+                continue
+            conn.execute("UPDATE frame SET missing = 1 WHERE id = ?", (row["id"],))
+            removed += 1
+    return Difference(added, changed, removed, returned)
+
+
+def _insert(
+    conn: sqlite3.Connection,
+    shoot_id: int,
+    folder_id: int,
+    frame: FoundFrame,
+    path: bytes,
+    look: str,
+) -> int:
+    kinds = {str(kind_of(file.name)) for file in frame.files}
+    cursor = conn.execute(
+        """
+        INSERT INTO frame (shoot_id, folder_id, path, name, kind, files, position)
+        VALUES (?, ?, ?, ?, ?, ?, 1000000000)
+        """,
+        (shoot_id, folder_id, path, _shown_name(frame), " + ".join(sorted(kinds)), look),
+    )
+    assert cursor.lastrowid is not None
+    conn.execute("INSERT INTO mark (frame_id) VALUES (?)", (cursor.lastrowid,))
+    return cursor.lastrowid
+
+
+def _shown_name(frame: FoundFrame) -> str:
+    """The stem, with what the disk has and no text can hold replaced."""
+    return os.fsencode(split_name(frame.shown.name)[0]).decode("utf-8", "replace")
+
+
+def _keep_companions(conn: sqlite3.Connection, frame_id: int, frame: FoundFrame) -> None:
+    wanted = {
+        os.fsencode(file.path): (sidecar, sidecar_look(file.size, file.mtime_ns))
+        for files, sidecar in ((frame.files[1:], 0), (frame.sidecars, 1))
+        for file in files
+    }
+    present = {
+        row["path"]: (row["is_sidecar"], row["look"])
+        for row in conn.execute("SELECT * FROM companion WHERE frame_id = ?", (frame_id,))
+    }
+    for path in present.keys() - wanted.keys():
+        conn.execute("DELETE FROM companion WHERE frame_id = ? AND path = ?", (frame_id, path))
+    conn.executemany(
+        """
+        INSERT INTO companion (frame_id, path, is_sidecar, look) VALUES (?, ?, ?, ?)
+        ON CONFLICT DO UPDATE SET is_sidecar = excluded.is_sidecar, look = excluded.look
+        """,
+        [(frame_id, path, *rest) for path, rest in wanted.items() if present.get(path) != rest],
+    )
+
+
+def sidecar_look(size: int, mtime_ns: int) -> str:
+    """How a sidecar looks on disk; another text means that it changed."""
+    return f"{size} {mtime_ns}"
+
+
+def with_unread_sidecars(db: Database, shoot_id: int) -> list[int]:
+    """Ids of the frames whose sidecars changed since Winnow last read or wrote them."""
+    rows = db.read.execute(
+        """
+        SELECT DISTINCT frame.id FROM frame JOIN companion ON companion.frame_id = frame.id
+        WHERE shoot_id = ? AND is_sidecar AND look != read_look AND NOT missing
+        ORDER BY position, frame.id
+        """,
+        (shoot_id,),
+    )
+    return [row["id"] for row in rows]
+
+
+def note_sidecars_read(db: Database, frame_ids: Iterable[int]) -> None:
+    """Remember that the sidecars of these frames were read as the last look found them."""
+    with db.write() as conn:
+        conn.executemany(
+            "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar",
+            [(frame,) for frame in frame_ids],
+        )
+
+
+def note_sidecar_written(db: Database, frame_id: int, root: Path, path: Path, look: str) -> None:
+    """Remember a sidecar that Winnow wrote, so that it isn't taken for a change from outside."""
+    relative = os.fsencode(path.relative_to(root).as_posix())
+    with db.write() as conn:
+        conn.execute(
+            """
+            INSERT INTO companion (frame_id, path, is_sidecar, look, read_look)
+            VALUES (?, ?, 1, ?, ?)
+            ON CONFLICT DO UPDATE SET look = excluded.look, read_look = excluded.read_look
+            """,
+            (frame_id, relative, look, look),
+        )
+
+
+def put_in_order(db: Database, shoot_id: int) -> bool:
+    """Number a shoot's frames by capture time, then name; returns whether anything moved.
+
+    A frame whose time isn't known yet stands behind the others, in the order of names.
+    """
+    rows = db.read.execute(
+        "SELECT id, path, taken_at, position FROM frame WHERE shoot_id = ?", (shoot_id,)
+    ).fetchall()
+    rows.sort(
+        key=lambda row: (
+            row["taken_at"] if row["taken_at"] is not None else float("inf"),
+            natural_key(os.fsdecode(row["path"])),
+            row["id"],
+        )
+    )
+    moved = [(n, row["id"]) for n, row in enumerate(rows) if row["position"] != n]
+    if moved:
+        with db.write() as conn:
+            conn.executemany("UPDATE frame SET position = ? WHERE id = ?", moved)
+    return bool(moved)
+
+
+def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
+    """Ids of the frames in any of these states whose files are there, in order."""
+    wanted = json.dumps(list(states))
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
+        AND state IN (SELECT value FROM json_each(?)) ORDER BY position, id
+        """,
+        (shoot_id, wanted),
+    )
+    return [row["id"] for row in rows]
+
+
+def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
+    """Where the files of these frames are, in the order of the shoot. Unknown ids are left out."""
+    wanted = json.dumps(list(frame_ids))
+    companions: dict[int, list[sqlite3.Row]] = {}
+    for row in db.read.execute(
+        "SELECT * FROM companion WHERE frame_id IN (SELECT value FROM json_each(?)) ORDER BY path",
+        (wanted,),
+    ):
+        companions.setdefault(row["frame_id"], []).append(row)
+    rows = db.read.execute(
+        """
+        SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
+        WHERE frame.id IN (SELECT value FROM json_each(?)) ORDER BY position, frame.id
+        """,
+        (wanted,),
+    )
+    result = []
+    for row in rows:
+        root = Path(row["root"])
+        beside = [
+            (root / os.fsdecode(companion["path"]), companion["is_sidecar"])
+            for companion in companions.get(row["id"], [])
+        ]
+        result.append(
+            FrameFiles(
+                id=row["id"],
+                name=row["name"],
+                kind=row["kind"],
+                key=row["key"],
+                shown=root / os.fsdecode(row["path"]),
+                others=tuple(path for path, sidecar in beside if not sidecar),
+                sidecars=tuple(path for path, sidecar in beside if sidecar),
+                missing=bool(row["missing"]),
+                root=root,
+            )
+        )
+    return result
+
+
+def rows(db: Database, shoot_id: int) -> list[Row]:
+    """Every frame of a shoot, in order."""
+    return [
+        Row(
+            id=row["id"],
+            name=row["name"],
+            kind=row["kind"],
+            state=State(row["state"]),
+            picture=row["picture"],
+            key=row["key"],
+            missing=bool(row["missing"]),
+            notice=row["notice"],
+            taken_at=row["taken_at"],
+            width=row["width"],
+            height=row["height"],
+            likeness=row["likeness"],
+            mark=mark_from(row),
+        )
+        for row in db.read.execute(
+            """
+            SELECT frame.*, decision, stars, label
+            FROM frame JOIN mark ON mark.frame_id = frame.id
+            WHERE shoot_id = ? ORDER BY position, frame.id
+            """,
+            (shoot_id,),
+        )
+    ]
+
+
+def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
+    """All that is stored of one frame, with its source folder's path as ``root``."""
+    row: sqlite3.Row | None = db.read.execute(
+        """
+        SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
+        WHERE frame.id = ?
+        """,
+        (frame_id,),
+    ).fetchone()
+    return row
+
+
+def shoot_of(db: Database, frame_id: int) -> int | None:
+    """The shoot that a frame belongs to."""
+    row = db.read.execute("SELECT shoot_id FROM frame WHERE id = ?", (frame_id,)).fetchone()
+    return row["shoot_id"] if row else None
+
+
+def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]) -> None:
+    """Store what was read of frames: (frame, key, facts, time of last change, has thumbnail).
+
+    Where the file doesn't say when it was taken, the time of its last change stands in.
+    """
+    with db.write() as conn:
+        for frame, key, facts, changed_at, has_thumbnail in read:
+            width, height = facts.width, facts.height
+            if facts.orientation >= 5:
+                width, height = height, width
+            conn.execute(
+                """
+                UPDATE frame SET
+                    picture = CASE WHEN key = :key THEN max(picture, :picture) ELSE :picture END,
+                    state = 1, key = :key, notice = '', taken_at = :taken_at,
+                    utc_offset_min = :utc_offset_min, camera = :camera, lens = :lens,
+                    focal_mm = :focal_mm, aperture = :aperture, shutter_s = :shutter_s, iso = :iso,
+                    flash = :flash, orientation = :orientation, width = :width, height = :height
+                WHERE id = :frame
+                """,
+                {
+                    "frame": frame,
+                    "key": key,
+                    "picture": int(has_thumbnail),
+                    "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
+                    "utc_offset_min": facts.utc_offset_min,
+                    "camera": facts.camera,
+                    "lens": facts.lens,
+                    "focal_mm": facts.focal_mm,
+                    "aperture": facts.aperture,
+                    "shutter_s": facts.shutter_s,
+                    "iso": facts.iso,
+                    "flash": facts.flash,
+                    "orientation": facts.orientation,
+                    "width": width,
+                    "height": height,
+                },
+            )
+
+
+def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
+    """Store what a full look at frames gave."""
+    with db.write() as conn:
+        conn.executemany(
+            """
+            UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, likeness = ?,
+                clipped_high = ?, clipped_low = ?, brightness_ev = ?, notice = ?
+            WHERE id = ? AND key = ?
+            """,
+            [
+                (
+                    r.width, r.height, r.likeness, r.exposure.clipped_high,
+                    r.exposure.clipped_low, r.exposure.brightness_ev, r.notice, r.frame, r.key,
+                )
+                for r in results
+            ],
+        )  # fmt: skip
+
+
+def keep_failures(db: Database, failures: Iterable[tuple[int, str]]) -> None:
+    """Store why frames can't be shown: (frame, notice)."""
+    with db.write() as conn:
+        conn.executemany(
+            """
+            UPDATE frame SET state = 3, picture = 0, notice = ?,
+                taken_at = coalesce(taken_at, 0) WHERE id = ?
+            """,
+            [(notice, frame) for frame, notice in failures],
+        )
+
+
+def filtered(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
+    """Ids of the frames that pass a filter, in order."""
+    where, values = where_for(wanted)
+    rows = db.read.execute(
+        f"""
+        SELECT frame.id FROM frame JOIN mark ON mark.frame_id = frame.id
+        WHERE shoot_id = ?{where} ORDER BY position, frame.id
+        """,
+        (shoot_id, *values),
+    )
+    return [row["id"] for row in rows]
+
+
+def where_for(wanted: Filter) -> tuple[str, list[object]]:
+    """A filter as SQL. Example: (" AND decision IN (?) AND stars >= ?", ["pick", 2])."""
+    where, values = "", []  # type: tuple[str, list[object]]
+    if wanted.decisions:
+        where += f" AND decision IN ({', '.join('?' * len(wanted.decisions))})"
+        values += wanted.decisions
+    if wanted.stars is not None:
+        where += f" AND stars {_COMPARISONS[wanted.stars_rule]} ?"
+        values.append(wanted.stars)
+    if wanted.labels:
+        where += f" AND coalesce(label, '') IN ({', '.join('?' * len(wanted.labels))})"
+        values += wanted.labels
+    return where, values
+
+
+_COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
+
+
+def cover(db: Database, shoot_id: int) -> list[int]:
+    """Up to four frames that stand for a shoot: picks first, spread over its time."""
+    rows = db.read.execute(
+        """
+        SELECT frame.id FROM frame JOIN mark ON mark.frame_id = frame.id
+        WHERE shoot_id = ? AND picture > 0
+        ORDER BY (decision = 'pick') DESC, (decision = 'reject'), position
+        """,
+        (shoot_id,),
+    ).fetchall()
+    step = max(1, len(rows) // 4)
+    return [row["id"] for row in rows[::step][:4]]
+
+
+def names(db: Database, frame_ids: Iterable[int]) -> dict[int, str]:
+    """What these frames are called."""
+    rows = db.read.execute(
+        "SELECT id, name FROM frame WHERE id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["id"]: row["name"] for row in rows}

@@ -1,0 +1,162 @@
+"""Marks and the history of changes. Every change of a mark comes through ``apply``."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import time
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from winnow.core.marks import Change, Decision, Mark, Step
+from winnow.store.db import Database
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """What undo and redo would do, in words; None when there is nothing."""
+
+    undo: str | None
+    redo: str | None
+
+
+def mark_from(row: sqlite3.Row, suffix: str = "") -> Mark:
+    """The mark in the columns decision, stars and label of a row."""
+    return Mark(Decision(row[f"decision{suffix}"]), row[f"stars{suffix}"], row[f"label{suffix}"])
+
+
+def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, Mark]:
+    """Present marks of these frames of a shoot, in the order asked; others are left out."""
+    wanted = list(dict.fromkeys(frame_ids))
+    found = {
+        row["frame_id"]: mark_from(row)
+        for row in db.read.execute(
+            """
+            SELECT mark.* FROM mark JOIN frame ON frame.id = mark.frame_id
+            WHERE shoot_id = ? AND frame_id IN (SELECT value FROM json_each(?))
+            """,
+            (shoot_id, json.dumps(wanted)),
+        )
+    }
+    return {frame: found[frame] for frame in wanted if frame in found}
+
+
+def tally(db: Database, shoot_id: int) -> dict[Mark, int]:
+    """How many frames of a shoot have each mark."""
+    return {
+        mark_from(row): row["number"]
+        for row in db.read.execute(
+            """
+            SELECT decision, stars, label, count(*) AS number
+            FROM frame JOIN mark ON mark.frame_id = frame.id
+            WHERE shoot_id = ? GROUP BY decision, stars, label
+            """,
+            (shoot_id,),
+        )
+    }
+
+
+def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Change | None:
+    """Plan a change and make it, in one transaction; None when it changes nothing.
+
+    The plan is made under the write lock, so that it starts from marks that nobody changes
+    meanwhile. What was undone before can no longer be redone.
+    """
+    with db.write() as conn:
+        change = plan()
+        if change is None:
+            return None
+        conn.execute("DELETE FROM change WHERE shoot_id = ? AND undone", (shoot_id,))
+        cursor = conn.execute(
+            "INSERT INTO change (shoot_id, made_at, sentence) VALUES (?, ?, ?)",
+            (shoot_id, time.time(), change.sentence),
+        )
+        conn.executemany(
+            "INSERT INTO change_step VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            [
+                (
+                    cursor.lastrowid, s.frame, s.before.decision, s.before.stars, s.before.label,
+                    s.after.decision, s.after.stars, s.after.label,
+                )
+                for s in change.steps
+            ],
+        )  # fmt: skip
+        _set(conn, change)
+    return change
+
+
+def _set(conn: sqlite3.Connection, change: Change) -> None:
+    conn.executemany(
+        "UPDATE mark SET decision = ?, stars = ?, label = ? WHERE frame_id = ?",
+        [(s.after.decision, s.after.stars, s.after.label, s.frame) for s in change.steps],
+    )
+
+
+def undo(db: Database, shoot_id: int) -> Change | None:
+    """Take the last change back; returns what this did to the marks, None at the beginning."""
+    return _walk(db, shoot_id, "NOT undone ORDER BY id DESC", undone=True)
+
+
+def redo(db: Database, shoot_id: int) -> Change | None:
+    """Make the last change that was taken back again; None when there is none."""
+    return _walk(db, shoot_id, "undone ORDER BY id", undone=False)
+
+
+def _walk(db: Database, shoot_id: int, which: str, *, undone: bool) -> Change | None:
+    with db.write() as conn:
+        row = conn.execute(
+            f"SELECT * FROM change WHERE shoot_id = ? AND {which} LIMIT 1", (shoot_id,)
+        ).fetchone()
+        if row is None:
+            return None
+        steps = conn.execute("SELECT * FROM change_step WHERE change_id = ?", (row["id"],))
+        change = Change(
+            row["sentence"],
+            tuple(
+                Step(step["frame_id"], mark_from(step, "_before"), mark_from(step, "_after"))
+                for step in steps
+            ),
+        )
+        if undone:
+            change = change.reversed()
+        _set(conn, change)
+        conn.execute("UPDATE change SET undone = ? WHERE id = ?", (undone, row["id"]))
+    return change
+
+
+def history(db: Database, shoot_id: int) -> History:
+    """What undo and redo would do now."""
+    undo_row = db.read.execute(
+        "SELECT sentence FROM change WHERE shoot_id = ? AND NOT undone ORDER BY id DESC LIMIT 1",
+        (shoot_id,),
+    ).fetchone()
+    redo_row = db.read.execute(
+        "SELECT sentence FROM change WHERE shoot_id = ? AND undone ORDER BY id LIMIT 1",
+        (shoot_id,),
+    ).fetchone()
+    return History(
+        undo_row["sentence"] if undo_row else None, redo_row["sentence"] if redo_row else None
+    )
+
+
+def agreed_marks(db: Database, shoot_id: int) -> dict[int, Mark]:
+    """What Winnow and each frame's sidecar last agreed on."""
+    return {
+        row["frame_id"]: mark_from(row)
+        for row in db.read.execute(
+            """
+            SELECT agreed.* FROM agreed JOIN frame ON frame.id = agreed.frame_id
+            WHERE shoot_id = ?
+            """,
+            (shoot_id,),
+        )
+    }
+
+
+def keep_agreed(db: Database, marks: Iterable[tuple[int, Mark]]) -> None:
+    """Remember what Winnow and the sidecars of these frames agree on now."""
+    with db.write() as conn:
+        conn.executemany(
+            "INSERT OR REPLACE INTO agreed VALUES (?, ?, ?, ?)",
+            [(frame, mark.decision, mark.stars, mark.label) for frame, mark in marks],
+        )

@@ -1,0 +1,49 @@
+"""The person's settings and label set."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from winnow.core.labels import STANDARD_SET, Label
+from winnow.store.db import Database
+
+
+def labels(db: Database) -> list[Label]:
+    """The label set in order; the standard set until the person changes it."""
+    rows = db.read.execute("SELECT * FROM label ORDER BY position").fetchall()
+    if not rows:
+        return list(STANDARD_SET)
+    return [
+        Label(r["letter"], r["name"], r["meaning"], r["shape"], r["colour"], r["written_as"])
+        for r in rows
+    ]
+
+
+def keep_labels(db: Database, wanted: list[Label]) -> None:
+    """Replace the label set."""
+    with db.write() as conn:
+        conn.execute("DELETE FROM label")
+        conn.executemany(
+            "INSERT INTO label VALUES (?, ?, ?, ?, ?, ?, ?)",
+            [
+                (label.letter, n, label.name, label.meaning, label.shape, label.colour,
+                 label.written_as)
+                for n, label in enumerate(wanted)
+            ],
+        )  # fmt: skip
+
+
+def load(db: Database) -> dict[str, Any]:
+    """Every setting that was ever changed."""
+    rows = db.read.execute("SELECT name, value FROM setting")
+    return {row["name"]: json.loads(row["value"]) for row in rows}
+
+
+def save(db: Database, values: dict[str, Any]) -> None:
+    """Store settings; those not named stay."""
+    with db.write() as conn:
+        conn.executemany(
+            "INSERT OR REPLACE INTO setting VALUES (?, ?)",
+            [(name, json.dumps(value)) for name, value in values.items()],
+        )

@@ -1,0 +1,165 @@
+"""Shoots and their source folders."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections import Counter
+from dataclasses import asdict, dataclass, field
+
+from winnow.core.filters import Filter
+from winnow.core.marks import Decision
+from winnow.store.db import Database
+
+
+@dataclass(frozen=True, slots=True)
+class Folder:
+    """A source folder. ``notice`` says why it can't be read; ``others`` counts other files."""
+
+    id: int
+    path: str
+    notice: str = ""
+    others: dict[str, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """Numbers of frames: all, those with a picture, done, failed, gone, and by decision."""
+
+    frames: int = 0
+    shown: int = 0
+    done: int = 0
+    failed: int = 0
+    missing: int = 0
+    picks: int = 0
+    rejects: int = 0
+    undecided: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Shoot:
+    """One body of work. Times are seconds since 1970."""
+
+    id: int
+    name: str
+    made_at: float
+    opened_at: float
+    filter: Filter
+    folders: tuple[Folder, ...]
+    tally: Tally
+
+
+def make(db: Database, name: str, folders: list[str]) -> int:
+    """Store a new shoot and return its id."""
+    now = time.time()
+    with db.write() as conn:
+        cursor = conn.execute(
+            "INSERT INTO shoot (name, made_at, opened_at) VALUES (?, ?, ?)", (name, now, now)
+        )
+        shoot = cursor.lastrowid
+        assert shoot is not None
+        conn.executemany(
+            "INSERT INTO folder (shoot_id, path) VALUES (?, ?)", [(shoot, path) for path in folders]
+        )
+    return shoot
+
+
+def find_by_folders(db: Database, folders: list[str]) -> int | None:
+    """The shoot that has exactly these folders, if there is one."""
+    wanted = sorted(folders)
+    by_shoot: dict[int, list[str]] = {}
+    for row in db.read.execute("SELECT shoot_id, path FROM folder ORDER BY path"):
+        by_shoot.setdefault(row["shoot_id"], []).append(row["path"])
+    return next((shoot for shoot, paths in by_shoot.items() if sorted(paths) == wanted), None)
+
+
+def all_shoots(db: Database) -> list[Shoot]:
+    """Every shoot, the last opened one first."""
+    rows = db.read.execute("SELECT id FROM shoot ORDER BY opened_at DESC").fetchall()
+    return [shoot for row in rows if (shoot := get(db, row["id"])) is not None]
+
+
+def get(db: Database, shoot_id: int) -> Shoot | None:
+    """One shoot with its folders and its tally; None when there is none."""
+    row = db.read.execute("SELECT * FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
+    if row is None:
+        return None
+    return Shoot(
+        id=row["id"],
+        name=row["name"],
+        made_at=row["made_at"],
+        opened_at=row["opened_at"],
+        filter=filter_from_json(row["filter"]),
+        folders=tuple(folders_of(db, shoot_id)),
+        tally=tally(db, shoot_id),
+    )
+
+
+def folders_of(db: Database, shoot_id: int) -> list[Folder]:
+    """The source folders of a shoot."""
+    rows = db.read.execute("SELECT * FROM folder WHERE shoot_id = ? ORDER BY id", (shoot_id,))
+    return [Folder(r["id"], r["path"], r["notice"], json.loads(r["others"])) for r in rows]
+
+
+def tally(db: Database, shoot_id: int) -> Tally:
+    """Count a shoot's frames."""
+    row = db.read.execute(
+        """
+        SELECT count(*) AS frames, sum(picture > 0) AS shown, sum(state = 2) AS done,
+               sum(state = 3) AS failed, sum(missing) AS missing,
+               sum(decision = 'pick') AS picks, sum(decision = 'reject') AS rejects
+        FROM frame JOIN mark ON mark.frame_id = frame.id WHERE shoot_id = ?
+        """,
+        (shoot_id,),
+    ).fetchone()
+    counts = {key: row[key] or 0 for key in row.keys()}  # noqa: SIM118
+    undecided = counts["frames"] - counts["picks"] - counts["rejects"]
+    return Tally(**counts, undecided=undecided)
+
+
+def rename(db: Database, shoot_id: int, name: str) -> None:
+    """Give a shoot another name."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET name = ? WHERE id = ?", (name, shoot_id))
+
+
+def touch(db: Database, shoot_id: int) -> None:
+    """Remember that a shoot was opened now."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET opened_at = ? WHERE id = ?", (time.time(), shoot_id))
+
+
+def forget(db: Database, shoot_id: int) -> None:
+    """Remove a shoot and its marks from the database. No file is touched."""
+    with db.write() as conn:
+        conn.execute("DELETE FROM shoot WHERE id = ?", (shoot_id,))
+
+
+def keep_filter(db: Database, shoot_id: int, wanted: Filter) -> None:
+    """Remember a shoot's last filter."""
+    with db.write() as conn:
+        conn.execute(
+            "UPDATE shoot SET filter = ? WHERE id = ?", (json.dumps(asdict(wanted)), shoot_id)
+        )
+
+
+def filter_from_json(text: str) -> Filter:
+    """Read a stored filter; what is missing in it is open."""
+    data = json.loads(text)
+    return Filter(
+        decisions=tuple(Decision(value) for value in data.get("decisions", ())),
+        stars_rule=data.get("stars_rule", "at_least"),
+        stars=data.get("stars"),
+        labels=tuple(data.get("labels", ())),
+    )
+
+
+def note_folder(db: Database, folder_id: int, notice: str, others: Counter[str] | None) -> None:
+    """Keep what a look at a folder gave: why it can't be read, or what else is in it."""
+    with db.write() as conn:
+        conn.execute("UPDATE folder SET notice = ? WHERE id = ?", (notice, folder_id))
+        if others is not None:
+            conn.execute(
+                "UPDATE folder SET others = ? WHERE id = ?",
+                (json.dumps(dict(others.most_common())), folder_id),
+            )

@@ -1,0 +1,1 @@
+"""FastAPI: routes by resource, models, security and the built page."""

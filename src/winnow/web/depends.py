@@ -1,0 +1,40 @@
+"""What routes need: the running studio, and a shoot that exists."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, cast
+
+from fastapi import Depends, HTTPException, Path, Request
+
+from winnow.core.filters import Filter
+from winnow.store import shoots
+from winnow.web.models import FilterModel, Problem
+from winnow.work.studio import Studio
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    status: {"model": Problem} for status in (400, 401, 403, 404, 409, 411, 413, 421)
+}
+
+
+def studio(request: Request) -> Studio:
+    """The running studio."""
+    return cast(Studio, request.app.state.studio)
+
+
+StudioDep = Annotated[Studio, Depends(studio)]
+IdPath = Annotated[int, Path(ge=1, le=2**53)]
+
+
+def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
+    """The id in the path, if there is such a shoot."""
+    if shoots.get(studio.db, shoot) is None:
+        raise HTTPException(404, "There is no such shoot.")
+    return shoot
+
+
+ShootDep = Annotated[int, Depends(shoot_id)]
+
+
+def to_filter(model: FilterModel) -> Filter:
+    """The core's filter from the API's."""
+    return Filter(tuple(model.decisions), model.stars_rule, model.stars, tuple(model.labels))

@@ -1,0 +1,326 @@
+"""What the API takes and gives. The page's types are made from these."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from winnow.core.filters import StarsRule
+from winnow.core.labels import Shape
+from winnow.core.marks import Decision
+
+
+def _only_numbers(value: Any) -> Any:
+    # Without this a whole number may also be given as true or "3".
+    if isinstance(value, bool | str):
+        raise ValueError("must be a number")
+    return value
+
+
+Whole = Annotated[int, BeforeValidator(_only_numbers)]
+Id = Annotated[Whole, Field(ge=1, le=2**53)]
+Stars = Annotated[Whole, Field(ge=0, le=5)]
+Path = Annotated[str, Field(min_length=1, max_length=4096)]
+Letter = Annotated[str, Field(max_length=1)]
+AfterMark = Literal["stay", "next", "next_undecided", "next_group"]
+
+
+class Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+
+class Problem(BaseModel):
+    """Why something can't be done, in words."""
+
+    detail: str
+
+
+class FolderOut(Model):
+    """A source folder; ``others`` counts its other files by ending."""
+
+    id: int
+    path: str
+    notice: str
+    others: dict[str, int]
+
+
+class TallyOut(Model):
+    """Numbers of frames."""
+
+    frames: int
+    shown: int
+    done: int
+    failed: int
+    missing: int
+    picks: int
+    rejects: int
+    undecided: int
+
+
+class StatusOut(Model):
+    """How the indexing stands."""
+
+    running: bool
+    stage: Literal["", "looking", "reading", "pictures"]
+    stopped: bool
+    notices: list[str]
+
+
+class FilterModel(Model):
+    """Which frames to show; an empty one lets all pass."""
+
+    decisions: list[Decision] = Field(default=[], max_length=3)
+    stars_rule: StarsRule = "at_least"
+    stars: Stars | None = None
+    labels: list[Letter] = Field(default=[], max_length=20)
+
+
+class ShootOut(Model):
+    """A shoot with its numbers. Times are seconds since 1970."""
+
+    id: int
+    name: str
+    made_at: float
+    opened_at: float
+    filter: FilterModel
+    folders: list[FolderOut]
+    tally: TallyOut
+    status: StatusOut
+    cover: list[int] = Field(description="up to four frames to show for it")
+
+
+class ShootIn(Model):
+    """The folders of a new shoot; its name is the first folder's unless given."""
+
+    folders: list[Path] = Field(min_length=1, max_length=50)
+    name: str | None = Field(default=None, max_length=200)
+
+
+class ShootChange(Model):
+    """What to change of a shoot."""
+
+    name: str = Field(min_length=1, max_length=200)
+
+
+class FramesOut(Model):
+    """Every frame of a shoot in order, column by column: entry n of each list is frame n.
+
+    ``taken_at``: seconds of the camera's clock. ``width``, ``height``: px, upright. ``picture``: 0
+    none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
+    """
+
+    id: list[int]
+    name: list[str]
+    kind: list[str]
+    state: list[int]
+    picture: list[int]
+    key: list[str | None]
+    missing: list[bool]
+    notice: dict[int, str]
+    taken_at: list[float | None]
+    width: list[int | None]
+    height: list[int | None]
+    group: list[int]
+    decision: list[Decision]
+    stars: list[int]
+    label: list[str | None]
+
+
+class FactsOut(Model):
+    """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV."""
+
+    id: int
+    name: str
+    files: list[str]
+    sidecars: list[str]
+    folder: str
+    kind: str
+    notice: str
+    taken_at: float | None
+    utc_offset_min: int | None
+    camera: str | None
+    lens: str | None
+    focal_mm: float | None
+    aperture: float | None
+    shutter_s: float | None
+    iso: int | None
+    flash: bool | None
+    width: int | None
+    height: int | None
+    clipped_high: float | None
+    clipped_low: float | None
+    brightness_ev: float | None
+
+
+class FoundOut(Model):
+    """The frames that pass a filter, and how many each choice would leave."""
+
+    ids: list[int]
+    words: str
+    shown: int
+    total: int
+    decisions: dict[Decision, int]
+    stars: list[int]
+    labels: dict[str, int]
+
+
+class EditIn(Model):
+    """A mark for frames; what is left out stays. ``label`` "" takes the label off.
+
+    ``window`` names the window it came from, which has drawn it already.
+    """
+
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+    decision: Decision | None = None
+    stars: Stars | None = None
+    label: Letter | None = None
+    window: str = Field(default="", max_length=40)
+
+
+class HistoryOut(Model):
+    """What undo and redo would do, in words."""
+
+    undo: str | None
+    redo: str | None
+
+
+class ChangeOut(HistoryOut):
+    """A change that was made: [frame, decision, stars, label] of each frame after it."""
+
+    sentence: str | None
+    marks: list[tuple[int, Decision, int, str | None]]
+
+
+class WindowIn(Model):
+    """Which window asks."""
+
+    window: str = Field(default="", max_length=40)
+
+
+class LookingAt(Model):
+    """The frames on screen, the most wanted first."""
+
+    frames: list[Id] = Field(max_length=500)
+
+
+class LabelModel(Model):
+    """One label of the label set."""
+
+    letter: str = Field(min_length=1, max_length=1)
+    name: str = Field(min_length=1, max_length=40)
+    meaning: str = Field(max_length=200)
+    shape: Shape
+    colour: str = Field(pattern=r"^#[0-9a-f]{6}$")
+    written_as: str = Field(min_length=1, max_length=100)
+
+
+class AfterMarks(Model):
+    """What happens after a mark, for each kind of mark."""
+
+    decision: AfterMark = "next"
+    stars: AfterMark = "stay"
+    label: AfterMark = "stay"
+
+
+class Settings(Model):
+    """The person's settings. ``row_height`` in px at 100 %."""
+
+    after: AfterMarks = AfterMarks()
+    row_height: Annotated[Whole, Field(ge=80, le=480)] = 180
+    surround: Literal["dark", "middle", "light"] = "middle"
+    theme: Literal["light", "dark"] = "light"
+    facts_shown: bool = True
+
+
+class CompletionsOut(Model):
+    """Folders that a typed path may mean."""
+
+    folders: list[str]
+    exists: bool
+
+
+class DeliveryIn(Model):
+    """Which frames to copy where."""
+
+    target: str = Field(max_length=4096)
+    filter: FilterModel = FilterModel(decisions=[Decision.PICK])
+    sidecars: bool = True
+
+
+class PlanOut(Model):
+    """What a delivery would do. Sizes in bytes."""
+
+    target: str
+    makes_folder: bool
+    frames: int
+    files: int
+    size: int
+    free: int
+    renamed: list[tuple[str, str]]
+    already_there: int
+    missing: list[str]
+    first: list[str]
+
+
+class DeliveryOut(Model):
+    """A delivery and how it stands. Sizes in bytes, times in seconds since 1970."""
+
+    id: int
+    shoot_id: int
+    target: str
+    made_at: float
+    ended_at: float | None
+    state: Literal["planned", "running", "stopped", "done"]
+    notice: str
+    files: int
+    size: int
+    done: int
+    already_there: int
+    failed: int
+    size_done: int
+
+
+class DeliveryItemOut(Model):
+    """One file of a delivery: where it came from and what it is called in the target."""
+
+    source: str
+    name: str
+    state: Literal["planned", "done", "there", "failed"]
+    hash: str | None
+    notice: str
+
+
+class MarkOut(Model):
+    """The mark of a frame."""
+
+    decision: Decision
+    stars: int
+    label: str | None
+
+
+class SidecarPlanned(Model):
+    """What writing would do to one sidecar."""
+
+    frame: int
+    name: str
+    sidecar: str
+    outcome: Literal["new", "change", "same", "take", "conflict", "unreadable"]
+    here: MarkOut
+    in_file: MarkOut | None
+    notice: str
+
+
+class SidecarsIn(Model):
+    """Whose word counts where Winnow and the file both changed."""
+
+    conflicts: Literal["leave", "ours", "file"] = "leave"
+
+
+class SidecarsOut(Model):
+    """What writing did."""
+
+    written: int
+    same: int
+    taken: int
+    problems: list[SidecarPlanned]

@@ -1,0 +1,44 @@
+"""The built page: its files by name, and its one document for every address of its own."""
+
+from __future__ import annotations
+
+import mimetypes
+from importlib.resources.abc import Traversable
+
+from fastapi import FastAPI, HTTPException, Response
+
+_NOT_BUILT = (
+    "<!doctype html><title>Winnow</title><p>The page is not built. "
+    "Run <code>scripts/setup.sh</code> in the checkout, then start Winnow again."
+)
+
+
+def add_page(app: FastAPI, folder: Traversable) -> None:
+    """Serve the page, read once into memory: it is small and never changes while running."""
+    assets = _read_all(folder)
+
+    # The last route: it takes what no other route does. API addresses stay errors.
+    @app.get("/{path:path}", include_in_schema=False)
+    async def page(path: str) -> Response:
+        if path in assets:
+            kind = mimetypes.guess_type(path)[0] or "application/octet-stream"
+            headers = {}
+            if path.startswith("assets/"):
+                headers["cache-control"] = "private, max-age=31536000, immutable"
+            return Response(assets[path], media_type=kind, headers=headers)
+        if path.startswith(("api/", "assets/")):
+            raise HTTPException(404, "There is nothing at this address.")
+        return Response(assets.get("index.html", _NOT_BUILT.encode()), media_type="text/html")
+
+
+def _read_all(folder: Traversable, prefix: str = "") -> dict[str, bytes]:
+    found: dict[str, bytes] = {}
+    if not folder.is_dir():
+        return found
+    for entry in folder.iterdir():
+        name = f"{prefix}{entry.name}"
+        if entry.is_dir():
+            found |= _read_all(entry, f"{name}/")
+        else:
+            found[name] = entry.read_bytes()
+    return found

@@ -1,0 +1,1 @@
+"""The API's routes, one module a resource."""

@@ -1,0 +1,151 @@
+"""Frames: the list, the filter, the facts and the pictures."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+from typing import Any
+
+from fastapi import APIRouter, HTTPException, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from winnow.photos.cache import PictureKind
+from winnow.store import frames
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, to_filter
+from winnow.web.models import FactsOut, FilterModel, FoundOut, FramesOut, LookingAt
+from winnow.work import sheet
+from winnow.work.analyse import Failure
+from winnow.work.studio import Studio
+
+router = APIRouter(prefix="/api", tags=["frames"], responses=RESPONSES)
+_JPEG: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"image/jpeg": {}}, "description": "a JPEG picture"}
+}
+_FOREVER = "private, max-age=31536000, immutable"
+
+
+@router.get("/shoots/{shoot}/frames")
+def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
+    """Every frame of a shoot in order."""
+    listed = sheet.in_groups(studio.db, shoot)
+    rows = [row for row, _ in listed]
+    return FramesOut(
+        id=[r.id for r in rows],
+        name=[r.name for r in rows],
+        kind=[r.kind for r in rows],
+        state=[int(r.state) for r in rows],
+        picture=[r.picture for r in rows],
+        key=[r.key for r in rows],
+        missing=[r.missing for r in rows],
+        notice={r.id: r.notice for r in rows if r.notice},
+        taken_at=[r.taken_at for r in rows],
+        width=[r.width for r in rows],
+        height=[r.height for r in rows],
+        group=[group for _, group in listed],
+        decision=[r.mark.decision for r in rows],
+        stars=[r.mark.stars for r in rows],
+        label=[r.mark.label for r in rows],
+    )
+
+
+@router.post("/shoots/{shoot}/find")
+def find(shoot: ShootDep, wanted: FilterModel, studio: StudioDep) -> FoundOut:
+    """The frames that pass a filter, and how many each choice would leave."""
+    found = sheet.find(studio.db, shoot, to_filter(wanted))
+    counts = found.counts
+    return FoundOut(
+        ids=found.ids,
+        words=found.words,
+        shown=counts.shown,
+        total=counts.total,
+        decisions=counts.decisions,
+        stars=counts.stars,
+        labels=counts.labels,
+    )
+
+
+@router.put("/shoots/{shoot}/looking-at", status_code=204)
+def looking_at(shoot: ShootDep, wanted: LookingAt, studio: StudioDep) -> Response:
+    """Say which frames are on screen: their pictures come first."""
+    studio.indexer.look_at(shoot, wanted.frames)
+    return Response(status_code=204)
+
+
+@router.get("/frames/{frame}")
+def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
+    """The facts of one frame."""
+    row = frames.facts_row(studio.db, frame)
+    if row is None:
+        raise HTTPException(404, "There is no such frame.")
+    (files,) = frames.files_of(studio.db, [frame])
+    names = set(FactsOut.model_fields) - {"files", "sidecars", "folder"}
+    return FactsOut(
+        **{name: row[name] for name in names},
+        files=[_as_text(path.name) for path in files.all],
+        sidecars=[_as_text(path.name) for path in files.sidecars],
+        folder=_as_text(str(files.shown.parent)),
+    )
+
+
+def _as_text(name: str) -> str:
+    """A name as text, with what no text can hold replaced."""
+    return os.fsencode(name).decode("utf-8", "replace")
+
+
+@router.get("/frames/{frame}/thumbnail", response_class=Response, responses=_JPEG)
+async def get_thumbnail(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+    """A picture with a long edge of 512 px, or what the camera embedded until that is made."""
+    return await _picture(studio, request, frame, "thumbnail")
+
+
+@router.get("/frames/{frame}/preview", response_class=Response, responses=_JPEG)
+async def get_preview(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+    """A picture with a long edge of 2,048 px; made at once if it isn't there."""
+    return await _picture(studio, request, frame, "preview")
+
+
+async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKind) -> Response:
+    # The page's address names the content, so a picture is never asked for twice.
+    key = request.query_params.get("key", "")
+    if key and request.headers.get("if-none-match") == f'"{key}"':
+        return Response(status_code=304)
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, "There is no such frame.")
+    key = row["key"] or ""
+    data = await run_in_threadpool(_cached, studio, key, kind, row["picture"])
+    if data is None and key:
+        result = await asyncio.wrap_future(studio.indexer.picture(frame))
+        if isinstance(result, Failure):
+            raise HTTPException(404, result.notice)
+        data = await run_in_threadpool(studio.cache.read, key, kind)
+    if data is None:
+        raise HTTPException(404, row["notice"] or "The picture isn't there yet.")
+    final = kind == "preview" or row["picture"] == 2
+    return _jpeg(data, key if final else "")
+
+
+def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes | None:
+    if not key:
+        return None
+    data = studio.cache.read(key, kind)
+    if data is None and kind == "thumbnail" and picture == 1:
+        data = studio.cache.read(key, "early")
+    return data
+
+
+@router.get("/frames/{frame}/full", response_class=Response, responses=_JPEG)
+async def get_full(frame: IdPath, studio: StudioDep) -> Response:
+    """The frame at full size."""
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, "There is no such frame.")
+    result = await asyncio.wrap_future(studio.indexer.full_size(frame))
+    if isinstance(result, Failure):
+        raise HTTPException(404, result.notice)
+    return _jpeg(result, row["key"] or "")
+
+
+def _jpeg(data: bytes, key: str) -> Response:
+    headers = {"cache-control": _FOREVER, "etag": f'"{key}"'} if key else {}
+    return Response(data, media_type="image/jpeg", headers=headers)

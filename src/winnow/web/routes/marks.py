@@ -1,0 +1,93 @@
+"""Marks: setting them, undo and redo, and the events that keep windows in step."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import AsyncIterator
+
+from fastapi import APIRouter, HTTPException
+from fastapi.responses import StreamingResponse
+
+from winnow.core.marks import Change, Edit, plan_edit
+from winnow.store import frames, marks, settings
+from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.models import ChangeOut, EditIn, HistoryOut, WindowIn
+from winnow.work.studio import Studio
+
+router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
+_QUIET_S = 15.0
+
+
+def _tell(studio: Studio, shoot: int, change: Change | None, window: str) -> ChangeOut:
+    """Answer a change and tell the other windows."""
+    history = marks.history(studio.db, shoot)
+    out = ChangeOut(
+        undo=history.undo,
+        redo=history.redo,
+        sentence=change.sentence if change else None,
+        marks=[
+            (s.frame, s.after.decision, s.after.stars, s.after.label)
+            for s in (change.steps if change else ())
+        ],
+    )
+    if change is not None:
+        studio.events.tell(shoot, "marks", **out.model_dump(mode="json"), window=window)
+    return out
+
+
+@router.post("/marks")
+def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
+    """Set marks on frames, as one step of the history. Durable when it answers."""
+    labels = {label.letter: label.name for label in settings.labels(studio.db)}
+    if wanted.label and wanted.label not in labels:
+        raise HTTPException(400, f"There is no label “{wanted.label}”.")
+    try:
+        edit = Edit(wanted.decision, wanted.stars, wanted.label)
+    except ValueError as error:
+        raise HTTPException(400, f"{error}.") from None
+
+    def plan() -> Change | None:
+        present = marks.marks_of(studio.db, shoot, wanted.frames)
+        if len(present) < len(set(wanted.frames)):
+            raise HTTPException(404, "One of these frames is not in this shoot.")
+        return plan_edit(edit, present, frames.names(studio.db, present), labels)
+
+    return _tell(studio, shoot, marks.apply(studio.db, shoot, plan), wanted.window)
+
+
+@router.post("/undo")
+def undo(shoot: ShootDep, asked: WindowIn, studio: StudioDep) -> ChangeOut:
+    """Take the last change back; no sentence when there is none."""
+    return _tell(studio, shoot, marks.undo(studio.db, shoot), asked.window)
+
+
+@router.post("/redo")
+def redo(shoot: ShootDep, asked: WindowIn, studio: StudioDep) -> ChangeOut:
+    """Make the change that was taken back last again."""
+    return _tell(studio, shoot, marks.redo(studio.db, shoot), asked.window)
+
+
+@router.get("/history")
+def get_history(shoot: ShootDep, studio: StudioDep) -> HistoryOut:
+    """What undo and redo would do."""
+    return HistoryOut.model_validate(marks.history(studio.db, shoot))
+
+
+@router.get(
+    "/events",
+    response_class=StreamingResponse,
+    responses={200: {"content": {"text/event-stream": {}}, "description": "server-sent events"}},
+)
+async def events(shoot: ShootDep, studio: StudioDep) -> StreamingResponse:
+    """What happens in a shoot, as it happens: marks, frames, order, progress, delivery."""
+
+    async def stream() -> AsyncIterator[str]:
+        with studio.events.listening(shoot) as listener:
+            yield "event: hello\ndata: {}\n\n"
+            async for event in listener.events(_QUIET_S):
+                if event is None:
+                    yield ": still here\n\n"
+                else:
+                    yield f"event: {event.name}\ndata: {json.dumps(event.data)}\n\n"
+
+    return StreamingResponse(stream(), media_type="text/event-stream")

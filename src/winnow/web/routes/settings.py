@@ -1,0 +1,31 @@
+"""The person's settings and label set."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from winnow.store import settings
+from winnow.web.depends import RESPONSES, StudioDep
+from winnow.web.models import LabelModel, Settings
+
+router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
+
+
+@router.get("/settings")
+def get_settings(studio: StudioDep) -> Settings:
+    """Every setting."""
+    known = settings.load(studio.db)
+    return Settings.model_validate({k: v for k, v in known.items() if k in Settings.model_fields})
+
+
+@router.put("/settings")
+def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
+    """Change the settings."""
+    settings.save(studio.db, wanted.model_dump(mode="json"))
+    return wanted
+
+
+@router.get("/labels")
+def get_labels(studio: StudioDep) -> list[LabelModel]:
+    """The label set, in the order of its keys."""
+    return [LabelModel.model_validate(label) for label in settings.labels(studio.db)]

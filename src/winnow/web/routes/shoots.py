@@ -1,0 +1,133 @@
+"""Shoots: making, opening, indexing and forgetting them."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from fastapi import APIRouter, HTTPException, Query, Response
+
+from winnow.photos import scan
+from winnow.store import frames, shoots
+from winnow.store.shoots import Shoot
+from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.models import CompletionsOut, ShootChange, ShootIn, ShootOut
+from winnow.work.studio import Studio
+
+router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
+
+
+def _out(studio: Studio, shoot: Shoot) -> ShootOut:
+    status = studio.indexer.status(shoot.id)
+    return ShootOut.model_validate(
+        {
+            **{name: getattr(shoot, name) for name in Shoot.__slots__},
+            "status": status,
+            "cover": frames.cover(studio.db, shoot.id),
+        }
+    )
+
+
+@router.get("/shoots")
+def list_shoots(studio: StudioDep) -> list[ShootOut]:
+    """Every shoot, the last opened one first."""
+    return [_out(studio, shoot) for shoot in shoots.all_shoots(studio.db)]
+
+
+@router.post("/shoots", status_code=201)
+def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
+    """Make a shoot from folders and begin indexing; the same folders again open the same shoot."""
+    folders: list[str] = []
+    for typed in wanted.folders:
+        if "\0" in typed:
+            raise HTTPException(400, "A path can't hold a null character.")
+        folder = Path(os.path.expanduser(typed.strip()))
+        if not folder.is_absolute():
+            raise HTTPException(400, f"Give the whole path, beginning with “/”, not “{typed}”.")
+        try:
+            scan.check_folder(folder)
+        except scan.FolderError as error:
+            raise HTTPException(400, str(error)) from None
+        except OSError as error:
+            raise HTTPException(400, f"“{typed}” can't be opened: {error.strerror}.") from None
+        folder = folder.resolve()
+        if str(folder) not in folders:
+            folders.append(str(folder))
+    for one in folders:
+        outer = next((o for o in folders if o != one and Path(one).is_relative_to(o)), None)
+        if outer:
+            raise HTTPException(
+                400,
+                f"“{one}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+            )
+    shoot_id = shoots.find_by_folders(studio.db, folders)
+    if shoot_id is None:
+        name = (wanted.name or "").strip() or Path(folders[0]).name or folders[0]
+        shoot_id = shoots.make(studio.db, name, folders)
+    else:
+        shoots.touch(studio.db, shoot_id)
+    studio.indexer.start(shoot_id)
+    shoot = shoots.get(studio.db, shoot_id)
+    assert shoot is not None
+    return _out(studio, shoot)
+
+
+@router.get("/shoots/{shoot}")
+def get_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """One shoot."""
+    found = shoots.get(studio.db, shoot)
+    if found is None:
+        raise HTTPException(404, "There is no such shoot.")
+    return _out(studio, found)
+
+
+@router.post("/shoots/{shoot}/open")
+def open_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """Note that a shoot is opened, and look for what changed on disk since."""
+    shoots.touch(studio.db, shoot)
+    studio.indexer.start(shoot)
+    return get_shoot(shoot, studio)
+
+
+@router.patch("/shoots/{shoot}")
+def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> ShootOut:
+    """Rename a shoot."""
+    if not change.name.strip():
+        raise HTTPException(400, "A shoot needs a name.")
+    shoots.rename(studio.db, shoot, change.name.strip())
+    return get_shoot(shoot, studio)
+
+
+@router.delete("/shoots/{shoot}", status_code=204)
+def forget_shoot(shoot: ShootDep, studio: StudioDep) -> Response:
+    """Forget a shoot and its marks. No file is touched."""
+    studio.indexer.stop(shoot)
+    shoots.forget(studio.db, shoot)
+    return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/index")
+def start_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """Look for changes on disk, go on with indexing, and try failed frames again."""
+    studio.indexer.start(shoot, again=True)
+    return get_shoot(shoot, studio)
+
+
+@router.delete("/shoots/{shoot}/index")
+def stop_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """Stop indexing; what is done stays."""
+    studio.indexer.stop(shoot)
+    return get_shoot(shoot, studio)
+
+
+@router.get("/folders")
+def complete_folder(
+    studio: StudioDep, path: str = Query(default="", max_length=4096)
+) -> CompletionsOut:
+    """Folders that a typed path may mean."""
+    if "\0" in path:
+        raise HTTPException(400, "A path can't hold a null character.")
+    typed = path or os.path.join(os.path.expanduser("~"), "")
+    return CompletionsOut(
+        folders=scan.completions(typed), exists=os.path.isdir(os.path.expanduser(typed))
+    )

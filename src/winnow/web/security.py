@@ -1,0 +1,106 @@
+"""Who may talk to the server: the person's own browser, with the token given at start.
+
+Pure ASGI, so that no answer passes through it unguarded or buffered.
+"""
+
+from __future__ import annotations
+
+import hmac
+from http.cookies import SimpleCookie
+from urllib.parse import parse_qs, urlencode
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import JSONResponse, RedirectResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+COOKIE = "winnow"
+MAX_BODY_BYTES = 4 * 1024 * 1024
+_CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
+_HEADERS = {
+    "content-security-policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
+        "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; base-uri 'none'; "
+        "form-action 'none'; frame-ancestors 'none'"
+    ),
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "no-referrer",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
+}
+
+
+class Guard:
+    """Checks every request before the application sees it.
+
+    ``hosts`` are the Host headers that are ours. A request with ``?token=`` gets the cookie and is
+    sent on without the token, so that it doesn't stay in the history.
+    """
+
+    def __init__(self, app: ASGIApp, token: str, hosts: frozenset[str]) -> None:
+        self.app = app
+        self._token = token
+        self._hosts = hosts
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+
+        async def send_guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(raw=message["headers"])
+                for name, value in _HEADERS.items():
+                    headers[name] = value
+                headers.setdefault("cache-control", "no-store")
+                message["headers"] = headers.raw
+            await send(message)
+
+        headers = Headers(scope=scope)
+        refusal = self._refusal(scope, headers)
+        if refusal is not None:
+            await JSONResponse({"detail": refusal[1]}, refusal[0])(scope, receive, send_guarded)
+            return
+        query = parse_qs(scope["query_string"].decode("latin-1"))
+        given = query.pop("token", [""])[0]
+        if given and scope["method"] == "GET" and self._is_token(given):
+            rest = urlencode(query, doseq=True)
+            answer = RedirectResponse(scope["path"] + (f"?{rest}" if rest else ""), 303)
+            answer.set_cookie(COOKIE, self._token, httponly=True, samesite="strict", path="/")
+            await answer(scope, receive, send_guarded)
+            return
+        if not self._is_token(_cookie(headers)) and not self._is_token(_bearer(headers)):
+            detail = "Open Winnow with the address it printed when it started."
+            await JSONResponse({"detail": detail}, 401)(scope, receive, send_guarded)
+            return
+        await self.app(scope, receive, send_guarded)
+
+    def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
+        host = headers.get("host", "")
+        if host not in self._hosts:
+            return 421, "This address is not Winnow's."
+        if scope["method"] in _CHANGING:
+            origin = headers.get("origin")
+            if origin is not None and origin != f"http://{host}":
+                return 403, "Another page may not change anything here."
+            length = headers.get("content-length", "0")
+            if not length.isdecimal() or int(length) > MAX_BODY_BYTES:
+                return 413, "The request is too large."
+            if "transfer-encoding" in headers:
+                return 411, "A request must say its length."
+        return None
+
+    def _is_token(self, given: str) -> bool:
+        return hmac.compare_digest(given.encode(), self._token.encode())
+
+
+def _cookie(headers: Headers) -> str:
+    try:
+        morsel = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+    except Exception:
+        return ""
+    return morsel.value if morsel else ""
+
+
+def _bearer(headers: Headers) -> str:
+    scheme, _, value = headers.get("authorization", "").partition(" ")
+    return value if scheme.lower() == "bearer" else ""

@@ -1,0 +1,51 @@
+"""Runs the application on this computer until it is interrupted."""
+
+from __future__ import annotations
+
+import secrets
+import socket
+import types
+import webbrowser
+
+import uvicorn
+
+from winnow.web.app import create_app
+from winnow.work.studio import Studio
+
+
+class _Server(uvicorn.Server):
+    """Ends the windows' event streams first: they would keep a stopping server waiting."""
+
+    studio: Studio
+
+    def handle_exit(self, sig: int, frame: types.FrameType | None) -> None:
+        self.studio.events.close()
+        super().handle_exit(sig, frame)
+
+
+def serve(studio: Studio, port: int, path: str = "", *, open_browser: bool = False) -> None:
+    """Serve until Ctrl+C. ``port`` 0 takes a free one. Raises OSError when the port is taken."""
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listener.bind(("127.0.0.1", port))
+    port = listener.getsockname()[1]
+    token = secrets.token_urlsafe(24)
+    hosts = frozenset({f"127.0.0.1:{port}", f"localhost:{port}"})
+    app = create_app(studio, token, hosts)
+    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
+    server = _Server(config)
+    server.studio = studio
+    url = f"http://127.0.0.1:{port}/{path}?token={token}"
+    studio.announce(url)
+    print(f"Winnow is ready. Open this address in your browser:\n\n  {url}\n", flush=True)
+    print("Ctrl+C stops it. Marks are stored as you make them.", flush=True)
+    if open_browser:
+        webbrowser.open(url)
+    # uvicorn hands the interrupt on when it is done; by then everything is closed.
+    try:
+        server.run(sockets=[listener])
+    except KeyboardInterrupt:
+        pass
+    finally:
+        listener.close()
+    print("\nWinnow has stopped.", flush=True)

@@ -1,0 +1,1 @@
+"""Long work: indexing, sidecars, deliveries. Progress, cancelling, resuming."""

@@ -1,0 +1,154 @@
+"""What worker processes do: from a file to its facts and pictures. Functions without memory."""
+
+from __future__ import annotations
+
+import os
+import resource
+import signal
+from dataclasses import dataclass
+from pathlib import Path
+
+from blake3 import blake3
+
+from winnow.core import exposure, likeness
+from winnow.core.exposure import Exposure
+from winnow.core.frames import Kind, kind_of
+from winnow.photos import decode
+from winnow.photos.cache import PREVIEW_PX, THUMBNAIL_PX, PictureCache
+from winnow.photos.metadata import Facts, read_facts
+
+# A JPEG keeps its facts at the front; 256 KiB hold them with thumbnail and maker notes.
+_HEAD_BYTES = 256 * 1024
+_MEMORY_LIMIT = 8 * 1024**3
+
+
+def start_worker() -> None:
+    """Prepare a worker process: it ends with the server, and a bomb ends only the worker."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
+    os.nice(5)
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """A frame to be read: its shown file and where its pictures go."""
+
+    frame: int
+    path: Path
+    cache: Path
+    key: str = ""
+    orientation: int = 1
+
+    @property
+    def kind(self) -> Kind:
+        """The kind of the shown file, by its name."""
+        return kind_of(self.path.name) or Kind.JPEG
+
+
+@dataclass(frozen=True, slots=True)
+class ReadFrame:
+    """The facts of a frame, and whether the camera's thumbnail is in the cache."""
+
+    frame: int
+    key: str
+    facts: Facts
+    changed_at: float
+    has_thumbnail: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SeenFrame:
+    """What a full look gave; the pictures are in the cache. Sizes in px, upright."""
+
+    frame: int
+    key: str
+    width: int
+    height: int
+    likeness: bytes
+    exposure: Exposure
+    notice: str
+
+
+@dataclass(frozen=True, slots=True)
+class Failure:
+    """A frame that can't be shown, and why."""
+
+    frame: int
+    notice: str
+
+
+def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
+    """Read the facts and the camera's own thumbnails of some frames: well under 1 ms each."""
+    return [_read(job) for job in jobs]
+
+
+def _read(job: Job) -> ReadFrame | Failure:
+    try:
+        with job.path.open("rb") as file:
+            stat = os.fstat(file.fileno())
+            head = file.read(_HEAD_BYTES)
+            data = head
+            if job.kind is not Kind.JPEG or not head.startswith(b"\xff\xd8"):
+                data += file.read()
+            facts = read_facts(data, with_thumbnail=True)
+            if facts.width is None and len(data) == len(head):
+                data += file.read()
+                facts = read_facts(data, with_thumbnail=True)
+            file.seek(max(0, stat.st_size - _HEAD_BYTES))
+            tail = file.read()
+    except OSError as error:
+        return Failure(job.frame, f"The file can't be opened: {error.strerror}.")
+    name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{decode.VERSION}"
+    key = blake3(os.fsencode(name) + head + tail).hexdigest(16)
+    early = None
+    if facts.thumbnail and facts.width and facts.height:
+        ratio = facts.width / facts.height
+        early = decode.upright_thumbnail(facts.thumbnail, facts.orientation, ratio)
+    if early:
+        PictureCache(job.cache).write(key, "early", early)
+    return ReadFrame(job.frame, key, facts, _local_time(stat.st_mtime), early is not None)
+
+
+def _local_time(changed_at: float) -> float:
+    """A file's time as a camera's clock would have said it, in seconds."""
+    import time
+
+    return changed_at + time.localtime(changed_at).tm_gmtoff
+
+
+def look(job: Job) -> SeenFrame | Failure:
+    """Decode a frame once; make its preview and thumbnail; measure it."""
+    try:
+        picture = decode.decode(job.path.read_bytes(), job.kind, job.orientation, PREVIEW_PX)
+    except decode.PictureError as error:
+        return Failure(job.frame, str(error))
+    except OSError as error:
+        return Failure(job.frame, f"The file can't be opened: {error.strerror}.")
+    except MemoryError:
+        return Failure(job.frame, "There is not enough memory to decode this picture.")
+    cache = PictureCache(job.cache)
+    cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, PREVIEW_PX, 88))
+    cache.write(job.key, "thumbnail", decode.encode_jpeg(picture.pixels, THUMBNAIL_PX, 82))
+    return SeenFrame(
+        frame=job.frame,
+        key=job.key,
+        width=picture.width,
+        height=picture.height,
+        likeness=likeness.signature(picture.pixels),
+        exposure=exposure.measure(picture.pixels),
+        notice=" ".join(picture.notices),
+    )
+
+
+def full_size(job: Job) -> bytes | Failure:
+    """The frame at full size as a JPEG that every browser shows upright and in sRGB."""
+    try:
+        data = job.path.read_bytes()
+        if decode.browser_can_show(data):
+            return data
+        picture = decode.decode(data, job.kind, job.orientation, None)
+    except decode.PictureError as error:
+        return Failure(job.frame, str(error))
+    except (OSError, MemoryError) as error:
+        return Failure(job.frame, f"The file can't be read: {error}.")
+    return decode.encode_jpeg(picture.pixels, max(picture.pixels.shape), 93)

@@ -1,0 +1,388 @@
+"""Indexing: from folders to frames with facts and pictures, behind, stoppable, resumable.
+
+One thread a shoot feeds the worker processes and stores what they give. How far each frame is
+stands in the database, so that a run goes on where the last one ended, whatever ended it.
+"""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, TypeVar
+
+from winnow.core.frames import pair
+from winnow.photos import scan
+from winnow.photos.cache import PictureCache
+from winnow.store import frames, marks, shoots
+from winnow.store.db import Database
+from winnow.store.frames import Analysed, State
+from winnow.work import analyse, sidecars
+from winnow.work.analyse import Failure, Job, ReadFrame, SeenFrame
+from winnow.work.events import Events
+from winnow.work.workers import Workers
+
+T = TypeVar("T")
+
+_STORE_EVERY_S = 0.25
+_BATCH = 16
+# A decoder that takes longer than this on one picture hangs.
+_LONGEST_JOB_S = 120.0
+_LOOK_AGAIN_EVERY_S = 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class Status:
+    """How an indexing stands. ``stage``: "looking", "reading", "pictures" or "" when idle."""
+
+    running: bool
+    stage: str
+    stopped: bool
+    notices: tuple[str, ...]
+
+
+class Indexer:
+    """Indexes shoots, serves pictures that are wanted at once, and notices changes on disk."""
+
+    def __init__(self, db: Database, cache: PictureCache, events: Events, workers: Workers) -> None:
+        self._db = db
+        self._cache = cache
+        self._events = events
+        self._workers = workers
+        self._lock = threading.Lock()
+        self._runs: dict[int, _Run] = {}
+        self._urgent: dict[int, Future[SeenFrame | Failure]] = {}
+        self._closing = threading.Event()
+        self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
+        self._watcher.start()
+
+    def start(self, shoot_id: int, *, again: bool = False) -> None:
+        """Index a shoot, if it isn't being indexed. ``again`` also retries frames that failed."""
+        with self._lock:
+            before = self._runs.get(shoot_id)
+            if (before and before.running) or self._closing.is_set():
+                return
+            run = _Run(shoot_id, self._db, self._cache, self._events, self._workers, again, before)
+            self._runs[shoot_id] = run
+        run.start()
+
+    def stop(self, shoot_id: int) -> None:
+        """Stop indexing a shoot; what is done stays, and a later start goes on from there."""
+        run = self._runs.get(shoot_id)
+        if run:
+            run.stop()
+            run.join(10)
+
+    def status(self, shoot_id: int) -> Status:
+        """How the indexing of a shoot stands."""
+        run = self._runs.get(shoot_id)
+        if run is None:
+            return Status(False, "", False, ())
+        return Status(run.running, run.stage, run.stopped, tuple(run.notices))
+
+    def look_at(self, shoot_id: int, frame_ids: list[int]) -> None:
+        """These frames are on screen: their pictures come first."""
+        run = self._runs.get(shoot_id)
+        if run:
+            run.first = frame_ids
+
+    def picture(self, frame_id: int) -> Future[SeenFrame | Failure]:
+        """Make a frame's pictures now, before all others; the cache has them afterwards."""
+        with self._lock:
+            future = self._urgent.get(frame_id)
+            if future is None:
+                future = self._workers.submit(analyse.look, _job(self._db, self._cache, frame_id))
+                self._urgent[frame_id] = future
+                future.add_done_callback(lambda done: self._keep_urgent(frame_id, done))
+        return future
+
+    def _keep_urgent(self, frame_id: int, done: Future[SeenFrame | Failure]) -> None:
+        with self._lock:
+            self._urgent.pop(frame_id, None)
+        if done.cancelled() or done.exception() or self._closing.is_set():
+            return
+        shoot_id = frames.shoot_of(self._db, frame_id)
+        if shoot_id is not None:
+            _keep_seen(self._db, self._events, shoot_id, [done.result()])
+
+    def full_size(self, frame_id: int) -> Future[bytes | Failure]:
+        """A frame at full size, for the browser."""
+        return self._workers.submit(analyse.full_size, _job(self._db, self._cache, frame_id))
+
+    def _watch(self) -> None:
+        """Look again, every few seconds, at the folders of shoots that a window shows."""
+        due: dict[int, float] = {}
+        while not self._closing.wait(1.0):
+            now = time.monotonic()
+            for shoot_id in self._events.open_shoots():
+                run = self._runs.get(shoot_id)
+                if run is None or run.running or run.stopped:
+                    due.pop(shoot_id, None)
+                elif now >= due.setdefault(shoot_id, now + _pause(run)):
+                    due.pop(shoot_id)
+                    self.start(shoot_id)
+
+    def close(self) -> None:
+        """Stop everything. The server is about to end."""
+        self._closing.set()
+        for run in list(self._runs.values()):
+            run.stop()
+        self._workers.close()
+        for run in list(self._runs.values()):
+            run.join(10)
+        self._watcher.join(5)
+
+
+def _pause(run: _Run) -> float:
+    """Seconds until the next look: slow folders (network disks) are looked at more seldom."""
+    return max(_LOOK_AGAIN_EVERY_S, 20 * run.look_took_s)
+
+
+def _job(db: Database, cache: PictureCache, frame_id: int) -> Job:
+    row = frames.facts_row(db, frame_id)
+    (files,) = frames.files_of(db, [frame_id])
+    assert row is not None
+    return Job(frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"])
+
+
+def _keep_seen(
+    db: Database, events: Events, shoot_id: int, results: Iterable[SeenFrame | Failure]
+) -> None:
+    """Store results of full looks, and tell the windows."""
+    seen = [r for r in results if isinstance(r, SeenFrame)]
+    failures = [r for r in results if isinstance(r, Failure)]
+    frames.keep_analysed(
+        db,
+        [
+            Analysed(r.frame, r.key, r.width, r.height, r.likeness, r.exposure, r.notice)
+            for r in seen
+        ],
+    )
+    frames.keep_failures(db, [(r.frame, r.notice) for r in failures])
+    patches: list[dict[str, Any]] = [
+        {"id": r.frame, "state": int(State.DONE), "picture": 2, "key": r.key,
+         "width": r.width, "height": r.height, "notice": r.notice}
+        for r in seen
+    ]  # fmt: skip
+    patches += [
+        {"id": r.frame, "state": int(State.FAILED), "picture": 0, "notice": r.notice}
+        for r in failures
+    ]
+    events.tell(shoot_id, "frames", frames=patches)
+
+
+class _Run(threading.Thread):
+    """One indexing of one shoot."""
+
+    def __init__(
+        self,
+        shoot_id: int,
+        db: Database,
+        cache: PictureCache,
+        events: Events,
+        workers: Workers,
+        again: bool,
+        before: _Run | None,
+    ) -> None:
+        super().__init__(name=f"index-{shoot_id}", daemon=True)
+        self._shoot_id = shoot_id
+        self._db = db
+        self._cache = cache
+        self._events = events
+        self._workers = workers
+        self._again = again
+        self._stop = threading.Event()
+        self._told = 0.0
+        self.stage = ""
+        self.running = True
+        self.first: list[int] = before.first if before else []
+        self.notices: list[str] = list(before.notices) if before and not again else []
+        self.look_took_s = 0.0
+
+    @property
+    def stopped(self) -> bool:
+        """Whether the person stopped this run."""
+        return self._stop.is_set()
+
+    def stop(self) -> None:
+        """Ask the run to end soon."""
+        self._stop.set()
+
+    def run(self) -> None:
+        try:
+            self._look_at_folders()
+            self._take_marks()
+            states = (State.FOUND, State.FAILED) if self._again else (State.FOUND,)
+            fresh = frames.in_state(self._db, self._shoot_id, states)
+            if fresh:
+                self._read_facts(fresh)
+            waiting = frames.in_state(self._db, self._shoot_id, (State.READ,))
+            if waiting:
+                self._make_pictures(waiting)
+        finally:
+            busy = self.stage not in ("", "looking")
+            self.running = False
+            self.stage = ""
+            if busy:
+                self._tell_order()
+            self._tell_progress(force=True)
+
+    # --- what is on disk ---------------------------------------------------------------------
+
+    def _look_at_folders(self) -> None:
+        self.stage = "looking"
+        started = time.monotonic()
+        different = False
+        for folder in shoots.folders_of(self._db, self._shoot_id):
+            try:
+                found = scan.scan(Path(folder.path), self._stop.is_set)
+            except scan.FolderError as error:
+                if folder.notice != str(error):
+                    shoots.note_folder(self._db, folder.id, str(error), None)
+                    different = True
+                continue
+            if self._stop.is_set():
+                return
+            difference = frames.reconcile(
+                self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
+            )
+            notice = ""
+            if found.unreadable:
+                notice = f"A part could not be read, for example “{found.unreadable[0]}”."
+            if notice != folder.notice or dict(found.others) != folder.others:
+                shoots.note_folder(self._db, folder.id, notice, found.others)
+                different = True
+            different = different or difference.any
+        self.look_took_s = time.monotonic() - started
+        if different:
+            frames.put_in_order(self._db, self._shoot_id)
+            self._tell_order()
+            self._tell_progress(force=True)
+
+    def _take_marks(self) -> None:
+        change, notices = sidecars.read_changed(self._db, self._shoot_id)
+        self.notices = (self.notices + [n for n in notices if n not in self.notices])[-20:]
+        if change is not None:
+            history = marks.history(self._db, self._shoot_id)
+            self._events.tell(self._shoot_id, "marks", **sidecars.told(change, history))
+
+    # --- facts, then pictures ----------------------------------------------------------------
+
+    def _read_facts(self, ids: list[int]) -> None:
+        self.stage = "reading"
+        files = {f.id: f for f in frames.files_of(self._db, ids)}
+        jobs = [Job(i, files[i].shown, self._cache.folder) for i in ids if i in files]
+        batches = [jobs[n : n + _BATCH] for n in range(0, len(jobs), _BATCH)]
+
+        def keep(results: list[list[ReadFrame | Failure]]) -> None:
+            flat = [result for batch in results for result in batch]
+            read = [r for r in flat if isinstance(r, ReadFrame)]
+            frames.keep_facts(
+                self._db,
+                [(r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail) for r in read],
+            )
+            failures = [(r.frame, r.notice) for r in flat if isinstance(r, Failure)]
+            frames.keep_failures(self._db, failures)
+            frames.put_in_order(self._db, self._shoot_id)
+            self._tell_order()
+            self._tell_progress()
+
+        def failed(batch: list[Job], notice: str) -> list[ReadFrame | Failure]:
+            return [Failure(job.frame, notice) for job in batch]
+
+        self._each(analyse.read, iter(batches), keep, failed, split=lambda b: [[j] for j in b])
+
+    def _make_pictures(self, ids: list[int]) -> None:
+        self.stage = "pictures"
+        waiting = dict.fromkeys(ids)
+
+        def jobs() -> Iterator[Job]:
+            while waiting:
+                wanted = next((frame for frame in self.first if frame in waiting), None)
+                frame = wanted if wanted is not None else next(iter(waiting))
+                del waiting[frame]
+                yield _job(self._db, self._cache, frame)
+
+        def keep(results: list[SeenFrame | Failure]) -> None:
+            _keep_seen(self._db, self._events, self._shoot_id, results)
+            self._tell_progress()
+
+        self._each(analyse.look, jobs(), keep, lambda job, notice: Failure(job.frame, notice))
+
+    def _each(
+        self,
+        function: Callable[[Any], T],
+        jobs: Iterator[Any],
+        keep: Callable[[list[T]], None],
+        failed: Callable[[Any, str], T],
+        split: Callable[[Any], list[Any]] | None = None,
+    ) -> None:
+        """Run a function over jobs in the workers, keeping both cores fed but the queue short.
+
+        A job whose worker dies or hangs is tried once more alone; then it counts as failed. So one
+        hostile file costs itself, and never its neighbours.
+        """
+        running: dict[Future[T], tuple[Any, float]] = {}
+        suspects: list[Any] = []
+        results: list[T] = []
+        stored = time.monotonic()
+        exhausted = False
+        while not self._stop.is_set():
+            while not exhausted and len(running) < 2 * self._workers.count:
+                job = next(jobs, None)
+                if job is None:
+                    exhausted = True
+                    break
+                running[self._workers.submit(function, job)] = (job, time.monotonic())
+            if not running:
+                break
+            done, _ = wait(running, timeout=0.1, return_when=FIRST_COMPLETED)
+            for future in done:
+                job, _ = running.pop(future)
+                try:
+                    results.append(future.result())
+                except (BrokenProcessPool, CancelledError):
+                    suspects += split(job) if split else [job]
+                except Exception as error:
+                    results.append(failed(job, f"It could not be read ({error})."))
+            now = time.monotonic()
+            if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
+                self._workers.restart()
+            if results and (now - stored > _STORE_EVERY_S or not running):
+                keep(results)
+                results, stored = [], now
+        if results:
+            keep(results)
+        for job in suspects:
+            if self._stop.is_set():
+                return
+            keep([self._alone(function, job, failed)])
+
+    def _alone(self, function: Callable[[Any], T], job: Any, failed: Callable[[Any, str], T]) -> T:
+        argument = job
+        future = self._workers.submit(function, argument)
+        try:
+            return future.result(timeout=_LONGEST_JOB_S)
+        except TimeoutError:
+            self._workers.restart()
+            return failed(job, "The file is damaged: decoding it does not come to an end.")
+        except (BrokenProcessPool, CancelledError):
+            return failed(job, "The file is damaged: decoding it stopped the decoder.")
+        except Exception as error:
+            return failed(job, f"It could not be read ({error}).")
+
+    # --- telling -----------------------------------------------------------------------------
+
+    def _tell_order(self) -> None:
+        self._events.tell(self._shoot_id, "order")
+
+    def _tell_progress(self, force: bool = False) -> None:
+        now = time.monotonic()
+        if not force and now - self._told < _STORE_EVERY_S:
+            return
+        self._told = now
+        self._events.tell(self._shoot_id, "progress")

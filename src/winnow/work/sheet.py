@@ -1,0 +1,51 @@
+"""The frames of a shoot in order, with their groups, and a filter's result with its counts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnow.core import filters, groups, likeness
+from winnow.core.filters import Counts, Filter
+from winnow.store import frames, marks, settings, shoots
+from winnow.store.db import Database
+from winnow.store.frames import Row
+
+
+def in_groups(db: Database, shoot_id: int) -> list[tuple[Row, int]]:
+    """Every frame in order, each with the number of its group, from 0."""
+    rows = frames.rows(db, shoot_id)
+    times = np.array([row.taken_at or 0.0 for row in rows], np.float64)
+    distances = likeness.distances_between_neighbours([row.likeness for row in rows])
+    upright = np.array([(row.height or 0) > (row.width or 0) for row in rows], np.bool_)
+    numbers = groups.group_numbers(np.maximum.accumulate(times), distances, upright)
+    return list(zip(rows, (int(number) for number in numbers), strict=True))
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The frames that pass a filter, in order, what it is in words, and what its choices leave."""
+
+    ids: list[int]
+    words: str
+    counts: Counts
+
+
+def matching(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
+    """Ids of the frames that pass a filter, in order."""
+    return frames.filtered(db, shoot_id, wanted)
+
+
+def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
+    """Filter a shoot, and remember the filter as its last one."""
+    labels = settings.labels(db)
+    found = Found(
+        ids=matching(db, shoot_id, wanted),
+        words=filters.in_words(wanted, {label.letter: label.name for label in labels}),
+        counts=filters.count(wanted, marks.tally(db, shoot_id), [label.letter for label in labels]),
+    )
+    shoot = shoots.get(db, shoot_id)
+    if shoot is not None and shoot.filter != wanted:
+        shoots.keep_filter(db, shoot_id, wanted)
+    return found

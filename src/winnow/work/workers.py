@@ -1,0 +1,64 @@
+"""Worker processes that survive what is in a picture file."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import threading
+from collections.abc import Callable
+from concurrent.futures import Executor, Future, ProcessPoolExecutor
+from typing import TypeVar
+
+from winnow.work import analyse
+
+T = TypeVar("T")
+
+
+class Workers:
+    """A pool of processes that is made anew when one of them dies or hangs.
+
+    ``make`` may give any other executor with the same interface.
+    """
+
+    def __init__(self, make: Callable[[], Executor] | None = None) -> None:
+        self.count = os.cpu_count() or 2
+        self._make = make or self._pool
+        self._lock = threading.Lock()
+        self._executor: Executor | None = None
+
+    def _pool(self) -> Executor:
+        # Spawned, not forked: the server has threads, and libraws's OpenMP hangs after a fork.
+        return ProcessPoolExecutor(
+            self.count, multiprocessing.get_context("spawn"), analyse.start_worker
+        )
+
+    def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
+        """Run a function in a worker."""
+        with self._lock:
+            for _ in range(2):
+                if self._executor is None:
+                    self._executor = self._make()
+                try:
+                    return self._executor.submit(function, *args)
+                except RuntimeError:
+                    # The pool broke since: its futures have told so to whoever waits for them.
+                    self._executor = None
+        raise RuntimeError("no worker process can be started")
+
+    def restart(self) -> None:
+        """End every worker at once; the next job starts new ones."""
+        with self._lock:
+            executor, self._executor = self._executor, None
+        if executor is not None:
+            for process in list((getattr(executor, "_processes", None) or {}).values()):
+                process.kill()
+            executor.shutdown(wait=False, cancel_futures=True)
+
+    def close(self) -> None:
+        """End the workers and wait for them."""
+        with self._lock:
+            executor, self._executor = self._executor, None
+        if executor is not None:
+            for process in list((getattr(executor, "_processes", None) or {}).values()):
+                process.terminate()
+            executor.shutdown(wait=True, cancel_futures=True)
