@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 DEFAULT_THRESHOLD: Final = 0.32
 # Without a picture to compare, frames this close in time are taken for one burst.
 _BURST_PAUSE_S: Final = 2.0
+_BURST_RAISE: Final = 1.75
 # After a pause this long even the same view is a new group.
 _LONGEST_PAUSE_S: Final = 900.0
 
@@ -28,15 +29,16 @@ def group_numbers(
     shape (n,); an upright retake stays in its group only right after. Returns 0, 0, 1, …,
     shape (n,).
 
-    The longer the pause, the more alike two frames must be: the threshold holds up to 2 s and
-    falls with the logarithm of the pause to half at the longest.
+    The longer the pause, the more alike two frames must be: within a burst the threshold is
+    raised, since a bracket or a gust changes much of the picture but not what it shows; from there
+    it falls with the logarithm of the pause to half at the longest.
     """
     if len(times) == 0:
         return np.empty(0, np.int32)
     pause = np.maximum(np.diff(times), 0)
     growth = np.log(np.maximum(pause, _BURST_PAUSE_S) / _BURST_PAUSE_S)
     share = growth / np.log(_LONGEST_PAUSE_S / _BURST_PAUSE_S)
-    limit = threshold * (1 - 0.5 * share)
+    limit = threshold * np.where(pause <= _BURST_PAUSE_S, _BURST_RAISE, 1 - 0.5 * share)
     apart = np.where(np.isnan(distances), pause > _BURST_PAUSE_S, distances > limit)
     turned = upright[1:] != upright[:-1]
     # A turned camera changes the layout altogether: then only the pause speaks.

@@ -185,11 +185,20 @@ class HistoryOut(Model):
     redo: str | None
 
 
+class MarkedFrame(Model):
+    """A frame and its mark."""
+
+    frame: int
+    decision: Decision
+    stars: int
+    label: str | None
+
+
 class ChangeOut(HistoryOut):
-    """A change that was made: [frame, decision, stars, label] of each frame after it."""
+    """A change that was made, and the mark of each of its frames after it."""
 
     sentence: str | None
-    marks: list[tuple[int, Decision, int, str | None]]
+    marks: list[MarkedFrame]
 
 
 class WindowIn(Model):
@@ -248,6 +257,13 @@ class DeliveryIn(Model):
     sidecars: bool = True
 
 
+class Renamed(Model):
+    """A file that gets another name in the target, because its own is taken."""
+
+    name: str
+    copy_name: str
+
+
 class PlanOut(Model):
     """What a delivery would do. Sizes in bytes."""
 
@@ -257,7 +273,7 @@ class PlanOut(Model):
     files: int
     size: int
     free: int
-    renamed: list[tuple[str, str]]
+    renamed: list[Renamed]
     already_there: int
     missing: list[str]
     first: list[str]

@@ -71,10 +71,11 @@ class SeenFrame:
 
 @dataclass(frozen=True, slots=True)
 class Failure:
-    """A frame that can't be shown, and why."""
+    """A frame that can't be shown, and why; ``path`` is for the log."""
 
     frame: int
     notice: str
+    path: str = ""
 
 
 def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
@@ -97,7 +98,7 @@ def _read(job: Job) -> ReadFrame | Failure:
             file.seek(max(0, stat.st_size - _HEAD_BYTES))
             tail = file.read()
     except OSError as error:
-        return Failure(job.frame, f"The file can't be opened: {error.strerror}.")
+        return Failure(job.frame, f"The file can't be opened: {error.strerror}.", str(job.path))
     name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{decode.VERSION}"
     key = blake3(os.fsencode(name) + head + tail).hexdigest(16)
     early = None
@@ -121,11 +122,13 @@ def look(job: Job) -> SeenFrame | Failure:
     try:
         picture = decode.decode(job.path.read_bytes(), job.kind, job.orientation, PREVIEW_PX)
     except decode.PictureError as error:
-        return Failure(job.frame, str(error))
+        return Failure(job.frame, str(error), str(job.path))
     except OSError as error:
-        return Failure(job.frame, f"The file can't be opened: {error.strerror}.")
+        return Failure(job.frame, f"The file can't be opened: {error.strerror}.", str(job.path))
     except MemoryError:
-        return Failure(job.frame, "There is not enough memory to decode this picture.")
+        return Failure(
+            job.frame, "There is not enough memory to decode this picture.", str(job.path)
+        )
     cache = PictureCache(job.cache)
     cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, PREVIEW_PX, 88))
     cache.write(job.key, "thumbnail", decode.encode_jpeg(picture.pixels, THUMBNAIL_PX, 82))
@@ -148,7 +151,7 @@ def full_size(job: Job) -> bytes | Failure:
             return data
         picture = decode.decode(data, job.kind, job.orientation, None)
     except decode.PictureError as error:
-        return Failure(job.frame, str(error))
+        return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
-        return Failure(job.frame, f"The file can't be read: {error}.")
+        return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
     return decode.encode_jpeg(picture.pixels, max(picture.pixels.shape), 93)

@@ -6,6 +6,7 @@ stands in the database, so that a run goes on where the last one ended, whatever
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
 from collections.abc import Callable, Iterable, Iterator
@@ -18,15 +19,16 @@ from typing import Any, TypeVar
 from winnow.core.frames import pair
 from winnow.photos import scan
 from winnow.photos.cache import PictureCache
-from winnow.store import frames, marks, shoots
+from winnow.store import frames, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, sidecars
+from winnow.work import analyse, sidecars, told
 from winnow.work.analyse import Failure, Job, ReadFrame, SeenFrame
 from winnow.work.events import Events
 from winnow.work.workers import Workers
 
 T = TypeVar("T")
+log = logging.getLogger(__name__)
 
 _STORE_EVERY_S = 0.25
 _BATCH = 16
@@ -162,7 +164,7 @@ def _keep_seen(
             for r in seen
         ],
     )
-    frames.keep_failures(db, [(r.frame, r.notice) for r in failures])
+    _keep_failures(db, failures)
     patches: list[dict[str, Any]] = [
         {"id": r.frame, "state": int(State.DONE), "picture": 2, "key": r.key,
          "width": r.width, "height": r.height, "notice": r.notice}
@@ -173,6 +175,17 @@ def _keep_seen(
         for r in failures
     ]
     events.tell(shoot_id, "frames", frames=patches)
+
+
+def _failure(job: Job, notice: str) -> Failure:
+    return Failure(job.frame, notice, str(job.path))
+
+
+def _keep_failures(db: Database, failures: list[Failure]) -> None:
+    """Store why frames can't be shown, and say in the log which files they are."""
+    for failure in failures:
+        log.warning("%s: %s", failure.path, failure.notice)
+    frames.keep_failures(db, [(r.frame, r.notice) for r in failures])
 
 
 class _Run(threading.Thread):
@@ -195,7 +208,7 @@ class _Run(threading.Thread):
         self._events = events
         self._workers = workers
         self._again = again
-        self._stop = threading.Event()
+        self._ending = threading.Event()
         self._told = 0.0
         self.stage = ""
         self.running = True
@@ -206,11 +219,11 @@ class _Run(threading.Thread):
     @property
     def stopped(self) -> bool:
         """Whether the person stopped this run."""
-        return self._stop.is_set()
+        return self._ending.is_set()
 
     def stop(self) -> None:
         """Ask the run to end soon."""
-        self._stop.set()
+        self._ending.set()
 
     def run(self) -> None:
         try:
@@ -239,13 +252,13 @@ class _Run(threading.Thread):
         different = False
         for folder in shoots.folders_of(self._db, self._shoot_id):
             try:
-                found = scan.scan(Path(folder.path), self._stop.is_set)
+                found = scan.scan(Path(folder.path), self._ending.is_set)
             except scan.FolderError as error:
                 if folder.notice != str(error):
                     shoots.note_folder(self._db, folder.id, str(error), None)
                     different = True
                 continue
-            if self._stop.is_set():
+            if self._ending.is_set():
                 return
             difference = frames.reconcile(
                 self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
@@ -267,8 +280,7 @@ class _Run(threading.Thread):
         change, notices = sidecars.read_changed(self._db, self._shoot_id)
         self.notices = (self.notices + [n for n in notices if n not in self.notices])[-20:]
         if change is not None:
-            history = marks.history(self._db, self._shoot_id)
-            self._events.tell(self._shoot_id, "marks", **sidecars.told(change, history))
+            told.tell(self._db, self._events, self._shoot_id, change)
 
     # --- facts, then pictures ----------------------------------------------------------------
 
@@ -285,14 +297,13 @@ class _Run(threading.Thread):
                 self._db,
                 [(r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail) for r in read],
             )
-            failures = [(r.frame, r.notice) for r in flat if isinstance(r, Failure)]
-            frames.keep_failures(self._db, failures)
+            _keep_failures(self._db, [r for r in flat if isinstance(r, Failure)])
             frames.put_in_order(self._db, self._shoot_id)
             self._tell_order()
             self._tell_progress()
 
         def failed(batch: list[Job], notice: str) -> list[ReadFrame | Failure]:
-            return [Failure(job.frame, notice) for job in batch]
+            return [_failure(job, notice) for job in batch]
 
         self._each(analyse.read, iter(batches), keep, failed, split=lambda b: [[j] for j in b])
 
@@ -311,7 +322,7 @@ class _Run(threading.Thread):
             _keep_seen(self._db, self._events, self._shoot_id, results)
             self._tell_progress()
 
-        self._each(analyse.look, jobs(), keep, lambda job, notice: Failure(job.frame, notice))
+        self._each(analyse.look, jobs(), keep, _failure)
 
     def _each(
         self,
@@ -331,7 +342,7 @@ class _Run(threading.Thread):
         results: list[T] = []
         stored = time.monotonic()
         exhausted = False
-        while not self._stop.is_set():
+        while not self._ending.is_set():
             while not exhausted and len(running) < 2 * self._workers.count:
                 job = next(jobs, None)
                 if job is None:
@@ -358,7 +369,7 @@ class _Run(threading.Thread):
         if results:
             keep(results)
         for job in suspects:
-            if self._stop.is_set():
+            if self._ending.is_set():
                 return
             keep([self._alone(function, job, failed)])
 

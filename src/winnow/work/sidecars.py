@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Literal
+from typing import Literal
 
 from winnow.core import sync
 from winnow.core.frames import split_name
@@ -17,7 +17,6 @@ from winnow.photos.metadata import SidecarError
 from winnow.store import frames, marks, settings
 from winnow.store.db import Database
 from winnow.store.frames import FrameFiles
-from winnow.store.marks import History
 
 Conflicts = Literal["leave", "ours", "file"]
 
@@ -164,17 +163,6 @@ def _plan(db: Database, shoot_id: int) -> list[tuple[Planned, bytes | None]]:
             outcome = "same" if merged.outcome is Outcome.SAME else "change"
         result.append((Planned(frame.id, frame.name, path, outcome, mark, in_file, notice), data))
     return result
-
-
-def told(change: Change, history: History) -> dict[str, Any]:
-    """A change that came from files, as the windows are told of it."""
-    return {
-        "marks": [[s.frame, s.after.decision, s.after.stars, s.after.label] for s in change.steps],
-        "undo": history.undo,
-        "redo": history.redo,
-        "sentence": change.sentence,
-        "window": "",
-    }
 
 
 def write(

@@ -12,6 +12,7 @@ from winnow.core.marks import Change, Edit, plan_edit
 from winnow.store import frames, marks, settings
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.models import ChangeOut, EditIn, HistoryOut, WindowIn
+from winnow.work import told
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
@@ -20,19 +21,7 @@ _QUIET_S = 15.0
 
 def _tell(studio: Studio, shoot: int, change: Change | None, window: str) -> ChangeOut:
     """Answer a change and tell the other windows."""
-    history = marks.history(studio.db, shoot)
-    out = ChangeOut(
-        undo=history.undo,
-        redo=history.redo,
-        sentence=change.sentence if change else None,
-        marks=[
-            (s.frame, s.after.decision, s.after.stars, s.after.label)
-            for s in (change.steps if change else ())
-        ],
-    )
-    if change is not None:
-        studio.events.tell(shoot, "marks", **out.model_dump(mode="json"), window=window)
-    return out
+    return ChangeOut.model_validate(told.tell(studio.db, studio.events, shoot, change, window))
 
 
 @router.post("/marks")

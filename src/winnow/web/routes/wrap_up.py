@@ -7,7 +7,7 @@ from pathlib import Path
 
 from fastapi import APIRouter, HTTPException
 
-from winnow.store import deliveries, marks
+from winnow.store import deliveries
 from winnow.store.deliveries import Delivery
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, to_filter
 from winnow.web.models import (
@@ -15,11 +15,12 @@ from winnow.web.models import (
     DeliveryItemOut,
     DeliveryOut,
     PlanOut,
+    Renamed,
     SidecarPlanned,
     SidecarsIn,
     SidecarsOut,
 )
-from winnow.work import deliver, sheet, sidecars
+from winnow.work import deliver, sheet, sidecars, told
 from winnow.work.deliver import DeliveryError, Plan
 from winnow.work.sidecars import Planned
 from winnow.work.studio import Studio
@@ -55,7 +56,9 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
         files=len(planned.items),
         size=planned.size,
         free=planned.free,
-        renamed=[(_as_text(old), _as_text(new)) for old, new in planned.renamed],
+        renamed=[
+            Renamed(name=_as_text(old), copy_name=_as_text(new)) for old, new in planned.renamed
+        ],
         already_there=planned.already_there,
         missing=list(planned.missing),
         first=[_as_text(item.name) for item in planned.items[:_FIRST]],
@@ -144,8 +147,7 @@ def write_sidecars(shoot: ShootDep, wanted: SidecarsIn, studio: StudioDep) -> Si
     """Write the marks to sidecars."""
     written, change = sidecars.write(studio.db, shoot, wanted.conflicts)
     if change is not None:
-        history = marks.history(studio.db, shoot)
-        studio.events.tell(shoot, "marks", **sidecars.told(change, history))
+        told.tell(studio.db, studio.events, shoot, change)
     return SidecarsOut(
         written=written.written,
         same=written.same,

@@ -1,0 +1,63 @@
+/** The API, typed by its own description, and the one place that builds picture addresses. */
+import createClient from 'openapi-fetch';
+
+import type { components, paths } from './schema';
+
+type Schemas = components['schemas'];
+export type Shoot = Schemas['ShootOut'];
+export type FrameColumns = Schemas['FramesOut'];
+export type Facts = Schemas['FactsOut'];
+export type Found = Schemas['FoundOut'];
+export type Filter = Required<Schemas['FilterModel']>;
+export type Label = Schemas['LabelModel'];
+export type Settings = Required<Schemas['Settings']>;
+export type AfterMark = NonNullable<Schemas['AfterMarks']['decision']>;
+export type Decision = Schemas['Decision'];
+export type Change = Schemas['ChangeOut'];
+export type Plan = Schemas['PlanOut'];
+export type Delivery = Schemas['DeliveryOut'];
+export type DeliveryItem = Schemas['DeliveryItemOut'];
+export type SidecarPlanned = Schemas['SidecarPlanned'];
+export type SidecarsWritten = Schemas['SidecarsOut'];
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+/** A refusal by the server, in its own words. */
+export class Refusal extends Error {}
+
+/** The data of an answer; throws a Refusal with the server's words. */
+export async function ask<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let settled;
+  try {
+    settled = await answer;
+  } catch {
+    throw new Refusal('Winnow does not answer. Is it still running?');
+  }
+  if (!settled.response.ok) {
+    const detail = (settled.error as { detail?: unknown } | undefined)?.detail;
+    throw new Refusal(
+      typeof detail === 'string' ? detail : `The server refused (${settled.response.status}).`,
+    );
+  }
+  return settled.data as T;
+}
+
+export function inWords(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}
+
+/** Names this window, so that it doesn't draw its own marks twice. */
+export const WINDOW = Math.random().toString(36).slice(2);
+
+export type PictureKind = 'thumbnail' | 'preview' | 'full';
+
+/** A picture's address names its content and stage: it may be kept for ever. */
+export function pictureUrl(
+  frame: { id: number; key: string | null; picture: number },
+  kind: PictureKind,
+): string {
+  const stage = kind === 'thumbnail' ? `.${frame.picture}` : '';
+  return `/api/frames/${frame.id}/${kind}?key=${frame.key ?? ''}${stage}`;
+}

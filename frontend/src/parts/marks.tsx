@@ -1,0 +1,109 @@
+/** Marks as they lie on a frame: told by shape, place and letter, never by colour alone. */
+import type { Label } from '../api/client';
+import type { Mark } from '../state/frames';
+
+/** The filled almond of a pick. */
+export function PickSign({ size }: { size: number }) {
+  return (
+    <svg width={size} height={size * 0.64} viewBox="0 0 25 16" aria-hidden="true">
+      <path
+        d="M1.5 8C7 0.2 18 0.2 23.5 8 18 15.8 7 15.8 1.5 8z"
+        fill="var(--color-pick)"
+        stroke="#fff"
+        strokeWidth="1.8"
+      />
+    </svg>
+  );
+}
+
+/** The bar of a reject. */
+export function RejectSign({ size }: { size: number }) {
+  return (
+    <svg width={size} height={size * 0.42} viewBox="0 0 26 11" aria-hidden="true">
+      <rect
+        x="1"
+        y="1"
+        width="24"
+        height="9"
+        fill="var(--color-reject)"
+        stroke="#fff"
+        strokeWidth="1.8"
+      />
+    </svg>
+  );
+}
+
+const SHAPES: Record<Label['shape'], string> = {
+  disc: 'M10 1a9 9 0 1 0 0.01 0z',
+  square: 'M2 2h16v16H2z',
+  triangle: 'M10 0.5L19.8 18.5H0.2z',
+  diamond: 'M10 0L20 10 10 20 0 10z',
+  hexagon: 'M5 1.4h10L20 10l-5 8.6H5L0 10z',
+};
+
+/** A label: its own shape with its letter. */
+export function LabelSign({ label, size }: { label: Label; size: number }) {
+  return (
+    <svg width={size} height={size} viewBox="-1 -1 22 22" role="img" aria-label={label.name}>
+      <path d={SHAPES[label.shape]} fill={label.colour} stroke="#fff" strokeWidth="1.4" />
+      <text
+        x="10"
+        y={label.shape === 'triangle' ? 16.4 : 14.2}
+        textAnchor="middle"
+        fontSize={label.shape === 'triangle' ? 9.5 : 11.5}
+        fontWeight="700"
+        fill="#fff"
+      >
+        {label.letter}
+      </text>
+    </svg>
+  );
+}
+
+/** All marks over a picture. In `large` views the hatching keeps to a corner. */
+export function MarksOver({
+  mark,
+  labels,
+  large = false,
+}: {
+  mark: Mark;
+  labels: readonly Label[];
+  large?: boolean;
+}) {
+  const label = labels.find((one) => one.letter === mark.label);
+  const size = large ? 34 : 22;
+  return (
+    <div className="pointer-events-none absolute inset-0">
+      {mark.decision === 'reject' && (
+        <div
+          className="hatched absolute bottom-0 left-0"
+          style={
+            large
+              ? { width: 150, height: 150, clipPath: 'polygon(0 0, 0 100%, 100% 100%)' }
+              : { width: '100%', height: '100%', clipPath: 'polygon(0 0, 0 100%, 100% 100%)' }
+          }
+        />
+      )}
+      <div className={`absolute ${large ? 'bottom-3 left-3' : 'bottom-1.5 left-1.5'}`}>
+        {mark.decision === 'pick' && <PickSign size={size} />}
+        {mark.decision === 'reject' && <RejectSign size={size} />}
+      </div>
+      {mark.stars > 0 && (
+        <span
+          className={`figures absolute rounded bg-black/70 font-bold text-white ${
+            large
+              ? 'right-3 bottom-3 px-2 py-0.5 text-xl'
+              : 'right-1 bottom-1 px-1 text-xs leading-5'
+          }`}
+        >
+          {mark.stars}★
+        </span>
+      )}
+      {label && (
+        <span className={`absolute ${large ? 'top-3 right-3' : 'top-1 right-1'}`}>
+          <LabelSign label={label} size={large ? 34 : 21} />
+        </span>
+      )}
+    </div>
+  );
+}

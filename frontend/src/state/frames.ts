@@ -1,0 +1,73 @@
+/** Frames and marks as the page holds them. */
+import type { Decision, FrameColumns } from '../api/client';
+
+export interface Frame {
+  id: number;
+  name: string;
+  kind: string;
+  state: number;
+  picture: number;
+  key: string | null;
+  missing: boolean;
+  notice: string;
+  /** seconds of the camera's clock */
+  takenAt: number | null;
+  /** px, upright */
+  width: number | null;
+  height: number | null;
+  group: number;
+}
+
+export interface Mark {
+  decision: Decision;
+  stars: number;
+  label: string | null;
+}
+
+export const FAILED = 3;
+
+/** Width to height; a common one until the picture's size is known. */
+export function ratioOf(frame: Frame): number {
+  return frame.width && frame.height ? frame.width / frame.height : 1.5;
+}
+
+export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Map<number, Mark> } {
+  const marks = new Map<number, Mark>();
+  const frames = columns.id.map((id, n): Frame => {
+    marks.set(id, {
+      decision: columns.decision[n]!,
+      stars: columns.stars[n]!,
+      label: columns.label[n] ?? null,
+    });
+    return {
+      id,
+      name: columns.name[n]!,
+      kind: columns.kind[n]!,
+      state: columns.state[n]!,
+      picture: columns.picture[n]!,
+      key: columns.key[n] ?? null,
+      missing: columns.missing[n]!,
+      notice: columns.notice[String(id)] ?? '',
+      takenAt: columns.taken_at[n] ?? null,
+      width: columns.width[n] ?? null,
+      height: columns.height[n] ?? null,
+      group: columns.group[n]!,
+    };
+  });
+  return { frames, marks };
+}
+
+/** A frame's mark in words, for people who hear the page and for the notice. */
+export function markInWords(mark: Mark, labelName: (letter: string) => string): string {
+  const parts: string[] = [
+    { pick: 'picked', reject: 'rejected', undecided: 'undecided' }[mark.decision],
+  ];
+  if (mark.stars) parts.push(mark.stars === 1 ? '1 star' : `${mark.stars} stars`);
+  if (mark.label) parts.push(labelName(mark.label));
+  return parts.join(' · ');
+}
+
+/** "18:42:07" of the camera's clock. */
+export function clock(seconds: number | null): string {
+  return seconds === null ? '' : new Date(seconds * 1000).toISOString().slice(11, 19);
+}

@@ -1,0 +1,43 @@
+/** The person's settings and label set, kept on the server. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+
+import { api, ask, type Label, type Settings } from '../api/client';
+
+const START: Settings = {
+  after: { decision: 'next', stars: 'stay', label: 'stay' },
+  row_height: 180,
+  surround: 'middle',
+  theme: 'light',
+  facts_shown: true,
+};
+
+export function useSettings(): [Settings, (settings: Settings) => void] {
+  const client = useQueryClient();
+  const { data } = useQuery({
+    queryKey: ['settings'],
+    queryFn: async () => ({ ...START, ...(await ask(api.GET('/api/settings'))) }),
+    staleTime: Infinity,
+  });
+  const { mutate } = useMutation({
+    mutationFn: (wanted: Settings) => ask(api.PUT('/api/settings', { body: wanted })),
+    onMutate: (wanted) => client.setQueryData(['settings'], wanted),
+  });
+  const settings = data ?? START;
+  useEffect(() => {
+    document.documentElement.dataset['theme'] = settings.theme;
+    document.documentElement.dataset['surround'] = settings.surround;
+  }, [settings.theme, settings.surround]);
+  return [settings, mutate];
+}
+
+const NO_LABELS: Label[] = [];
+
+export function useLabels(): Label[] {
+  const { data } = useQuery({
+    queryKey: ['labels'],
+    queryFn: () => ask(api.GET('/api/labels')),
+    staleTime: Infinity,
+  });
+  return data ?? NO_LABELS;
+}

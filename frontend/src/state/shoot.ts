@@ -1,0 +1,164 @@
+/** What is open: the shoot's frames and marks, what is visible, active and selected. */
+import { create } from 'zustand';
+
+import type { Change, Filter, Found, FrameColumns } from '../api/client';
+import { fromColumns, type Frame, type Mark } from './frames';
+import { between, keepPlace } from './places';
+
+export const NO_FILTER: Filter = { decisions: [], stars_rule: 'at_least', stars: null, labels: [] };
+
+export function isEmpty(filter: Filter): boolean {
+  return !filter.decisions.length && filter.stars === null && !filter.labels.length;
+}
+
+interface Notice {
+  text: string;
+  wrong: boolean;
+  at: number;
+}
+
+export interface ShootState {
+  shootId: number;
+  loaded: boolean;
+  frames: Frame[];
+  byId: Map<number, Frame>;
+  /** Changed in place; every change puts a new Mark object in, which is what views compare. */
+  marks: Map<number, Mark>;
+  /** Frames whose marks are on their way to the server, with how many. */
+  pending: Map<number, number>;
+  marksVersion: number;
+  visible: number[];
+  found: Found | null;
+  filter: Filter;
+  filterOn: boolean;
+  active: number | null;
+  selection: number[];
+  undo: string | null;
+  redo: string | null;
+  notice: Notice | null;
+
+  open: (shootId: number, filter: Filter, active: number | null) => void;
+  load: (columns: FrameColumns) => void;
+  patch: (frames: (Partial<Frame> & { id: number })[]) => void;
+  show: (found: Found) => void;
+  setFilter: (filter: Filter, on?: boolean) => void;
+  go: (id: number | null | undefined) => void;
+  choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
+  select: (ids: number[]) => void;
+  draw: (marks: Iterable<readonly [number, Mark]>) => void;
+  receive: (change: Pick<Change, 'marks' | 'undo' | 'redo'>) => void;
+  say: (text: string, wrong?: boolean) => void;
+  hush: () => void;
+}
+
+const EMPTY = {
+  loaded: false,
+  frames: [],
+  visible: [],
+  found: null,
+  filter: NO_FILTER,
+  filterOn: true,
+  active: null,
+  selection: [],
+  undo: null,
+  redo: null,
+  notice: null,
+  marksVersion: 0,
+};
+
+export const useShoot = create<ShootState>()((set, get) => ({
+  ...EMPTY,
+  shootId: 0,
+  byId: new Map(),
+  marks: new Map(),
+  pending: new Map(),
+
+  open: (shootId, filter, active) =>
+    set({
+      ...EMPTY,
+      shootId,
+      filter,
+      active,
+      byId: new Map(),
+      marks: new Map(),
+      pending: new Map(),
+    }),
+
+  load: (columns) => {
+    const { frames, marks } = fromColumns(columns);
+    const { marks: mine, pending, marksVersion } = get();
+    // A mark on its way to the server is newer than what the server just said.
+    for (const id of pending.keys()) {
+      const mark = mine.get(id);
+      if (mark) marks.set(id, mark);
+    }
+    const byId = new Map(frames.map((frame) => [frame.id, frame]));
+    set({ loaded: true, frames, byId, marks, marksVersion: marksVersion + 1 });
+  },
+
+  patch: (patches) => {
+    const { frames, byId } = get();
+    const changed = new Map<number, Frame>();
+    for (const patch of patches) {
+      const frame = byId.get(patch.id);
+      if (frame) changed.set(patch.id, { ...frame, ...patch });
+    }
+    if (!changed.size) return;
+    set({
+      frames: frames.map((frame) => changed.get(frame.id) ?? frame),
+      byId: new Map([...byId, ...changed]),
+    });
+  },
+
+  show: (found) => {
+    const { active, visible, selection } = get();
+    const there = new Set(found.ids);
+    set({
+      found,
+      visible: found.ids,
+      active: keepPlace(active, visible, found.ids),
+      selection: selection.filter((id) => there.has(id)),
+    });
+  },
+
+  setFilter: (filter, on = true) => set({ filter, filterOn: on }),
+
+  go: (id) => {
+    if (id !== null && id !== undefined && id !== get().active) set({ active: id });
+  },
+
+  choose: (id, how) => {
+    const { selection, active, visible } = get();
+    if (how === 'only') {
+      set({ active: id, selection: [] });
+    } else if (how === 'toggle') {
+      const start = selection.length || active === null || active === id ? selection : [active];
+      const next = start.includes(id) ? start.filter((one) => one !== id) : [...start, id];
+      set({ active: id, selection: next });
+    } else {
+      const from = selection[0] ?? active ?? id;
+      set({ active: id, selection: between(visible, from, id) });
+    }
+  },
+
+  select: (ids) => set({ selection: ids }),
+
+  draw: (marks) => {
+    const held = get().marks;
+    for (const [id, mark] of marks) held.set(id, mark);
+    set({ marksVersion: get().marksVersion + 1 });
+  },
+
+  receive: ({ marks, undo, redo }) => {
+    const { pending, draw } = get();
+    draw(
+      marks
+        .filter(({ frame }) => !pending.has(frame))
+        .map(({ frame, ...mark }) => [frame, mark] as const),
+    );
+    set({ undo, redo });
+  },
+
+  say: (text, wrong = false) => set({ notice: { text, wrong, at: Date.now() } }),
+  hush: () => set({ notice: null }),
+}));

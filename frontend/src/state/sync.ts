@@ -1,0 +1,92 @@
+/** Keeps the page in step with the server: loads, filters, and listens. */
+import { api, ask, inWords, WINDOW, type Change } from '../api/client';
+import type { Frame } from './frames';
+import { NO_FILTER, useShoot } from './shoot';
+
+/** Fetch the frames anew, then what is visible. */
+export async function reload(): Promise<void> {
+  const { shootId } = useShoot.getState();
+  const columns = await ask(
+    api.GET('/api/shoots/{shoot}/frames', { params: { path: { shoot: shootId } } }),
+  );
+  if (useShoot.getState().shootId !== shootId) return;
+  useShoot.getState().load(columns);
+  await refind();
+}
+
+/** Ask again which frames pass the filter. */
+export async function refind(): Promise<void> {
+  const { shootId, filter, filterOn } = useShoot.getState();
+  try {
+    const found = await ask(
+      api.POST('/api/shoots/{shoot}/find', {
+        params: { path: { shoot: shootId } },
+        body: filterOn ? filter : NO_FILTER,
+      }),
+    );
+    const now = useShoot.getState();
+    if (now.shootId === shootId && now.filter === filter && now.filterOn === filterOn) {
+      now.show(found);
+    }
+  } catch (error) {
+    useShoot.getState().say(inWords(error), true);
+  }
+}
+
+/** Runs a job at most once in `ms`, and once more at the end if it was asked for meanwhile. */
+export function throttled(job: () => void, ms: number): () => void {
+  let waiting = false;
+  let again = false;
+  const run = () => {
+    if (waiting) {
+      again = true;
+      return;
+    }
+    waiting = true;
+    job();
+    setTimeout(() => {
+      waiting = false;
+      if (again) {
+        again = false;
+        run();
+      }
+    }, ms);
+  };
+  return run;
+}
+
+type FramePatch = Partial<Frame> & { id: number };
+
+/** Listen to a shoot until the returned function is called. */
+export function listen(
+  shootId: number,
+  told: { progress: () => void; delivery: () => void; lost: (lost: boolean) => void },
+): () => void {
+  const source = new EventSource(`/api/shoots/${shootId}/events`);
+  const reloadSoon = throttled(() => void reload().catch(() => undefined), 700);
+  const progressSoon = throttled(told.progress, 400);
+  let greeted = false;
+  source.addEventListener('hello', () => {
+    told.lost(false);
+    // After a break in the line anything may have happened.
+    if (greeted) reloadSoon();
+    greeted = true;
+    progressSoon();
+  });
+  source.addEventListener('error', () => told.lost(true));
+  source.addEventListener('order', reloadSoon);
+  source.addEventListener('progress', progressSoon);
+  source.addEventListener('delivery', told.delivery);
+  source.addEventListener('frames', (event) => {
+    const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };
+    useShoot.getState().patch(frames);
+    progressSoon();
+  });
+  source.addEventListener('marks', (event) => {
+    const change = JSON.parse((event as MessageEvent<string>).data) as Change & { window: string };
+    if (change.window === WINDOW) return;
+    useShoot.getState().receive(change);
+    void refind();
+  });
+  return () => source.close();
+}

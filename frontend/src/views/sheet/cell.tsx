@@ -1,0 +1,91 @@
+import { memo } from 'react';
+
+import { pictureUrl, type Label } from '../../api/client';
+import { MarksOver } from '../../parts/marks';
+import { FAILED, markInWords } from '../../state/frames';
+import { useShoot } from '../../state/shoot';
+
+/** One frame in the sheet. */
+export const SheetCell = memo(function SheetCell({
+  id,
+  x,
+  width,
+  height,
+  top,
+  labels,
+  onOpen,
+}: {
+  id: number;
+  x: number;
+  width: number;
+  height: number;
+  top: number;
+  labels: readonly Label[];
+  onOpen: () => void;
+}) {
+  const frame = useShoot((state) => state.byId.get(id));
+  const mark = useShoot((state) => state.marks.get(id));
+  const active = useShoot((state) => state.active === id);
+  const place = useShoot((state) => state.selection.indexOf(id));
+  const choose = useShoot((state) => state.choose);
+  if (!frame || !mark) return null;
+  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const lost = frame.missing || frame.state === FAILED;
+  return (
+    <div
+      role="option"
+      aria-selected={active || place >= 0}
+      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${frame.notice ? `, ${frame.notice}` : ''}`}
+      data-frame={id}
+      className="absolute bg-black/15"
+      style={{
+        left: x,
+        top,
+        width,
+        height,
+        outline: active ? '2px solid var(--color-on-stage)' : undefined,
+        outlineOffset: 2,
+      }}
+      onClick={(event) =>
+        choose(id, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only')
+      }
+      onDoubleClick={onOpen}
+    >
+      {frame.picture > 0 && (
+        <img
+          src={pictureUrl(frame, 'thumbnail')}
+          alt=""
+          draggable={false}
+          decoding="async"
+          className="h-full w-full object-cover"
+        />
+      )}
+      {(lost || frame.picture === 0) && (
+        <div
+          className={`absolute inset-0 flex flex-col items-center justify-center overflow-hidden p-2 text-center text-xs ${lost ? 'bg-black/60 text-white' : 'text-on-stage/80'}`}
+        >
+          <span className="font-semibold">{frame.name}</span>
+          {lost && (
+            <span className="line-clamp-4">
+              {frame.missing ? 'The file is no longer in the folder.' : frame.notice}
+            </span>
+          )}
+        </div>
+      )}
+      {!lost && frame.notice && (
+        <span
+          title={frame.notice}
+          className="absolute right-1 bottom-1 mr-9 rounded bg-amber-200 px-1 text-xs font-semibold text-black"
+        >
+          note
+        </span>
+      )}
+      <MarksOver mark={mark} labels={labels} />
+      {place >= 0 && (
+        <span className="figures absolute top-1 left-1 flex h-5 min-w-5 items-center justify-center rounded bg-accent px-1 text-xs font-bold text-white outline outline-white">
+          {place + 1}
+        </span>
+      )}
+    </div>
+  );
+});

@@ -1,0 +1,221 @@
+import { Settings2 } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { Link } from 'react-router';
+
+import type { Settings, Shoot } from '../../api/client';
+import type { View } from '../../commands/registry';
+import { counted } from '../../parts/numbers';
+import { isEmpty, useShoot } from '../../state/shoot';
+
+const VIEWS: readonly { view: View; word: string }[] = [
+  { view: 'sheet', word: 'Sheet' },
+  { view: 'frame', word: 'Frame' },
+  { view: 'wrap-up', word: 'Wrap up' },
+];
+export const ROW_HEIGHTS = [120, 180, 280] as const;
+
+/** Which shoot, which frames of it, how far the indexing is, and the ways of looking. */
+export function TopLine({
+  shoot,
+  view,
+  settings,
+  filterOpen,
+  onView,
+  onFilter,
+  onSettings,
+  onStop,
+}: {
+  shoot: Shoot;
+  view: View;
+  settings: Settings;
+  filterOpen: boolean;
+  onView: (view: View) => void;
+  onFilter: () => void;
+  onSettings: (settings: Settings) => void;
+  onStop: () => void;
+}) {
+  const found = useShoot((state) => state.found);
+  const filter = useShoot((state) => state.filter);
+  const filterOn = useShoot((state) => state.filterOn);
+  return (
+    <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap">
+      <Link to="/" className="max-w-60 truncate text-base font-bold" title="All shoots">
+        {shoot.name}
+      </Link>
+      <button
+        type="button"
+        aria-expanded={filterOpen}
+        onClick={onFilter}
+        className="figures flex min-w-0 items-baseline gap-2"
+        title="Filter (E)"
+      >
+        <span
+          className={`truncate border-b-2 ${!isEmpty(filter) && filterOn ? 'border-accent font-semibold' : 'border-quiet/40'}`}
+        >
+          {found?.words ?? 'All frames'}
+        </span>
+        <Place />
+        {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
+      </button>
+      <Progress shoot={shoot} onStop={onStop} />
+      <nav aria-label="Ways of looking" className="ml-auto flex items-center gap-1">
+        {VIEWS.map((one) => (
+          <button
+            key={one.view}
+            type="button"
+            aria-current={view === one.view ? 'page' : undefined}
+            onClick={() => onView(one.view)}
+            className={`rounded px-2.5 py-1 ${view === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
+          >
+            {one.word}
+          </button>
+        ))}
+        <Popover.Root>
+          <Popover.Trigger
+            aria-label="Looks"
+            className="ml-1 rounded p-1.5 text-quiet hover:text-ink"
+          >
+            <Settings2 size={18} />
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="end"
+              sideOffset={8}
+              className="z-40 w-72 rounded-lg border border-line bg-chrome p-4 shadow-xl"
+            >
+              <Looks settings={settings} onSettings={onSettings} />
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      </nav>
+    </header>
+  );
+}
+
+/** "88 of 214" in frame view, "214 of 640" in the sheet. */
+function Place() {
+  const found = useShoot((state) => state.found);
+  const at = useShoot((state) =>
+    state.active === null ? -1 : state.visible.indexOf(state.active),
+  );
+  if (!found) return null;
+  return (
+    <span className="text-quiet">
+      {at >= 0 && `${at + 1} of `}
+      {found.shown === found.total
+        ? counted(found.total, 'frame')
+        : `${found.shown} (of ${counted(found.total, 'frame')})`}
+    </span>
+  );
+}
+
+function Progress({ shoot, onStop }: { shoot: Shoot; onStop: () => void }) {
+  const { tally, status } = shoot;
+  const busy = status.running && tally.done + tally.failed < tally.frames;
+  if (!busy) {
+    return status.stopped && tally.done + tally.failed < tally.frames ? (
+      <span className="text-quiet">indexing stopped</span>
+    ) : null;
+  }
+  return (
+    <span className="figures flex items-center gap-2 text-quiet" role="status">
+      <progress
+        className="h-1.5 w-24"
+        max={tally.frames}
+        value={tally.done + tally.failed}
+        aria-label="Indexing"
+      />
+      <span
+        title={`${tally.frames} found, ${tally.shown} shown, ${tally.done} analysed, ${tally.failed} failed`}
+      >
+        {tally.done} of {tally.frames} analysed
+        {tally.failed > 0 && `, ${tally.failed} failed`}
+      </span>
+      <button type="button" className="underline" onClick={onStop}>
+        stop
+      </button>
+    </span>
+  );
+}
+
+function Looks({
+  settings,
+  onSettings,
+}: {
+  settings: Settings;
+  onSettings: (settings: Settings) => void;
+}) {
+  return (
+    <div className="flex flex-col gap-3">
+      <Choices
+        legend="Rows"
+        value={String(settings.row_height)}
+        choices={[
+          [String(ROW_HEIGHTS[0]), 'small'],
+          [String(ROW_HEIGHTS[1]), 'middle'],
+          [String(ROW_HEIGHTS[2]), 'large'],
+        ]}
+        onChange={(value) => onSettings({ ...settings, row_height: Number(value) })}
+      />
+      <input
+        type="range"
+        aria-label="Row height"
+        min={80}
+        max={480}
+        step={4}
+        value={settings.row_height}
+        onChange={(event) => onSettings({ ...settings, row_height: Number(event.target.value) })}
+      />
+      <Choices
+        legend="Surround"
+        value={settings.surround}
+        choices={[
+          ['dark', 'dark'],
+          ['middle', 'middle'],
+          ['light', 'light'],
+        ]}
+        onChange={(surround) => onSettings({ ...settings, surround })}
+      />
+      <Choices
+        legend="Lines"
+        value={settings.theme}
+        choices={[
+          ['light', 'light'],
+          ['dark', 'dark'],
+        ]}
+        onChange={(theme) => onSettings({ ...settings, theme })}
+      />
+    </div>
+  );
+}
+
+function Choices<T extends string>({
+  legend,
+  value,
+  choices,
+  onChange,
+}: {
+  legend: string;
+  value: T;
+  choices: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}) {
+  return (
+    <div role="group" aria-label={legend} className="flex items-center justify-between">
+      {legend}
+      <span className="flex gap-1">
+        {choices.map(([one, word]) => (
+          <button
+            key={one}
+            type="button"
+            aria-pressed={one === value}
+            onClick={() => onChange(one)}
+            className={`rounded border px-2 py-0.5 ${one === value ? 'border-ink bg-ink text-paper' : 'border-line bg-paper'}`}
+          >
+            {word}
+          </button>
+        ))}
+      </span>
+    </div>
+  );
+}

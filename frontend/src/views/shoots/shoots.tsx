@@ -1,0 +1,187 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { AlertDialog } from 'radix-ui';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+
+import { api, ask, inWords, type Shoot } from '../../api/client';
+import { Button } from '../../parts/button';
+import { counted } from '../../parts/numbers';
+import { PathField } from '../../parts/path-field';
+import { useSettings } from '../../state/settings';
+
+/** All shoots, and the way to open a folder as a new one. */
+export function Shoots() {
+  useSettings();
+  const { data, error } = useQuery({
+    queryKey: ['shoots'],
+    queryFn: () => ask(api.GET('/api/shoots')),
+    refetchInterval: (query) =>
+      query.state.data?.some((shoot) => shoot.status.running) ? 1000 : 15_000,
+  });
+  return (
+    <main className="h-full overflow-auto">
+      <div className="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-10">
+        <h1 className="text-2xl font-bold">Shoots</h1>
+        <OpenFolder />
+        {error && <p role="alert">{inWords(error)}</p>}
+        {data?.length === 0 && (
+          <p className="text-quiet">
+            No shoot yet. Open the folder your pictures are in: they stay where they are, and are
+            never changed.
+          </p>
+        )}
+        <ul className="grid grid-cols-1 gap-5 md:grid-cols-2">
+          {data?.map((shoot) => (
+            <li key={shoot.id}>
+              <Card shoot={shoot} />
+            </li>
+          ))}
+        </ul>
+      </div>
+    </main>
+  );
+}
+
+function OpenFolder() {
+  const navigate = useNavigate();
+  const [folders, setFolders] = useState<string[]>([]);
+  const [typed, setTyped] = useState('');
+  const { mutate, error, isPending } = useMutation({
+    mutationFn: (wanted: string[]) => ask(api.POST('/api/shoots', { body: { folders: wanted } })),
+    onSuccess: (shoot) => void navigate(`/shoots/${shoot.id}`),
+  });
+  const all = typed.trim() ? [...folders, typed.trim()] : folders;
+  const open = () => all.length > 0 && mutate(all);
+  return (
+    <section className="rounded-lg border border-line bg-paper/60 p-5">
+      <h2 className="mb-2 font-bold">Open a folder as a shoot</h2>
+      {folders.map((folder) => (
+        <p key={folder} className="mb-1 flex items-center gap-3">
+          <span className="truncate">{folder}</span>
+          <button
+            type="button"
+            className="underline"
+            onClick={() => setFolders(folders.filter((one) => one !== folder))}
+          >
+            leave out
+          </button>
+        </p>
+      ))}
+      <div className="flex gap-2">
+        <div className="min-w-0 flex-1">
+          <PathField label="Folder" value={typed} onChange={setTyped} onEnter={open} />
+        </div>
+        <Button
+          disabled={!typed.trim()}
+          onClick={() => {
+            setFolders(all);
+            setTyped('');
+          }}
+        >
+          Add another
+        </Button>
+        <Button main disabled={!all.length || isPending} onClick={open}>
+          Open
+        </Button>
+      </div>
+      {error && (
+        <p role="alert" className="mt-2 font-semibold text-reject">
+          {inWords(error)}
+        </p>
+      )}
+      <p className="mt-2 text-quiet">
+        Pictures in the folder and below it are found. Nothing is moved or changed.
+      </p>
+    </section>
+  );
+}
+
+function Card({ shoot }: { shoot: Shoot }) {
+  const { tally, status } = shoot;
+  const decided = tally.picks + tally.rejects;
+  const notice = shoot.folders.map((folder) => folder.notice).find(Boolean);
+  return (
+    <article className="overflow-hidden rounded-lg border border-line bg-paper">
+      <Link to={`/shoots/${shoot.id}`} className="block">
+        <div className="grid h-36 grid-cols-4 gap-0.5 bg-stage">
+          {shoot.cover.map((id) => (
+            <img
+              key={id}
+              src={`/api/frames/${id}/thumbnail?cover=${tally.done}`}
+              alt=""
+              className="h-36 w-full object-cover"
+            />
+          ))}
+        </div>
+      </Link>
+      <div className="figures flex flex-col gap-1.5 p-4">
+        <div className="flex items-baseline justify-between gap-3">
+          <Link to={`/shoots/${shoot.id}`} className="truncate text-base font-bold">
+            {shoot.name}
+          </Link>
+          <span className="text-quiet">{counted(tally.frames, 'frame')}</span>
+        </div>
+        <p>
+          {counted(tally.picks, 'pick')} · {counted(tally.rejects, 'reject')} ·{' '}
+          {tally.undecided.toLocaleString('en')} undecided
+        </p>
+        <progress
+          className="h-1.5 w-full"
+          max={Math.max(1, tally.frames)}
+          value={decided}
+          aria-label="Decided"
+        />
+        {status.running && tally.done < tally.frames && (
+          <p className="text-quiet">
+            indexing: {tally.done + tally.failed} of {tally.frames}
+          </p>
+        )}
+        {notice && <p className="font-semibold text-reject">{notice}</p>}
+        <div className="flex items-center justify-between gap-3 text-quiet">
+          <span className="truncate" title={shoot.folders.map((one) => one.path).join('\n')}>
+            {shoot.folders.map((one) => one.path).join(', ')}
+          </span>
+          <Forget shoot={shoot} />
+        </div>
+      </div>
+    </article>
+  );
+}
+
+function Forget({ shoot }: { shoot: Shoot }) {
+  const client = useQueryClient();
+  const { mutate } = useMutation({
+    mutationFn: () =>
+      ask(api.DELETE('/api/shoots/{shoot}', { params: { path: { shoot: shoot.id } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['shoots'] }),
+  });
+  const marked = shoot.tally.picks + shoot.tally.rejects;
+  return (
+    <AlertDialog.Root>
+      <AlertDialog.Trigger className="shrink-0 underline">forget …</AlertDialog.Trigger>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
+        <AlertDialog.Content className="fixed top-1/3 left-1/2 z-50 w-[min(480px,94vw)] -translate-x-1/2 rounded-lg border border-line bg-chrome p-6 shadow-2xl">
+          <AlertDialog.Title className="text-lg font-bold">
+            Forget “{shoot.name}”?
+          </AlertDialog.Title>
+          <AlertDialog.Description className="my-3">
+            The pictures and sidecars stay as they are. Winnow’s own marks of this shoot (
+            {counted(marked, 'decision')}) are lost, unless they were written to sidecars: Wrap up
+            does that.
+          </AlertDialog.Description>
+          <div className="flex justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>Keep it</Button>
+            </AlertDialog.Cancel>
+            <AlertDialog.Action asChild>
+              <Button main onClick={() => mutate()}>
+                Forget the shoot
+              </Button>
+            </AlertDialog.Action>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}

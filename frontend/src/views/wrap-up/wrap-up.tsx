@@ -1,0 +1,40 @@
+import type { Shoot } from '../../api/client';
+import { CopyPicks } from './copy-picks';
+import { WriteMarks } from './write-marks';
+
+/** The end of the job, in order: write the marks, copy the picks. */
+export function WrapUp({ shoot }: { shoot: Shoot }) {
+  return (
+    <div className="h-full overflow-auto bg-chrome">
+      <div className="mx-auto flex max-w-3xl flex-col gap-6 px-6 py-8">
+        <h1 className="text-xl font-bold">Wrap up</h1>
+        <WriteMarks shoot={shoot} />
+        <CopyPicks shoot={shoot} />
+      </div>
+    </div>
+  );
+}
+
+/** One step of the wrap-up. */
+export function Step({
+  number,
+  title,
+  children,
+}: {
+  number: number;
+  title: string;
+  children: React.ReactNode;
+}) {
+  return (
+    <section
+      aria-label={title}
+      className="figures flex flex-col gap-3 rounded-lg border border-line bg-paper/70 p-5"
+    >
+      <h2 className="text-base font-bold">
+        <span className="mr-2 text-quiet">{number}</span>
+        {title}
+      </h2>
+      {children}
+    </section>
+  );
+}

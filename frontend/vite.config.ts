@@ -1,0 +1,9 @@
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
+  test: { environment: 'jsdom', setupFiles: ['./src/test-setup.ts'] },
+});

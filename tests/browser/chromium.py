@@ -1,0 +1,100 @@
+"""Headless Chromium with a viewport of its own size, and a few words for driving the page."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import TypeVar
+
+from selenium import webdriver
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+T = TypeVar("T")
+
+FLAGS = (
+    "--headless=new --no-sandbox --disable-gpu --no-first-run --disable-quic --disable-sync "
+    "--disable-background-networking --disable-component-update --disable-dev-shm-usage "
+    "--hide-scrollbars"
+).split()
+
+
+class Page:
+    """A browser window on Winnow."""
+
+    def __init__(self, driver: webdriver.Chrome) -> None:
+        self.driver = driver
+
+    def until(self, condition: Callable[[], T], seconds: float = 20) -> T:
+        """Wait until a condition holds, and return what it gave."""
+
+        def tried(_: object) -> T | bool:
+            try:
+                return condition() or False
+            except Exception:
+                return False
+
+        return WebDriverWait(self.driver, seconds, 0.05).until(tried)
+
+    def all(self, css: str) -> list[WebElement]:
+        """Elements by CSS selector."""
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def one(self, css: str) -> WebElement:
+        """The first element, waited for."""
+        return self.until(lambda: self.all(css)[0])
+
+    def button(self, words: str) -> WebElement:
+        """The first button with these words, waited for."""
+        path = f"//button[contains(normalize-space(.), {words!r})]"
+        return self.until(lambda: self.driver.find_elements(By.XPATH, path)[0])
+
+    def keys(self, *chords: str) -> None:
+        """Press chords such as "L", "Ctrl+Z" or "ArrowRight" on the page."""
+        for chord in chords:
+            *held, key = chord.split("+")
+            modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
+            named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
+            for way in ("Left", "Right", "Up", "Down"):
+                named[f"Arrow{way}"] = getattr(Keys, f"ARROW_{way.upper()}")
+            actions = ActionChains(self.driver, duration=10)
+            for modifier in modifiers:
+                actions.key_down(modifier)
+            actions.send_keys(named.get(key, key.lower()))
+            for modifier in modifiers:
+                actions.key_up(modifier)
+            actions.perform()
+
+    def text(self) -> str:
+        """All the text on the page."""
+        return self.driver.find_element(By.TAG_NAME, "body").text
+
+    def viewport(self, width: int, height: int) -> None:
+        """Set the size of what is seen, exactly."""
+        self.driver.execute_cdp_cmd(
+            "Emulation.setDeviceMetricsOverride",
+            {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+        )
+
+
+@contextmanager
+def chromium() -> Iterator[Page]:
+    """A browser with a new profile, 1280 × 800."""
+    os.environ["SE_OFFLINE"] = "true"
+    with tempfile.TemporaryDirectory() as profile:
+        options = webdriver.ChromeOptions()
+        options.binary_location = "/usr/bin/chromium"
+        for flag in (*FLAGS, f"--user-data-dir={profile}", "--window-size=1280,943"):
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        driver = webdriver.Chrome(options, webdriver.ChromeService("/usr/bin/chromedriver"))
+        try:
+            page = Page(driver)
+            page.viewport(1280, 800)
+            yield page
+        finally:
+            driver.quit()
