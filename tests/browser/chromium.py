@@ -16,11 +16,18 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
 
-FLAGS = (
-    "--headless=new --no-sandbox --disable-gpu --no-first-run --disable-quic --disable-sync "
-    "--disable-background-networking --disable-component-update --disable-dev-shm-usage "
-    "--hide-scrollbars"
-).split()
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-quic",
+    "--disable-sync",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-dev-shm-usage",
+    "--hide-scrollbars",
+]
 
 
 class Page:

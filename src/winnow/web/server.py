@@ -28,6 +28,8 @@ def serve(studio: Studio, port: int, path: str = "", *, open_browser: bool = Fal
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     listener.bind(("127.0.0.1", port))
+    # From here on requests wait for the server instead of being refused.
+    listener.listen(128)
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
     hosts = frozenset({f"127.0.0.1:{port}", f"localhost:{port}"})

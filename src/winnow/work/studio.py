@@ -45,14 +45,14 @@ class AlreadyRunning(Exception):
 class Studio:
     """One running Winnow. Raises AlreadyRunning, or DatabaseError for an unusable database."""
 
-    def __init__(self, places: Places) -> None:
+    def __init__(self, places: Places, workers: Workers | None = None) -> None:
         places.data.mkdir(parents=True, exist_ok=True)
         self.places = places
         self._lock = self._take_lock()
         self.db = Database(places.data / "winnow.db")
         self.cache = PictureCache(places.cache / "pictures")
         self.events = Events()
-        self.workers = Workers()
+        self.workers = workers or Workers()
         self.indexer = Indexer(self.db, self.cache, self.events, self.workers)
         self.deliveries = Deliveries(self.db, self.events)
 

@@ -1,0 +1,111 @@
+"""Copies are verified, nothing is written over, nothing half done stays."""
+
+import errno
+import os
+from pathlib import Path
+
+import pytest
+from blake3 import blake3
+
+from winnow.photos import originals
+from winnow.photos.originals import CopyError, copy_verified, remove_parts, write_sidecar
+
+
+@pytest.fixture
+def source(tmp_path: Path) -> Path:
+    path = tmp_path / "original.jpg"
+    path.write_bytes(os.urandom(300_000))
+    os.utime(path, ns=(1, 1_700_000_000_123_456_789))
+    return path
+
+
+def leftovers(folder: Path) -> list[Path]:
+    return list(folder.glob(".winnow*"))
+
+
+def test_a_copy_is_equal_and_keeps_its_time(source: Path, tmp_path: Path) -> None:
+    seen: list[int] = []
+    digest = copy_verified(source, tmp_path / "copy.jpg", seen.append)
+    copy = tmp_path / "copy.jpg"
+    assert copy.read_bytes() == source.read_bytes()
+    assert digest == blake3(source.read_bytes()).hexdigest()
+    assert copy.stat().st_mtime_ns == source.stat().st_mtime_ns
+    assert sum(seen) == 300_000
+    assert not leftovers(tmp_path)
+
+
+@pytest.mark.parametrize("links", [True, False])
+def test_nothing_is_written_over(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, links: bool
+) -> None:
+    if not links:
+        refuse_links(monkeypatch)
+    target = tmp_path / "copy.jpg"
+    target.write_bytes(b"precious")
+    with pytest.raises(CopyError, match="already"):
+        copy_verified(source, target)
+    assert target.read_bytes() == b"precious"
+    assert not leftovers(tmp_path)
+
+
+def refuse_links(monkeypatch: pytest.MonkeyPatch) -> None:
+    def link(*_: object) -> None:
+        raise OSError(errno.EPERM, "no links on this disk")
+
+    monkeypatch.setattr(os, "link", link)
+
+
+def test_disks_without_hard_links(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    refuse_links(monkeypatch)
+    copy_verified(source, tmp_path / "copy.jpg")
+    assert (tmp_path / "copy.jpg").read_bytes() == source.read_bytes()
+
+
+def test_a_copy_that_the_disk_spoilt_does_not_count(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(originals, "file_hash", lambda *_: "something else")
+    with pytest.raises(CopyError, match="differs"):
+        copy_verified(source, tmp_path / "copy.jpg")
+    assert not (tmp_path / "copy.jpg").exists()
+    assert not leftovers(tmp_path)
+
+
+def test_a_full_disk_is_said_in_words(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(_: int) -> None:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    with pytest.raises(CopyError, match=r"disk is full\. Free some space"):
+        copy_verified(source, tmp_path / "copy.jpg")
+    assert not (tmp_path / "copy.jpg").exists()
+    assert not leftovers(tmp_path)
+
+
+def test_a_missing_original(tmp_path: Path) -> None:
+    with pytest.raises(CopyError, match="no longer there"):
+        copy_verified(tmp_path / "gone.jpg", tmp_path / "copy.jpg")
+
+
+def test_sidecars_are_replaced_only_when_they_are_what_was_read(tmp_path: Path) -> None:
+    path = tmp_path / "a.xmp"
+    write_sidecar(path, b"one", None)
+    write_sidecar(path, b"two", b"one")
+    assert path.read_bytes() == b"two"
+    with pytest.raises(CopyError, match="another program"):
+        write_sidecar(path, b"three", b"one")
+    with pytest.raises(CopyError, match="already"):
+        write_sidecar(path, b"three", None)
+    assert path.read_bytes() == b"two"
+    assert not leftovers(tmp_path)
+
+
+def test_what_a_killed_copy_left_is_removed(tmp_path: Path) -> None:
+    (tmp_path / f"{originals.PART_PREFIX}abc").write_bytes(b"half")
+    (tmp_path / "mine.jpg").write_bytes(b"whole")
+    assert remove_parts(tmp_path) == 1
+    assert [p.name for p in tmp_path.iterdir()] == ["mine.jpg"]

@@ -1,0 +1,98 @@
+"""Small real picture files for the tests."""
+
+import io
+import zlib
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import tifffile
+from PIL import Image
+
+from winnow.photos.metadata import Facts, with_facts
+
+# 12:00:00 on a day in June 2026, as a camera's clock says it
+NOON = 1781524800.0
+
+
+def scene(seed: int, width: int = 480, height: int = 320) -> Image.Image:
+    """A smooth made-up picture; another seed shows something else."""
+    rng = np.random.default_rng(seed)
+    small = rng.integers(0, 255, (5, 7, 3)).astype(np.uint8)
+    return Image.fromarray(small).resize((width, height), Image.Resampling.BICUBIC)
+
+
+def jpeg(seed: int = 1, width: int = 480, height: int = 320, **facts: object) -> bytes:
+    """A JPEG of a scene; with Exif when facts are given."""
+    out = io.BytesIO()
+    scene(seed, width, height).save(out, "JPEG", quality=90)
+    return with_facts(out.getvalue(), replace(Facts(), **facts)) if facts else out.getvalue()
+
+
+def write_jpeg(path: Path, seed: int = 1, taken_at: float = NOON, **facts: object) -> Path:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_bytes(jpeg(seed, taken_at=taken_at, **facts))
+    return path
+
+
+def write_shoot(folder: Path, seeds: list[int], pause_s: float = 1.0) -> list[Path]:
+    """A folder of frames QH_0001.jpg …, one a second; the same seed again is the same scene."""
+    return [
+        write_jpeg(folder / f"QH_{n:04d}.jpg", seed, NOON + n * pause_s, camera="Quillon H2")
+        for n, seed in enumerate(seeds, 1)
+    ]
+
+
+def dng(preview: bytes, width: int = 64, height: int = 48, orientation: int = 1) -> bytes:
+    """A raw file that libraw decodes, with this JPEG as its embedded preview."""
+    y, x = np.mgrid[0:height, 0:width]
+    mosaic = (512 + (x * 97 + y * 53) % 8000).astype(np.uint16)
+    matrix = [v for n in np.eye(3).ravel() for v in (int(n * 10000), 10000)]
+    container = [
+        (50706, "B", 4, bytes([1, 4, 0, 0]), True),
+        (50707, "B", 4, bytes([1, 1, 0, 0]), True),
+        (50708, "s", 0, "Quillon H2", True),
+        (271, "s", 0, "Quillon", True),
+        (272, "s", 0, "H2", True),
+        (274, "H", 1, orientation, True),
+        (50721, "2i", 9, matrix, True),
+        (50778, "H", 1, 21, True),
+        (50728, "2I", 3, [1, 2, 1, 1, 2, 3], True),
+    ]
+    sensor = [
+        (33421, "H", 2, (2, 2), True),
+        (33422, "B", 4, bytes([0, 1, 1, 2]), True),
+        (50710, "B", 3, bytes([0, 1, 2]), True),
+        (50711, "H", 1, 1, True),
+        (50714, "H", 1, 512, True),
+        (50717, "I", 1, 15871, True),
+    ]
+    with Image.open(io.BytesIO(preview)) as image:
+        shape = (image.height, image.width, 3)
+    out = io.BytesIO()
+    with tifffile.TiffWriter(out, byteorder="<") as writer:
+        writer.write(
+            iter([preview]), shape=shape, dtype=np.uint8, photometric="ycbcr", compression="jpeg",
+            subsampling=(2, 2), rowsperstrip=shape[0], subfiletype=1, subifds=1,
+            extratags=container, metadata=None,
+        )  # fmt: skip
+        writer.write(
+            mosaic, photometric=32803, subfiletype=0, rowsperstrip=height, extratags=sensor,
+            metadata=None,
+        )  # fmt: skip
+    return out.getvalue()
+
+
+def huge_png(side: int) -> bytes:
+    """A PNG that says it is side × side px; a few bytes that would unpack to gigabytes."""
+    import struct
+
+    def chunk(kind: bytes, data: bytes) -> bytes:
+        body = kind + data
+        return struct.pack(">I", len(data)) + body + struct.pack(">I", zlib.crc32(body))
+
+    header = struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0)
+    pixels = zlib.compress(bytes(10_000_000))
+    return (
+        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", header) + chunk(b"IDAT", pixels) + chunk(b"IEND", b"")
+    )

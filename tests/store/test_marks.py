@@ -1,0 +1,116 @@
+"""Marks and history in the database."""
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.core.test_filters import filters
+from tests.core.test_marks import edits
+from winnow.core.filters import Filter
+from winnow.core.frames import FoundFile, FoundFrame
+from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.store import frames, marks, shoots
+from winnow.store.db import Database
+
+
+@pytest.fixture
+def shoot(db: Database) -> int:
+    shoot_id = shoots.make(db, "Test", ["/pictures"])
+    add(db, shoot_id, 6)
+    return shoot_id
+
+
+def add(db: Database, shoot_id: int, number: int) -> None:
+    (folder,) = shoots.folders_of(db, shoot_id)
+    found = [FoundFrame((FoundFile(f"QH_{n}.jpg", 1, 1),)) for n in range(number)]
+    frames.reconcile(db, shoot_id, folder.id, found, [])
+    frames.put_in_order(db, shoot_id)
+
+
+def edit(db: Database, shoot_id: int, wanted: Edit, ids: list[int]) -> Change | None:
+    def plan() -> Change | None:
+        return plan_edit(wanted, marks.marks_of(db, shoot_id, ids), frames.names(db, ids), {})
+
+    return marks.apply(db, shoot_id, plan)
+
+
+def all_marks(db: Database, shoot_id: int) -> dict[int, Mark]:
+    return {row.id: row.mark for row in frames.rows(db, shoot_id)}
+
+
+def test_a_bulk_change_is_one_step(db: Database, shoot: int) -> None:
+    ids = list(all_marks(db, shoot))
+    edit(db, shoot, Edit(Decision.PICK), ids)
+    assert marks.history(db, shoot).undo == "picked 6 frames"
+    marks.undo(db, shoot)
+    assert set(all_marks(db, shoot).values()) == {Mark()}
+    assert marks.history(db, shoot) == marks.History(None, "picked 6 frames")
+    marks.redo(db, shoot)
+    assert {m.decision for m in all_marks(db, shoot).values()} == {Decision.PICK}
+
+
+def test_a_new_change_ends_what_could_be_redone(db: Database, shoot: int) -> None:
+    first, second, *_ = all_marks(db, shoot)
+    edit(db, shoot, Edit(stars=1), [first])
+    marks.undo(db, shoot)
+    edit(db, shoot, Edit(stars=2), [second])
+    assert marks.redo(db, shoot) is None
+    assert marks.history(db, shoot).undo == "2 stars on QH_1"
+
+
+def test_histories_of_shoots_are_apart(db: Database, shoot: int) -> None:
+    other = shoots.make(db, "Other", ["/others"])
+    edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
+    assert marks.undo(db, other) is None
+    assert edit(db, other, Edit(stars=1), list(all_marks(db, shoot))) is None
+
+
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    st.lists(
+        st.tuples(edits, st.sets(st.integers(0, 5), min_size=1)) | st.sampled_from(["undo", "redo"])
+    )
+)
+def test_undo_walks_exactly_back(
+    db: Database, shoot: int, moves: list[tuple[Edit, set[int]] | str]
+) -> None:
+    """Against a plain list of snapshots: the slow, obvious history."""
+    shoots.forget(db, shoot)
+    shoot = shoots.make(db, "Test", ["/pictures"])
+    add(db, shoot, 6)
+    ids = list(all_marks(db, shoot))
+    snapshots, at = [all_marks(db, shoot)], 0
+    for move in moves:
+        if move == "undo":
+            assert (marks.undo(db, shoot) is not None) == (at > 0)
+            at = max(0, at - 1)
+        elif move == "redo":
+            assert (marks.redo(db, shoot) is not None) == (at < len(snapshots) - 1)
+            at = min(len(snapshots) - 1, at + 1)
+        elif isinstance(move, tuple) and edit(db, shoot, move[0], [ids[n] for n in move[1]]):
+            snapshots = [*snapshots[: at + 1], all_marks(db, shoot)]
+            at += 1
+        assert all_marks(db, shoot) == snapshots[at]
+
+
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(filters, st.lists(st.tuples(edits, st.integers(0, 5)), max_size=8))
+def test_the_filter_in_sql_agrees_with_the_plain_one(
+    db: Database, shoot: int, wanted: Filter, made: list[tuple[Edit, int]]
+) -> None:
+    ids = list(all_marks(db, shoot))
+    for one, n in made:
+        edit(db, shoot, one, [ids[n]])
+    slow = [frame for frame, mark in all_marks(db, shoot).items() if wanted.passes(mark)]
+    assert frames.filtered(db, shoot, wanted) == slow
+
+
+def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:
+    edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
+    shoots.forget(db, shoot)
+    for table in ("folder", "frame", "mark", "change", "change_step", "companion"):
+        assert db.read.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0

@@ -1,0 +1,50 @@
+"""Imports point down only: cli, web, work, store, photos, core."""
+
+import ast
+from pathlib import Path
+
+import pytest
+
+SOURCE = Path(__file__).parent.parent / "src" / "winnow"
+LAYERS = ["core", "photos", "store", "work", "web", "cli"]
+# The demo makes files for others to read; only the command line may know it.
+ALLOWED = {layer: set(LAYERS[: LAYERS.index(layer) + 1]) for layer in LAYERS}
+ALLOWED["demo"] = {"demo", "photos", "core"}
+ALLOWED["cli"].add("demo")
+
+
+def imported(path: Path) -> set[str]:
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.ImportFrom) and node.module and node.level == 0:
+            found.add(node.module)
+            found |= {f"{node.module}.{name.name}" for name in node.names}
+        elif isinstance(node, ast.Import):
+            found |= {name.name for name in node.names}
+    return found
+
+
+@pytest.mark.parametrize(
+    "path", sorted(SOURCE.rglob("*.py")), ids=lambda p: str(p.relative_to(SOURCE))
+)
+def test_imports_point_down(path: Path) -> None:
+    layer = path.relative_to(SOURCE).parts[0].removesuffix(".py")
+    if layer == "__init__":
+        return
+    used = {name.split(".")[1] for name in imported(path) if name.startswith("winnow.")}
+    assert used & set(ALLOWED) <= ALLOWED[layer]
+
+
+CORE_FORBIDS = {"sqlite3", "fastapi", "pathlib", "os", "time", "datetime", "threading", "socket"}
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "core").glob("*.py")), ids=lambda p: p.name)
+def test_core_knows_no_files_clock_or_database(path: Path) -> None:
+    assert not {name.split(".")[0] for name in imported(path)} & CORE_FORBIDS
+
+
+def test_one_module_uses_exiv2_and_one_writes_beside_originals() -> None:
+    users = {
+        p.name for p in SOURCE.rglob("*.py") if any(n.split(".")[0] == "exiv2" for n in imported(p))
+    }
+    assert users == {"metadata.py"}

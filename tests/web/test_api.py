@@ -1,0 +1,244 @@
+"""The API over real files."""
+
+import io
+import json
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.conftest import until
+from tests.pictures import write_jpeg, write_shoot
+from winnow.web.openapi import description
+from winnow.work.studio import Studio
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 1, 2, 2])
+    return folder
+
+
+@pytest.fixture
+def shoot(client: TestClient, folder: Path) -> int:
+    made = client.post("/api/shoots", json={"folders": [str(folder)]})
+    assert made.status_code == 201
+    shoot_id: int = made.json()["id"]
+    until(lambda: client.get(f"/api/shoots/{shoot_id}").json()["tally"]["done"] == 4)
+    until(lambda: not client.get(f"/api/shoots/{shoot_id}").json()["status"]["running"])
+    return shoot_id
+
+
+def ids(client: TestClient, shoot: int) -> list[int]:
+    found: list[int] = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
+    return found
+
+
+def test_the_description_in_the_repository_is_current() -> None:
+    kept = Path(__file__).parents[2] / "frontend" / "openapi.json"
+    assert json.loads(kept.read_text("utf-8")) == json.loads(description()), "run `make openapi`"
+
+
+def test_opening_the_same_folders_is_the_same_shoot(
+    client: TestClient, shoot: int, folder: Path
+) -> None:
+    again = client.post("/api/shoots", json={"folders": [f"{folder}/"]})
+    assert again.json()["id"] == shoot
+    assert again.json()["name"] == "shoot"
+
+
+@pytest.mark.parametrize(
+    ("folders", "words"),
+    [
+        (["/no/such/folder"], "no folder"),
+        (["relative"], "whole path"),
+        ([""], "at least 1 character"),
+        (["a\0b"], "null"),
+        ([], "at least 1 item"),
+        (["/" + "x" * 3000], "can't be opened"),
+    ],
+)
+def test_folders_that_cannot_be_opened(client: TestClient, folders: list[str], words: str) -> None:
+    answer = client.post("/api/shoots", json={"folders": folders})
+    assert answer.status_code == 400
+    assert words in answer.json()["detail"]
+
+
+def test_a_folder_within_another_is_left_out(
+    client: TestClient, tmp_path: Path, folder: Path
+) -> None:
+    answer = client.post("/api/shoots", json={"folders": [str(tmp_path), str(folder)]})
+    assert "lies within" in answer.json()["detail"]
+
+
+def test_marks_undo_and_redo(client: TestClient, shoot: int) -> None:
+    first, second, *_ = ids(client, shoot)
+    url = f"/api/shoots/{shoot}"
+    made = client.post(f"{url}/marks", json={"frames": [first, second], "decision": "pick"}).json()
+    assert made["sentence"] == "picked 2 frames"
+    assert made["marks"][0] == {"frame": first, "decision": "pick", "stars": 0, "label": None}
+    same = client.post(f"{url}/marks", json={"frames": [first], "decision": "pick"}).json()
+    assert same["sentence"] is None
+    assert same["undo"] == "picked 2 frames"
+    client.post(f"{url}/marks", json={"frames": [first], "stars": 3, "label": "R"})
+    undone = client.post(f"{url}/undo", json={}).json()
+    assert undone["marks"] == [{"frame": first, "decision": "pick", "stars": 0, "label": None}]
+    assert client.get(f"{url}/history").json() == {
+        "undo": "picked 2 frames",
+        "redo": undone["redo"],
+    }
+    redone = client.post(f"{url}/redo", json={}).json()
+    assert redone["marks"][0]["stars"] == 3
+
+
+@pytest.mark.parametrize(
+    ("edit", "status"),
+    [
+        ({}, 400),
+        ({"decision": "maybe"}, 400),
+        ({"stars": 6}, 400),
+        ({"stars": True}, 400),
+        ({"stars": "3"}, 400),
+        ({"label": "Z"}, 400),
+        ({"stars": 1, "frames": [999]}, 404),
+        ({"stars": 1, "frames": []}, 400),
+        ({"stars": 1, "surprise": 1}, 400),
+    ],
+)
+def test_marks_that_cannot_be(
+    client: TestClient, shoot: int, edit: dict[str, object], status: int
+) -> None:
+    body = {"frames": ids(client, shoot)[:1], **edit}
+    answer = client.post(f"/api/shoots/{shoot}/marks", json=body)
+    assert answer.status_code == status
+    assert answer.json()["detail"].endswith(".")
+
+
+def test_find_counts_and_is_remembered(client: TestClient, shoot: int) -> None:
+    first, second, third, _ = ids(client, shoot)
+    url = f"/api/shoots/{shoot}"
+    client.post(f"{url}/marks", json={"frames": [first, second], "decision": "pick"})
+    client.post(f"{url}/marks", json={"frames": [second, third], "stars": 2})
+    found = client.post(f"{url}/find", json={"decisions": ["pick"], "stars": 1}).json()
+    assert found["ids"] == [second]
+    assert found["words"] == "Picks, 1 star or more"
+    assert found["decisions"] == {"pick": 1, "undecided": 1, "reject": 0}
+    assert found["stars"] == [2, 1, 1, 0, 0, 0]
+    assert client.get(url).json()["filter"]["stars"] == 1
+
+
+def test_pictures_are_upright_and_kept_by_content(client: TestClient, tmp_path: Path) -> None:
+    folder = tmp_path / "one"
+    write_jpeg(folder / "a.jpg", 1, orientation=6)
+    shoot = client.post("/api/shoots", json={"folders": [str(folder)]}).json()["id"]
+    until(lambda: client.get(f"/api/shoots/{shoot}").json()["tally"]["done"] == 1)
+    (frame,) = ids(client, shoot)
+    key = client.get(f"/api/shoots/{shoot}/frames").json()["key"][0]
+    for kind in ("thumbnail", "preview"):
+        answer = client.get(f"/api/frames/{frame}/{kind}?key={key}")
+        with Image.open(io.BytesIO(answer.content)) as image:
+            assert image.size == (320, 480)
+        assert "immutable" in answer.headers["cache-control"]
+    same = client.get(
+        f"/api/frames/{frame}/preview?key={key}", headers={"if-none-match": f'"{key}"'}
+    )
+    assert same.status_code == 304
+    full = client.get(f"/api/frames/{frame}/full")
+    assert full.content == (folder / "a.jpg").read_bytes()
+    for kind in ("thumbnail", "preview", "full"):
+        assert client.get(f"/api/frames/999/{kind}").status_code == 404
+
+
+def test_a_picture_that_is_not_made_yet_is_made_at_once(
+    client: TestClient, studio: Studio, shoot: int
+) -> None:
+    frame = ids(client, shoot)[0]
+    key = client.get(f"/api/shoots/{shoot}/frames").json()["key"][0]
+    studio.cache.path(key, "preview").unlink()
+    assert client.get(f"/api/frames/{frame}/preview").status_code == 200
+
+
+def test_facts_of_a_frame(client: TestClient, shoot: int) -> None:
+    facts = client.get(f"/api/frames/{ids(client, shoot)[0]}").json()
+    assert (facts["name"], facts["camera"], facts["files"]) == (
+        "QH_0001",
+        "Quillon H2",
+        ["QH_0001.jpg"],
+    )
+    assert client.get("/api/frames/999").status_code == 404
+    assert client.get("/api/frames/0").status_code == 400
+
+
+def test_windows_are_told_of_each_others_marks(
+    client: TestClient, studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[tuple[object, ...]] = []
+    monkeypatch.setattr(studio.events, "tell", lambda *a, **k: told.append((*a, k)))
+    frame = ids(client, shoot)[0]
+    client.post(
+        f"/api/shoots/{shoot}/marks", json={"frames": [frame], "stars": 2, "window": "left"}
+    )
+    ((to, name, data),) = told
+    assert (to, name) == (shoot, "marks")
+    assert isinstance(data, dict)
+    assert data["window"] == "left"
+    json.dumps(data)
+
+
+def test_delivery_through_the_api(client: TestClient, shoot: int, tmp_path: Path) -> None:
+    url = f"/api/shoots/{shoot}"
+    client.post(f"{url}/marks", json={"frames": ids(client, shoot)[:2], "decision": "pick"})
+    body = {"target": str(tmp_path / "out")}
+    plan = client.post(f"{url}/deliveries/plan", json=body).json()
+    assert (plan["frames"], plan["files"], plan["makes_folder"]) == (2, 4, True)
+    delivery = client.post(f"{url}/deliveries", json=body).json()["id"]
+    until(lambda: client.get(f"{url}/deliveries").json()[0]["state"] == "done")
+    items = client.get(f"/api/deliveries/{delivery}/items").json()
+    assert {item["state"] for item in items} == {"done"}
+    for target, words in (("relative", "whole path"), ("a\0b", "null"), ("", "whole path")):
+        answer = client.post(f"{url}/deliveries/plan", json={"target": target})
+        assert answer.status_code == 400
+        assert words in answer.json()["detail"]
+    nothing = {"target": str(tmp_path / "out2"), "filter": {"labels": ["R"]}}
+    assert client.post(f"{url}/deliveries", json=nothing).status_code == 400
+
+
+def test_sidecars_through_the_api(client: TestClient, shoot: int, folder: Path) -> None:
+    url = f"/api/shoots/{shoot}"
+    client.post(f"{url}/marks", json={"frames": ids(client, shoot)[:1], "stars": 5})
+    (planned,) = client.get(f"{url}/sidecars").json()
+    assert (planned["outcome"], planned["sidecar"]) == ("new", "QH_0001.xmp")
+    assert not (folder / "QH_0001.xmp").exists()
+    assert client.post(f"{url}/sidecars", json={}).json()["written"] == 1
+    assert (folder / "QH_0001.xmp").exists()
+
+
+def test_settings_and_labels(client: TestClient) -> None:
+    settings = client.get("/api/settings").json()
+    settings["row_height"] = 300
+    settings["after"]["stars"] = "next_undecided"
+    assert client.put("/api/settings", json=settings).status_code == 200
+    assert client.get("/api/settings").json() == settings
+    assert client.put("/api/settings", json={**settings, "row_height": 9}).status_code == 400
+    labels = client.get("/api/labels").json()
+    assert len({label["shape"] for label in labels}) == len(labels) == 5
+
+
+def test_completion_renaming_and_forgetting(client: TestClient, shoot: int, folder: Path) -> None:
+    found = client.get("/api/folders", params={"path": str(folder)[:-1]}).json()
+    assert str(folder) in found["folders"]
+    url = f"/api/shoots/{shoot}"
+    assert client.patch(url, json={"name": " Quay "}).json()["name"] == "Quay"
+    assert client.patch(url, json={"name": "  "}).status_code == 400
+    assert client.delete(url).status_code == 204
+    assert client.get(url).status_code == 404
+    assert len(list(folder.iterdir())) == 4
+
+
+def test_unknown_addresses(client: TestClient) -> None:
+    assert client.get("/api/nothing").status_code == 404
+    assert client.get("/assets/nothing.js").status_code == 404
+    assert client.delete("/api/shoots").status_code == 405
+    assert client.get("/shoots/1/frame").status_code == 200

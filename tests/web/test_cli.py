@@ -1,0 +1,83 @@
+"""The command line, as a person starts and stops it."""
+
+import json
+import os
+import re
+import signal
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import until
+from tests.pictures import write_shoot
+
+
+def start(tmp_path: Path, *arguments: object) -> "subprocess.Popen[str]":
+    return subprocess.Popen(
+        [sys.executable, "-m", "winnow.cli", *map(str, arguments)],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        env={
+            **os.environ,
+            "WINNOW_DATA": str(tmp_path / "data"),
+            "WINNOW_CACHE": str(tmp_path / "cache"),
+        },
+    )
+
+
+def address(process: "subprocess.Popen[str]") -> str:
+    assert process.stdout
+    for line in process.stdout:
+        if found := re.search(r"http://\S+", line):
+            return found.group(0)
+    raise AssertionError("no address was printed")
+
+
+def ask(url: str, path: str) -> object:
+    base, token = re.fullmatch(r"(http://[^/]+)/.*token=(.+)", url).groups()  # type: ignore[union-attr]
+    request = urllib.request.Request(base + path, headers={"Authorization": f"Bearer {token}"})
+    with urllib.request.urlopen(request, timeout=10) as answer:
+        return json.load(answer)
+
+
+def test_open_index_and_stop(tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    process = start(tmp_path, "open", folder, "--port", 0)
+    url = address(process)
+    assert "/shoots/1?" in url
+    until(lambda: ask(url, "/api/shoots/1")["tally"]["done"] == 2)  # type: ignore[index]
+
+    other = tmp_path / "other"
+    write_shoot(other, [3])
+    second = start(tmp_path, "open", other)
+    said, _ = second.communicate(timeout=30)
+    assert "running already" in said
+    assert "/shoots/2?" in said
+    assert second.returncode == 0
+
+    process.send_signal(signal.SIGINT)
+    said, _ = process.communicate(timeout=20)
+    assert "Winnow has stopped." in said
+    assert "Traceback" not in said
+    assert process.returncode == 0
+
+
+def test_a_folder_that_is_not_there(tmp_path: Path) -> None:
+    process = start(tmp_path, "open", tmp_path / "nowhere")
+    said, _ = process.communicate(timeout=30)
+    assert process.returncode == 1
+    assert "no folder" in said
+    assert "Traceback" not in said
+
+
+@pytest.mark.parametrize("arguments", [["--help"], ["serve", "--help"], ["--version"]])
+def test_help(tmp_path: Path, arguments: list[str]) -> None:
+    process = start(tmp_path, *arguments)
+    said, _ = process.communicate(timeout=30)
+    assert process.returncode == 0
+    assert "innow" in said

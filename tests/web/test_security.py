@@ -1,0 +1,62 @@
+"""Only the person's own browser gets an answer."""
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.web.conftest import HOST, TOKEN
+
+
+def test_without_the_token_nothing_is_told(stranger: TestClient) -> None:
+    for path in ("/", "/api/shoots", "/api/frames/1/preview", "/assets/x.js", "/api/openapi.json"):
+        assert stranger.get(path).status_code == 401
+    assert stranger.get("/?token=wrong").status_code == 401
+    stranger.cookies.set("winnow", "wrong")
+    assert stranger.get("/api/shoots").status_code == 401
+
+
+def test_the_token_becomes_a_cookie_and_leaves_the_address(stranger: TestClient) -> None:
+    answer = stranger.get(f"/shoots/1?token={TOKEN}&x=1")
+    assert (answer.status_code, answer.headers["location"]) == (303, "/shoots/1?x=1")
+    cookie = answer.headers["set-cookie"].lower()
+    assert "httponly" in cookie
+    assert "samesite=strict" in cookie
+    assert stranger.get("/api/shoots").status_code == 200
+
+
+def test_a_bearer_token_works_for_the_command_line(stranger: TestClient) -> None:
+    headers = {"authorization": f"Bearer {TOKEN}"}
+    assert stranger.get("/api/shoots", headers=headers).status_code == 200
+
+
+@pytest.mark.parametrize("host", ["evil.example", "127.0.0.1:1", "localhost", ""])
+def test_other_hosts_are_refused(client: TestClient, host: str) -> None:
+    assert client.get("/api/shoots", headers={"host": host}).status_code == 421
+
+
+@pytest.mark.parametrize("origin", ["http://evil.example", "null", "https://" + HOST])
+def test_other_origins_may_not_change_anything(client: TestClient, origin: str) -> None:
+    answer = client.post("/api/shoots", json={"folders": ["/"]}, headers={"origin": origin})
+    assert answer.status_code == 403
+    assert client.get("/api/shoots").json() == []
+
+
+def test_oversized_and_unmeasured_requests_are_refused(client: TestClient) -> None:
+    big = client.post("/api/shoots", content=b"x" * (5 << 20))
+    assert big.status_code == 413
+    unmeasured = client.post("/api/shoots", content=iter([b"{}"]))
+    assert unmeasured.status_code == 411
+
+
+def test_every_answer_carries_the_policy(client: TestClient, stranger: TestClient) -> None:
+    for answer in (client.get("/"), client.get("/api/shoots"), client.get("/api/nothing")):
+        assert "default-src 'none'" in answer.headers["content-security-policy"]
+        assert answer.headers["x-content-type-options"] == "nosniff"
+        assert answer.headers["cache-control"]
+
+
+@pytest.mark.parametrize(
+    "path", ["/..%2f..%2fetc/passwd", "/assets/../../../etc/passwd", "/%2e%2e/x"]
+)
+def test_no_path_leads_out_of_the_page(client: TestClient, path: str) -> None:
+    answer = client.get(path)
+    assert "root:" not in answer.text

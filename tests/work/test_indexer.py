@@ -1,0 +1,239 @@
+"""Indexing real folders: complete, resumable, and calm about what is broken."""
+
+import logging
+import os
+import shutil
+import threading
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import indexed, until
+from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
+from winnow.core.marks import Decision, Edit, plan_edit
+from winnow.store import frames, marks, shoots
+from winnow.store.frames import State
+from winnow.work import analyse
+from winnow.work.analyse import Failure, Job
+from winnow.work.sheet import in_groups
+from winnow.work.studio import AlreadyRunning, Places, Studio
+from winnow.work.workers import Workers
+
+
+def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 1, 1, 2, 2])
+    write_jpeg(folder / "later" / "QH_0006.jpg", 1, NOON + 5000, orientation=6, iso=800)
+    shoot = indexed(studio, folder)
+    listed = in_groups(studio.db, shoot)
+    assert [group for _, group in listed] == [0, 0, 0, 1, 1, 2]
+    rows = [row for row, _ in listed]
+    assert {row.state for row in rows} == {State.DONE}
+    assert [row.picture for row in rows] == [2] * 6
+    assert (rows[5].width, rows[5].height) == (320, 480)
+    facts = frames.facts_row(studio.db, rows[5].id)
+    assert facts is not None
+    assert facts["iso"] == 800
+    for row in rows:
+        assert row.key
+        assert studio.cache.read(row.key, "preview")
+        assert studio.cache.read(row.key, "thumbnail")
+
+
+def test_a_second_look_reads_nothing_again(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+
+    def never(*_: object) -> None:
+        raise AssertionError("decoded again")
+
+    monkeypatch.setattr(analyse, "look", never)
+    monkeypatch.setattr(analyse, "read", never)
+    indexed(studio, folder)
+    assert shoots.tally(studio.db, shoot).done == 2
+
+
+def test_files_that_come_change_and_go(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    first, second = write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    before = {row.name: row.key for row in frames.rows(studio.db, shoot)}
+    write_jpeg(first, 3, NOON)
+    second.unlink()
+    write_jpeg(folder / "QH_0003.jpg", 4, NOON + 60)
+    indexed(studio, folder)
+    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
+    assert rows["QH_0001"].key != before["QH_0001"]
+    assert rows["QH_0002"].missing
+    assert rows["QH_0003"].state is State.DONE
+
+
+BAD = {
+    "empty.jpg": (b"", "empty (0 bytes)"),
+    "words.jpg": (b"only words", "not a readable JPEG"),
+    "bomb.png": (huge_png(40_000), "40,000 × 40,000 px"),
+    "raw.nef": (b"II*\0" + bytes(3000), "raw file can't be read"),
+}
+
+
+def test_bad_files_have_notices_and_the_rest_works(
+    studio: Studio, tmp_path: Path, caplog: pytest.LogCaptureFixture
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    for name, (data, _) in BAD.items():
+        (folder / name).write_bytes(data)
+    whole = jpeg(5)
+    (folder / "cut.jpg").write_bytes(whole[: len(whole) // 2])
+    scene(6).save(folder / "wrong.jpg", "PNG")
+    (folder / "pair.dng").write_bytes(dng(jpeg(7, 1200, 800)))
+    with caplog.at_level(logging.WARNING):
+        shoot = indexed(studio, folder)
+    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
+    for name, (_, words) in BAD.items():
+        row = rows[name.split(".")[0]]
+        assert row.state is State.FAILED
+        assert words in row.notice
+        assert str(folder / name) in caplog.text
+    assert rows["QH_0001"].state is State.DONE
+    assert (rows["cut"].state, rows["wrong"].state) == (State.DONE, State.DONE)
+    assert "damaged" in rows["cut"].notice
+    assert "PNG" in rows["wrong"].notice
+    assert rows["pair"].kind == "raw"
+    assert rows["pair"].width == 1200
+
+
+def test_names_of_every_script(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "Наша съёмка 🏮"
+    for n, name in enumerate(["Ünï cödé.jpg", "灯籠 🏮.jpg", "مصباح.jpg", "new\nline.jpg"]):
+        write_jpeg(folder / name, n)
+    raw_name = os.fsdecode(os.path.join(os.fsencode(folder), b"latin\xe9.jpg"))
+    write_jpeg(Path(raw_name), 9)
+    shoot = indexed(studio, folder)
+    rows = frames.rows(studio.db, shoot)
+    assert {row.state for row in rows} == {State.DONE}
+    assert "latin�" in {row.name for row in rows}
+    (files,) = frames.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
+    assert files.shown.read_bytes() == Path(raw_name).read_bytes()
+
+
+def test_empty_folders_and_other_files(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "texts"
+    folder.mkdir()
+    for n in range(10_000):
+        (folder / f"{n}.txt").touch()
+    shoot = indexed(studio, folder)
+    assert shoots.tally(studio.db, shoot).frames == 0
+    (stored,) = shoots.folders_of(studio.db, shoot)
+    assert stored.others == {"txt": 10_000}
+
+
+def test_a_folder_that_disappears_and_comes_back(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    moved = folder.rename(tmp_path / "unplugged")
+    indexed(studio, folder)
+    (stored,) = shoots.folders_of(studio.db, shoot)
+    assert "no folder" in stored.notice
+    assert not any(row.missing for row in frames.rows(studio.db, shoot))
+    moved.rename(folder)
+    indexed(studio, folder)
+    assert shoots.folders_of(studio.db, shoot)[0].notice == ""
+    assert shoots.tally(studio.db, shoot).done == 2
+
+
+def test_stopping_and_going_on_after_a_restart(places: Places, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, list(range(40)))
+    studio = Studio(places, one_thread())
+    shoot = shoots.make(studio.db, "Test", [str(folder)])
+    studio.indexer.start(shoot)
+    until(lambda: shoots.tally(studio.db, shoot).done > 3)
+    studio.indexer.stop(shoot)
+    done = shoots.tally(studio.db, shoot).done
+    assert studio.indexer.status(shoot).stopped
+    assert done < 40
+    studio.close()
+
+    studio = Studio(places, one_thread())
+    assert shoots.tally(studio.db, shoot).done >= done
+    indexed(studio, folder)
+    assert shoots.tally(studio.db, shoot).done == 40
+    studio.close()
+
+
+def one_thread() -> Workers:
+    from concurrent.futures import ThreadPoolExecutor
+
+    return Workers(lambda: ThreadPoolExecutor(1))
+
+
+def test_one_studio_for_one_database(studio: Studio, places: Places) -> None:
+    studio.announce("http://127.0.0.1:1/?token=x")
+    with pytest.raises(AlreadyRunning, match="token=x"):
+        Studio(places)
+
+
+def test_an_emptied_cache_fills_itself(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    shoot = indexed(studio, folder)
+    shutil.rmtree(studio.cache.folder)
+    studio.cache.folder.mkdir()
+    (row,) = frames.rows(studio.db, shoot)
+    studio.indexer.picture(row.id).result(30)
+    assert row.key
+    assert studio.cache.read(row.key, "preview")
+
+
+def die(job: Job) -> analyse.SeenFrame | Failure:
+    """Stands in for a decoder that a hostile file stops."""
+    if "hostile" in job.path.name:
+        os._exit(9)
+    return analyse.look(job)
+
+
+def test_a_file_that_kills_its_worker_costs_only_itself(
+    places: Places, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2, 3, 4])
+    write_jpeg(folder / "hostile.jpg", 5)
+    monkeypatch.setattr("winnow.work.indexer.analyse.look", die)
+    studio = Studio(places)  # real processes
+    shoot = indexed(studio, folder)
+    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
+    studio.close()
+    assert rows["hostile"].state is State.FAILED
+    assert "stopped the decoder" in rows["hostile"].notice
+    assert [row.state for name, row in rows.items() if name != "hostile"] == [State.DONE] * 4
+
+
+def test_marks_are_not_lost_while_indexing_writes(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, list(range(12)))
+    shoot = shoots.make(studio.db, "Test", [str(folder)])
+    studio.indexer.start(shoot)
+    until(lambda: shoots.tally(studio.db, shoot).frames == 12)
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+
+    def mark(frame: int) -> None:
+        def plan() -> object:
+            held = marks.marks_of(studio.db, shoot, [frame])
+            return plan_edit(Edit(Decision.PICK), held, frames.names(studio.db, held), {})
+
+        marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
+
+    threads = [threading.Thread(target=mark, args=(frame,)) for frame in ids]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    until(lambda: not studio.indexer.status(shoot).running)
+    assert shoots.tally(studio.db, shoot).picks == 12
