@@ -60,12 +60,27 @@ class Page:
         path = f"//button[contains(normalize-space(.), {words!r})]"
         return self.until(lambda: self.driver.find_elements(By.XPATH, path)[0])
 
+    def field(self, name: str) -> WebElement:
+        """The field with this accessible name."""
+        return self.one(f'[aria-label="{name}"]')
+
+    def cell(self, name: str) -> str:
+        """What a frame in the sheet says of itself, by its name: "QH_0001, picked"."""
+        return self.one(f'[role=option][aria-label^="{name},"]').get_attribute("aria-label") or ""
+
+    def cells(self) -> list[str]:
+        """The names of the frames in the sheet, in order."""
+        script = "return [...document.querySelectorAll('[data-frame]')].map(e => e.ariaLabel.split(',')[0])"
+        names: list[str] = self.driver.execute_script(script)
+        return names
+
     def keys(self, *chords: str) -> None:
         """Press chords such as "L", "Ctrl+Z" or "ArrowRight" on the page."""
         for chord in chords:
             *held, key = chord.split("+")
             modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
             named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
+            named |= {"Home": Keys.HOME, "End": Keys.END}
             for way in ("Left", "Right", "Up", "Down"):
                 named[f"Arrow{way}"] = getattr(Keys, f"ARROW_{way.upper()}")
             actions = ActionChains(self.driver, duration=10)

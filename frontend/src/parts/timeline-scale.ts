@@ -49,7 +49,8 @@ export function timelineScale(
     }
     const pause = Math.max(0, (frame.takenAt ?? 0) - (before.takenAt ?? 0));
     folds.push(pause > FOLD_S ? { y: 0, until: frame.takenAt ?? 0, length: pause } : null);
-    steps.push(1 + (frame.group === before.group ? 0 : 1.2 + Math.log10(1 + pause)));
+    const room = pause > FOLD_S ? 1 : 1.2 + Math.log10(1 + pause);
+    steps.push(1 + (frame.group === before.group ? 0 : room));
   }
   // Labels need their room in px; the frames share the rest.
   const folded = folds.filter(Boolean).length;

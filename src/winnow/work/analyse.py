@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import resource
 import signal
+import threading
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -22,11 +24,19 @@ _HEAD_BYTES = 256 * 1024
 _MEMORY_LIMIT = 8 * 1024**3
 
 
-def start_worker() -> None:
-    """Prepare a worker process: it ends with the server, and a bomb ends only the worker."""
+def start_worker(server: int) -> None:
+    """Prepare a worker process: it ends with the server (a process id), a bomb only the worker."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
     os.nice(5)
+    threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
+
+
+def _end_with_server(server: int) -> None:
+    """End this process when its server has gone: one that was killed can't tell it to."""
+    while os.getppid() == server:
+        time.sleep(0.5)
+    os._exit(0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,8 +122,6 @@ def _read(job: Job) -> ReadFrame | Failure:
 
 def _local_time(changed_at: float) -> float:
     """A file's time as a camera's clock would have said it, in seconds."""
-    import time
-
     return changed_at + time.localtime(changed_at).tm_gmtoff
 
 

@@ -27,9 +27,9 @@ class Workers:
         self._executor: Executor | None = None
 
     def _pool(self) -> Executor:
-        # Spawned, not forked: the server has threads, and libraws's OpenMP hangs after a fork.
+        # Spawned, not forked: the server has threads, and libraw's OpenMP hangs after a fork.
         return ProcessPoolExecutor(
-            self.count, multiprocessing.get_context("spawn"), analyse.start_worker
+            self.count, multiprocessing.get_context("spawn"), analyse.start_worker, (os.getpid(),)
         )
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:

@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest';
+
+import type { Label } from '../api/client';
+import { chordOf, isTyping, shown } from './keys';
+import { commandFor, commandsFor, type Stage } from './registry';
+
+const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
+
+describe('chords', () => {
+  it.each([
+    [{ key: 'j' }, 'J'],
+    [{ key: 'J', shiftKey: true }, 'Shift+J'],
+    [{ key: '?', shiftKey: true }, '?'],
+    [{ key: ' ' }, 'Space'],
+    [{ key: 'z', ctrlKey: true }, 'Ctrl+Z'],
+    [{ key: 'Z', metaKey: true, shiftKey: true }, 'Ctrl+Shift+Z'],
+    [{ key: 'ArrowLeft', shiftKey: true }, 'Shift+ArrowLeft'],
+    [{ key: 'ü' }, 'Ü'],
+  ])('%o is %s', (event, chord) => {
+    expect(chordOf({ ...plain, ...event })).toBe(chord);
+  });
+
+  it('are printed as on the keyboard', () => {
+    expect(shown('Ctrl+ArrowUp')).toBe('Ctrl ↑');
+    expect(shown('Escape')).toBe('Esc');
+  });
+
+  it('are left to fields that are typed in', () => {
+    const field = document.createElement('input');
+    expect(isTyping(field)).toBe(true);
+    field.type = 'checkbox';
+    expect(isTyping(field)).toBe(false);
+    expect(isTyping(document.body)).toBe(false);
+  });
+});
+
+const labels: Label[] = [
+  {
+    letter: 'R',
+    name: 'Retouch',
+    meaning: 'needs work',
+    shape: 'disc',
+    colour: '#00609c',
+    written_as: 'Retouch',
+  },
+];
+
+describe('the registry', () => {
+  const commands = commandsFor(labels);
+
+  it('gives every key to one command in each view', () => {
+    for (const view of ['sheet', 'frame', 'wrap-up'] as const) {
+      const stage = { view } as Stage;
+      const keys = commands.filter((c) => c.when?.(stage) ?? true).flatMap((c) => c.keys);
+      expect(keys).toEqual([...new Set(keys)]);
+    }
+  });
+
+  it('has every command once', () => {
+    const ids = commands.map((command) => command.id);
+    expect(ids).toEqual([...new Set(ids)]);
+  });
+
+  it('names labels with their meaning', () => {
+    const command = commandFor(commands, 'Y', { view: 'sheet' } as Stage);
+    expect(command?.title).toBe('Label: Retouch (needs work)');
+  });
+
+  it('marks nothing in the wrap-up', () => {
+    expect(commandFor(commands, 'J', { view: 'wrap-up' } as Stage)).toBeUndefined();
+  });
+});

@@ -1,0 +1,96 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+
+import type { FrameColumns, Found } from '../api/client';
+import { applied } from './marking';
+import { NO_FILTER, useShoot } from './shoot';
+
+function columns(ids: number[]): FrameColumns {
+  const each = <T>(value: T) => ids.map(() => value);
+  return {
+    id: ids,
+    name: ids.map((id) => `QH_${id}`),
+    kind: each('JPEG'),
+    state: each(2),
+    picture: each(2),
+    key: each('k'),
+    missing: each(false),
+    notice: {},
+    taken_at: each(null),
+    width: each(3),
+    height: each(2),
+    group: each(0),
+    decision: each('undecided' as const),
+    stars: each(0),
+    label: each(null),
+  };
+}
+
+const found = (ids: number[]): Found => ({
+  ids,
+  words: '',
+  shown: ids.length,
+  total: 4,
+  decisions: { pick: 0, undecided: 0, reject: 0 },
+  stars: [],
+  labels: {},
+});
+
+describe('the open shoot', () => {
+  beforeEach(() => {
+    const state = useShoot.getState();
+    state.open(1, NO_FILTER, null);
+    state.load(columns([1, 2, 3, 4]));
+    state.show(found([1, 2, 3, 4]));
+  });
+
+  it('keeps a mark on its way when the frames are loaded anew', () => {
+    const { draw, pending, load } = useShoot.getState();
+    draw([[2, { decision: 'pick', stars: 0, label: null }]]);
+    pending.set(2, 1);
+    load(columns([1, 2, 3, 4]));
+    expect(useShoot.getState().marks.get(2)?.decision).toBe('pick');
+  });
+
+  it('does not let another window draw over a mark on its way', () => {
+    const { draw, pending, receive } = useShoot.getState();
+    draw([[2, { decision: 'pick', stars: 0, label: null }]]);
+    pending.set(2, 1);
+    receive({
+      marks: [
+        { frame: 2, decision: 'reject', stars: 0, label: null },
+        { frame: 3, decision: 'reject', stars: 0, label: null },
+      ],
+      undo: 'x',
+      redo: null,
+    });
+    const { marks, undo } = useShoot.getState();
+    expect([marks.get(2)?.decision, marks.get(3)?.decision, undo]).toEqual(['pick', 'reject', 'x']);
+  });
+
+  it('lets frames that are hidden out of the selection', () => {
+    useShoot.getState().select([2, 3]);
+    useShoot.getState().go(2);
+    useShoot.getState().show(found([1, 3]));
+    expect(useShoot.getState()).toMatchObject({ selection: [3], active: 3 });
+  });
+
+  it('selects by click, with Ctrl and with Shift, in order', () => {
+    const choose = (id: number, how: 'only' | 'toggle' | 'range') =>
+      useShoot.getState().choose(id, how);
+    choose(3, 'only');
+    choose(1, 'toggle');
+    expect(useShoot.getState().selection).toEqual([3, 1]);
+    choose(3, 'toggle');
+    expect(useShoot.getState().selection).toEqual([1]);
+    choose(3, 'range');
+    expect(useShoot.getState().selection).toEqual([1, 2, 3]);
+    choose(2, 'only');
+    expect(useShoot.getState()).toMatchObject({ selection: [], active: 2 });
+  });
+
+  it('makes edits part by part', () => {
+    const mark = { decision: 'pick', stars: 2, label: 'R' } as const;
+    expect(applied(mark, { stars: 0 })).toEqual({ ...mark, stars: 0 });
+    expect(applied(mark, { label: '' })).toEqual({ ...mark, label: null });
+  });
+});

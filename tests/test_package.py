@@ -1,0 +1,34 @@
+"""What the wheel holds: everything a person needs who has no Node and no checkout."""
+
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+
+
+def test_the_wheel_holds_the_built_page_and_the_migrations(tmp_path: Path) -> None:
+    subprocess.run(
+        [sys.executable, "-m", "build", "--wheel", "--no-isolation", "-o", str(tmp_path)],
+        cwd=ROOT,
+        check=True,
+        capture_output=True,
+    )
+    (wheel,) = tmp_path.glob("*.whl")
+    with zipfile.ZipFile(wheel) as package:
+        names = package.namelist()
+        (entry,) = [name for name in names if name.endswith("entry_points.txt")]
+        assert "winnow = winnow.cli:main" in package.read(entry).decode()
+    assert "winnow/web/page/index.html" in names
+    assert any(n.startswith("winnow/web/page/assets/") and n.endswith(".woff2") for n in names)
+    assert "winnow/store/migrations/0001_shoots_frames_marks.sql" in names
+    assert any(name.endswith("licenses/LICENSE") for name in names)
+
+
+def test_the_page_asks_no_other_host() -> None:
+    for path in (ROOT / "src/winnow/web/page").rglob("*"):
+        if path.suffix in (".html", ".css"):
+            assert "//" not in path.read_text("utf-8").replace("://www.w3.org/", "").replace(
+                "/*", ""
+            )
