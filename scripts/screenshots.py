@@ -54,9 +54,11 @@ def take(page: Page) -> None:
         page.until(still(page))
         page.driver.save_screenshot(str(FOLDER / f"{name}.png"))
 
-    page.keys("L", "J", "L", "J", "J", "K", "J", "L", "J", "L", "J")
-    page.keys("Home", "4", "Y", "F", "F", "2", "F", "R", "3", "U", "R", "5", "O")
-    page.until(lambda: "undo “Print" in page.text())
+    # Group by group: the sharp ones are picked, the others rejected, the best get stars and labels.
+    for decisions in ("JJLJJ", "LJJ", "LJJLJ", "LJ", "LLJJJ"):
+        page.keys(*decisions)
+    page.keys("Home", "F", "F", "4", "Y", "R", "3", "U", "R", "5", "O", "F", "F", "F", "2")
+    page.until(lambda: "undo “2 stars" in page.text())
     page.keys("Home", "F", "F")
     shot("sheet", lambda: page.all("[data-frame]"))
     page.keys("E")

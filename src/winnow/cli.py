@@ -7,6 +7,7 @@ import json
 import logging
 import sys
 import urllib.request
+from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
 
@@ -62,6 +63,7 @@ def _run(arguments: argparse.Namespace, places: Places, folders: list[Path], nam
     resolved = [str(folder.resolve()) for folder in folders]
     try:
         studio = Studio(places)
+        _log_to(places.data / "winnow.log")
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     path = ""
@@ -82,6 +84,13 @@ def _run(arguments: argparse.Namespace, places: Places, folders: list[Path], nam
         )
         return 1
     return 0
+
+
+def _log_to(path: Path) -> None:
+    """Keep what the log says: which file could not be read, and why."""
+    handler = RotatingFileHandler(path, maxBytes=1_000_000, backupCount=2, encoding="utf-8")
+    handler.setFormatter(logging.Formatter("%(asctime)s %(message)s"))
+    logging.getLogger("winnow").addHandler(handler)
 
 
 def _tell_running(url: str, folders: list[str]) -> int:

@@ -212,6 +212,12 @@ def test_selection_by_pointer_and_key(winnow: Running, page: Page, tmp_path: Pat
     click("QH_0001")
     page.button("reject").click()
     page.until(lambda: page.cell("QH_0001") == "QH_0001, rejected")
+    page.field("3 stars").click()
+    page.one("footer [title^=Album]").click()
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, undecided · 3 stars · Album")
+    # The keys still belong to the frames, not to the button pressed last.
+    page.keys("Space")
+    page.until(lambda: "/frame" in page.driver.current_url)
 
 
 def test_the_place_is_kept_when_a_frame_leaves_the_filter(
@@ -266,6 +272,7 @@ def test_bad_files_and_a_folder_that_goes_away(winnow: Running, page: Page, tmp_
     shutil.copy(tmp_path / "more" / "QH_0003.jpg", folder)
     page.until(lambda: len(page.all("[data-frame]")) == 5)
     (folder / "QH_0003.jpg").unlink()
+    assert str(folder / "empty.jpg") in (winnow.home / "data" / "winnow.log").read_text("utf-8")
     page.until(lambda: "1 frame can’t be found on disk any more" in page.text())
     moved = folder.rename(tmp_path / "unplugged")
     page.until(lambda: "There is no folder" in page.text())

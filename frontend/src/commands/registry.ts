@@ -55,7 +55,7 @@ const inShow = (stage: Stage) => stage.view !== 'wrap-up';
 const inSheet = (stage: Stage) => stage.view === 'sheet';
 const inFrame = (stage: Stage) => stage.view === 'frame';
 
-const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P'] as const;
+export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P'] as const;
 
 /** The commands, the labels among them by their own names. */
 export function commandsFor(labels: readonly Label[]): readonly Command[] {

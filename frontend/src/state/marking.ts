@@ -51,7 +51,7 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
 
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   if (ids.length === 1) {
-    state.say(`${state.byId.get(ids[0]!)?.name ?? ''}: ${markInWords(drawn[0]![1], nameOf)}`);
+    state.say(markInWords(drawn[0]![1], nameOf));
     const kind = edit.decision ? 'decision' : edit.stars === undefined ? 'label' : 'stars';
     const { visible, marks, byId } = state;
     state.go(

@@ -255,6 +255,7 @@ class _Run(threading.Thread):
                 found = scan.scan(Path(folder.path), self._ending.is_set)
             except scan.FolderError as error:
                 if folder.notice != str(error):
+                    log.warning("%s", error)
                     shoots.note_folder(self._db, folder.id, str(error), None)
                     different = True
                 continue
@@ -266,6 +267,8 @@ class _Run(threading.Thread):
             notice = ""
             if found.unreadable:
                 notice = f"A part could not be read, for example “{found.unreadable[0]}”."
+            if notice and notice != folder.notice:
+                log.warning("%s: %s", folder.path, notice)
             if notice != folder.notice or dict(found.others) != folder.others:
                 shoots.note_folder(self._db, folder.id, notice, found.others)
                 different = True

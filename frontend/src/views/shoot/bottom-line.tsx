@@ -1,8 +1,10 @@
 import { Popover } from 'radix-ui';
-import { useEffect } from 'react';
 
 import type { AfterMark, Settings } from '../../api/client';
+import { LABEL_KEYS, type Stage } from '../../commands/registry';
 import { KeyCap } from '../../parts/key-cap';
+import { LabelSign } from '../../parts/marks';
+import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 
 export const AFTER_WORDS: Record<AfterMark, string> = {
@@ -13,8 +15,10 @@ export const AFTER_WORDS: Record<AfterMark, string> = {
 };
 export const AFTER_ORDER: readonly AfterMark[] = ['stay', 'next', 'next_undecided', 'next_group'];
 
-type OnMark = (decision: 'pick' | 'reject' | 'undecided') => void;
-const NOTICE_MS = 5000;
+type OnMark = Stage['mark'];
+
+/** A button pressed with the pointer leaves the keys to the stage. */
+const keepFocus = (event: React.MouseEvent) => event.preventDefault();
 
 /** The marks with their keys, what happens after a mark, and what undo would undo. */
 export function BottomLine({
@@ -30,24 +34,10 @@ export function BottomLine({
   onMark: OnMark | undefined;
 }) {
   const undo = useShoot((state) => state.undo);
-  const notice = useShoot((state) => state.notice);
-  const selected = useShoot((state) => state.selection.length);
-  const hush = useShoot((state) => state.hush);
-  useEffect(() => {
-    if (!notice) return;
-    // What went wrong stays until something else is said.
-    const timer = setTimeout(hush, notice.wrong ? 60_000 : NOTICE_MS);
-    return () => clearTimeout(timer);
-  }, [notice, hush]);
   return (
     <footer className="flex h-[46px] shrink-0 items-center gap-3 border-t border-line bg-chrome px-4 whitespace-nowrap">
       {onMark && <MarkKeys settings={settings} onSettings={onSettings} onMark={onMark} />}
-      <span
-        role="status"
-        className={`figures min-w-0 flex-1 truncate text-right ${notice?.wrong ? 'font-bold text-reject' : 'text-quiet'}`}
-      >
-        {notice?.text ?? (selected ? `${selected} selected` : '')}
-      </span>
+      <span className="flex-1" />
       <button
         type="button"
         className="flex max-w-[300px] min-w-0 shrink items-center gap-1.5"
@@ -73,6 +63,7 @@ function MarkKeys({
   onSettings: (settings: Settings) => void;
   onMark: OnMark;
 }) {
+  const labels = useLabels();
   const decision = settings.after.decision;
   return (
     <>
@@ -87,21 +78,42 @@ function MarkKeys({
           key={key}
           type="button"
           className="flex items-center gap-1.5"
-          onClick={() => onMark(value)}
+          onMouseDown={keepFocus}
+          onClick={() => onMark({ decision: value })}
         >
           <KeyCap chord={key} /> {word}
         </button>
       ))}
       <span className="h-5 border-l border-line" />
-      <span className="flex items-center gap-1">
-        <KeyCap chord="1" />–<KeyCap chord="5" />
+      <span className="flex items-center gap-0.5">
+        {[1, 2, 3, 4, 5].map((stars) => (
+          <button
+            key={stars}
+            type="button"
+            aria-label={stars === 1 ? '1 star' : `${stars} stars`}
+            onMouseDown={keepFocus}
+            onClick={() => onMark({ stars })}
+          >
+            <KeyCap chord={String(stars)} />
+          </button>
+        ))}
         <span className="ml-1">stars</span>
       </span>
-      <span className="hidden items-center gap-1 min-[1180px]:flex">
-        {['Y', 'U', 'I', 'O', 'P'].map((key) => (
-          <KeyCap key={key} chord={key} />
+      <span className="h-5 border-l border-line" />
+      <span className="flex items-center gap-2">
+        {labels.slice(0, LABEL_KEYS.length).map((label, n) => (
+          <button
+            key={label.letter}
+            type="button"
+            title={`${label.name}: ${label.meaning}`}
+            className="flex items-center gap-1"
+            onMouseDown={keepFocus}
+            onClick={() => onMark({ label: label.letter })}
+          >
+            <KeyCap chord={LABEL_KEYS[n]!} />
+            <LabelSign label={label} size={16} />
+          </button>
         ))}
-        <span className="ml-1">labels</span>
       </span>
       <span className="h-5 border-l border-line" />
       <Popover.Root>

@@ -8,6 +8,7 @@ import { commandFor, commandsFor, type Stage, type View } from '../../commands/r
 import { Button } from '../../parts/button';
 import { Timeline } from '../../parts/timeline';
 import { counted } from '../../parts/numbers';
+import { otherFiles } from '../../parts/other-files';
 import { mark, walk } from '../../state/marking';
 import { neighbourGroup, nextUndecided } from '../../state/places';
 import { useLabels, useSettings } from '../../state/settings';
@@ -149,9 +150,11 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       },
       lookClose: () => setLooksClose((on) => !on),
       cycleAfter: () => {
-        const now = settings.after.decision;
+        // Keys can come faster than the page is drawn: the cache has the latest.
+        const latest = client.getQueryData<Settings>(['settings']) ?? settings;
+        const now = latest.after.decision;
         const next = AFTER_ORDER[(AFTER_ORDER.indexOf(now) + 1) % AFTER_ORDER.length]!;
-        saveSettings({ ...settings, after: { ...settings.after, decision: next } });
+        saveSettings({ ...latest, after: { ...latest.after, decision: next } });
         useShoot.getState().say(`After a decision: ${AFTER_WORDS[next]}`);
       },
       toggleBare: () => setBare((on) => !on),
@@ -174,7 +177,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       openSecond: () => window.open(window.location.href, '_blank', 'popup,width=1280,height=800'),
     }),
-    [view, settings, labels, looksClose, bare, show, setFilter, saveSettings, act, path],
+    [view, settings, labels, looksClose, bare, show, setFilter, saveSettings, act, path, client],
   );
   const commands = useMemo(() => commandsFor(labels), [labels]);
   useKeys(commands, stage, panel !== '');
@@ -196,6 +199,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onFilter={() => setFilterOpen(!filterOpen)}
             onSettings={changeSettings}
             onStop={stage.stopIndexing}
+            onGoOn={stage.lookAgain}
           />
         )}
         {!hidden && filterOpen && view !== 'wrap-up' && (
@@ -226,7 +230,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             settings={settings}
             onSettings={changeSettings}
             onUndo={() => walk('undo')}
-            onMark={view === 'wrap-up' ? undefined : (decision) => stage.mark({ decision })}
+            onMark={view === 'wrap-up' ? undefined : stage.mark}
           />
         )}
       </div>
@@ -355,15 +359,8 @@ function Notices({ shoot, lost, onAgain }: { shoot: Shoot; lost: boolean; onAgai
 }
 
 function Empty({ shoot }: { shoot: Shoot }) {
-  const others = shoot.folders.flatMap((folder) => Object.entries(folder.others));
+  const others = otherFiles(shoot.folders);
   const gone = shoot.folders.some((folder) => folder.notice);
-  const number = others.reduce((sum, [, count]) => sum + count, 0);
-  const kinds = others
-    .slice(0, 5)
-    .map(
-      ([ending, count]) =>
-        `${count.toLocaleString('en')} ${ending ? `.${ending}` : 'without an ending'}`,
-    );
   return (
     <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
       {shoot.status.running ? (
@@ -373,13 +370,7 @@ function Empty({ shoot }: { shoot: Shoot }) {
           <p className="text-lg font-bold">
             {gone ? 'This folder can’t be read now.' : 'No pictures in this folder yet.'}
           </p>
-          {number > 0 && (
-            <p>
-              There {number === 1 ? 'is' : 'are'} {counted(number, 'other file')}:{' '}
-              {kinds.join(', ')}
-              {others.length > 5 ? ' and more' : ''}.
-            </p>
-          )}
+          {others && <p>In it: {others}.</p>}
           <p>JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.</p>
           <Link to="/" className="underline">
             Open another folder

@@ -1,10 +1,10 @@
 import { Settings2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
+import { useEffect } from 'react';
 import { Link } from 'react-router';
 
 import type { Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/registry';
-import { counted } from '../../parts/numbers';
 import { isEmpty, useShoot } from '../../state/shoot';
 
 const VIEWS: readonly { view: View; word: string }[] = [
@@ -24,6 +24,7 @@ export function TopLine({
   onFilter,
   onSettings,
   onStop,
+  onGoOn,
 }: {
   shoot: Shoot;
   view: View;
@@ -33,6 +34,7 @@ export function TopLine({
   onFilter: () => void;
   onSettings: (settings: Settings) => void;
   onStop: () => void;
+  onGoOn: () => void;
 }) {
   const found = useShoot((state) => state.found);
   const filter = useShoot((state) => state.filter);
@@ -57,8 +59,9 @@ export function TopLine({
         <Place />
         {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
       </button>
-      <Progress shoot={shoot} onStop={onStop} />
-      <nav aria-label="Ways of looking" className="ml-auto flex items-center gap-1">
+      <Progress shoot={shoot} onStop={onStop} onGoOn={onGoOn} />
+      <Said />
+      <nav aria-label="Ways of looking" className="flex shrink-0 items-center gap-1">
         {VIEWS.map((one) => (
           <button
             key={one.view}
@@ -101,39 +104,69 @@ function Place() {
   if (!found) return null;
   return (
     <span className="text-quiet">
-      {at >= 0 && `${at + 1} of `}
-      {found.shown === found.total
-        ? counted(found.total, 'frame')
-        : `${found.shown} (of ${counted(found.total, 'frame')})`}
+      {at >= 0 && `frame ${at + 1} of `}
+      {found.shown.toLocaleString('en')}
+      {found.shown !== found.total && `, ${found.total.toLocaleString('en')} in all`}
     </span>
   );
 }
 
-function Progress({ shoot, onStop }: { shoot: Shoot; onStop: () => void }) {
+function Progress({
+  shoot,
+  onStop,
+  onGoOn,
+}: {
+  shoot: Shoot;
+  onStop: () => void;
+  onGoOn: () => void;
+}) {
   const { tally, status } = shoot;
-  const busy = status.running && tally.done + tally.failed < tally.frames;
-  if (!busy) {
-    return status.stopped && tally.done + tally.failed < tally.frames ? (
-      <span className="text-quiet">indexing stopped</span>
-    ) : null;
-  }
+  const { frames, shown, done, failed } = tally;
+  if (done + failed >= frames) return null;
+  const words = `${frames} found, ${shown} shown, ${done} analysed${failed ? `, ${failed} failed` : ''}`;
   return (
-    <span className="figures flex items-center gap-2 text-quiet" role="status">
+    <span className="figures flex items-center gap-2 text-quiet">
       <progress
-        className="h-1.5 w-24"
-        max={tally.frames}
-        value={tally.done + tally.failed}
-        aria-label="Indexing"
+        className="h-1.5 w-20"
+        max={frames}
+        value={done + failed}
+        aria-label={`Indexing: ${words}`}
       />
-      <span
-        title={`${tally.frames} found, ${tally.shown} shown, ${tally.done} analysed, ${tally.failed} failed`}
-      >
-        {tally.done} of {tally.frames} analysed
-        {tally.failed > 0 && `, ${tally.failed} failed`}
-      </span>
-      <button type="button" className="underline" onClick={onStop}>
-        stop
-      </button>
+      {words}
+      {status.running ? (
+        <button type="button" className="underline" onClick={onStop}>
+          stop
+        </button>
+      ) : (
+        status.stopped && (
+          <button type="button" className="underline" onClick={onGoOn}>
+            go on
+          </button>
+        )
+      )}
+    </span>
+  );
+}
+
+const SAID_MS = 5000;
+
+/** What just happened, beside the picture, never over it. */
+function Said() {
+  const notice = useShoot((state) => state.notice);
+  const hush = useShoot((state) => state.hush);
+  const selected = useShoot((state) => state.selection.length);
+  useEffect(() => {
+    if (!notice) return;
+    // What went wrong stays until something else is said.
+    const timer = setTimeout(hush, notice.wrong ? 60_000 : SAID_MS);
+    return () => clearTimeout(timer);
+  }, [notice, hush]);
+  return (
+    <span
+      role="status"
+      className={`figures min-w-0 flex-1 truncate text-right ${notice?.wrong ? 'font-bold text-reject' : 'text-quiet'}`}
+    >
+      {notice?.text ?? (selected ? `${selected} selected` : '')}
     </span>
   );
 }

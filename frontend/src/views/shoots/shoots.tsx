@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask, inWords, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted } from '../../parts/numbers';
+import { otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
 import { useSettings } from '../../state/settings';
 
@@ -99,6 +100,7 @@ function OpenFolder() {
 function Card({ shoot }: { shoot: Shoot }) {
   const { tally, status } = shoot;
   const decided = tally.picks + tally.rejects;
+  const others = otherFiles(shoot.folders);
   const notice = shoot.folders.map((folder) => folder.notice).find(Boolean);
   return (
     <article className="overflow-hidden rounded-lg border border-line bg-paper">
@@ -136,6 +138,7 @@ function Card({ shoot }: { shoot: Shoot }) {
             indexing: {tally.done + tally.failed} of {tally.frames}
           </p>
         )}
+        {others && <p className="text-quiet">beside them {others}</p>}
         {notice && <p className="font-semibold text-reject">{notice}</p>}
         <div className="flex items-center justify-between gap-3 text-quiet">
           <span className="truncate" title={shoot.folders.map((one) => one.path).join('\n')}>
