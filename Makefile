@@ -1,5 +1,5 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
-.PHONY: demo test setup setup-test check unit lock openapi screenshots wheel clean
+.PHONY: bench demo test setup setup-test check unit lock openapi screenshots wheel clean
 
 demo: setup
 	@exec .venv/bin/winnow demo
@@ -13,8 +13,8 @@ setup-test:
 test: setup-test check unit
 
 check:
-	.venv/bin/ruff check src tests scripts
-	.venv/bin/ruff format --check src tests scripts
+	.venv/bin/ruff check src tests scripts benchmarks
+	.venv/bin/ruff format --check src tests scripts benchmarks
 	.venv/bin/mypy
 	cd frontend && npm run -s types && npm run -s check && npm run -s lint && npm run -s format
 
@@ -32,6 +32,10 @@ screenshots: setup-test
 
 wheel: setup-test
 	.venv/bin/python -m build --wheel --no-isolation
+
+# Speed as ratios and percentiles; docs/benchmarks.md keeps a table.
+bench: setup-test
+	.venv/bin/python benchmarks/run.py
 
 # Pins every Python package anew.
 lock:

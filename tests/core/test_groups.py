@@ -56,3 +56,9 @@ def test_distance_is_small_for_one_scene_and_large_for_another() -> None:
 def test_unknown_pictures_have_no_distance() -> None:
     known = signature(np.asarray(scene(1)))
     assert np.isnan(distances_between_neighbours([known, None, known])).all()
+
+
+def test_the_strongest_colour_difference_does_not_overflow() -> None:
+    blue, yellow = (np.full((16, 16, 3), c, np.uint8) for c in ((0, 0, 255), (255, 255, 0)))
+    (distance,) = of(blue, yellow)
+    assert 0.3 < distance <= 1

@@ -14,6 +14,7 @@ from winnow.photos.decode import (
     browser_can_show,
     decode,
     encode_jpeg,
+    shrink,
     sniff,
     upright_thumbnail,
 )
@@ -173,6 +174,8 @@ def test_which_files_a_page_can_show_as_they_are() -> None:
     assert not browser_can_show(saved(scene(1), "PNG"))
 
 
-def test_encoding_bounds_the_long_edge() -> None:
-    with Image.open(io.BytesIO(encode_jpeg(np.asarray(scene(1)), 100, 80))) as image:
+def test_shrinking_bounds_the_long_edge_and_never_enlarges() -> None:
+    small = shrink(np.asarray(scene(1)), 100)
+    with Image.open(io.BytesIO(encode_jpeg(small, 80))) as image:
         assert image.size == (100, 67)
+    assert shrink(small, 200).shape == small.shape

@@ -36,11 +36,14 @@ def measure(picture: NDArray[np.uint8]) -> Exposure:
     A pixel is clipped high when any channel is, and clipped low when all are. Brightness is the
     mean of the linear luminance (Rec. 709 weights, as in IEC 61966-2-1).
     """
-    high = float((picture.max(axis=2) >= _CLIPPED_HIGH).mean())
-    low = float((picture.max(axis=2) <= _CLIPPED_LOW).mean())
+    red, green, blue = (np.ascontiguousarray(picture[..., c]) for c in range(3))
+    # Not picture.max(axis=2), which takes ten times as long over so short an axis.
+    brightest = np.maximum(np.maximum(red, green), blue)
+    high = float((brightest >= _CLIPPED_HIGH).mean())
+    low = float((brightest <= _CLIPPED_LOW).mean())
     means = [
-        float(np.bincount(picture[..., c].ravel(), minlength=256) @ _LINEAR) / picture[..., c].size
-        for c in range(3)
+        float(np.bincount(channel.ravel(), minlength=256) @ _LINEAR) / channel.size
+        for channel in (red, green, blue)
     ]
     luminance = 0.2126 * means[0] + 0.7152 * means[1] + 0.0722 * means[2]
     return Exposure(high, low, log2(max(luminance, 1e-6) / _MIDDLE_GREY))

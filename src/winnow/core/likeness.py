@@ -64,7 +64,7 @@ def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.f
     known = np.array([signature is not None for signature in signatures])
     table = np.frombuffer(b"".join(s or blank for s in signatures), np.uint8).reshape(n, -1)
     hashes = table[:, :_HASH_BYTES]
-    layouts = table[:, _HASH_BYTES:].view(np.int8).astype(np.int16)
+    layouts = table[:, _HASH_BYTES:].view(np.int8).astype(np.int32)
     bits = np.unpackbits(hashes[1:] ^ hashes[:-1], axis=1).sum(1) / 32
     layouts = layouts.reshape(n, -1, 3)
     colour = np.sqrt(((layouts[1:] - layouts[:-1]) ** 2).sum(2)).mean(1) / 40

@@ -32,10 +32,13 @@ def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
         row["frame_id"]: mark_from(row)
         for row in db.read.execute(
             """
-            SELECT mark.* FROM mark JOIN frame ON frame.id = mark.frame_id
-            WHERE shoot_id = ? AND frame_id IN (SELECT value FROM json_each(?))
+            SELECT mark.* FROM json_each(?) AS wanted
+            CROSS JOIN mark ON mark.frame_id = wanted.value
+            CROSS JOIN frame ON frame.id = mark.frame_id
+            WHERE shoot_id = ?
             """,
-            (shoot_id, json.dumps(wanted)),
+            # CROSS JOIN keeps this order: from the few frames asked for, not through the shoot.
+            (json.dumps(wanted), shoot_id),
         )
     }
     return {frame: found[frame] for frame in wanted if frame in found}

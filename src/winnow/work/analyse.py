@@ -138,14 +138,15 @@ def look(job: Job) -> SeenFrame | Failure:
             job.frame, "There is not enough memory to decode this picture.", str(job.path)
         )
     cache = PictureCache(job.cache)
-    cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, PREVIEW_PX, 88))
-    cache.write(job.key, "thumbnail", decode.encode_jpeg(picture.pixels, THUMBNAIL_PX, 82))
+    thumbnail = decode.shrink(picture.pixels, THUMBNAIL_PX)
+    cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, 88))
+    cache.write(job.key, "thumbnail", decode.encode_jpeg(thumbnail, 82))
     return SeenFrame(
         frame=job.frame,
         key=job.key,
         width=picture.width,
         height=picture.height,
-        likeness=likeness.signature(picture.pixels),
+        likeness=likeness.signature(thumbnail),
         exposure=exposure.measure(picture.pixels),
         notice=" ".join(picture.notices),
     )
@@ -162,4 +163,4 @@ def full_size(job: Job) -> bytes | Failure:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
-    return decode.encode_jpeg(picture.pixels, max(picture.pixels.shape), 93)
+    return decode.encode_jpeg(picture.pixels, 93)
