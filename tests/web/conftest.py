@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from winnow.web.app import create_app
-from winnow.web.security import COOKIE
+from winnow.web.security import cookie_name
 from winnow.work.studio import Studio
 
 TOKEN = "a-token-of-this-start"
@@ -25,5 +25,5 @@ def stranger(studio: Studio) -> Iterator[TestClient]:
 @pytest.fixture
 def client(stranger: TestClient) -> TestClient:
     """A client with the cookie."""
-    stranger.cookies.set(COOKIE, TOKEN)
+    stranger.cookies.set(cookie_name(HOST), TOKEN)
     return stranger

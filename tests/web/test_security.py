@@ -10,7 +10,7 @@ def test_without_the_token_nothing_is_told(stranger: TestClient) -> None:
     for path in ("/", "/api/shoots", "/api/frames/1/preview", "/assets/x.js", "/api/openapi.json"):
         assert stranger.get(path).status_code == 401
     assert stranger.get("/?token=wrong").status_code == 401
-    stranger.cookies.set("winnow", "wrong")
+    stranger.cookies.set("winnow-8470", "wrong")
     assert stranger.get("/api/shoots").status_code == 401
 
 
@@ -18,6 +18,7 @@ def test_the_token_becomes_a_cookie_and_leaves_the_address(stranger: TestClient)
     answer = stranger.get(f"/shoots/1?token={TOKEN}&x=1")
     assert (answer.status_code, answer.headers["location"]) == (303, "/shoots/1?x=1")
     cookie = answer.headers["set-cookie"].lower()
+    assert cookie.startswith("winnow-8470=")
     assert "httponly" in cookie
     assert "samesite=strict" in cookie
     assert stranger.get("/api/shoots").status_code == 200

@@ -113,9 +113,12 @@ export const useShoot = create<ShootState>()((set, get) => ({
   show: (found) => {
     const { active, visible, selection } = get();
     const there = new Set(found.ids);
+    // The same frames stay the same list: views move only when what they show has changed.
+    const same =
+      found.ids.length === visible.length && found.ids.every((id, n) => id === visible[n]);
     set({
       found,
-      visible: found.ids,
+      visible: same ? visible : found.ids,
       active: keepPlace(active, visible, found.ids),
       selection: selection.filter((id) => there.has(id)),
     });

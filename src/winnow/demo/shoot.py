@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import multiprocessing
 import shutil
+import signal
 from calendar import timegm
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
@@ -111,7 +112,10 @@ def make(folder: Path, say: Callable[[str], None]) -> None:
         first += len(group.takes)
     # The long groups first, so that both cores end together.
     numbered.sort(key=lambda one: -len(one[0].takes))
-    with ProcessPoolExecutor(mp_context=multiprocessing.get_context("spawn")) as pool:
+    spawn = multiprocessing.get_context("spawn")
+    # Ctrl+C is for the parent; the workers end with it.
+    quiet = (signal.SIGINT, signal.SIG_IGN)
+    with ProcessPoolExecutor(None, spawn, signal.signal, quiet) as pool:
         total = sum(len(group.takes) for group in groups)
         done = 0
         for number in pool.map(_make_group, numbered):

@@ -26,11 +26,10 @@ class Database:
         self._lock = threading.RLock()
         self._local = threading.local()
         self._readers: list[sqlite3.Connection] = []
-        self._writer = self._connect()
         try:
+            self._writer = self._connect()
             self._migrate()
         except sqlite3.DatabaseError as error:
-            self._writer.close()
             raise DatabaseError(f"The database {path} can't be used: {error}.") from error
 
     def _connect(self) -> sqlite3.Connection:
@@ -38,6 +37,15 @@ class Database:
             self.path, timeout=10, isolation_level=None, check_same_thread=False
         )
         connection.row_factory = sqlite3.Row
+        try:
+            self._prepare(connection)
+        except sqlite3.DatabaseError:
+            connection.close()
+            raise
+        return connection
+
+    @staticmethod
+    def _prepare(connection: sqlite3.Connection) -> None:
         for pragma in (
             "journal_mode = WAL",
             "synchronous = FULL",
@@ -45,7 +53,6 @@ class Database:
             "cache_size = -65536",
         ):
             connection.execute(f"PRAGMA {pragma}")
-        return connection
 
     def _migrate(self) -> None:
         steps = sorted(

@@ -13,7 +13,6 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse, RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-COOKIE = "winnow"
 MAX_BODY_BYTES = 4 * 1024 * 1024
 _CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
 _HEADERS = {
@@ -65,7 +64,13 @@ class Guard:
         if given and scope["method"] == "GET" and self._is_token(given):
             rest = urlencode(query, doseq=True)
             answer = RedirectResponse(scope["path"] + (f"?{rest}" if rest else ""), 303)
-            answer.set_cookie(COOKIE, self._token, httponly=True, samesite="strict", path="/")
+            answer.set_cookie(
+                cookie_name(headers.get("host", "")),
+                self._token,
+                httponly=True,
+                samesite="strict",
+                path="/",
+            )
             await answer(scope, receive, send_guarded)
             return
         if not self._is_token(_cookie(headers)) and not self._is_token(_bearer(headers)):
@@ -93,9 +98,15 @@ class Guard:
         return hmac.compare_digest(given.encode(), self._token.encode())
 
 
+def cookie_name(host: str) -> str:
+    """A name with the port in it: browsers give cookies of one port to all others of the host."""
+    return f"winnow-{host.rpartition(':')[2]}"
+
+
 def _cookie(headers: Headers) -> str:
     try:
-        morsel = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+        jar = SimpleCookie(headers.get("cookie", ""))
+        morsel = jar.get(cookie_name(headers.get("host", "")))
     except Exception:
         return ""
     return morsel.value if morsel else ""

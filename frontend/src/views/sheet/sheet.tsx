@@ -61,10 +61,14 @@ export function Sheet({
     () => rows.findIndex((row) => row.cells.some((cell) => cell.id === active)),
     [rows, active],
   );
+  // Follow the person, not the layout: pictures that come in must not move what is looked at.
+  const followed = useRef<{ active: number | null; visible: readonly number[] }>(null);
   useLayoutEffect(() => {
-    if (activeRow >= 0) virtual.scrollToIndex(activeRow, { align: 'auto' });
-    // Only when the person moves, not when rows are laid out anew around the same place.
-  }, [active, activeRow, virtual]);
+    const last = followed.current;
+    if (activeRow < 0 || (last?.active === active && last.visible === visible)) return;
+    followed.current = { active, visible };
+    virtual.scrollToIndex(activeRow, { align: 'auto' });
+  }, [active, visible, activeRow, virtual]);
 
   const items = virtual.getVirtualItems();
   useLookingAt(items.flatMap((item) => rows[item.index]?.cells.map((cell) => cell.id) ?? []));
