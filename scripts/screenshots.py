@@ -38,7 +38,7 @@ def main() -> None:
             with chromium() as page:
                 page.driver.get(url)
                 # The largest part of the shoot must be shown and analysed before pictures are taken.
-                page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) > 8, 60)
+                page.until(lambda: "of 60" in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 120)
                 take(page)
         finally:

@@ -126,7 +126,8 @@ def _demo(arguments: argparse.Namespace) -> int:
     usual = Places.usual()
     places = Places(usual.data / "demo", usual.cache / "demo")
     folder = places.data / shoot.FOLDER_NAME
-    shoot.make(folder, lambda text: print(text, flush=True))
+    if shoot.make_behind(folder):
+        print("Making the demo shoot: its frames appear one by one, in about a minute.", flush=True)
     return _run(arguments, places, [folder], shoot.SHOOT_NAME)
 
 

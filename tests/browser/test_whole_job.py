@@ -282,6 +282,40 @@ def test_bad_files_and_a_folder_that_goes_away(winnow: Running, page: Page, tmp_
     page.until(lambda: "There is no folder" not in page.text())
 
 
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def test_every_view_passes_the_accessibility_rules(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    """axe-core's rules, which follow WCAG 2.2."""
+    opened(winnow, page, tmp_path, [1, 1, 2])
+    page.keys("L", "E")
+
+    def check(view: str) -> None:
+        page.driver.execute_script(AXE.read_text("utf-8"))
+        found = page.driver.execute_async_script(
+            "const done = arguments[0]; axe.run().then(r => done(r.violations.map("
+            "v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 200)])))"
+        )
+        assert found == [], f"{view}: {found}"
+
+    check("sheet")
+    page.keys("Space")
+    page.until(lambda: "/frame" in page.driver.current_url)
+    page.until(lambda: page.all("[data-testid=photograph] img[data-ready=true]"))
+    check("frame")
+    page.keys("?")
+    page.until(lambda: page.all("[role=dialog]"))
+    check("keys")
+    page.keys("Escape", "Q")
+    page.until(lambda: "Write the marks to XMP sidecars" in page.text())
+    check("wrap-up")
+    page.one("header a").click()
+    page.until(lambda: page.all("article img"))
+    check("shoots")
+
+
 def test_home_shows_shoots_and_refuses_what_is_no_folder(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:

@@ -8,7 +8,14 @@ import { frameAt, timelineScale } from './timeline-scale';
 const WIDTH = 68;
 
 /** The whole shoot to scale along the left edge: a map, a scroll bar, and the progress. */
-export function Timeline({ span }: { span: readonly number[] }) {
+export function Timeline({
+  span,
+  theme,
+}: {
+  span: readonly number[];
+  /** drawn anew when it changes: the colours come from the style sheet */
+  theme: string;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [height, setHeight] = useState(0);
@@ -36,7 +43,7 @@ export function Timeline({ span }: { span: readonly number[] }) {
     canvas.current.height = height * ratio;
     context.scale(ratio, ratio);
     draw(context, scale, { visible: new Set(visible), active, span });
-  }, [scale, height, visible, active, span, marksVersion]);
+  }, [scale, height, visible, active, span, marksVersion, theme]);
 
   const at = (event: React.PointerEvent): number | undefined => {
     const top = event.currentTarget.getBoundingClientRect().top;

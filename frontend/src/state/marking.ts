@@ -47,6 +47,7 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
     return [id, applied(before, wanted)] as const;
   });
   state.draw(drawn);
+  useShoot.setState({ moved: true });
   send(ids, wanted);
 
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;

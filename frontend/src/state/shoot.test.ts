@@ -74,6 +74,15 @@ describe('the open shoot', () => {
     expect(useShoot.getState()).toMatchObject({ selection: [3], active: 3 });
   });
 
+  it('stands on the first frame, whatever comes in, until the person moves', () => {
+    const { show, go } = useShoot.getState();
+    show(found([9, 1, 2]));
+    expect(useShoot.getState().active).toBe(9);
+    go(1);
+    show(found([8, 9, 1, 2]));
+    expect(useShoot.getState().active).toBe(1);
+  });
+
   it('selects by click, with Ctrl and with Shift, in order', () => {
     const choose = (id: number, how: 'only' | 'toggle' | 'range') =>
       useShoot.getState().choose(id, how);

@@ -32,6 +32,8 @@ export interface ShootState {
   filter: Filter;
   filterOn: boolean;
   active: number | null;
+  /** Whether the person went to the active frame; else it stays the first, whatever comes in. */
+  moved: boolean;
   selection: number[];
   undo: string | null;
   redo: string | null;
@@ -59,6 +61,7 @@ const EMPTY = {
   filter: NO_FILTER,
   filterOn: true,
   active: null,
+  moved: false,
   selection: [],
   undo: null,
   redo: null,
@@ -79,6 +82,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
       shootId,
       filter,
       active,
+      moved: active !== null,
       byId: new Map(),
       marks: new Map(),
       pending: new Map(),
@@ -111,7 +115,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   show: (found) => {
-    const { active, visible, selection } = get();
+    const { active, moved, visible, selection } = get();
     const there = new Set(found.ids);
     // The same frames stay the same list: views move only when what they show has changed.
     const same =
@@ -119,7 +123,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
     set({
       found,
       visible: same ? visible : found.ids,
-      active: keepPlace(active, visible, found.ids),
+      active: keepPlace(moved ? active : null, visible, found.ids),
       selection: selection.filter((id) => there.has(id)),
     });
   },
@@ -127,20 +131,22 @@ export const useShoot = create<ShootState>()((set, get) => ({
   setFilter: (filter, on = true) => set({ filter, filterOn: on }),
 
   go: (id) => {
-    if (id !== null && id !== undefined && id !== get().active) set({ active: id });
+    if (id !== null && id !== undefined && id !== get().active) {
+      set({ active: id, moved: true });
+    }
   },
 
   choose: (id, how) => {
     const { selection, active, visible } = get();
     if (how === 'only') {
-      set({ active: id, selection: [] });
+      set({ active: id, moved: true, selection: [] });
     } else if (how === 'toggle') {
       const start = selection.length || active === null || active === id ? selection : [active];
       const next = start.includes(id) ? start.filter((one) => one !== id) : [...start, id];
-      set({ active: id, selection: next });
+      set({ active: id, moved: true, selection: next });
     } else {
       const from = selection[0] ?? active ?? id;
-      set({ active: id, selection: between(visible, from, id) });
+      set({ active: id, moved: true, selection: between(visible, from, id) });
     }
   },
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import io
 import multiprocessing
+import os
 import shutil
 import signal
 from calendar import timegm
-from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 from typing import Final
 
@@ -25,6 +25,7 @@ _EDITION: Final = "1"
 _EVENING: Final = float(timegm((2026, 10, 3, 0, 0, 0)))
 _CAMERA: Final = "Quillon H2"
 _FIRST_NUMBER: Final = 9978
+_MAKERS: Final = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,45 +96,58 @@ def _groups() -> list[Group]:
     ]  # fmt: skip
 
 
-def make(folder: Path, say: Callable[[str], None]) -> None:
-    """Make the demo shoot's files in a folder, unless they are there. All or none appear."""
+def make_behind(folder: Path) -> list[BaseProcess]:
+    """Make what is missing of the demo shoot in a folder, in processes of their own.
+
+    The frames appear one by one, whole, in the order they were taken, while Winnow is already
+    open: that is how a shoot looks that is still being copied. Returns the processes.
+    """
     stamp = folder / ".edition"
-    if stamp.exists() and stamp.read_text() == _EDITION:
-        return
-    say("Making the demo shoot (once, some seconds) …")
-    building = folder.with_name(f".{folder.name}.part")
-    shutil.rmtree(building, ignore_errors=True)
-    building.mkdir(parents=True)
-    groups = _groups()
-    first = _FIRST_NUMBER
-    numbered = []
-    for group in groups:
-        numbered.append((group, first, building))
-        first += len(group.takes)
-    # The long groups first, so that both cores end together.
-    numbered.sort(key=lambda one: -len(one[0].takes))
+    if stamp.exists() and stamp.read_text() != _EDITION:
+        shutil.rmtree(folder)
+    folder.mkdir(parents=True, exist_ok=True)
+    stamp.write_text(_EDITION)
+    numbered, number = [], _FIRST_NUMBER
+    for group in _groups():
+        numbered.append((group, number))
+        number += len(group.takes)
     spawn = multiprocessing.get_context("spawn")
-    # Ctrl+C is for the parent; the workers end with it.
-    quiet = (signal.SIGINT, signal.SIG_IGN)
-    with ProcessPoolExecutor(None, spawn, signal.signal, quiet) as pool:
-        total = sum(len(group.takes) for group in groups)
-        done = 0
-        for number in pool.map(_make_group, numbered):
-            done += number
-            say(f"  {done} of {total} frames")
-    (building / ".edition").write_text(_EDITION)
-    shutil.rmtree(folder, ignore_errors=True)
-    building.rename(folder)
+    makers: list[BaseProcess] = []
+    for turn in range(_MAKERS):
+        share = [one for one in numbered[turn::_MAKERS] if _missing(*one, folder)]
+        if share:
+            maker = spawn.Process(target=_make, args=(share, folder), daemon=True)
+            maker.start()
+            makers.append(maker)
+    return makers
 
 
-def _make_group(numbered: tuple[Group, int, Path]) -> int:
-    group, first, folder = numbered
+def _path(folder: Path, first: int, index: int) -> Path:
+    """A frame's file: the camera's counter goes from 9999 to 0001."""
+    return folder / f"QH2_{(first + index - 1) % 9999 + 1:04d}.jpg"
+
+
+def _missing(group: Group, first: int, folder: Path) -> bool:
+    return not all(_path(folder, first, n).exists() for n in range(len(group.takes)))
+
+
+def _make(share: list[tuple[Group, int]], folder: Path) -> None:
+    # Ctrl+C is for the parent, which ends its daemons; and drawing must not slow the page.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    os.nice(10)
+    for group, first in share:
+        _make_group(group, first, folder)
+
+
+def _make_group(group: Group, first: int, folder: Path) -> None:
     # The same seed for the same scene: it looks the same when it comes back later.
     layers = SCENES[group.scene](np.random.default_rng(sum(map(ord, group.scene))))
     hours, minutes, seconds = (int(part) for part in group.clock.split(":"))
     for index, take in enumerate(group.takes):
-        number = (first + index - 1) % 9999 + 1
-        picture = photograph(layers, take, np.random.default_rng(number))
+        path = _path(folder, first, index)
+        if path.exists():
+            continue
+        picture = photograph(layers, take, np.random.default_rng(first + index))
         shutter = group.shutter_s * 2**-take.exposure_ev
         facts = Facts(
             taken_at=_EVENING + 3600 * hours + 60 * minutes + seconds + index * group.gap_s,
@@ -151,5 +165,6 @@ def _make_group(numbered: tuple[Group, int, Path]) -> int:
         picture.thumbnail((240, 240))
         picture.save(thumbnail, "JPEG", quality=80)
         data = with_facts(jpeg.getvalue(), replace(facts, thumbnail=thumbnail.getvalue()))
-        (folder / f"QH2_{number:04d}.jpg").write_bytes(data)
-    return len(group.takes)
+        part = path.with_name(f".{path.name}")
+        part.write_bytes(data)
+        part.rename(path)

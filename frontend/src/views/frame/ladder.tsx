@@ -77,11 +77,11 @@ function Neighbour({ id, word }: { id: number; word: 'before' | 'next' }) {
   return (
     <button
       type="button"
-      className={`block w-full text-left opacity-60 hover:opacity-100 ${word === 'before' ? 'mb-2' : 'mt-1'}`}
+      className={`block w-full text-left ${word === 'before' ? 'mb-2' : 'mt-1'}`}
       onClick={() => go(id)}
     >
       <span className="mb-0.5 block">{word === 'before' ? 'Group before' : 'Next group'}</span>
-      <span className="block h-9 overflow-hidden">
+      <span className="block h-9 overflow-hidden opacity-60 hover:opacity-100">
         <img
           src={pictureUrl(frame, 'thumbnail')}
           alt={frame.name}

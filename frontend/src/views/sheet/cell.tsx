@@ -62,7 +62,8 @@ export const SheetCell = memo(function SheetCell({
       )}
       {(lost || frame.picture === 0) && (
         <div
-          className={`absolute inset-0 flex flex-col items-center justify-center overflow-hidden p-2 text-center text-xs ${lost ? 'bg-black/60 text-white' : 'text-on-stage/80'}`}
+          aria-hidden="true"
+          className={`absolute inset-0 flex flex-col items-center justify-center overflow-hidden p-2 text-center text-xs ${lost ? 'bg-black/60 text-white' : 'text-on-stage'}`}
         >
           <span className="font-semibold">{frame.name}</span>
           {lost && (
@@ -75,9 +76,10 @@ export const SheetCell = memo(function SheetCell({
       {!lost && frame.notice && (
         <span
           title={frame.notice}
-          className="absolute right-1 bottom-1 mr-9 rounded bg-amber-200 px-1 text-xs font-semibold text-black"
+          aria-hidden="true"
+          className="absolute right-11 bottom-1 left-9 truncate rounded bg-amber-200 px-1 text-center text-xs font-semibold text-black"
         >
-          note
+          {frame.notice}
         </span>
       )}
       <MarksOver mark={mark} labels={labels} />

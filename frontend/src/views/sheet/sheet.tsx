@@ -97,7 +97,7 @@ export function Sheet({
                 <div
                   key={heading.group}
                   data-group={heading.group}
-                  className="figures absolute flex gap-2.5 overflow-hidden pt-1 text-[13px] whitespace-nowrap text-on-stage/85"
+                  className="figures absolute flex gap-2.5 overflow-hidden pt-1 text-[13px] whitespace-nowrap text-on-stage"
                   style={{ left: heading.x, width: heading.width, height: HEADING }}
                 >
                   {heading.rest ? (

@@ -125,6 +125,8 @@ function MarkKeys({
         </Popover.Trigger>
         <Popover.Portal>
           <Popover.Content
+            aria-label="After a mark"
+            onCloseAutoFocus={(event) => event.preventDefault()}
             side="top"
             align="start"
             sideOffset={10}

@@ -23,8 +23,7 @@ export function FilterPanel({
     list.includes(value) ? list.filter((one) => one !== value) : [...list, value];
 
   return (
-    <div
-      role="group"
+    <section
       aria-label="Filter"
       className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-line bg-chrome px-4 py-2"
     >
@@ -62,9 +61,9 @@ export function FilterPanel({
             key={stars}
             on={filter.stars === stars}
             count={found?.stars[stars] ?? 0}
-            label={`${RULES[filter.stars_rule]} ${stars} stars`}
             onClick={() => onChange({ ...filter, stars: filter.stars === stars ? null : stars })}
           >
+            <span className="sr-only">{RULES[filter.stars_rule]}</span>
             {stars}★
           </Choice>
         ))}
@@ -97,20 +96,18 @@ export function FilterPanel({
       >
         show all
       </button>
-    </div>
+    </section>
   );
 }
 
 function Choice({
   on,
   count,
-  label,
   onClick,
   children,
 }: {
   on: boolean;
   count: number;
-  label?: string;
   onClick: () => void;
   children: React.ReactNode;
 }) {
@@ -118,7 +115,6 @@ function Choice({
     <button
       type="button"
       aria-pressed={on}
-      aria-label={label ? `${label}: ${count}` : undefined}
       onClick={onClick}
       className={`figures flex h-8 items-center gap-1.5 rounded border px-2 ${on ? 'border-ink bg-ink text-paper' : 'border-line bg-paper'}`}
     >

@@ -93,7 +93,8 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
 
   const active = useShoot((state) => state.active);
   useEffect(() => {
-    if (active !== null) localStorage.setItem(placeKey(shootId), String(active));
+    if (active !== null && useShoot.getState().moved)
+      localStorage.setItem(placeKey(shootId), String(active));
   }, [active, shootId]);
   return { ready, lost };
 }
@@ -187,7 +188,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const hidden = bare && view !== 'wrap-up';
   return (
     <div className="flex h-full">
-      {!hidden && <Timeline span={span} />}
+      {!hidden && <Timeline span={span} theme={settings.theme} />}
       <div className="flex min-w-0 flex-1 flex-col">
         {!hidden && (
           <TopLine

@@ -41,9 +41,11 @@ export function TopLine({
   const filterOn = useShoot((state) => state.filterOn);
   return (
     <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap">
-      <Link to="/" className="max-w-60 truncate text-base font-bold" title="All shoots">
-        {shoot.name}
-      </Link>
+      <h1 className="max-w-60 truncate text-base font-bold">
+        <Link to="/" title="All shoots">
+          {shoot.name}
+        </Link>
+      </h1>
       <button
         type="button"
         aria-expanded={filterOpen}
@@ -82,6 +84,9 @@ export function TopLine({
           </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
+              aria-label="Looks"
+              // The keys belong to the stage again, not to the button that opened this.
+              onCloseAutoFocus={(event) => event.preventDefault()}
               align="end"
               sideOffset={8}
               className="z-40 w-72 rounded-lg border border-line bg-chrome p-4 shadow-xl"

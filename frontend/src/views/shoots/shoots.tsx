@@ -104,7 +104,8 @@ function Card({ shoot }: { shoot: Shoot }) {
   const notice = shoot.folders.map((folder) => folder.notice).find(Boolean);
   return (
     <article className="overflow-hidden rounded-lg border border-line bg-paper">
-      <Link to={`/shoots/${shoot.id}`} className="block">
+      {/* The name below is the same link, for keys and for people who hear the page. */}
+      <Link to={`/shoots/${shoot.id}`} aria-hidden="true" tabIndex={-1} className="block">
         <div className="grid h-36 grid-cols-4 gap-0.5 bg-stage">
           {shoot.cover.map((id) => (
             <img

@@ -7,7 +7,7 @@ export function WrapUp({ shoot }: { shoot: Shoot }) {
   return (
     <div className="h-full overflow-auto bg-chrome">
       <div className="mx-auto flex max-w-3xl flex-col gap-6 px-6 py-8">
-        <h1 className="text-xl font-bold">Wrap up</h1>
+        <h2 className="text-xl font-bold">Wrap up</h2>
         <WriteMarks shoot={shoot} />
         <CopyPicks shoot={shoot} />
       </div>
@@ -30,10 +30,10 @@ export function Step({
       aria-label={title}
       className="figures flex flex-col gap-3 rounded-lg border border-line bg-paper/70 p-5"
     >
-      <h2 className="text-base font-bold">
+      <h3 className="text-base font-bold">
         <span className="mr-2 text-quiet">{number}</span>
         {title}
-      </h2>
+      </h3>
       {children}
     </section>
   );
