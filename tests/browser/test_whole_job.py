@@ -4,6 +4,7 @@ import json
 import shutil
 import signal
 import subprocess
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
@@ -92,8 +93,10 @@ def opened(winnow: Running, page: Page, tmp_path: Path, seeds: list[int]) -> Pat
     folder = tmp_path / "shoot"
     write_shoot(folder, seeds)
     page.driver.get(winnow.start("open", folder))
-    # The final pictures (stage 2): from here on the layout stays as it is.
+    # The final pictures (stage 2) and groups: from here on the layout stays as it is.
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == len(seeds))
+    groups = 1 + sum(a != b for a, b in pairwise(seeds))
+    page.until(lambda: len(page.all("[data-group]")) == groups)
     return folder
 
 
@@ -173,11 +176,11 @@ def test_two_windows_agree(winnow: Running, page: Page, tmp_path: Path) -> None:
     page.driver.switch_to.window(first)
     page.keys("L")
     page.driver.switch_to.window(second)
-    page.until(lambda: page.cell("QH_0001") == "QH_0001, picked", 3)
-    page.until(lambda: "undo “picked QH_0001”" in page.text(), 3)
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, picked")
+    page.until(lambda: "undo “picked QH_0001”" in page.text())
     page.keys("3")
     page.driver.switch_to.window(first)
-    page.until(lambda: page.cell("QH_0001") == "QH_0001, picked · 3 stars", 3)
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, picked · 3 stars")
 
 
 def test_selection_by_pointer_and_key(winnow: Running, page: Page, tmp_path: Path) -> None:

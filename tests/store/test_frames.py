@@ -4,9 +4,10 @@ import pytest
 
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.photos.metadata import Facts
-from winnow.store import frames, shoots
+from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
-from winnow.store.frames import Difference, State
+from winnow.store.frames import State
+from winnow.store.on_disk import Difference
 
 
 def found(*names: str, mtime: int = 1) -> list[FoundFrame]:
@@ -20,23 +21,23 @@ def place(db: Database) -> tuple[int, int]:
 
 
 def test_added_changed_removed_and_returned(db: Database, place: tuple[int, int]) -> None:
-    assert frames.reconcile(db, *place, found("a.jpg", "b.jpg"), []) == Difference(added=2)
-    assert not frames.reconcile(db, *place, found("a.jpg", "b.jpg"), []).any
+    assert on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), []) == Difference(added=2)
+    assert not on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), []).any
     frames.keep_failures(db, [(1, "broken")])
-    changed = frames.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
+    changed = on_disk.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
     assert changed == Difference(changed=1)
     assert frames.rows(db, place[0])[0].state == State.FOUND
-    assert frames.reconcile(db, *place, found("a.jpg", mtime=2), []) == Difference(removed=1)
+    assert on_disk.reconcile(db, *place, found("a.jpg", mtime=2), []) == Difference(removed=1)
     assert [row.missing for row in frames.rows(db, place[0])] == [False, True]
-    returned = frames.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
+    returned = on_disk.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
     assert returned == Difference(returned=1)
 
 
 def test_what_could_not_be_read_is_not_taken_for_removed(
     db: Database, place: tuple[int, int]
 ) -> None:
-    frames.reconcile(db, *place, found("a.jpg", "closed/b.jpg", "closed2/c.jpg"), [])
-    difference = frames.reconcile(db, *place, found("a.jpg"), ["closed"])
+    on_disk.reconcile(db, *place, found("a.jpg", "closed/b.jpg", "closed2/c.jpg"), [])
+    difference = on_disk.reconcile(db, *place, found("a.jpg"), ["closed"])
     assert difference == Difference(removed=1)
     assert {r.name: r.missing for r in frames.rows(db, place[0])} == {
         "a": False,
@@ -46,7 +47,7 @@ def test_what_could_not_be_read_is_not_taken_for_removed(
 
 
 def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> None:
-    frames.reconcile(db, *place, found("QH_9999.jpg", "QH_0001.jpg", "QH_0002.jpg", "x.jpg"), [])
+    on_disk.reconcile(db, *place, found("QH_9999.jpg", "QH_0001.jpg", "QH_0002.jpg", "x.jpg"), [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     times = {"QH_9999": 10.0, "QH_0001": 10.5, "QH_0002": 10.5}
     frames.keep_facts(
@@ -58,7 +59,42 @@ def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> Non
 
 
 def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, int]) -> None:
-    frames.reconcile(db, *place, found("a.jpg"), [])
+    on_disk.reconcile(db, *place, found("a.jpg"), [])
     frames.keep_facts(db, [(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)])
     (row,) = frames.rows(db, place[0])
     assert (row.width, row.height, row.taken_at, row.picture) == (40, 60, 5.0, 1)
+
+
+def sized(name: str, size: int, mtime: int = 7) -> FoundFrame:
+    return FoundFrame((FoundFile(name, size, mtime),))
+
+
+def test_a_renamed_or_moved_frame_is_followed_with_its_marks(
+    db: Database, place: tuple[int, int]
+) -> None:
+    before = [sized("a.jpg", 100), sized("b.jpg", 200), sized("empty1.jpg", 0)]
+    on_disk.reconcile(db, *place, before, [])
+    ids = {row.name: row.id for row in frames.rows(db, place[0])}
+    after = [sized("kept/best.jpg", 100), sized("b.jpg", 200), sized("empty2.jpg", 0)]
+    assert on_disk.reconcile(db, *place, after, []) == Difference(moved=2)
+    rows = {row.name: row for row in frames.rows(db, place[0])}
+    assert rows["best"].id == ids["a"]
+    assert not rows["best"].missing
+    (found_files,) = on_disk.files_of(db, [ids["a"]])
+    assert str(found_files.shown) == "/pictures/kept/best.jpg"
+
+
+def test_frames_that_look_alike_are_not_taken_for_each_other(
+    db: Database, place: tuple[int, int]
+) -> None:
+    on_disk.reconcile(db, *place, [sized("a.jpg", 0), sized("b.jpg", 0)], [])
+    difference = on_disk.reconcile(db, *place, [sized("c.jpg", 0), sized("d.jpg", 0)], [])
+    assert difference == Difference(added=2, removed=2)
+
+
+def test_a_copy_beside_its_original_is_a_frame_of_its_own(
+    db: Database, place: tuple[int, int]
+) -> None:
+    on_disk.reconcile(db, *place, [sized("a.jpg", 100)], [])
+    both = [sized("a.jpg", 100), sized("a copy.jpg", 100)]
+    assert on_disk.reconcile(db, *place, both, []) == Difference(added=1)

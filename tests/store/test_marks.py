@@ -9,7 +9,7 @@ from tests.core.test_marks import edits
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.store import frames, marks, shoots
+from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.db import Database
 
 
@@ -23,7 +23,7 @@ def shoot(db: Database) -> int:
 def add(db: Database, shoot_id: int, number: int) -> None:
     (folder,) = shoots.folders_of(db, shoot_id)
     found = [FoundFrame((FoundFile(f"QH_{n}.jpg", 1, 1),)) for n in range(number)]
-    frames.reconcile(db, shoot_id, folder.id, found, [])
+    on_disk.reconcile(db, shoot_id, folder.id, found, [])
     frames.put_in_order(db, shoot_id)
 
 

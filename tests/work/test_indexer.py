@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import indexed, until
 from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
 from winnow.core.marks import Decision, Edit, plan_edit
-from winnow.store import frames, marks, shoots
+from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.frames import State
 from winnow.work import analyse
 from winnow.work.analyse import Failure, Job
@@ -118,7 +118,7 @@ def test_names_of_every_script(studio: Studio, tmp_path: Path) -> None:
     rows = frames.rows(studio.db, shoot)
     assert {row.state for row in rows} == {State.DONE}
     assert "latin�" in {row.name for row in rows}
-    (files,) = frames.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
+    (files,) = on_disk.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
     assert files.shown.read_bytes() == Path(raw_name).read_bytes()
 
 

@@ -7,7 +7,7 @@ from tests.pictures import write_shoot
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.sync import FileMark
 from winnow.photos.metadata import read_mark, with_mark
-from winnow.store import frames, marks
+from winnow.store import frames, marks, on_disk
 from winnow.work import sidecars
 from winnow.work.studio import Studio
 
@@ -137,7 +137,7 @@ def test_two_frames_of_one_stem_get_sidecars_of_their_own(studio: Studio, tmp_pa
     (jpg,) = write_shoot(folder, [1])
     (folder / "QH_0001.jpeg").write_bytes(jpg.read_bytes())
     shoot = indexed(studio, folder)
-    files = frames.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
+    files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
     assert sorted(p.name for p in sidecars.targets(files).values()) == [
         "QH_0001.jpeg.xmp",
         "QH_0001.jpg.xmp",

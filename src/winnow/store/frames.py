@@ -5,14 +5,13 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import IntEnum
-from pathlib import Path
 
 from winnow.core.exposure import Exposure
 from winnow.core.filters import Filter
-from winnow.core.frames import FoundFrame, kind_of, natural_key, split_name
+from winnow.core.frames import natural_key
 from winnow.core.marks import Mark
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
@@ -26,26 +25,6 @@ class State(IntEnum):
     READ = 1
     DONE = 2
     FAILED = 3
-
-
-@dataclass(frozen=True, slots=True)
-class FrameFiles:
-    """Where a frame's files are. ``shown`` and the others are absolute paths."""
-
-    id: int
-    name: str
-    kind: str
-    key: str | None
-    shown: Path
-    others: tuple[Path, ...]
-    sidecars: tuple[Path, ...]
-    missing: bool
-    root: Path
-
-    @property
-    def all(self) -> tuple[Path, ...]:
-        """The picture files, the shown one first."""
-        return (self.shown, *self.others)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,157 +57,6 @@ class Analysed:
     likeness: bytes
     exposure: Exposure
     notice: str
-
-
-@dataclass(frozen=True, slots=True)
-class Difference:
-    """What a look at the disk changed: numbers of frames."""
-
-    added: int = 0
-    changed: int = 0
-    removed: int = 0
-    returned: int = 0
-
-    @property
-    def any(self) -> bool:
-        """Whether anything is different."""
-        return bool(self.added or self.changed or self.removed or self.returned)
-
-
-def _look(found: FoundFrame) -> str:
-    """How a frame's picture files look on disk; another text means that one of them changed."""
-    return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
-
-
-def reconcile(
-    db: Database, shoot_id: int, folder_id: int, found: Sequence[FoundFrame], unread: Sequence[str]
-) -> Difference:
-    """Bring the stored frames of a folder in line with what is on disk.
-
-    Frames whose files are gone keep their marks and are noted as missing; what lies in a part of
-    the folder that could not be read (``unread``, relative paths) is left as it was.
-    """
-    known = {
-        row["path"]: row
-        for row in db.read.execute(
-            "SELECT id, path, files, missing FROM frame WHERE folder_id = ?", (folder_id,)
-        )
-    }
-    added = changed = removed = returned = 0
-    with db.write() as conn:
-        for frame in found:
-            path, look = os.fsencode(frame.shown.path), _look(frame)
-            row = known.pop(path, None)
-            if row is None:
-                frame_id = _insert(conn, shoot_id, folder_id, frame, path, look)
-                added += 1
-            else:
-                frame_id = row["id"]
-                if row["files"] != look:
-                    conn.execute(
-                        "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?",
-                        (look, frame_id),
-                    )
-                    changed += 1
-                elif row["missing"]:
-                    conn.execute("UPDATE frame SET missing = 0 WHERE id = ?", (frame_id,))
-                    returned += 1
-            _keep_companions(conn, frame_id, frame)
-        for path, row in known.items():
-            text = os.fsdecode(path)
-            if row["missing"] or any(text == u or text.startswith(f"{u}/") for u in unread):
-                continue
-            conn.execute("UPDATE frame SET missing = 1 WHERE id = ?", (row["id"],))
-            removed += 1
-    return Difference(added, changed, removed, returned)
-
-
-def _insert(
-    conn: sqlite3.Connection,
-    shoot_id: int,
-    folder_id: int,
-    frame: FoundFrame,
-    path: bytes,
-    look: str,
-) -> int:
-    kinds = {str(kind_of(file.name)) for file in frame.files}
-    cursor = conn.execute(
-        """
-        INSERT INTO frame (shoot_id, folder_id, path, name, kind, files, position)
-        VALUES (?, ?, ?, ?, ?, ?, 1000000000)
-        """,
-        (shoot_id, folder_id, path, _shown_name(frame), " + ".join(sorted(kinds)), look),
-    )
-    assert cursor.lastrowid is not None
-    conn.execute("INSERT INTO mark (frame_id) VALUES (?)", (cursor.lastrowid,))
-    return cursor.lastrowid
-
-
-def _shown_name(frame: FoundFrame) -> str:
-    """The stem, with what the disk has and no text can hold replaced."""
-    return os.fsencode(split_name(frame.shown.name)[0]).decode("utf-8", "replace")
-
-
-def _keep_companions(conn: sqlite3.Connection, frame_id: int, frame: FoundFrame) -> None:
-    wanted = {
-        os.fsencode(file.path): (sidecar, sidecar_look(file.size, file.mtime_ns))
-        for files, sidecar in ((frame.files[1:], 0), (frame.sidecars, 1))
-        for file in files
-    }
-    present = {
-        row["path"]: (row["is_sidecar"], row["look"])
-        for row in conn.execute("SELECT * FROM companion WHERE frame_id = ?", (frame_id,))
-    }
-    for path in present.keys() - wanted.keys():
-        conn.execute("DELETE FROM companion WHERE frame_id = ? AND path = ?", (frame_id, path))
-    conn.executemany(
-        """
-        INSERT INTO companion (frame_id, path, is_sidecar, look) VALUES (?, ?, ?, ?)
-        ON CONFLICT DO UPDATE SET is_sidecar = excluded.is_sidecar, look = excluded.look
-        """,
-        [(frame_id, path, *rest) for path, rest in wanted.items() if present.get(path) != rest],
-    )
-
-
-def sidecar_look(size: int, mtime_ns: int) -> str:
-    """How a sidecar looks on disk; another text means that it changed."""
-    return f"{size} {mtime_ns}"
-
-
-def with_unread_sidecars(db: Database, shoot_id: int) -> list[int]:
-    """Ids of the frames whose sidecars changed since Winnow last read or wrote them."""
-    rows = db.read.execute(
-        """
-        SELECT DISTINCT frame.id FROM frame JOIN companion ON companion.frame_id = frame.id
-        WHERE shoot_id = ? AND is_sidecar AND look != read_look AND NOT missing
-        ORDER BY position, frame.id
-        """,
-        (shoot_id,),
-    )
-    return [row["id"] for row in rows]
-
-
-def note_sidecars_read(db: Database, frame_ids: Iterable[int]) -> None:
-    """Remember that the sidecars of these frames were read as the last look found them."""
-    with db.write() as conn:
-        conn.executemany(
-            "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar",
-            [(frame,) for frame in frame_ids],
-        )
-
-
-def note_sidecar_written(db: Database, frame_id: int, root: Path, path: Path, look: str) -> None:
-    """Remember a sidecar that Winnow wrote, so that it isn't taken for a change from outside."""
-    relative = os.fsencode(path.relative_to(root).as_posix())
-    with db.write() as conn:
-        conn.execute(
-            """
-            INSERT INTO companion (frame_id, path, is_sidecar, look, read_look)
-            VALUES (?, ?, 1, ?, ?)
-            ON CONFLICT DO UPDATE SET look = excluded.look, read_look = excluded.read_look
-            """,
-            (frame_id, relative, look, look),
-        )
 
 
 def put_in_order(db: Database, shoot_id: int) -> bool:
@@ -264,45 +92,6 @@ def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
         (shoot_id, wanted),
     )
     return [row["id"] for row in rows]
-
-
-def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
-    """Where the files of these frames are, in the order of the shoot. Unknown ids are left out."""
-    wanted = json.dumps(list(frame_ids))
-    companions: dict[int, list[sqlite3.Row]] = {}
-    for row in db.read.execute(
-        "SELECT * FROM companion WHERE frame_id IN (SELECT value FROM json_each(?)) ORDER BY path",
-        (wanted,),
-    ):
-        companions.setdefault(row["frame_id"], []).append(row)
-    rows = db.read.execute(
-        """
-        SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
-        WHERE frame.id IN (SELECT value FROM json_each(?)) ORDER BY position, frame.id
-        """,
-        (wanted,),
-    )
-    result = []
-    for row in rows:
-        root = Path(row["root"])
-        beside = [
-            (root / os.fsdecode(companion["path"]), companion["is_sidecar"])
-            for companion in companions.get(row["id"], [])
-        ]
-        result.append(
-            FrameFiles(
-                id=row["id"],
-                name=row["name"],
-                kind=row["kind"],
-                key=row["key"],
-                shown=root / os.fsdecode(row["path"]),
-                others=tuple(path for path, sidecar in beside if not sidecar),
-                sidecars=tuple(path for path, sidecar in beside if sidecar),
-                missing=bool(row["missing"]),
-                root=root,
-            )
-        )
-    return result
 
 
 def rows(db: Database, shoot_id: int) -> list[Row]:

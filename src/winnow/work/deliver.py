@@ -17,10 +17,10 @@ from winnow.core.names import clash_key, free_names
 from winnow.core.sync import FileMark
 from winnow.photos import metadata, originals
 from winnow.photos.originals import CopyError
-from winnow.store import deliveries, frames, marks, settings, shoots
+from winnow.store import deliveries, marks, on_disk, settings, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
-from winnow.store.frames import FrameFiles
+from winnow.store.on_disk import FrameFiles
 from winnow.work.events import Events
 
 
@@ -85,7 +85,7 @@ def plan(
     missing: list[str] = []
     wanted: list[tuple[FrameFiles, tuple[str, ...]]] = []
     kept: list[tuple[FrameFiles, tuple[str, ...]]] = []
-    for frame in frames.files_of(db, here):
+    for frame in on_disk.files_of(db, here):
         if not all(path.is_file() for path in frame.all):
             missing.append(frame.name)
             continue

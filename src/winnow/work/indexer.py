@@ -19,7 +19,7 @@ from typing import Any, TypeVar
 from winnow.core.frames import pair
 from winnow.photos import scan
 from winnow.photos.cache import PictureCache
-from winnow.store import frames, shoots
+from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
 from winnow.work import analyse, sidecars, told
@@ -146,7 +146,7 @@ def _pause(run: _Run) -> float:
 
 def _job(db: Database, cache: PictureCache, frame_id: int) -> Job:
     row = frames.facts_row(db, frame_id)
-    (files,) = frames.files_of(db, [frame_id])
+    (files,) = on_disk.files_of(db, [frame_id])
     assert row is not None
     return Job(frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"])
 
@@ -261,7 +261,7 @@ class _Run(threading.Thread):
                 continue
             if self._ending.is_set():
                 return
-            difference = frames.reconcile(
+            difference = on_disk.reconcile(
                 self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
             )
             notice = ""
@@ -289,7 +289,7 @@ class _Run(threading.Thread):
 
     def _read_facts(self, ids: list[int]) -> None:
         self.stage = "reading"
-        files = {f.id: f for f in frames.files_of(self._db, ids)}
+        files = {f.id: f for f in on_disk.files_of(self._db, ids)}
         jobs = [Job(i, files[i].shown, self._cache.folder) for i in ids if i in files]
         batches = [jobs[n : n + _BATCH] for n in range(0, len(jobs), _BATCH)]
 

@@ -14,9 +14,9 @@ from winnow.core.marks import Change, Mark, Step, counted
 from winnow.core.sync import FileMark, Outcome
 from winnow.photos import metadata, originals
 from winnow.photos.metadata import SidecarError
-from winnow.store import frames, marks, settings
+from winnow.store import frames, marks, on_disk, settings
 from winnow.store.db import Database
-from winnow.store.frames import FrameFiles
+from winnow.store.on_disk import FrameFiles
 
 Conflicts = Literal["leave", "ours", "file"]
 
@@ -52,7 +52,7 @@ def read_changed(db: Database, shoot_id: int) -> tuple[Change | None, list[str]]
 
     Returns the change made, and notices of those that can't be read or that conflict.
     """
-    files = frames.files_of(db, frames.with_unread_sidecars(db, shoot_id))
+    files = on_disk.files_of(db, on_disk.with_unread_sidecars(db, shoot_id))
     if not files:
         return None, []
     notices = []
@@ -89,7 +89,7 @@ def read_changed(db: Database, shoot_id: int) -> tuple[Change | None, list[str]]
 
     change = marks.apply(db, shoot_id, plan)
     marks.keep_agreed(db, settled)
-    frames.note_sidecars_read(db, [frame.id for frame in files])
+    on_disk.note_sidecars_read(db, [frame.id for frame in files])
     if conflicting:
         notices.append(
             f"{counted(len(conflicting), 'sidecar')} and Winnow say different things, "
@@ -126,7 +126,7 @@ def plan(db: Database, shoot_id: int) -> list[Planned]:
 def _plan(db: Database, shoot_id: int) -> list[tuple[Planned, bytes | None]]:
     rows = frames.rows(db, shoot_id)
     here = {row.id: row.mark for row in rows if not row.missing}
-    files = frames.files_of(db, here)
+    files = on_disk.files_of(db, here)
     where = targets(files)
     agreed = marks.agreed_marks(db, shoot_id)
     letters = _letters(db)
@@ -195,7 +195,7 @@ def write(
 
     change = marks.apply(db, shoot_id, take)
     now = marks.marks_of(db, shoot_id, [p.frame for p, _ in planned])
-    roots = {f.id: f.root for f in frames.files_of(db, now)}
+    roots = {f.id: f.root for f in on_disk.files_of(db, now)}
     written = same = 0
     problems: list[Planned] = []
     settled: list[tuple[int, Mark]] = []
@@ -212,8 +212,8 @@ def write(
             else:
                 originals.write_sidecar(p.sidecar, metadata.with_mark(data, wanted), data)
                 stat = p.sidecar.stat()
-                look = frames.sidecar_look(stat.st_size, stat.st_mtime_ns)
-                frames.note_sidecar_written(db, p.frame, roots[p.frame], p.sidecar, look)
+                look = on_disk.sidecar_look(stat.st_size, stat.st_mtime_ns)
+                on_disk.note_sidecar_written(db, p.frame, roots[p.frame], p.sidecar, look)
                 written += 1
             settled.append((p.frame, mark))
         except (SidecarError, originals.CopyError, OSError) as error:

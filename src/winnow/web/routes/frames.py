@@ -10,7 +10,7 @@ from fastapi import APIRouter, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from winnow.photos.cache import PictureKind
-from winnow.store import frames
+from winnow.store import frames, on_disk
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, to_filter
 from winnow.web.models import FactsOut, FilterModel, FoundOut, FramesOut, LookingAt
 from winnow.work import sheet
@@ -77,7 +77,7 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     row = frames.facts_row(studio.db, frame)
     if row is None:
         raise HTTPException(404, "There is no such frame.")
-    (files,) = frames.files_of(studio.db, [frame])
+    (files,) = on_disk.files_of(studio.db, [frame])
     names = set(FactsOut.model_fields) - {"files", "sidecars", "folder"}
     return FactsOut(
         **{name: row[name] for name in names},

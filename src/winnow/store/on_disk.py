@@ -1,0 +1,265 @@
+"""Files: what a look at the disk found, and where each frame's files and sidecars are."""
+
+from __future__ import annotations
+
+import json
+import os
+import sqlite3
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from winnow.core.frames import FoundFrame, kind_of, split_name
+from winnow.store.db import Database
+
+
+@dataclass(frozen=True, slots=True)
+class FrameFiles:
+    """Where a frame's files are. ``shown`` and the others are absolute paths."""
+
+    id: int
+    name: str
+    kind: str
+    key: str | None
+    shown: Path
+    others: tuple[Path, ...]
+    sidecars: tuple[Path, ...]
+    missing: bool
+    root: Path
+
+    @property
+    def all(self) -> tuple[Path, ...]:
+        """The picture files, the shown one first."""
+        return (self.shown, *self.others)
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """What a look at the disk changed: numbers of frames."""
+
+    added: int = 0
+    changed: int = 0
+    removed: int = 0
+    returned: int = 0
+    moved: int = 0
+
+    @property
+    def any(self) -> bool:
+        """Whether anything is different."""
+        return bool(self.added or self.changed or self.removed or self.returned or self.moved)
+
+
+def _look(found: FoundFrame) -> str:
+    """How a frame's picture files look on disk; another text means that one of them changed."""
+    return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
+
+
+def reconcile(
+    db: Database, shoot_id: int, folder_id: int, found: Sequence[FoundFrame], unread: Sequence[str]
+) -> Difference:
+    """Bring the stored frames of a folder in line with what is on disk.
+
+    Frames whose files are gone keep their marks and are noted as missing; what lies in a part of
+    the folder that could not be read (``unread``, relative paths) is left as it was. A frame whose
+    files only have another name or place now (same sizes and times, and no other frame like it) is
+    followed there with its marks.
+    """
+    known = {
+        row["path"]: row
+        for row in db.read.execute(
+            "SELECT id, path, files, missing FROM frame WHERE folder_id = ?", (folder_id,)
+        )
+    }
+    added = changed = removed = returned = 0
+    moved = _moved(found, known)
+    with db.write() as conn:
+        for path, (frame_id, frame) in moved.items():
+            conn.execute(
+                """
+                UPDATE frame SET path = ?, name = ?, files = ?, missing = 0 WHERE id = ?
+                """,
+                (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), frame_id),
+            )
+            _keep_companions(conn, frame_id, frame)
+            del known[path]
+        followed = {frame.shown.path for _, frame in moved.values()}
+        for frame in found:
+            if frame.shown.path in followed:
+                continue
+            path, look = os.fsencode(frame.shown.path), _look(frame)
+            row = known.pop(path, None)
+            if row is None:
+                frame_id = _insert(conn, shoot_id, folder_id, frame, path, look)
+                added += 1
+            else:
+                frame_id = row["id"]
+                if row["files"] != look:
+                    conn.execute(
+                        "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?",
+                        (look, frame_id),
+                    )
+                    changed += 1
+                elif row["missing"]:
+                    conn.execute("UPDATE frame SET missing = 0 WHERE id = ?", (frame_id,))
+                    returned += 1
+            _keep_companions(conn, frame_id, frame)
+        for path, row in known.items():
+            text = os.fsdecode(path)
+            if row["missing"] or any(text == u or text.startswith(f"{u}/") for u in unread):
+                continue
+            conn.execute("UPDATE frame SET missing = 1 WHERE id = ?", (row["id"],))
+            removed += 1
+    return Difference(added, changed, removed, returned, len(moved))
+
+
+def _moved(
+    found: Sequence[FoundFrame], known: dict[bytes, sqlite3.Row]
+) -> dict[bytes, tuple[int, FoundFrame]]:
+    """Known frames that are gone from their path and found at another: path to (id, frame)."""
+    here = {os.fsencode(frame.shown.path) for frame in found}
+    gone = [row for path, row in known.items() if path not in here]
+    new = [frame for frame in found if os.fsencode(frame.shown.path) not in known]
+    if not gone or not new:
+        return {}
+    gone_prints = Counter(_print(row["files"]) for row in gone)
+    new_prints = Counter(_print(_look(frame)) for frame in new)
+    by_print = {_print(_look(frame)): frame for frame in new}
+    return {
+        row["path"]: (row["id"], by_print[mark])
+        for row in gone
+        # Only where there is no doubt: empty files, for one, are all alike.
+        if gone_prints[mark := _print(row["files"])] == 1 and new_prints[mark] == 1
+    }
+
+
+def _print(look: str) -> tuple[tuple[int, int], ...]:
+    """A look without the names: the sizes and times of the files."""
+    return tuple((size, mtime_ns) for _, size, mtime_ns in json.loads(look))
+
+
+def _insert(
+    conn: sqlite3.Connection,
+    shoot_id: int,
+    folder_id: int,
+    frame: FoundFrame,
+    path: bytes,
+    look: str,
+) -> int:
+    kinds = {str(kind_of(file.name)) for file in frame.files}
+    cursor = conn.execute(
+        """
+        INSERT INTO frame (shoot_id, folder_id, path, name, kind, files, position)
+        VALUES (?, ?, ?, ?, ?, ?, 1000000000)
+        """,
+        (shoot_id, folder_id, path, _shown_name(frame), " + ".join(sorted(kinds)), look),
+    )
+    assert cursor.lastrowid is not None
+    conn.execute("INSERT INTO mark (frame_id) VALUES (?)", (cursor.lastrowid,))
+    return cursor.lastrowid
+
+
+def _shown_name(frame: FoundFrame) -> str:
+    """The stem, with what the disk has and no text can hold replaced."""
+    return os.fsencode(split_name(frame.shown.name)[0]).decode("utf-8", "replace")
+
+
+def _keep_companions(conn: sqlite3.Connection, frame_id: int, frame: FoundFrame) -> None:
+    wanted = {
+        os.fsencode(file.path): (sidecar, sidecar_look(file.size, file.mtime_ns))
+        for files, sidecar in ((frame.files[1:], 0), (frame.sidecars, 1))
+        for file in files
+    }
+    present = {
+        row["path"]: (row["is_sidecar"], row["look"])
+        for row in conn.execute("SELECT * FROM companion WHERE frame_id = ?", (frame_id,))
+    }
+    for path in present.keys() - wanted.keys():
+        conn.execute("DELETE FROM companion WHERE frame_id = ? AND path = ?", (frame_id, path))
+    conn.executemany(
+        """
+        INSERT INTO companion (frame_id, path, is_sidecar, look) VALUES (?, ?, ?, ?)
+        ON CONFLICT DO UPDATE SET is_sidecar = excluded.is_sidecar, look = excluded.look
+        """,
+        [(frame_id, path, *rest) for path, rest in wanted.items() if present.get(path) != rest],
+    )
+
+
+def sidecar_look(size: int, mtime_ns: int) -> str:
+    """How a sidecar looks on disk; another text means that it changed."""
+    return f"{size} {mtime_ns}"
+
+
+def with_unread_sidecars(db: Database, shoot_id: int) -> list[int]:
+    """Ids of the frames whose sidecars changed since Winnow last read or wrote them."""
+    rows = db.read.execute(
+        """
+        SELECT DISTINCT frame.id FROM frame JOIN companion ON companion.frame_id = frame.id
+        WHERE shoot_id = ? AND is_sidecar AND look != read_look AND NOT missing
+        ORDER BY position, frame.id
+        """,
+        (shoot_id,),
+    )
+    return [row["id"] for row in rows]
+
+
+def note_sidecars_read(db: Database, frame_ids: Iterable[int]) -> None:
+    """Remember that the sidecars of these frames were read as the last look found them."""
+    with db.write() as conn:
+        conn.executemany(
+            "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar",
+            [(frame,) for frame in frame_ids],
+        )
+
+
+def note_sidecar_written(db: Database, frame_id: int, root: Path, path: Path, look: str) -> None:
+    """Remember a sidecar that Winnow wrote, so that it isn't taken for a change from outside."""
+    relative = os.fsencode(path.relative_to(root).as_posix())
+    with db.write() as conn:
+        conn.execute(
+            """
+            INSERT INTO companion (frame_id, path, is_sidecar, look, read_look)
+            VALUES (?, ?, 1, ?, ?)
+            ON CONFLICT DO UPDATE SET look = excluded.look, read_look = excluded.read_look
+            """,
+            (frame_id, relative, look, look),
+        )
+
+
+def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
+    """Where the files of these frames are, in the order of the shoot. Unknown ids are left out."""
+    wanted = json.dumps(list(frame_ids))
+    companions: dict[int, list[sqlite3.Row]] = {}
+    for row in db.read.execute(
+        "SELECT * FROM companion WHERE frame_id IN (SELECT value FROM json_each(?)) ORDER BY path",
+        (wanted,),
+    ):
+        companions.setdefault(row["frame_id"], []).append(row)
+    rows = db.read.execute(
+        """
+        SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
+        WHERE frame.id IN (SELECT value FROM json_each(?)) ORDER BY position, frame.id
+        """,
+        (wanted,),
+    )
+    result = []
+    for row in rows:
+        root = Path(row["root"])
+        beside = [
+            (root / os.fsdecode(companion["path"]), companion["is_sidecar"])
+            for companion in companions.get(row["id"], [])
+        ]
+        result.append(
+            FrameFiles(
+                id=row["id"],
+                name=row["name"],
+                kind=row["kind"],
+                key=row["key"],
+                shown=root / os.fsdecode(row["path"]),
+                others=tuple(path for path, sidecar in beside if not sidecar),
+                sidecars=tuple(path for path, sidecar in beside if sidecar),
+                missing=bool(row["missing"]),
+                root=root,
+            )
+        )
+    return result
