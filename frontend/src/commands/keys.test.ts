@@ -30,6 +30,8 @@ describe('chords', () => {
     expect(isTyping(field)).toBe(true);
     field.type = 'checkbox';
     expect(isTyping(field)).toBe(false);
+    field.type = 'range';
+    expect(isTyping(field)).toBe(true);
     expect(isTyping(document.body)).toBe(false);
   });
 });

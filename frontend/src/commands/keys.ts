@@ -34,7 +34,7 @@ export function shown(chord: string): string {
     .join(' ');
 }
 
-/** Whether a key event belongs to a field that is being typed in. */
+/** Whether a key event belongs to a field: one that is typed in, or moved by arrows. */
 export function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
@@ -42,6 +42,6 @@ export function isTyping(target: EventTarget | null): boolean {
       target instanceof HTMLTextAreaElement ||
       target instanceof HTMLSelectElement ||
       (target instanceof HTMLInputElement &&
-        !['checkbox', 'radio', 'range', 'button'].includes(target.type)))
+        !['checkbox', 'radio', 'button'].includes(target.type)))
   );
 }

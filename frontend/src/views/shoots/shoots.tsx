@@ -119,9 +119,7 @@ function Card({ shoot }: { shoot: Shoot }) {
       </Link>
       <div className="figures flex flex-col gap-1.5 p-4">
         <div className="flex items-baseline justify-between gap-3">
-          <Link to={`/shoots/${shoot.id}`} className="truncate text-base font-bold">
-            {shoot.name}
-          </Link>
+          <Name shoot={shoot} />
           <span className="text-quiet">{counted(tally.frames, 'frame')}</span>
         </div>
         <p>
@@ -149,6 +147,51 @@ function Card({ shoot }: { shoot: Shoot }) {
         </div>
       </div>
     </article>
+  );
+}
+
+/** The shoot's name: a link, and a field while it is changed (Enter keeps it, Esc doesn't). */
+function Name({ shoot }: { shoot: Shoot }) {
+  const client = useQueryClient();
+  const [typed, setTyped] = useState<string | null>(null);
+  const { mutate } = useMutation({
+    mutationFn: (name: string) =>
+      ask(
+        api.PATCH('/api/shoots/{shoot}', { params: { path: { shoot: shoot.id } }, body: { name } }),
+      ),
+    onSettled: () => client.invalidateQueries({ queryKey: ['shoots'] }),
+  });
+  if (typed === null) {
+    return (
+      <span className="flex min-w-0 items-baseline gap-3">
+        <Link to={`/shoots/${shoot.id}`} className="truncate text-base font-bold">
+          {shoot.name}
+        </Link>
+        <button type="button" className="text-quiet underline" onClick={() => setTyped(shoot.name)}>
+          rename
+        </button>
+      </span>
+    );
+  }
+  const keep = () => {
+    if (typed.trim() && typed.trim() !== shoot.name) mutate(typed.trim());
+    setTyped(null);
+  };
+  return (
+    <input
+      aria-label="Name of the shoot"
+      autoFocus
+      maxLength={200}
+      className="h-7 min-w-0 flex-1 rounded border border-line bg-paper px-2 text-base font-bold"
+      value={typed}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') keep();
+        else if (event.key === 'Escape') setTyped(null);
+      }}
+    />
   );
 }
 
