@@ -67,7 +67,9 @@ if ! command -v npm >/dev/null; then system_packages nodejs npm; fi
 locks=(requirements/run.txt)
 [ "$want" = test ] && locks+=(requirements/dev.txt)
 venv=$(stamp "venv-$want" "${locks[@]}" pyproject.toml)
-if [ ! -e "$venv" ] || [ ! -x .venv/bin/winnow ]; then
+# What the tests need holds all that running needs.
+full=$(stamp venv-test requirements/run.txt requirements/dev.txt pyproject.toml)
+if { [ ! -e "$venv" ] && [ ! -e "$full" ]; } || [ ! -x .venv/bin/winnow ]; then
   say "Making the Python environment"
   [ -x .venv/bin/python ] || quietly venv "$python" -m venv .venv
   for lock in "${locks[@]}"; do
