@@ -2,6 +2,8 @@
 
 import io
 import json
+from concurrent.futures import Future
+from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 
 import pytest
@@ -242,3 +244,22 @@ def test_unknown_addresses(client: TestClient) -> None:
     assert client.get("/assets/nothing.js").status_code == 404
     assert client.delete("/api/shoots").status_code == 405
     assert client.get("/shoots/1/frame").status_code == 200
+
+
+def test_a_worker_that_ends_over_a_wanted_picture_is_an_answer_in_words(
+    client: TestClient, studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: object) -> Future[object]:
+        # Done before anybody waits for it, as a pool gives that broke just now.
+        future: Future[object] = Future()
+        future.set_exception(BrokenProcessPool())
+        return future
+
+    monkeypatch.setattr(studio.workers, "submit", broken)
+    frame = ids(client, shoot)[0]
+    key = client.get(f"/api/shoots/{shoot}/frames").json()["key"][0]
+    studio.cache.path(key, "preview").unlink()
+    for kind in ("preview", "full"):
+        answer = client.get(f"/api/frames/{frame}/{kind}")
+        assert answer.status_code == 503
+        assert "stopped the decoder" in answer.json()["detail"]

@@ -12,7 +12,7 @@ from tests.conftest import indexed, until
 from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
 from winnow.core.marks import Decision, Edit, plan_edit
 from winnow.store import frames, marks, on_disk, shoots
-from winnow.store.frames import State
+from winnow.store.frames import Analysed, State
 from winnow.work import analyse
 from winnow.work.analyse import Failure, Job
 from winnow.work.sheet import in_groups
@@ -192,7 +192,7 @@ def test_an_emptied_cache_fills_itself(studio: Studio, tmp_path: Path) -> None:
     assert studio.cache.read(row.key, "preview")
 
 
-def die(job: Job) -> analyse.SeenFrame | Failure:
+def die(job: Job) -> Analysed | Failure:
     """Stands in for a decoder that a hostile file stops."""
     if "hostile" in job.path.name:
         os._exit(9)

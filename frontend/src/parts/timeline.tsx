@@ -1,9 +1,10 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 
 import { pictureUrl } from '../api/client';
 import { clock } from '../state/frames';
 import { useShoot } from '../state/shoot';
 import { frameAt, timelineScale } from './timeline-scale';
+import { useSize } from './use-size';
 
 const WIDTH = 68;
 
@@ -18,7 +19,7 @@ export function Timeline({
 }) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [height, setHeight] = useState(0);
+  const { height } = useSize(box);
   const [hover, setHover] = useState<{ id: number; y: number } | null>(null);
   const frames = useShoot((state) => state.frames);
   const visible = useShoot((state) => state.visible);
@@ -26,14 +27,6 @@ export function Timeline({
   const active = useShoot((state) => state.active);
   const go = useShoot((state) => state.go);
   const scale = useMemo(() => timelineScale(frames, height), [frames, height]);
-
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setHeight(element.clientHeight));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
 
   useEffect(() => {
     const context = canvas.current?.getContext('2d');

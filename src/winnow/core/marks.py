@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
@@ -130,12 +130,3 @@ def plan_edit(
     if not steps:
         return None
     return Change(sentence_for(edit, [names[s.frame] for s in steps], label_names), steps)
-
-
-def settle(changes: Iterable[Change]) -> dict[int, Mark]:
-    """The marks after a row of changes made in order on unmarked frames."""
-    marks: dict[int, Mark] = {}
-    for change in changes:
-        for step in change.steps:
-            marks[step.frame] = step.after
-    return marks

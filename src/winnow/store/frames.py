@@ -48,7 +48,7 @@ class Row:
 
 @dataclass(frozen=True, slots=True)
 class Analysed:
-    """What a full look at a frame gave. Sizes in px, upright."""
+    """What a full look at a frame gave; its pictures are in the cache. Sizes in px, upright."""
 
     frame: int
     key: str

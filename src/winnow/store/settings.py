@@ -20,20 +20,6 @@ def labels(db: Database) -> list[Label]:
     ]
 
 
-def keep_labels(db: Database, wanted: list[Label]) -> None:
-    """Replace the label set."""
-    with db.write() as conn:
-        conn.execute("DELETE FROM label")
-        conn.executemany(
-            "INSERT INTO label VALUES (?, ?, ?, ?, ?, ?, ?)",
-            [
-                (label.letter, n, label.name, label.meaning, label.shape, label.colour,
-                 label.written_as)
-                for n, label in enumerate(wanted)
-            ],
-        )  # fmt: skip
-
-
 def load(db: Database) -> dict[str, Any]:
     """Every setting that was ever changed."""
     rows = db.read.execute("SELECT name, value FROM setting")

@@ -12,7 +12,7 @@ from winnow.web.models import FilterModel, Problem
 from winnow.work.studio import Studio
 
 RESPONSES: dict[int | str, dict[str, Any]] = {
-    status: {"model": Problem} for status in (400, 401, 403, 404, 409, 411, 413, 421)
+    status: {"model": Problem} for status in (400, 401, 403, 404, 411, 413, 421, 503)
 }
 
 

@@ -13,11 +13,11 @@ from pathlib import Path
 from blake3 import blake3
 
 from winnow.core import exposure, likeness
-from winnow.core.exposure import Exposure
 from winnow.core.frames import Kind, kind_of
 from winnow.photos import decode
 from winnow.photos.cache import PREVIEW_PX, THUMBNAIL_PX, PictureCache
 from winnow.photos.metadata import Facts, read_facts
+from winnow.store.frames import Analysed
 
 # A JPEG keeps its facts at the front; 256 KiB hold them with thumbnail and maker notes.
 _HEAD_BYTES = 256 * 1024
@@ -67,19 +67,6 @@ class ReadFrame:
 
 
 @dataclass(frozen=True, slots=True)
-class SeenFrame:
-    """What a full look gave; the pictures are in the cache. Sizes in px, upright."""
-
-    frame: int
-    key: str
-    width: int
-    height: int
-    likeness: bytes
-    exposure: Exposure
-    notice: str
-
-
-@dataclass(frozen=True, slots=True)
 class Failure:
     """A frame that can't be shown, and why; ``path`` is for the log."""
 
@@ -125,7 +112,7 @@ def _local_time(changed_at: float) -> float:
     return changed_at + time.localtime(changed_at).tm_gmtoff
 
 
-def look(job: Job) -> SeenFrame | Failure:
+def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
         picture = decode.decode(job.path.read_bytes(), job.kind, job.orientation, PREVIEW_PX)
@@ -141,7 +128,7 @@ def look(job: Job) -> SeenFrame | Failure:
     thumbnail = decode.shrink(picture.pixels, THUMBNAIL_PX)
     cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, 88))
     cache.write(job.key, "thumbnail", decode.encode_jpeg(thumbnail, 82))
-    return SeenFrame(
+    return Analysed(
         frame=job.frame,
         key=job.key,
         width=picture.width,

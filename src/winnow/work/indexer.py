@@ -23,7 +23,7 @@ from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
 from winnow.work import analyse, sidecars, told
-from winnow.work.analyse import Failure, Job, ReadFrame, SeenFrame
+from winnow.work.analyse import Failure, Job, ReadFrame
 from winnow.work.events import Events
 from winnow.work.workers import Workers
 
@@ -57,7 +57,7 @@ class Indexer:
         self._workers = workers
         self._lock = threading.Lock()
         self._runs: dict[int, _Run] = {}
-        self._urgent: dict[int, Future[SeenFrame | Failure]] = {}
+        self._urgent: dict[int, Future[Analysed | Failure]] = {}
         self._closing = threading.Event()
         self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
         self._watcher.start()
@@ -92,17 +92,20 @@ class Indexer:
         if run:
             run.first = frame_ids
 
-    def picture(self, frame_id: int) -> Future[SeenFrame | Failure]:
+    def picture(self, frame_id: int) -> Future[Analysed | Failure]:
         """Make a frame's pictures now, before all others; the cache has them afterwards."""
         with self._lock:
             future = self._urgent.get(frame_id)
             if future is None:
                 future = self._workers.submit(analyse.look, _job(self._db, self._cache, frame_id))
                 self._urgent[frame_id] = future
-                future.add_done_callback(lambda done: self._keep_urgent(frame_id, done))
+            else:
+                return future
+        # Not under the lock, which the callback takes: a future that is done already calls it here.
+        future.add_done_callback(lambda done: self._keep_urgent(frame_id, done))
         return future
 
-    def _keep_urgent(self, frame_id: int, done: Future[SeenFrame | Failure]) -> None:
+    def _keep_urgent(self, frame_id: int, done: Future[Analysed | Failure]) -> None:
         with self._lock:
             self._urgent.pop(frame_id, None)
         if done.cancelled() or done.exception() or self._closing.is_set():
@@ -152,18 +155,12 @@ def _job(db: Database, cache: PictureCache, frame_id: int) -> Job:
 
 
 def _keep_seen(
-    db: Database, events: Events, shoot_id: int, results: Iterable[SeenFrame | Failure]
+    db: Database, events: Events, shoot_id: int, results: Iterable[Analysed | Failure]
 ) -> None:
     """Store results of full looks, and tell the windows."""
-    seen = [r for r in results if isinstance(r, SeenFrame)]
+    seen = [r for r in results if isinstance(r, Analysed)]
     failures = [r for r in results if isinstance(r, Failure)]
-    frames.keep_analysed(
-        db,
-        [
-            Analysed(r.frame, r.key, r.width, r.height, r.likeness, r.exposure, r.notice)
-            for r in seen
-        ],
-    )
+    frames.keep_analysed(db, seen)
     _keep_failures(db, failures)
     patches: list[dict[str, Any]] = [
         {"id": r.frame, "state": int(State.DONE), "picture": 2, "key": r.key,
@@ -321,7 +318,7 @@ class _Run(threading.Thread):
                 del waiting[frame]
                 yield _job(self._db, self._cache, frame)
 
-        def keep(results: list[SeenFrame | Failure]) -> None:
+        def keep(results: list[Analysed | Failure]) -> None:
             _keep_seen(self._db, self._events, self._shoot_id, results)
             self._tell_progress()
 

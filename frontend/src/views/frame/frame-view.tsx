@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 import { api, ask, pictureUrl, type Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { shutter } from '../../parts/numbers';
 import { isReady, prepare } from '../../parts/prepared';
+import { useSize } from '../../parts/use-size';
 import { FAILED, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { Ladder } from './ladder';
@@ -72,19 +73,9 @@ function Photograph({
   children: React.ReactNode;
 }) {
   const area = useRef<HTMLDivElement>(null);
-  const [stage, setStage] = useState({ width: 0, height: 0 });
+  const stage = useSize(area);
   const [loaded, setLoaded] = useState('');
   const drag = useRef<{ x: number; y: number; point: Point; moved: boolean } | null>(null);
-
-  useLayoutEffect(() => {
-    const element = area.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() =>
-      setStage({ width: element.clientWidth, height: element.clientHeight }),
-    );
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
 
   const size = { width: frame.width ?? 1500, height: frame.height ?? 1000 };
   const ratio = window.devicePixelRatio || 1;

@@ -1,8 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 
 import { api, type Label } from '../../api/client';
 import { counted } from '../../parts/numbers';
+import { useSize } from '../../parts/use-size';
 import { clock, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
@@ -24,7 +25,7 @@ export function Sheet({
   onOpen: () => void;
 }) {
   const box = useRef<HTMLDivElement>(null);
-  const width = useWidth(box);
+  const { width } = useSize(box);
   const frames = useShoot((state) => state.frames);
   const visible = useShoot((state) => state.visible);
   const active = useShoot((state) => state.active);
@@ -157,18 +158,6 @@ function GroupFacts({ number, count, from, to }: GroupSpan & { number: number })
       )}
     </>
   );
-}
-
-function useWidth(box: React.RefObject<HTMLDivElement | null>): number {
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, [box]);
-  return width;
 }
 
 /** Tell the server which frames are on screen while their pictures are still being made. */

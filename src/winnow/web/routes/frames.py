@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import asyncio
 import os
-from typing import Any
+from concurrent.futures import BrokenExecutor, Future
+from typing import Any, TypeVar
 
 from fastapi import APIRouter, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
@@ -17,6 +18,7 @@ from winnow.work import sheet
 from winnow.work.analyse import Failure
 from winnow.work.studio import Studio
 
+T = TypeVar("T")
 router = APIRouter(prefix="/api", tags=["frames"], responses=RESPONSES)
 _JPEG: dict[int | str, dict[str, Any]] = {
     200: {"content": {"image/jpeg": {}}, "description": "a JPEG picture"}
@@ -115,7 +117,7 @@ async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKi
     key = row["key"] or ""
     data = await run_in_threadpool(_cached, studio, key, kind, row["picture"])
     if data is None and key:
-        result = await asyncio.wrap_future(studio.indexer.picture(frame))
+        result = await _made(studio.indexer.picture(frame))
         if isinstance(result, Failure):
             raise HTTPException(404, result.notice)
         data = await run_in_threadpool(studio.cache.read, key, kind)
@@ -123,6 +125,14 @@ async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKi
         raise HTTPException(404, row["notice"] or "The picture isn't there yet.")
     final = kind == "preview" or row["picture"] == 2
     return _jpeg(data, key if final else "")
+
+
+async def _made(future: Future[T]) -> T:
+    """What a worker makes; when the worker ends over it, that is said in words."""
+    try:
+        return await asyncio.wrap_future(future)
+    except BrokenExecutor:
+        raise HTTPException(503, "Decoding this file stopped the decoder. Try again.") from None
 
 
 def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes | None:
@@ -140,7 +150,7 @@ async def get_full(frame: IdPath, studio: StudioDep) -> Response:
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
         raise HTTPException(404, "There is no such frame.")
-    result = await asyncio.wrap_future(studio.indexer.full_size(frame))
+    result = await _made(studio.indexer.full_size(frame))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     return _jpeg(result, row["key"] or "")
