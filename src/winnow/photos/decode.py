@@ -102,7 +102,9 @@ def _decode_plain(data: bytes, kind: Kind, orientation: int, longest: int | None
     if kind is Kind.HEIC:
         orientation = 1
     if longest and kind is Kind.JPEG:
-        image.draft(None, (longest, longest))
+        # Decoding at a half or a quarter is much cheaper. Both sides must be given as they will be:
+        # Pillow takes no step that makes one of them smaller than asked for.
+        image.draft(None, _size_within(image.size, longest))
     image, notices = _load(image, data)
     srgb = _to_srgb(image, longest)
     return _upright(srgb, orientation, width, height, notices)
@@ -163,10 +165,16 @@ def _stretched(values: NDArray[np.generic]) -> NDArray[np.uint8]:
 def _shrunk(image: Image.Image, longest: int | None) -> Image.Image:
     if longest is None or max(image.size) <= longest:
         return image
-    scale = longest / max(image.size)
-    size = (max(1, round(image.width * scale)), max(1, round(image.height * scale)))
     # As sharp as bicubic when shrinking, at half its cost.
-    return image.resize(size, Image.Resampling.HAMMING, reducing_gap=2.0)
+    return image.resize(
+        _size_within(image.size, longest), Image.Resampling.HAMMING, reducing_gap=2.0
+    )
+
+
+def _size_within(size: tuple[int, int], longest: int) -> tuple[int, int]:
+    """The size with its long edge at most ``longest`` px."""
+    scale = min(1, longest / max(size))
+    return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
 
 
 @lru_cache(maxsize=32)
