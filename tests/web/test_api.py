@@ -217,6 +217,32 @@ def test_sidecars_through_the_api(client: TestClient, shoot: int, folder: Path) 
     assert (folder / "QH_0001.xmp").exists()
 
 
+def test_the_cache_can_be_limited_and_emptied(client: TestClient, shoot: int) -> None:
+    before = client.get("/api/cache").json()
+    assert before["bytes"] > 0
+    assert before["most"] == 20_000_000_000
+    settings = client.get("/api/settings").json()
+    assert client.put("/api/settings", json=settings | {"cache_gb": 0}).status_code == 400
+    client.put("/api/settings", json=settings | {"cache_gb": 5})
+    assert client.get("/api/cache").json()["most"] == 5_000_000_000
+    assert client.delete("/api/cache").json()["bytes"] == 0
+    # What was removed comes again when somebody looks at it.
+    frame = client.get(f"/api/shoots/{shoot}/frames").json()["id"][0]
+    assert client.get(f"/api/frames/{frame}/preview").status_code == 200
+    assert client.get("/api/cache").json()["bytes"] > 0
+
+
+def test_a_keep_target_can_be_set_and_taken_away(client: TestClient, shoot: int) -> None:
+    name = client.get(f"/api/shoots/{shoot}").json()["name"]
+    set_to = client.patch(f"/api/shoots/{shoot}", json={"keep_target": 60}).json()
+    assert (set_to["keep_target"], set_to["name"]) == (60, name)
+    assert client.patch(f"/api/shoots/{shoot}", json={"name": "New"}).json()["keep_target"] == 60
+    assert (
+        client.patch(f"/api/shoots/{shoot}", json={"keep_target": 0}).json()["keep_target"] is None
+    )
+    assert client.patch(f"/api/shoots/{shoot}", json={"keep_target": -1}).status_code == 400
+
+
 def test_settings_and_labels(client: TestClient) -> None:
     settings = client.get("/api/settings").json()
     settings["row_height"] = 300

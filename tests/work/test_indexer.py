@@ -150,7 +150,7 @@ def test_a_folder_that_disappears_and_comes_back(studio: Studio, tmp_path: Path)
 
 def test_stopping_and_going_on_after_a_restart(places: Places, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
-    write_shoot(folder, list(range(40)))
+    write_shoot(folder, list(range(160)))
     studio = Studio(places, one_thread())
     shoot = shoots.make(studio.db, "Test", [str(folder)])
     studio.indexer.start(shoot)
@@ -158,13 +158,13 @@ def test_stopping_and_going_on_after_a_restart(places: Places, tmp_path: Path) -
     studio.indexer.stop(shoot)
     done = shoots.tally(studio.db, shoot).done
     assert studio.indexer.status(shoot).stopped
-    assert done < 40
+    assert done < 160
     studio.close()
 
     studio = Studio(places, one_thread())
     assert shoots.tally(studio.db, shoot).done >= done
     indexed(studio, folder)
-    assert shoots.tally(studio.db, shoot).done == 40
+    assert shoots.tally(studio.db, shoot).done == 160
     studio.close()
 
 

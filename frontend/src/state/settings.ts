@@ -10,6 +10,7 @@ const START: Settings = {
   surround: 'middle',
   theme: 'light',
   facts_shown: true,
+  cache_gb: 20,
 };
 
 export function useSettings(): [Settings, (settings: Settings) => void] {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import tempfile
 from pathlib import Path
@@ -33,11 +34,14 @@ class PictureCache:
         return self.folder / key[:2] / f"{key}.{kind}.jpg"
 
     def read(self, key: str, kind: PictureKind) -> bytes | None:
-        """A picture, or None when it isn't there."""
+        """A picture, or None when it isn't there. It counts as used now."""
+        path = self.path(key, kind)
         try:
-            return self.path(key, kind).read_bytes()
+            data = path.read_bytes()
+            os.utime(path)
         except OSError:
             return None
+        return data
 
     def write(self, key: str, kind: PictureKind, data: bytes) -> None:
         """Put a picture in, whole or not at all."""
@@ -51,3 +55,39 @@ class PictureCache:
         except BaseException:
             os.unlink(temporary)
             raise
+
+    def size(self) -> int:
+        """How many bytes all pictures take together."""
+        return sum(size for _, size, _ in self._all())
+
+    def trim(self, most: int) -> int:
+        """Remove the pictures that were not used for longest until ``most`` bytes are left.
+
+        Goes on to nine tenths of that, so that not every new picture needs it. Thumbnails are small
+        and asked for together: they go last. Returns how many bytes were removed.
+        """
+        found = self._all()
+        total = sum(size for _, size, _ in found)
+        if total <= most:
+            return 0
+        removed = 0
+        for _, size, path in sorted(
+            found, key=lambda one: (".preview." not in one[2].name, one[0])
+        ):
+            if total - removed <= most * 0.9:
+                break
+            path.unlink(missing_ok=True)
+            removed += size
+        return removed
+
+    def _all(self) -> list[tuple[float, int, Path]]:
+        """Every picture: when it was last used, its size, and where it is."""
+        found = []
+        for folder in os.scandir(self.folder):
+            if not folder.is_dir():
+                continue
+            for entry in os.scandir(folder):
+                with contextlib.suppress(FileNotFoundError):
+                    stat = entry.stat()
+                    found.append((stat.st_mtime, stat.st_size, Path(entry.path)))
+        return found

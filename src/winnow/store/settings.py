@@ -20,6 +20,20 @@ def labels(db: Database) -> list[Label]:
     ]
 
 
+def save_labels(db: Database, label_set: list[Label]) -> None:
+    """Store a label set instead of the one before."""
+    with db.write() as conn:
+        conn.execute("DELETE FROM label")
+        conn.executemany(
+            "INSERT INTO label (position, letter, name, meaning, shape, colour, written_as) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?)",
+            [
+                (n, one.letter, one.name, one.meaning, one.shape, one.colour, one.written_as)
+                for n, one in enumerate(label_set)
+            ],
+        )
+
+
 def load(db: Database) -> dict[str, Any]:
     """Every setting that was ever changed."""
     rows = db.read.execute("SELECT name, value FROM setting")

@@ -38,7 +38,7 @@ class Tally:
 
 @dataclass(frozen=True, slots=True)
 class Shoot:
-    """One body of work. Times are seconds since 1970."""
+    """One body of work. Times are seconds since 1970; ``keep_target``: frames to keep, if set."""
 
     id: int
     name: str
@@ -47,6 +47,7 @@ class Shoot:
     filter: Filter
     folders: tuple[Folder, ...]
     tally: Tally
+    keep_target: int | None = None
 
 
 def make(db: Database, name: str, folders: list[str]) -> int:
@@ -92,6 +93,7 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
         filter=filter_from_json(row["filter"]),
         folders=tuple(folders_of(db, shoot_id)),
         tally=tally(db, shoot_id),
+        keep_target=row["keep_target"],
     )
 
 
@@ -121,6 +123,12 @@ def rename(db: Database, shoot_id: int, name: str) -> None:
     """Give a shoot another name."""
     with db.write() as conn:
         conn.execute("UPDATE shoot SET name = ? WHERE id = ?", (name, shoot_id))
+
+
+def aim(db: Database, shoot_id: int, keep_target: int | None) -> None:
+    """Set how many frames are to be kept; None takes the target away."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET keep_target = ? WHERE id = ?", (keep_target, shoot_id))
 
 
 def touch(db: Database, shoot_id: int) -> None:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from winnow.core.filters import StarsRule
 from winnow.core.labels import Shape
 from winnow.core.marks import Decision
+from winnow.work.studio import CACHE_GB
 
 
 def _only_numbers(value: Any) -> Any:
@@ -88,6 +89,7 @@ class ShootOut(Model):
     tally: TallyOut
     status: StatusOut
     cover: list[int] = Field(description="up to four frames to show for it")
+    keep_target: int | None = Field(description="how many frames are to be kept, if set")
 
 
 class ShootIn(Model):
@@ -98,9 +100,10 @@ class ShootIn(Model):
 
 
 class ShootChange(Model):
-    """What to change of a shoot."""
+    """What to change of a shoot; what is left out stays. A keep target of 0 takes it away."""
 
-    name: str = Field(min_length=1, max_length=200)
+    name: str | None = Field(default=None, min_length=1, max_length=200)
+    keep_target: int | None = Field(default=None, ge=0, le=1_000_000)
 
 
 class FramesOut(Model):
@@ -233,13 +236,21 @@ class AfterMarks(Model):
 
 
 class Settings(Model):
-    """The person's settings. ``row_height`` in px at 100 %."""
+    """The person's settings. ``row_height`` in px at 100 %; ``cache_gb`` in 10^9 bytes."""
 
     after: AfterMarks = AfterMarks()
     row_height: Annotated[Whole, Field(ge=80, le=480)] = 180
     surround: Literal["dark", "middle", "light"] = "middle"
     theme: Literal["light", "dark"] = "light"
     facts_shown: bool = True
+    cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
+
+
+class CacheOut(Model):
+    """How many bytes the picture cache takes, and may take."""
+
+    bytes: int
+    most: int
 
 
 class CompletionsOut(Model):

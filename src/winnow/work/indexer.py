@@ -86,6 +86,10 @@ class Indexer:
             return Status(False, "", False, ())
         return Status(run.running, run.stage, run.stopped, tuple(run.notices))
 
+    def busy(self) -> bool:
+        """Whether any shoot is being indexed."""
+        return any(run.running for run in list(self._runs.values()))
+
     def look_at(self, shoot_id: int, frame_ids: list[int]) -> None:
         """These frames are on screen: their pictures come first."""
         run = self._runs.get(shoot_id)

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 import fcntl
 import os
+import threading
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, Final
 
 import platformdirs
 
 from winnow.photos.cache import PictureCache
+from winnow.store import settings
 from winnow.store.db import Database
 from winnow.work.deliver import Deliveries
 from winnow.work.events import Events
 from winnow.work.indexer import Indexer
 from winnow.work.workers import Workers
+
+CACHE_GB: Final = 20  # unless the person sets another limit
+_CACHE_LOOK_S: Final = 300.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +60,25 @@ class Studio:
         self.workers = workers or Workers()
         self.indexer = Indexer(self.db, self.cache, self.events, self.workers)
         self.deliveries = Deliveries(self.db, self.events)
+        self._closing = threading.Event()
+        self._keeper = threading.Thread(target=self._keep_cache_small, name="cache", daemon=True)
+        self._keeper.start()
+
+    def _keep_cache_small(self) -> None:
+        while not self._closing.wait(_CACHE_LOOK_S):
+            self.trim_cache()
+
+    def trim_cache(self) -> None:
+        """Bring the picture cache under the limit that is set; not while it is being filled.
+
+        What was removed is made again when somebody looks at it.
+        """
+        if not self.indexer.busy():
+            self.cache.trim(self.cache_limit())
+
+    def cache_limit(self) -> int:
+        """Bytes that the picture cache may take."""
+        return int(settings.load(self.db).get("cache_gb", CACHE_GB) * 1_000_000_000)
 
     def _take_lock(self) -> IO[str]:
         """Hold a lock for as long as this process lives: two servers on one database would each
@@ -78,6 +102,8 @@ class Studio:
 
     def close(self) -> None:
         """Stop all work and close the database."""
+        self._closing.set()
+        self._keeper.join(5)
         self.events.close()
         self.deliveries.close()
         self.indexer.close()

@@ -5,7 +5,7 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted, size } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
 import { useSettings } from '../../state/settings';
@@ -38,6 +38,7 @@ export function Shoots() {
             </li>
           ))}
         </ul>
+        <QuickPictures />
       </div>
     </main>
   );
@@ -97,6 +98,55 @@ function OpenFolder() {
   );
 }
 
+/** How much room the quick pictures take, with a limit to set and a button that empties it. */
+function QuickPictures() {
+  const client = useQueryClient();
+  const [settings, change] = useSettings();
+  const { data } = useQuery({
+    queryKey: ['cache', settings.cache_gb],
+    queryFn: () => ask(api.GET('/api/cache')),
+  });
+  const { mutate, isPending } = useMutation({
+    mutationFn: () => ask(api.DELETE('/api/cache')),
+    onSettled: () => client.invalidateQueries({ queryKey: ['cache'] }),
+  });
+  if (!data) return null;
+  const keep = (field: HTMLInputElement) => {
+    const wanted = Number(field.value);
+    if (wanted >= 1 && wanted <= 10_000 && wanted !== settings.cache_gb)
+      change({ ...settings, cache_gb: Math.round(wanted) });
+    else field.value = String(settings.cache_gb);
+  };
+  return (
+    <section className="figures flex flex-wrap items-baseline gap-x-3 text-quiet">
+      <span>
+        Pictures kept so that looking is quick: {size(data.bytes)} of at most{' '}
+        <input
+          key={settings.cache_gb}
+          aria-label="Most room for quick pictures, in GB"
+          inputMode="numeric"
+          maxLength={5}
+          className="h-6 w-14 rounded border border-line bg-paper px-1 text-right text-ink"
+          defaultValue={settings.cache_gb}
+          onBlur={(event) => keep(event.target)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') event.currentTarget.blur();
+          }}
+        />{' '}
+        GB. The ones not looked at for longest go first, and are made again when needed.
+      </span>
+      <button
+        type="button"
+        className="underline"
+        disabled={isPending || !data.bytes}
+        onClick={() => mutate()}
+      >
+        remove them now
+      </button>
+    </section>
+  );
+}
+
 function Card({ shoot }: { shoot: Shoot }) {
   const { tally, status } = shoot;
   const decided = tally.picks + tally.rejects;
@@ -122,9 +172,12 @@ function Card({ shoot }: { shoot: Shoot }) {
           <Name shoot={shoot} />
           <span className="text-quiet">{counted(tally.frames, 'frame')}</span>
         </div>
-        <p>
-          {counted(tally.picks, 'pick')} · {counted(tally.rejects, 'reject')} ·{' '}
-          {tally.undecided.toLocaleString('en')} undecided
+        <p className="flex items-baseline justify-between gap-3">
+          <span>
+            {counted(tally.picks, 'pick')} · {counted(tally.rejects, 'reject')} ·{' '}
+            {tally.undecided.toLocaleString('en')} undecided
+          </span>
+          <Target shoot={shoot} />
         </p>
         <progress
           className="h-1.5 w-full"
@@ -192,6 +245,47 @@ function Name({ shoot }: { shoot: Shoot }) {
         else if (event.key === 'Escape') setTyped(null);
       }}
     />
+  );
+}
+
+/** How many frames are to be kept: a field, empty for no target. */
+function Target({ shoot }: { shoot: Shoot }) {
+  const client = useQueryClient();
+  const [typed, setTyped] = useState<string | null>(null);
+  const { mutate } = useMutation({
+    mutationFn: (keep_target: number) =>
+      ask(
+        api.PATCH('/api/shoots/{shoot}', {
+          params: { path: { shoot: shoot.id } },
+          body: { keep_target },
+        }),
+      ),
+    onSettled: () => client.invalidateQueries({ queryKey: ['shoots'] }),
+  });
+  const shown = typed ?? String(shoot.keep_target ?? '');
+  const keep = () => {
+    const wanted = Number(shown);
+    if (typed !== null && Number.isInteger(wanted) && wanted >= 0) mutate(wanted);
+    setTyped(null);
+  };
+  return (
+    <label className="flex items-baseline gap-2 text-quiet">
+      to keep
+      <input
+        inputMode="numeric"
+        maxLength={6}
+        placeholder="–"
+        className="h-6 w-14 rounded border border-line bg-paper px-1 text-right text-ink"
+        value={shown}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setTyped(event.target.value.replace(/\D/g, ''))}
+        onBlur={keep}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') event.currentTarget.blur();
+          else if (event.key === 'Escape') setTyped(null);
+        }}
+      />
+    </label>
   );
 }
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, StudioDep
-from winnow.web.models import LabelModel, Settings
+from winnow.web.models import CacheOut, LabelModel, Settings
 
 router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
 
@@ -29,3 +29,16 @@ def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
 def get_labels(studio: StudioDep) -> list[LabelModel]:
     """The label set, in the order of its keys."""
     return [LabelModel.model_validate(label) for label in settings.labels(studio.db)]
+
+
+@router.get("/cache")
+def get_cache(studio: StudioDep) -> CacheOut:
+    """How much room the pictures take that Winnow made to be quick."""
+    return CacheOut(bytes=studio.cache.size(), most=studio.cache_limit())
+
+
+@router.delete("/cache")
+def empty_cache(studio: StudioDep) -> CacheOut:
+    """Remove these pictures; each is made again when somebody looks at it."""
+    studio.cache.trim(0)
+    return get_cache(studio)
