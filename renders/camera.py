@@ -31,12 +31,11 @@ class View:
 @dataclass(frozen=True, slots=True)
 class Render:
     """``radiance`` H x W x 3, linear; ``metres`` H x W along the optical axis, far away 1e4;
-    ``alpha`` H x W; ``flash`` H x W x 3: what a light beside the lens would add at 1 m."""
+    ``alpha`` H x W."""
 
     radiance: Array
     metres: Array
     alpha: Array
-    flash: Array
 
 
 Part = tuple[int, int, int, int]
@@ -81,11 +80,7 @@ def take(
         np.ascontiguousarray(radiance), albedo, np.ascontiguousarray(normal), hdr=True
     )
     metres = _distances(scene, sensor, view, w, h) if not part else np.full((h, w), 1, np.float32)
-    forward = np.asarray(view.to, np.float32) - np.asarray(view.at, np.float32)
-    forward /= np.linalg.norm(forward)
-    facing = np.clip(-(normal @ forward), 0, 1)
-    flash = albedo * (facing / np.maximum(metres, 0.3) ** 2)[..., None]
-    return Render(np.maximum(np.asarray(clean), 0), metres, np.clip(alpha, 0, 1), flash)
+    return Render(np.maximum(np.asarray(clean), 0), metres, np.clip(alpha, 0, 1))
 
 
 def _sensor(view: View, size: tuple[int, int], part: Part | None) -> mi.Sensor:

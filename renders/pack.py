@@ -18,11 +18,11 @@ from PIL import Image
 from renders.textures import Array
 from winnow.demo import masters
 
-QUALITY = 86
+QUALITY = 90
 # How much brighter than rendered, so that mid-grey lies near 0.18; set by eye.
 GAINS = {
     "rope": 1.7, "rope_step": 1.7, "stall": 2.0, "planks": 2.0, "lantern": 1.3, "crates": 2.2,
-    "bags": 3.4, "afloat": 3.6, "near_lantern": 1.9, "quay": 3.2, "boats": 1.2, "bunting": 0.55,
+    "bags": 3.4, "afloat": 3.6, "near_lantern": 1.9, "quay": 3.2, "boats": 1.9, "bunting": 0.55,
     "crowd": 2.8, "behind_deck": 1.7, "behind_water": 1.0, "behind_houses": 3.0,
 }  # fmt: skip
 PEOPLE_GAIN = 1.25
@@ -44,6 +44,12 @@ def colour(folder: Path, name: str, radiance: Array) -> None:
 
 def grey(folder: Path, name: str, picture: Array) -> None:
     Image.fromarray(picture).save(folder / f"{name}.webp", lossless=True, method=6)
+
+
+def _held(radiance: Array) -> Array:
+    """Lamps no brighter than keeps their colour: beyond, a sensor would see only white."""
+    most = radiance.max(2, keepdims=True)
+    return radiance * np.minimum(1, 4.5 / np.maximum(most, 1e-6))
 
 
 def _mended(radiance: Array, hole: Array) -> Array:
@@ -73,7 +79,7 @@ def _box(mask: Array) -> tuple[int, int, int, int]:
 def _scene(folder: Path, out: Path, name: str, known: dict[str, Any]) -> None:
     raw = np.load(folder / f"{name}.npz")
     facts = json.loads((folder / f"{name}.json").read_text())
-    radiance = raw["radiance"].astype(np.float32) * GAINS[name]
+    radiance = _held(raw["radiance"].astype(np.float32) * GAINS[name])
     metres = np.minimum(raw["metres"], 2000)
     h, w = metres.shape
     x, y = SUBJECTS.get(name, facts["subject"])
@@ -108,16 +114,11 @@ def _person(folder: Path, out: Path, name: str, known: dict[str, Any]) -> None:
     h, w = raw["alpha"].shape
     colour(out, name, raw["radiance"].astype(np.float32) * PEOPLE_GAIN)
     grey(out, f"{name}.alpha", (raw["alpha"].astype(np.float32) * 255 + 0.5).astype(np.uint8))
-    # The root, as eight bits hold it best.
-    flash = np.sqrt(np.clip(raw["flash"].astype(np.float32) * facts["metres"] ** 2, 0, 1))
-    Image.fromarray((flash * 255 + 0.5).astype(np.uint8)).save(
-        out / f"{name}.flash.webp", quality=82, method=6
-    )
     looks = {}
-    for path in sorted(folder.glob(f"{name}-*.npz")):
-        look = path.stem.split("-")[1]
+    for path in sorted(folder.glob(f"{name}[-.]*.npz")):
         colour(out, path.stem, np.load(path)["radiance"].astype(np.float32) * PEOPLE_GAIN)
-        looks[look] = json.loads(path.with_suffix(".json").read_text())["at"]
+        if "-" in path.stem and ".flash" not in path.stem:
+            looks[path.stem.split("-")[1]] = json.loads(path.with_suffix(".json").read_text())["at"]
     known[name] = {
         "size": [w, h], "face": facts["face"], "eyes": [e[:2] for e in facts["eyes"]],
         "focal_px": facts["focal_px"], "metres": facts["metres"], "looks": looks,
@@ -136,7 +137,7 @@ def main() -> None:
     known = json.loads(index.read_text()) if index.exists() else {}
     for folder, pack in ((chosen.scenes, _scene), (chosen.people, _person)):
         for path in sorted(folder.glob("*.json")):
-            if "-" not in path.stem and (path.stem in chosen.names or not chosen.names):
+            if not set("-.") & set(path.stem) and (path.stem in chosen.names or not chosen.names):
                 pack(folder, out, path.stem, known)
                 print(path.stem, flush=True)
     index.write_text(json.dumps(known, indent=1, sort_keys=True) + "\n")

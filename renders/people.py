@@ -55,6 +55,7 @@ class Person:
     sky: str = "dusk"
     key: float = 0.55  # where the lantern that lights them hangs, in metres to the side
     face: dict[str, float] = field(default_factory=dict)
+    flash: bool = False  # whether they are also lit by a flash, when turned
 
 
 PEOPLE = [
@@ -68,7 +69,8 @@ PEOPLE = [
         {"male-old-averagemuscle-averageweight": 0.6, "male-old-maxmuscle-averageweight": 0.4},
         {"nose/nose-scale-horiz-incr": 0.35}),
         ((0.40, 0.21, 0.145), (0.52, 0.31, 0.22)), (0.30, 0.38, 0.45), "short", (0.50, 0.48, 0.45),
-        (0.06, 0.065, 0.03), "knitted", (0.025, 0.035, 0.06), None, beard=True, smile=0.35, red=1.3, yaw=-10, key=-0.5),
+        (0.06, 0.065, 0.03), "knitted", (0.025, 0.035, 0.06), None, beard=True, smile=0.35, red=1.3, yaw=-10, key=-0.5,
+        flash=True, face={"eyeWideLeft": 0.75, "eyeWideRight": 0.75}),
     Person("singer", Shape(
         {"african-female-young": 0.95, "african-male-young": 0.05},
         {"female-young-averagemuscle-averageweight": 1.0}),
@@ -78,12 +80,12 @@ PEOPLE = [
         {"asian-male-young": 0.7, "asian-male-old": 0.3},
         {"male-young-averagemuscle-averageweight": 0.7, "male-old-averagemuscle-averageweight": 0.3}),
         ((0.42, 0.255, 0.165), (0.54, 0.35, 0.235)), (0.09, 0.05, 0.03), "short", (0.016, 0.014, 0.013),
-        (0.075, 0.07, 0.066), "", (0, 0, 0), (0.05, 0.19, 0.20), smile=0.3, red=0.8, yaw=12, sky="blue", key=0.6),
+        (0.075, 0.07, 0.066), "", (0, 0, 0), (0.05, 0.19, 0.20), smile=0.3, red=0.8, yaw=12, sky="blue", key=0.6, flash=True),
     Person("baker", Shape(
         {"caucasian-female-old": 0.55, "caucasian-female-young": 0.45},
         {"female-old-averagemuscle-maxweight": 0.5, "female-young-averagemuscle-maxweight": 0.4}),
         ((0.50, 0.29, 0.21), (0.62, 0.40, 0.30)), (0.18, 0.13, 0.07), "long", (0.33, 0.30, 0.28),
-        (0.20, 0.035, 0.05), "knitted", (0.50, 0.45, 0.36), (0.16, 0.20, 0.26), smile=0.7, red=1.5, yaw=6, sky="golden", key=-0.5),
+        (0.20, 0.035, 0.05), "knitted", (0.50, 0.45, 0.36), (0.16, 0.20, 0.26), smile=0.7, red=1.5, yaw=6, sky="golden", key=-0.5, flash=True),
     Person("apprentice", Shape(
         {"african-male-child": 0.45, "caucasian-male-child": 0.35, "caucasian-male-young": 0.2},
         {"male-child-averagemuscle-averageweight": 0.8, "male-young-averagemuscle-averageweight": 0.2}),
@@ -517,9 +519,14 @@ def _buttons(parts: dict[str, Any], coat: Vectors, b: Vectors, s: float) -> None
 
 
 def scene(
-    person: Person, face: dict[str, float], glance: tuple[float, float], yaw: float
+    person: Person,
+    face: dict[str, float],
+    glance: tuple[float, float],
+    yaw: float,
+    flash: bool = False,
 ) -> tuple[mi.Scene, Head]:
-    """A person in the light of the evening, turned by ``yaw`` degrees; glance in degrees."""
+    """A person turned by ``yaw`` degrees, glance in degrees; in the light of the evening, or only
+    of a flash on the camera."""
     head = Head(person, face)
     parts: dict[str, Any] = {"type": "scene"}
     surface = _skin(person, head)
@@ -533,6 +540,17 @@ def scene(
     _hair(parts, person, head)
     _hat(parts, person, head)
     _clothes(parts, person, head)
+    if flash:
+        around = turn("y", -yaw)
+        centre = [float(c) for c in head.between + around @ np.array([0.12, 0.10, AWAY_M])]
+        lamp = {"type": "sphere", "center": centre, "radius": 0.06}
+        parts["flash"] = {**lamp, "emitter": shining((800.0, 775.0, 740.0))}
+    else:
+        _evening(parts, person, head, yaw)
+    return mi.load_dict(parts), head
+
+
+def _evening(parts: dict[str, Any], person: Person, head: Head, yaw: float) -> None:
     colours = SKIES[person.sky]
     sky = textures.sky(
         1024, colours.horizon, colours.low, colours.zenith, colours.cloud, colours.cover, 5
@@ -553,7 +571,6 @@ def scene(
             "radius": radius,
             "emitter": shining(radiance),
         }
-    return mi.load_dict(parts), head
 
 
 def _view(head: Head, yaw: float, size: tuple[int, int], focal: float) -> View:
@@ -590,26 +607,29 @@ def render(person: Person, folder: Path, turned: bool, shrink: float, samples: i
              "past": ({}, past), "talking": (TALKING, straight)}  # fmt: skip
     view = View((0, 0, 0), (0, 0, 1), 1)
     box = [0.0] * 4
-    for extra, (units, glance) in faces.items():
-        if extra and (folder / f"{name}-{extra}.npz").exists():
-            continue
-        began = time.time()
-        world, head = scene(person, units, glance, yaw)
-        if not extra:
-            view = _view(head, yaw, size, focal)
-            box = _box(view, head, _face(head), size)
-            eyes = [project(view, c, size) for c, _ in head.eyes]
-            shot = camera.take(world, view, size, samples, cut_out=True)
-            save(
-                folder, name, shot, {"face": box, "eyes": eyes, "metres": AWAY_M, "focal_px": focal}
-            )
-        else:
-            pad = 0.12 * (box[2] - box[0])
-            left, top = round(box[0] - pad), round(box[1] - pad)
-            part = (left, top, round(box[2] + pad) - left, round(box[3] + pad * 1.5) - top)
-            shot = camera.take(world, view, size, samples, cut_out=True, part=part)
-            save(folder, f"{name}-{extra}", shot, {"at": [left, top]})
-        print(f"{name} {extra}: {time.time() - began:.0f} s", flush=True)
+    for light in ("", ".flash") if turned and person.flash else ("",):
+        for extra, (units, glance) in faces.items():
+            file = f"{name}{'-' if extra else ''}{extra}{light}"
+            if extra and (folder / f"{file}.npz").exists():
+                continue
+            began = time.time()
+            world, head = scene(person, units, glance, yaw, flash=bool(light))
+            if not extra:
+                view = _view(head, yaw, size, focal)
+                box = _box(view, head, _face(head), size)
+                eyes = [project(view, c, size) for c, _ in head.eyes]
+                facts = {"face": box, "eyes": eyes, "metres": AWAY_M, "focal_px": focal}
+                if (folder / f"{file}.npz").exists():
+                    continue
+                shot = camera.take(world, view, size, samples, cut_out=True)
+            else:
+                pad = 0.12 * (box[2] - box[0])
+                left, top = round(box[0] - pad), round(box[1] - pad)
+                part = (left, top, round(box[2] + pad) - left, round(box[3] + pad * 1.5) - top)
+                facts = {"at": [left, top]}
+                shot = camera.take(world, view, size, samples, cut_out=True, part=part)
+            save(folder, file, shot, facts)
+            print(f"{file}: {time.time() - began:.0f} s", flush=True)
 
 
 def main() -> None:
@@ -624,8 +644,7 @@ def main() -> None:
         if chosen.poses == ("straight" if turned else "turned"):
             continue
         for person in PEOPLE:
-            last = chosen.folder / f"{person.name}{'_turned' if turned else ''}-talking.npz"
-            if (not chosen.names or person.name in chosen.names) and not last.exists():
+            if not chosen.names or person.name in chosen.names:
                 render(person, chosen.folder, turned, chosen.shrink, chosen.samples)
 
 

@@ -111,7 +111,6 @@ def save(folder: Path, name: str, render: camera.Render, facts: dict[str, Any]) 
         radiance=render.radiance.astype(np.float16),
         metres=render.metres,
         alpha=render.alpha.astype(np.float16),
-        flash=render.flash.astype(np.float16),
     )
     (folder / f"{name}.json").write_text(json.dumps(facts))
 

@@ -14,6 +14,8 @@ sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import Page, chromium  # noqa: E402
 
+from winnow.demo import evening  # noqa: E402
+
 FOLDER = ROOT / "docs" / "screenshots"
 
 
@@ -38,8 +40,9 @@ def main() -> None:
             with chromium() as page:
                 page.driver.get(url)
                 # The largest part of the shoot must be shown and analysed before pictures are taken.
-                page.until(lambda: "of 60" in page.text(), 240)
-                page.until(lambda: "analysed" not in page.text(), 120)
+                whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy
+                page.until(lambda: whole in page.text(), 240)
+                page.until(lambda: "analysed" not in page.text(), 240)
                 take(page)
         finally:
             process.terminate()

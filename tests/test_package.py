@@ -24,6 +24,9 @@ def test_the_wheel_holds_the_built_page_and_the_migrations(tmp_path: Path) -> No
     assert any(n.startswith("winnow/web/page/assets/") and n.endswith(".woff2") for n in names)
     assert "winnow/store/migrations/0001_shoots_frames_marks.sql" in names
     assert any(name.endswith("licenses/LICENSE") for name in names)
+    masters = {path.name for path in (ROOT / "src/winnow/demo/masters").iterdir()}
+    assert {Path(n).name for n in names if n.startswith("winnow/demo/masters/")} == masters
+    assert not [name for name in names if name.startswith("renders/")]
 
 
 def test_the_page_asks_no_other_host() -> None:

@@ -1,4 +1,4 @@
-"""The command line: winnow demo | serve | open."""
+"""The command line: winnow demo | demo-card | demo-camera | serve | open."""
 
 from __future__ import annotations
 
@@ -7,13 +7,16 @@ import json
 import logging
 import sys
 import urllib.request
+from collections.abc import Callable
+from dataclasses import replace
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
 
 import winnow
+from winnow.core.labels import STANDARD_SET
 from winnow.photos import scan
-from winnow.store import shoots
+from winnow.store import settings, shoots
 from winnow.store.db import DatabaseError
 from winnow.work.studio import AlreadyRunning, Places, Studio
 
@@ -45,6 +48,17 @@ def _parser() -> argparse.ArgumentParser:
 
     demo = commands.add_parser("demo", parents=[serving], help="start with the demo shoot")
     demo.set_defaults(run=_demo)
+    card = commands.add_parser(
+        "demo-card", help="fill a folder like a memory card with the demo's pictures"
+    )
+    card.add_argument("folder", type=Path, metavar="FOLDER")
+    card.set_defaults(run=_demo_card)
+    camera = commands.add_parser(
+        "demo-camera", help="put the demo's pictures into a folder one by one, like a camera"
+    )
+    camera.add_argument("folder", type=Path, metavar="FOLDER")
+    camera.add_argument("--every", type=float, default=4.0, metavar="SECONDS")
+    camera.set_defaults(run=_demo_camera)
     serve = commands.add_parser("serve", parents=[serving], help="start with your own shoots")
     serve.set_defaults(run=_serve)
     opener = commands.add_parser(
@@ -55,7 +69,13 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _run(arguments: argparse.Namespace, places: Places, folders: list[Path], name: str) -> int:
+def _run(
+    arguments: argparse.Namespace,
+    places: Places,
+    folders: list[Path],
+    name: str,
+    prepare: Callable[[Studio, int], None] | None = None,
+) -> int:
     from winnow.web.server import serve
 
     for folder in folders:
@@ -71,6 +91,8 @@ def _run(arguments: argparse.Namespace, places: Places, folders: list[Path], nam
         shoot = shoots.find_by_folders(studio.db, resolved)
         if shoot is None:
             shoot = shoots.make(studio.db, name or Path(resolved[0]).name, resolved)
+            if prepare:
+                prepare(studio, shoot)
         studio.indexer.start(shoot)
         path = f"shoots/{shoot}"
     try:
@@ -121,14 +143,50 @@ def _open(arguments: argparse.Namespace) -> int:
 
 
 def _demo(arguments: argparse.Namespace) -> int:
-    from winnow.demo import shoot
+    from winnow.demo import evening, shoot
 
-    usual = Places.usual()
-    places = Places(usual.data / "demo", usual.cache / "demo")
-    folder = places.data / shoot.FOLDER_NAME
+    places = _demo_places()
+    folder = places.data / evening.FOLDER_NAME
     if shoot.make_behind(folder):
-        print("Making the demo shoot: its frames appear one by one, in about a minute.", flush=True)
-    return _run(arguments, places, [folder], shoot.SHOOT_NAME)
+        print(
+            "Making the demo shoot: its frames appear one by one, in less than a minute.",
+            flush=True,
+        )
+    return _run(arguments, places, [folder], evening.SHOOT_NAME, _for_the_evening)
+
+
+def _demo_places() -> Places:
+    usual = Places.usual()
+    return Places(usual.data / "demo", usual.cache / "demo")
+
+
+def _demo_card(arguments: argparse.Namespace) -> int:
+    from winnow.demo import devices, evening
+
+    count = devices.fill_card(arguments.folder, _demo_places().data / evening.FOLDER_NAME)
+    print(f"{count} files put on the card in {arguments.folder}.")
+    return 0
+
+
+def _demo_camera(arguments: argparse.Namespace) -> int:
+    from winnow.demo import devices, evening
+
+    print("The camera shoots until its last frame; Ctrl+C ends it.", flush=True)
+    made = _demo_places().data / evening.FOLDER_NAME
+    for path in devices.keep_shooting(arguments.folder, made, arguments.every):
+        print(path, flush=True)
+    return 0
+
+
+def _for_the_evening(studio: Studio, shoot: int) -> None:
+    """What the photographer set before the demo shoot: labels with their meanings, a target."""
+    from winnow.demo import evening
+
+    shoots.aim(studio.db, shoot, evening.KEEP_TARGET)
+    named = [(label, *evening.LABELS[label.letter]) for label in STANDARD_SET]
+    settings.save_labels(
+        studio.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
+    )
 
 
 if __name__ == "__main__":
