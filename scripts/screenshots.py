@@ -14,7 +14,7 @@ sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import Page, chromium  # noqa: E402
 
-from winnow.demo import evening  # noqa: E402
+from winnow.demo import evening, shoot  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -57,17 +57,32 @@ def take(page: Page) -> None:
         page.until(still(page))
         page.driver.save_screenshot(str(FOLDER / f"{name}.png"))
 
-    # Group by group: the sharp ones are picked, the others rejected, the best get stars and labels.
-    for decisions in ("JJLJJ", "LJJ", "LJJLJ", "LJ", "LLJJJ"):
+    order = sorted(evening.frames(), key=lambda frame: frame.taken_at)
+    names = [name for f in order for name in shoot.files_of(f) if name.endswith(".jpg")]
+    clocks = {group.clock: index for index, group in enumerate(evening.groups())}
+
+    def go_to(clock: str, number: int = 0) -> None:
+        """To a frame of the group that begins at this time."""
+        wanted = next(f for f in order if (f.group, f.number) == (clocks[clock], number))
+        page.keys("Home", *["F"] * names.index(f"{wanted.name}.jpg"))
+
+    # The sharp ones with open eyes are picked, the others rejected, the best get stars and labels.
+    for clock, decisions in (
+        ("19:12:00", "LJLJLJJL"), ("19:25:05", "JJJJJLJJLJ"), ("19:25:48", "JJLJL"),
+        ("19:26:30", "LJLJ"), ("19:29:10", "JLJJLJJL"),
+    ):  # fmt: skip
+        go_to(clock)
         page.keys(*decisions)
-    page.keys("Home", "F", "F", "4", "Y", "R", "3", "U", "R", "5", "O", "F", "F", "F", "2")
-    page.until(lambda: "undo “2 stars" in page.text())
-    page.keys("Home", "F", "F")
+    go_to("19:25:05", 8)
+    page.keys("4", "U", "S", "S", "S", "5", "Y")
+    page.until(lambda: "undo “" in page.text() and "5" in page.text())
     shot("sheet", lambda: page.all("[data-frame]"))
     page.keys("E")
     page.button("picks").click()
     shot("filter", lambda: "Picks" in page.one("header").text)
-    page.keys("Shift+A", "E", "Home", "R", "R", "Space")
+    page.keys("Shift+A", "E")
+    go_to("19:25:05", 5)
+    page.keys("Space")
     ready = "[data-testid=photograph] img[data-ready=true]"
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
     page.keys("D")
