@@ -5,6 +5,7 @@ Two invented photographers; the second one's clock is 47 s ahead.
 
 from __future__ import annotations
 
+import functools
 from calendar import timegm
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -142,6 +143,7 @@ def _near(metres: float, **more: Any) -> dict[str, Any]:
     return {"focus_m": metres, **more}
 
 
+@functools.cache
 def groups() -> list[Group]:
     """All that was photographed, in order of time."""
     golden = (1.05, 1.0, 0.94)
