@@ -51,6 +51,9 @@ if [ "$want" = test ]; then
   system_packages chromium chromium-driver libimage-exiftool-perl exiv2 argyll-ref
 fi
 
+# Decodes JPEGs to planes; without it Pillow does, more slowly.
+system_packages libturbojpeg0
+
 python=
 for candidate in "${PYTHON:-}" python3.11 python3.12 python3.13 python3 /usr/bin/python3; do
   if [ -n "$candidate" ] && command -v "$candidate" >/dev/null && python_new_enough "$candidate"; then

@@ -46,3 +46,15 @@ def test_exposure_value_against_a_worked_example() -> None:
     assert exposure_value(8, 1 / 125) == pytest.approx(12.9658, abs=1e-4)
     with pytest.raises(ValueError, match="positive"):
         exposure_value(0, 1)
+
+
+def test_each_channel_has_its_own_shares() -> None:
+    picture = np.full((10, 10, 3), 128, np.uint8)
+    picture[:3, :, 0] = 255
+    picture[:2] = 255
+    picture[8:] = 0
+    picture[7:, :, 2] = 0
+    found = measure(picture)
+    assert found.high == pytest.approx((0.3, 0.2, 0.2, 0.2))
+    assert found.low == pytest.approx((0.2, 0.2, 0.3, 0.2))
+    assert (found.clipped_high, found.clipped_low) == pytest.approx((0.3, 0.2))

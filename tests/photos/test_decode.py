@@ -152,9 +152,10 @@ def test_raw_shows_its_own_preview_turned_as_the_container_says() -> None:
 
 
 def test_raw_without_a_useful_preview_is_developed() -> None:
-    picture = decode(dng(saved(quadrants(), "JPEG")), Kind.RAW, 1, None)
-    assert "Developed" in picture.notices[0]
+    picture = decode(dng(saved(quadrants(24, 18), "JPEG")), Kind.RAW, 1, None)
+    assert picture.source == "developed"
     assert picture.pixels.shape == (24, 32, 3)
+    assert (picture.width, picture.height) == (64, 48)
 
 
 def test_embedded_thumbnails_lose_their_bars_and_are_turned() -> None:

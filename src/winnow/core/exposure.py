@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-VERSION: Final = 1
+VERSION: Final = 2
 _CLIPPED_HIGH: Final = 254
 _CLIPPED_LOW: Final = 1
 _MIDDLE_GREY: Final = 0.18
@@ -17,11 +17,18 @@ _MIDDLE_GREY: Final = 0.18
 
 @dataclass(frozen=True, slots=True)
 class Exposure:
-    """Shares of pixels, 0…1, and brightness in EV against middle grey (18 %)."""
+    """Shares of pixels, 0…1, and brightness in EV against middle grey (18 %).
+
+    ``clipped_high``: of pixels with a channel at its upper end; ``clipped_low``: of those with all
+    three at the lower end. ``high`` and ``low``: of each channel (red, green, blue) alone, and of
+    pixels with all three there.
+    """
 
     clipped_high: float
     clipped_low: float
     brightness_ev: float
+    high: tuple[float, float, float, float]
+    low: tuple[float, float, float, float]
 
 
 _LINEAR: Final = np.array(
@@ -33,20 +40,28 @@ _LINEAR: Final = np.array(
 def measure(picture: NDArray[np.uint8]) -> Exposure:
     """Measure an sRGB picture of shape (h, w, 3).
 
-    A pixel is clipped high when any channel is, and clipped low when all are. Brightness is the
-    mean of the linear luminance (Rec. 709 weights, as in IEC 61966-2-1).
+    Brightness is the mean of the linear luminance (Rec. 709 weights, as in IEC 61966-2-1).
     """
-    red, green, blue = (np.ascontiguousarray(picture[..., c]) for c in range(3))
+    channels = [np.ascontiguousarray(picture[..., c]) for c in range(3)]
     # Not picture.max(axis=2), which takes ten times as long over so short an axis.
-    brightest = np.maximum(np.maximum(red, green), blue)
-    high = float((brightest >= _CLIPPED_HIGH).mean())
-    low = float((brightest <= _CLIPPED_LOW).mean())
-    means = [
-        float(np.bincount(channel.ravel(), minlength=256) @ _LINEAR) / channel.size
-        for channel in (red, green, blue)
-    ]
-    luminance = 0.2126 * means[0] + 0.7152 * means[1] + 0.0722 * means[2]
-    return Exposure(high, low, log2(max(luminance, 1e-6) / _MIDDLE_GREY))
+    brightest = np.maximum(np.maximum(channels[0], channels[1]), channels[2])
+    darkest = np.minimum(np.minimum(channels[0], channels[1]), channels[2])
+    counts = [np.bincount(channel.ravel(), minlength=256) for channel in channels]
+    size = channels[0].size
+    high = [float(count[_CLIPPED_HIGH:].sum()) / size for count in counts]
+    low = [float(count[: _CLIPPED_LOW + 1].sum()) / size for count in counts]
+    luminance = sum(
+        weight * float(count @ _LINEAR) / size
+        for weight, count in zip((0.2126, 0.7152, 0.0722), counts, strict=True)
+    )
+    all_low = float((brightest <= _CLIPPED_LOW).mean())
+    return Exposure(
+        clipped_high=float((brightest >= _CLIPPED_HIGH).mean()),
+        clipped_low=all_low,
+        brightness_ev=log2(max(luminance, 1e-6) / _MIDDLE_GREY),
+        high=(high[0], high[1], high[2], float((darkest >= _CLIPPED_HIGH).mean())),
+        low=(low[0], low[1], low[2], all_low),
+    )
 
 
 def exposure_value(aperture: float, shutter_s: float) -> float:

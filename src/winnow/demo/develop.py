@@ -280,6 +280,7 @@ def facts(group: Group, frame: Frame) -> Facts:
         taken_at=frame.taken_at,
         utc_offset_min=UTC_OFFSET_MIN,
         camera=group.camera.name,
+        serial=group.camera.serial,
         lens=group.lens.name,
         focal_mm=millimetres,
         aperture=group.aperture,

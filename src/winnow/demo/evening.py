@@ -36,14 +36,15 @@ class Camera:
     """A body and how it names its files; ``ahead_s``: what its clock is wrong by."""
 
     name: str
+    serial: str
     prefix: str
     first_number: int
     body: Body
     ahead_s: float
 
 
-FIRST: Final = Camera("Quillon H2", "QH2_", 9958, Body((1.03, 1.0, 0.97), 1.0), 0)
-SECOND: Final = Camera("Tessel Nine", "TN90", 412, Body((0.97, 1.0, 1.07), 1.08), 47)
+FIRST: Final = Camera("Quillon H2", "0417003", "QH2_", 9958, Body((1.03, 1.0, 0.97), 1.0), 0)
+SECOND: Final = Camera("Tessel Nine", "T9-22816", "TN90", 412, Body((0.97, 1.0, 1.07), 1.08), 47)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,20 +6,9 @@ import contextlib
 import os
 import tempfile
 from pathlib import Path
-from typing import Final, Literal
-
-from blake3 import blake3
-
-from winnow.photos import decode
+from typing import Literal
 
 PictureKind = Literal["early", "thumbnail", "preview"]
-THUMBNAIL_PX: Final = 512
-PREVIEW_PX: Final = 2048
-
-
-def content_key(data: bytes) -> str:
-    """Name a file's content together with the version of the code that decodes it."""
-    return f"{blake3(data).hexdigest(16)}{decode.VERSION:x}"
 
 
 class PictureCache:

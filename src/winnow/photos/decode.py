@@ -4,33 +4,26 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass, replace
-from functools import lru_cache
-from typing import Final
+from typing import Final, Literal
 
 import numpy as np
 import pi_heif
-import rawpy
+import simplejpeg
 from numpy.typing import NDArray
-from PIL import Image, ImageCms, ImageFile, UnidentifiedImageError
+from PIL import Image, ImageFile, UnidentifiedImageError
 
 from winnow.core.frames import Kind
+from winnow.photos import colour, planes, raw
+from winnow.photos.planes import MAX_PIXELS
+from winnow.photos.raw import RawError
 
 pi_heif.register_heif_opener(thumbnails=False)
 # Winnow checks the size itself, before any pixel is decoded, and says so in its own words.
 Image.MAX_IMAGE_PIXELS = None
 
-VERSION: Final = 1
-MAX_PIXELS: Final = 400_000_000
-
-_ORIENTED: Final = {
-    2: Image.Transpose.FLIP_LEFT_RIGHT,
-    3: Image.Transpose.ROTATE_180,
-    4: Image.Transpose.FLIP_TOP_BOTTOM,
-    5: Image.Transpose.TRANSPOSE,
-    6: Image.Transpose.ROTATE_270,
-    7: Image.Transpose.TRANSVERSE,
-    8: Image.Transpose.ROTATE_90,
-}
+VERSION: Final = 2
+# Where a picture's pixels come from: the file itself, a raw file's own preview, or development.
+Source = Literal["file", "embedded", "developed"]
 
 
 class PictureError(Exception):
@@ -45,6 +38,7 @@ class Picture:
     width: int
     height: int
     notices: tuple[str, ...] = ()
+    source: Source = "file"
 
 
 def sniff(head: bytes) -> Kind | None:
@@ -67,6 +61,11 @@ def sniff(head: bytes) -> Kind | None:
     return None
 
 
+def is_raw(data: bytes, promised: Kind) -> bool:
+    """Whether a file whose name promises ``promised`` is a camera raw file."""
+    return promised is Kind.RAW and sniff(data[:32]) in (None, Kind.TIFF)
+
+
 def decode(data: bytes, promised: Kind, orientation: int, longest: int | None) -> Picture:
     """Decode a picture file.
 
@@ -78,7 +77,7 @@ def decode(data: bytes, promised: Kind, orientation: int, longest: int | None) -
         raise PictureError("The file is empty (0 bytes).")
     found = sniff(data[:32])
     notices: tuple[str, ...] = ()
-    if promised is Kind.RAW and found in (None, Kind.TIFF):
+    if is_raw(data, promised):
         return _decode_raw(data, orientation, longest)
     if found is not None and found is not promised:
         article = "an" if found is Kind.HEIC else "a"
@@ -147,12 +146,7 @@ def _to_srgb(image: Image.Image, longest: int | None) -> Image.Image:
         image.paste(see_through, mask=see_through.getchannel("A"))
     elif image.mode in ("P", "1") or image.mode not in ("RGB", "L", "CMYK", "LAB"):
         image = image.convert("RGB")
-    image = _shrunk(image, longest)
-    if profile and image.mode in ("RGB", "L", "CMYK", "LAB"):
-        transform = _transform(profile, image.mode)
-        if transform is not None:
-            return ImageCms.applyTransform(image, transform) or image
-    return image if image.mode == "RGB" else image.convert("RGB")
+    return colour.to_srgb(_shrunk(image, longest), profile)
 
 
 def _stretched(values: NDArray[np.generic]) -> NDArray[np.uint8]:
@@ -177,68 +171,62 @@ def _size_within(size: tuple[int, int], longest: int) -> tuple[int, int]:
     return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
 
 
-@lru_cache(maxsize=32)
-def _transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform | None:
-    """The transform from a profile to sRGB; None where it is sRGB already or can't be used."""
-    try:
-        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-        if mode == "RGB" and "sRGB" in (source.profile.profile_description or ""):
-            return None
-        target = ImageCms.createProfile("sRGB")
-        return ImageCms.buildTransform(
-            source, target, mode, "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC,
-            ImageCms.Flags.BLACKPOINTCOMPENSATION,
-        )  # fmt: skip
-    except (ImageCms.PyCMSError, OSError, ValueError):
-        return None
-
-
 def _upright(
     image: Image.Image, orientation: int, width: int, height: int, notices: tuple[str, ...]
 ) -> Picture:
-    if orientation in _ORIENTED:
-        image = image.transpose(_ORIENTED[orientation])
     if orientation >= 5:
         width, height = height, width
-    return Picture(np.asarray(image), width, height, notices)
+    return Picture(planes.upright(np.asarray(image), orientation), width, height, notices)
 
 
 def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
+    """The embedded preview, or a development: at full size, where that shows more."""
     try:
-        with rawpy.imread(io.BytesIO(data)) as raw:
-            sizes = raw.sizes
-            if sizes.raw_width * sizes.raw_height > MAX_PIXELS:
-                raise PictureError(
-                    f"The raw picture is too large: {sizes.raw_width:,} × {sizes.raw_height:,} px."
-                )
-            embedded = _embedded(raw, orientation, longest)
-            if embedded is not None:
-                return embedded
-            pixels = raw.postprocess(half_size=True, use_camera_wb=True, output_bps=8)
-            width, height = sizes.iwidth, sizes.iheight
-            if (pixels.shape[0] > pixels.shape[1]) != (height > width):
-                width, height = height, width
-    except (rawpy.LibRawError, OSError, ValueError):
-        raise PictureError("This raw file can't be read.") from None
-    image = _shrunk(Image.fromarray(pixels), longest)
-    notice = "Developed at half size: the file has no preview of its own."
-    return Picture(np.asarray(image), width, height, (notice,))
-
-
-def _embedded(raw: rawpy.RawPy, orientation: int, longest: int | None) -> Picture | None:
-    """The raw file's own preview, when it is there and not just a thumbnail."""
-    try:
-        thumb = raw.extract_thumb()
-    except (rawpy.LibRawNoThumbnailError, rawpy.LibRawUnsupportedThumbnailError):
-        return None
-    if isinstance(thumb.data, bytes):
-        # The preview may say it is upright while its container says it is not: trust the container.
-        picture = _decode_plain(thumb.data, Kind.JPEG, orientation, longest)
+        opened = raw.read(data)
+        size = preview_size(opened)
+        wanted = raw.is_useful if longest else raw.is_enough_close
+        if size is None or not wanted(opened, size):
+            return _developed(data, opened, orientation, longest)
+    except RawError as error:
+        raise PictureError(str(error)) from None
+    # The preview may say it is upright while its container says it is not: trust the container.
+    if isinstance(opened.preview, bytes):
+        picture = _decode_plain(opened.preview, Kind.JPEG, orientation, longest)
     else:
-        image = _shrunk(Image.fromarray(thumb.data), longest)
-        height, width = thumb.data.shape[:2]
-        picture = _upright(image, orientation, width, height, ())
-    return picture if max(picture.width, picture.height) >= 1000 else None
+        assert opened.preview is not None
+        image = _shrunk(Image.fromarray(opened.preview), longest)
+        picture = _upright(image, orientation, *size, ())
+    width, height = full_size_of(opened, size, orientation)
+    return replace(picture, width=width, height=height, source="embedded")
+
+
+def _developed(data: bytes, opened: raw.Raw, orientation: int, longest: int | None) -> Picture:
+    image = _shrunk(Image.fromarray(raw.develop(data)), longest)
+    made = _upright(image, orientation, opened.width, opened.height, ())
+    return replace(made, source="developed")
+
+
+def preview_size(opened: raw.Raw) -> tuple[int, int] | None:
+    """Width and height of a raw file's embedded preview, as stored; None without a readable one."""
+    if opened.preview is None:
+        return None
+    if not isinstance(opened.preview, bytes):
+        return opened.preview.shape[1], opened.preview.shape[0]
+    try:
+        with Image.open(io.BytesIO(opened.preview)) as image:
+            return image.size
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError):
+        return None
+
+
+def full_size_of(opened: raw.Raw, size: tuple[int, int], orientation: int) -> tuple[int, int]:
+    """The upright width and height of a raw frame: the sensor's, in the ratio of its preview.
+
+    A camera that crops its previews (to 16:9, say) would have it looked at like that.
+    """
+    scale = max(1.0, max(opened.width, opened.height) / max(size))
+    width, height = round(size[0] * scale), round(size[1] * scale)
+    return (height, width) if orientation >= 5 else (width, height)
 
 
 def shrink(pixels: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
@@ -247,10 +235,11 @@ def shrink(pixels: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
 
 
 def encode_jpeg(pixels: NDArray[np.uint8], quality: int) -> bytes:
-    """Encode a picture (h, w, 3) as JPEG."""
-    out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=quality)
-    return out.getvalue()
+    """Encode a picture (h, w, 3) as JPEG, its colour at half size."""
+    encoded: bytes = simplejpeg.encode_jpeg(
+        np.ascontiguousarray(pixels), quality, "RGB", "420", fastdct=False
+    )
+    return encoded
 
 
 def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes | None:
@@ -270,11 +259,7 @@ def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes
     elif width / height > ratio * 1.02:
         cut = round((width - height * ratio) / 2)
         image = image.crop((cut, 0, width - cut, height))
-    if orientation in _ORIENTED:
-        image = image.transpose(_ORIENTED[orientation])
-    out = io.BytesIO()
-    image.save(out, "JPEG", quality=85)
-    return out.getvalue()
+    return encode_jpeg(planes.upright(np.asarray(image), orientation), 85)
 
 
 def browser_can_show(data: bytes) -> bool:

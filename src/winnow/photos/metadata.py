@@ -9,6 +9,7 @@ import calendar
 import threading
 from dataclasses import dataclass
 from fractions import Fraction
+from pathlib import Path
 from time import gmtime, strftime, strptime
 from typing import Any, Final
 
@@ -25,12 +26,28 @@ MAX_SIDECAR_BYTES: Final = 16 * 1024 * 1024
 
 
 @dataclass(frozen=True, slots=True)
+class Described:
+    """What somebody wrote into the file: its XMP, or the older IPTC where there is no XMP."""
+
+    title: str | None = None
+    caption: str | None = None
+    keywords: tuple[str, ...] = ()
+    creator: str | None = None
+    rights: str | None = None
+    rating: int | None = None
+    label: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Facts:
     """What a file says of its exposure. Every fact may be missing.
 
     ``taken_at``: seconds since 1970 of the camera's own clock, with fraction, no offset applied.
     ``utc_offset_min``: minutes. ``focal_mm``: millimetres as engraved. ``shutter_s``: seconds.
-    ``orientation``: 1 to 8 as in Exif.
+    ``orientation``: 1 to 8 as in Exif. ``drive_mode``, ``focus_mode``: in the camera's own words.
+    ``focus_point``: x and y where the camera focused, 0…1 of the upright picture. ``place``:
+    latitude and longitude in degrees, north and east positive. ``optional_space``: the colours are
+    in DCF's optional colour space. ``width``, ``height``: px, as stored.
     """
 
     taken_at: float | None = None
@@ -46,6 +63,15 @@ class Facts:
     width: int | None = None
     height: int | None = None
     thumbnail: bytes | None = None
+    serial: str | None = None
+    lens_serial: str | None = None
+    exposure_bias_ev: float | None = None
+    drive_mode: str | None = None
+    focus_mode: str | None = None
+    focus_point: tuple[float, float] | None = None
+    place: tuple[float, float] | None = None
+    optional_space: bool = False
+    described: Described = Described()
 
 
 class SidecarError(Exception):
@@ -54,13 +80,28 @@ class SidecarError(Exception):
 
 def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
     """Read the facts of a picture file. Unreadable metadata gives empty facts, never an error."""
+    return _read(data, with_thumbnail)
+
+
+def _read(source: bytes | str, with_thumbnail: bool) -> Facts:
     with _lock:
         try:
-            image = exiv2.ImageFactory.open(data)
+            image = exiv2.ImageFactory.open(source)
             image.readMetadata()
             return _facts(image, with_thumbnail)
         except (exiv2.Exiv2Error, ValueError, UnicodeDecodeError, OverflowError):
             return Facts()
+
+
+def read_facts_at(path: Path, *, with_thumbnail: bool = False) -> Facts:
+    """The same of a file on disk, without reading all of it: raw files and TIFFs keep their facts
+    in many places. Raises OSError when the file can't be opened."""
+    try:
+        name = str(path).encode().decode()
+    except UnicodeEncodeError:
+        return read_facts(path.read_bytes(), with_thumbnail=with_thumbnail)
+    path.stat()
+    return _read(name, with_thumbnail)
 
 
 def _facts(image: Any, with_thumbnail: bool) -> Facts:
@@ -69,6 +110,8 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
     orientation = _whole(exif, "Exif.Image.Orientation") or 1
     maker, model = _text(exif, "Exif.Image.Make"), _text(exif, "Exif.Image.Model")
     flash = _whole(exif, "Exif.Photo.Flash")
+    orientation = orientation if 1 <= orientation <= 8 else 1
+    width, height = image.pixelWidth() or None, image.pixelHeight() or None
     return Facts(
         taken_at=_time(exif),
         utc_offset_min=_offset(_text(exif, "Exif.Photo.OffsetTimeOriginal")),
@@ -79,11 +122,136 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
         shutter_s=_number(exif, "Exif.Photo.ExposureTime"),
         iso=_whole(exif, "Exif.Photo.ISOSpeedRatings"),
         flash=None if flash is None else bool(flash & 1),
-        orientation=orientation if 1 <= orientation <= 8 else 1,
-        width=image.pixelWidth() or None,
-        height=image.pixelHeight() or None,
+        orientation=orientation,
+        width=width,
+        height=height,
         thumbnail=thumbnail or None,
+        serial=_text(exif, "Exif.Photo.BodySerialNumber"),
+        lens_serial=_text(exif, "Exif.Photo.LensSerialNumber"),
+        exposure_bias_ev=_bias(exif),
+        drive_mode=_stated_mode(exif, _DRIVE),
+        focus_mode=_stated_mode(exif, _FOCUS),
+        focus_point=_focus_point(exif, width, height, orientation),
+        place=_place(exif),
+        # "R03" names the option colour space (DCF 2.0); Exif 2.32 calls it "uncalibrated".
+        optional_space=_text(exif, "Exif.Iop.InteroperabilityIndex") == "R03"
+        and _whole(exif, "Exif.Photo.ColorSpace") in (None, 2, 65535),
+        described=_described(image),
     )
+
+
+# Makers' notes have no common place for these, but their names for them are much alike.
+_DRIVE: Final = ("DriveMode", "ReleaseMode", "ContinuousDrive", "BurstMode", "Continuous")
+_FOCUS: Final = ("FocusMode", "AFMode", "FocusMode2")
+_LONGEST_MODE: Final = 60
+
+
+def _stated_mode(exif: Any, names: tuple[str, ...]) -> str | None:
+    """The first of these tags in the maker's notes, as text a person can read."""
+    found: dict[str, str] = {}
+    for datum in exif:
+        name = datum.tagName()
+        if name in names and name not in found:
+            text = datum.print(exif).strip()
+            if text and not text.startswith("("):  # "(7)": not known what it means
+                found[name] = text[:_LONGEST_MODE]
+    return next((found[name] for name in names if name in found), None)
+
+
+def _bias(exif: Any) -> float | None:
+    key = "Exif.Photo.ExposureBiasValue"
+    if key not in exif or not exif[key].value().count():
+        return None
+    value = float(exif[key].value().toFloat(0))
+    return value if abs(value) <= 20 else None
+
+
+def _focus_point(
+    exif: Any, width: int | None, height: int | None, orientation: int
+) -> tuple[float, float] | None:
+    """The middle of Exif's SubjectArea or SubjectLocation, or of a maker's own focus pixel."""
+    if not width or not height:
+        return None
+    keys = ["Exif.Photo.SubjectArea", "Exif.Photo.SubjectLocation", "Exif.Image.SubjectLocation"]
+    keys += [datum.key() for datum in exif if datum.tagName() == "FocusPixel"]
+    for key in keys:
+        if key not in exif or exif[key].value().count() < 2:
+            continue
+        value = exif[key].value()
+        x, y = value.toInt64(0) / width, value.toInt64(1) / height
+        # Some write zeros for "nowhere".
+        if (x, y) != (0, 0) and 0 <= x <= 1 and 0 <= y <= 1:
+            return turned_point(x, y, orientation)
+    return None
+
+
+def turned_point(x: float, y: float, orientation: int) -> tuple[float, float]:
+    """A place (0…1) of the stored picture in the upright one."""
+    if orientation in (5, 6, 7, 8):
+        x, y = y, x
+    if orientation in (2, 3, 6, 7):
+        x = 1 - x
+    if orientation in (3, 4, 7, 8):
+        y = 1 - y
+    return x, y
+
+
+def _place(exif: Any) -> tuple[float, float] | None:
+    degrees = []
+    for name, reference, most in (
+        ("Latitude", {"N": 1, "S": -1}, 90.0),
+        ("Longitude", {"E": 1, "W": -1}, 180.0),
+    ):
+        key = f"Exif.GPSInfo.GPS{name}"
+        sign = reference.get((_text(exif, f"{key}Ref") or "")[:1].upper())
+        if key not in exif or sign is None or exif[key].value().count() != 3:
+            return None
+        parts = [float(exif[key].value().toFloat(n)) for n in range(3)]
+        value = parts[0] + parts[1] / 60 + parts[2] / 3600
+        if not 0 <= value <= most:
+            return None
+        degrees.append(sign * value)
+    # Null Island: a receiver without a fix.
+    return None if degrees == [0, 0] else (degrees[0], degrees[1])
+
+
+def _described(image: Any) -> Described:
+    xmp, iptc = image.xmpData(), image.iptcData()
+    if len(xmp):
+        return Described(
+            title=_in_any_language(xmp, "Xmp.dc.title"),
+            caption=_in_any_language(xmp, "Xmp.dc.description"),
+            keywords=_listed(xmp, "Xmp.dc.subject"),
+            creator=", ".join(_listed(xmp, "Xmp.dc.creator")) or None,
+            rights=_in_any_language(xmp, "Xmp.dc.rights"),
+            rating=_rating(_text(xmp, "Xmp.xmp.Rating")),
+            label=_text(xmp, "Xmp.xmp.Label"),
+        )
+    words = [d.toString().strip() for d in iptc if d.key() == "Iptc.Application2.Keywords"]
+    return Described(
+        title=_text(iptc, "Iptc.Application2.ObjectName"),
+        caption=_text(iptc, "Iptc.Application2.Caption"),
+        keywords=tuple(words),
+        creator=_text(iptc, "Iptc.Application2.Byline"),
+        rights=_text(iptc, "Iptc.Application2.Copyright"),
+    )
+
+
+def _in_any_language(xmp: Any, key: str) -> str | None:
+    """The default language's text of a language alternative, else the first."""
+    if key not in xmp:
+        return None
+    value = xmp[key].value()
+    texts = dict(value.items()) if hasattr(value, "items") else {"": xmp[key].toString()}
+    text = texts.get("x-default") or next(iter(texts.values()), "")
+    return str(text).strip() or None
+
+
+def _listed(xmp: Any, key: str) -> tuple[str, ...]:
+    if key not in xmp:
+        return ()
+    value = xmp[key].value()
+    return tuple(str(value.toString(n)).strip() for n in range(value.count()))
 
 
 def _camera(maker: str | None, model: str | None) -> str | None:
@@ -244,6 +412,8 @@ def _stated(facts: Facts) -> dict[str, str]:
         sign = "-" if facts.utc_offset_min < 0 else "+"
         hours, minutes = divmod(abs(facts.utc_offset_min), 60)
         stated["Exif.Photo.OffsetTimeOriginal"] = f"{sign}{hours:02d}:{minutes:02d}"
+    if facts.exposure_bias_ev is not None:
+        stated["Exif.Photo.ExposureBiasValue"] = f"{round(facts.exposure_bias_ev * 100)}/100"
     for key, number in (
         ("Exif.Photo.FocalLength", facts.focal_mm),
         ("Exif.Photo.FNumber", facts.aperture),
@@ -257,6 +427,8 @@ def _stated(facts: Facts) -> dict[str, str]:
         ("Exif.Photo.LensModel", facts.lens),
         ("Exif.Photo.ISOSpeedRatings", facts.iso),
         ("Exif.Photo.Flash", None if facts.flash is None else int(facts.flash)),
+        ("Exif.Photo.BodySerialNumber", facts.serial),
+        ("Exif.Photo.LensSerialNumber", facts.lens_serial),
     ):
         if value is not None:
             stated[key] = str(value)

@@ -6,7 +6,7 @@ import json
 import os
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from enum import IntEnum
 
 from winnow.core.exposure import Exposure
@@ -39,7 +39,7 @@ class Row:
     key: str | None
     missing: bool
     notice: str
-    taken_at: float | None
+    taken_at: float | None  # on the shoot's common clock
     width: int | None
     height: int | None
     likeness: bytes | None
@@ -56,20 +56,38 @@ class Analysed:
     height: int
     likeness: bytes
     exposure: Exposure
+    focus_map: bytes
+    content_hash: str
+    shown_from: str
+    close_from: str
+    picture_version: str
+    figure_version: str
     notice: str
+
+
+_SHOT_AT = """(taken_at + coalesce((
+    SELECT offset_s FROM camera_clock WHERE camera_clock.shoot_id = frame.shoot_id
+    AND camera_clock.camera = coalesce(frame.camera, '') AND camera_clock.serial = coalesce(frame.serial, '')
+), 0))"""
 
 
 def put_in_order(db: Database, shoot_id: int) -> bool:
     """Number a shoot's frames by capture time, then name; returns whether anything moved.
 
-    A frame whose time isn't known yet stands behind the others, in the order of names.
+    The time is that of the shoot's common clock: the camera's own and its offset. A frame whose
+    time isn't known yet stands behind the others, in the order of names.
     """
+    with db.write() as conn:
+        conn.execute(
+            f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE shoot_id = ? AND shot_at IS NOT {_SHOT_AT}",
+            (shoot_id,),
+        )
     rows = db.read.execute(
-        "SELECT id, path, taken_at, position FROM frame WHERE shoot_id = ?", (shoot_id,)
+        "SELECT id, path, shot_at, position FROM frame WHERE shoot_id = ?", (shoot_id,)
     ).fetchall()
     rows.sort(
         key=lambda row: (
-            row["taken_at"] if row["taken_at"] is not None else float("inf"),
+            row["shot_at"] if row["shot_at"] is not None else float("inf"),
             natural_key(os.fsdecode(row["path"])),
             row["id"],
         )
@@ -106,7 +124,7 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
             key=row["key"],
             missing=bool(row["missing"]),
             notice=row["notice"],
-            taken_at=row["taken_at"],
+            taken_at=row["taken_at"] if row["shot_at"] is None else row["shot_at"],
             width=row["width"],
             height=row["height"],
             likeness=row["likeness"],
@@ -158,7 +176,12 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     state = 1, key = :key, notice = '', taken_at = :taken_at,
                     utc_offset_min = :utc_offset_min, camera = :camera, lens = :lens,
                     focal_mm = :focal_mm, aperture = :aperture, shutter_s = :shutter_s, iso = :iso,
-                    flash = :flash, orientation = :orientation, width = :width, height = :height
+                    flash = :flash, orientation = :orientation, width = :width, height = :height,
+                    serial = :serial, lens_serial = :lens_serial,
+                    exposure_bias_ev = :exposure_bias_ev, drive_mode = :drive_mode,
+                    focus_mode = :focus_mode, focus_x = :focus_x, focus_y = :focus_y,
+                    latitude = :latitude, longitude = :longitude,
+                    optional_space = :optional_space, described = :described
                 WHERE id = :frame
                 """,
                 {
@@ -177,6 +200,19 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     "orientation": facts.orientation,
                     "width": width,
                     "height": height,
+                    "serial": facts.serial,
+                    "lens_serial": facts.lens_serial,
+                    "exposure_bias_ev": facts.exposure_bias_ev,
+                    "drive_mode": facts.drive_mode,
+                    "focus_mode": facts.focus_mode,
+                    "focus_x": facts.focus_point and facts.focus_point[0],
+                    "focus_y": facts.focus_point and facts.focus_point[1],
+                    "latitude": facts.place and facts.place[0],
+                    "longitude": facts.place and facts.place[1],
+                    "optional_space": facts.optional_space,
+                    "described": json.dumps(
+                        {name: value for name, value in asdict(facts.described).items() if value}
+                    ),
                 },
             )
 
@@ -184,20 +220,81 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
 def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
     """Store what a full look at frames gave."""
     with db.write() as conn:
-        conn.executemany(
-            """
-            UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, likeness = ?,
-                clipped_high = ?, clipped_low = ?, brightness_ev = ?, notice = ?
-            WHERE id = ? AND key = ?
-            """,
-            [
+        for r in results:
+            found = conn.execute(
+                """
+                UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
+                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?
+                WHERE id = ? AND key = ?
+                """,
                 (
-                    r.width, r.height, r.likeness, r.exposure.clipped_high,
-                    r.exposure.clipped_low, r.exposure.brightness_ev, r.notice, r.frame, r.key,
+                    r.width, r.height, r.content_hash, r.shown_from, r.close_from,
+                    r.picture_version, r.notice, r.frame, r.key,
+                ),
+            )  # fmt: skip
+            if found.rowcount:
+                _keep_figures(conn, r.frame, r.likeness, r.exposure, r.figure_version)
+                conn.execute(
+                    "INSERT OR REPLACE INTO focus_map VALUES (?, ?)", (r.frame, r.focus_map)
                 )
-                for r in results
-            ],
-        )  # fmt: skip
+
+
+def keep_figures(
+    db: Database, figures: Iterable[tuple[int, bytes, Exposure]], figure_version: str
+) -> None:
+    """Store what newer code measured on previews: (frame, likeness, exposure)."""
+    with db.write() as conn:
+        for frame, likeness, exposure in figures:
+            _keep_figures(conn, frame, likeness, exposure, figure_version)
+
+
+def _keep_figures(
+    conn: sqlite3.Connection, frame: int, likeness: bytes, exposure: Exposure, version: str
+) -> None:
+    conn.execute(
+        """
+        UPDATE frame SET likeness = ?, clipped_high = ?, clipped_low = ?, brightness_ev = ?,
+            clipped = ?, figure_version = ? WHERE id = ?
+        """,
+        (
+            likeness, exposure.clipped_high, exposure.clipped_low, exposure.brightness_ev,
+            json.dumps({"high": exposure.high, "low": exposure.low}), version, frame,
+        ),
+    )  # fmt: skip
+
+
+def note_outdated(db: Database, shoot_id: int, picture_version: str) -> int:
+    """Frames whose pictures older code made are to be looked at again; returns how many."""
+    with db.write() as conn:
+        cursor = conn.execute(
+            "UPDATE frame SET state = 0 WHERE shoot_id = ? AND state = 2 AND picture_version != ?",
+            (shoot_id, picture_version),
+        )
+        return cursor.rowcount
+
+
+def with_old_figures(db: Database, shoot_id: int, figure_version: str) -> list[int]:
+    """Ids of the frames whose pictures are there and whose figures older code measured."""
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND state = 2 AND figure_version != ?
+        ORDER BY position, id
+        """,
+        (shoot_id, figure_version),
+    )
+    return [row["id"] for row in rows]
+
+
+def look_again(db: Database, frame_ids: Iterable[int]) -> None:
+    """These frames' pictures are to be made anew."""
+    with db.write() as conn:
+        conn.executemany("UPDATE frame SET state = 1 WHERE id = ?", [(id,) for id in frame_ids])
+
+
+def focus_map(db: Database, frame_id: int) -> bytes | None:
+    """A frame's packed focus map."""
+    row = db.read.execute("SELECT map FROM focus_map WHERE frame_id = ?", (frame_id,)).fetchone()
+    return row["map"] if row else None
 
 
 def keep_failures(db: Database, failures: Iterable[tuple[int, str]]) -> None:

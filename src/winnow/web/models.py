@@ -63,7 +63,7 @@ class StatusOut(Model):
     """How the indexing stands."""
 
     running: bool
-    stage: Literal["", "looking", "reading", "pictures"]
+    stage: Literal["", "looking", "measuring", "reading", "pictures"]
     stopped: bool
     notices: list[str]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import os
 import resource
 import signal
@@ -12,16 +13,21 @@ from pathlib import Path
 
 from blake3 import blake3
 
-from winnow.core import exposure, likeness
+from winnow.core import focus
 from winnow.core.frames import Kind, kind_of
-from winnow.photos import decode
-from winnow.photos.cache import PREVIEW_PX, THUMBNAIL_PX, PictureCache
-from winnow.photos.metadata import Facts, read_facts
+from winnow.photos import decode, pictures
+from winnow.photos.cache import PictureCache
+from winnow.photos.metadata import Facts, read_facts, read_facts_at
+from winnow.photos.pictures import Figures
 from winnow.store.frames import Analysed
 
-# A JPEG keeps its facts at the front; 256 KiB hold them with thumbnail and maker notes.
-_HEAD_BYTES = 256 * 1024
+# Exif takes at most 64 KiB of a JPEG, at its front; another 64 hold XMP and the picture's size.
+_HEAD_BYTES = 128 * 1024
+_TAIL_BYTES = 32 * 1024
 _MEMORY_LIMIT = 8 * 1024**3
+# glibc's numbers for mallopt, and the most it takes.
+_M_TRIM_THRESHOLD, _M_MMAP_THRESHOLD = -1, -3
+_KEPT_BYTES = 32 * 1024**2
 
 
 def start_worker(server: int) -> None:
@@ -29,7 +35,18 @@ def start_worker(server: int) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
     os.nice(5)
+    _keep_memory()
     threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
+
+
+def _keep_memory() -> None:
+    """Let glibc keep what a picture's planes took for the next one's: fresh pages cost a tenth."""
+    try:
+        mallopt = ctypes.CDLL(None).mallopt
+    except (AttributeError, OSError):
+        return  # another C library
+    mallopt(_M_MMAP_THRESHOLD, _KEPT_BYTES)
+    mallopt(_M_TRIM_THRESHOLD, 8 * _KEPT_BYTES)
 
 
 def _end_with_server(server: int) -> None:
@@ -48,6 +65,7 @@ class Job:
     cache: Path
     key: str = ""
     orientation: int = 1
+    optional_space: bool = False
 
     @property
     def kind(self) -> Kind:
@@ -85,18 +103,16 @@ def _read(job: Job) -> ReadFrame | Failure:
         with job.path.open("rb") as file:
             stat = os.fstat(file.fileno())
             head = file.read(_HEAD_BYTES)
-            data = head
-            if job.kind is not Kind.JPEG or not head.startswith(b"\xff\xd8"):
-                data += file.read()
-            facts = read_facts(data, with_thumbnail=True)
-            if facts.width is None and len(data) == len(head):
-                data += file.read()
-                facts = read_facts(data, with_thumbnail=True)
-            file.seek(max(0, stat.st_size - _HEAD_BYTES))
+            facts = Facts()
+            if head.startswith(b"\xff\xd8"):
+                facts = read_facts(head, with_thumbnail=True)
+            if facts.width is None:
+                facts = read_facts_at(job.path, with_thumbnail=True)
+            file.seek(max(0, stat.st_size - _TAIL_BYTES))
             tail = file.read()
     except OSError as error:
         return Failure(job.frame, f"The file can't be opened: {error.strerror}.", str(job.path))
-    name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{decode.VERSION}"
+    name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{pictures.PICTURE_VERSION}"
     key = blake3(os.fsencode(name) + head + tail).hexdigest(16)
     early = None
     if facts.thumbnail and facts.width and facts.height:
@@ -115,7 +131,8 @@ def _local_time(changed_at: float) -> float:
 def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
-        picture = decode.decode(job.path.read_bytes(), job.kind, job.orientation, PREVIEW_PX)
+        data = job.path.read_bytes()
+        seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except OSError as error:
@@ -125,19 +142,29 @@ def look(job: Job) -> Analysed | Failure:
             job.frame, "There is not enough memory to decode this picture.", str(job.path)
         )
     cache = PictureCache(job.cache)
-    thumbnail = decode.shrink(picture.pixels, THUMBNAIL_PX)
-    cache.write(job.key, "preview", decode.encode_jpeg(picture.pixels, 88))
-    cache.write(job.key, "thumbnail", decode.encode_jpeg(thumbnail, 82))
+    cache.write(job.key, "preview", seen.preview)
+    cache.write(job.key, "thumbnail", seen.thumbnail)
     return Analysed(
         frame=job.frame,
         key=job.key,
-        width=picture.width,
-        height=picture.height,
-        likeness=likeness.signature(thumbnail),
-        # Every fourth pixel gives the same shares, at a quarter of the cost.
-        exposure=exposure.measure(picture.pixels[::2, ::2]),
-        notice=" ".join(picture.notices),
+        width=seen.width,
+        height=seen.height,
+        likeness=seen.figures.likeness,
+        exposure=seen.figures.exposure,
+        focus_map=focus.pack(seen.focus),
+        content_hash=str(blake3(data).hexdigest()),
+        shown_from=seen.shown_from,
+        close_from=seen.close_from,
+        picture_version=pictures.PICTURE_VERSION,
+        figure_version=pictures.FIGURE_VERSION,
+        notice=" ".join(seen.notices),
     )
+
+
+def measure_again(job: Job) -> tuple[int, Figures | None]:
+    """The figures of a frame by newer code, from its preview; None where that isn't there."""
+    preview = PictureCache(job.cache).read(job.key, "preview")
+    return job.frame, pictures.figures_of_preview(preview) if preview else None
 
 
 def full_size(job: Job) -> bytes | Failure:

@@ -17,8 +17,9 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from winnow.core.frames import pair
-from winnow.photos import scan
+from winnow.photos import pictures, scan
 from winnow.photos.cache import PictureCache
+from winnow.photos.pictures import Figures
 from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
@@ -39,7 +40,8 @@ _LOOK_AGAIN_EVERY_S = 4.0
 
 @dataclass(frozen=True, slots=True)
 class Status:
-    """How an indexing stands. ``stage``: "looking", "reading", "pictures" or "" when idle."""
+    """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures" or ""
+    when idle."""
 
     running: bool
     stage: str
@@ -103,6 +105,9 @@ class Indexer:
             if future is None:
                 future = self._workers.submit(analyse.look, _job(self._db, self._cache, frame_id))
                 self._urgent[frame_id] = future
+                for run in self._runs.values():
+                    # No need to look at it a second time.
+                    run.waiting.pop(frame_id, None)
             else:
                 return future
         # Not under the lock, which the callback takes: a future that is done already calls it here.
@@ -155,7 +160,10 @@ def _job(db: Database, cache: PictureCache, frame_id: int) -> Job:
     row = frames.facts_row(db, frame_id)
     (files,) = on_disk.files_of(db, [frame_id])
     assert row is not None
-    return Job(frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"])
+    return Job(
+        frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"],
+        bool(row["optional_space"]),
+    )  # fmt: skip
 
 
 def _keep_seen(
@@ -214,6 +222,7 @@ class _Run(threading.Thread):
         self.stage = ""
         self.running = True
         self.first: list[int] = before.first if before else []
+        self.waiting: dict[int, None] = {}
         self.notices: list[str] = list(before.notices) if before and not again else []
         self.look_took_s = 0.0
 
@@ -230,6 +239,8 @@ class _Run(threading.Thread):
         try:
             self._look_at_folders()
             self._take_marks()
+            frames.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
+            self._measure_again()
             states = (State.FOUND, State.FAILED) if self._again else (State.FOUND,)
             fresh = frames.in_state(self._db, self._shoot_id, states)
             if fresh:
@@ -313,13 +324,10 @@ class _Run(threading.Thread):
 
     def _make_pictures(self, ids: list[int]) -> None:
         self.stage = "pictures"
-        waiting = dict.fromkeys(ids)
+        self.waiting = waiting = dict.fromkeys(ids)
 
         def jobs() -> Iterator[Job]:
-            while waiting:
-                wanted = next((frame for frame in self.first if frame in waiting), None)
-                frame = wanted if wanted is not None else next(iter(waiting))
-                del waiting[frame]
+            for frame in self._in_wanted_order(waiting):
                 yield _job(self._db, self._cache, frame)
 
         def keep(results: list[Analysed | Failure]) -> None:
@@ -327,6 +335,40 @@ class _Run(threading.Thread):
             self._tell_progress()
 
         self._each(analyse.look, jobs(), keep, _failure)
+
+    def _in_wanted_order(self, waiting: dict[int, None]) -> Iterator[int]:
+        """Frames as they wait, those on screen first; each once, whoever else takes some."""
+        order = iter(list(waiting))
+        while waiting:
+            frame = next((frame for frame in self.first if frame in waiting), None)
+            if frame is None:
+                frame = next(order, None)
+            if frame is None:
+                return
+            # Taken already: it was on screen, or somebody wanted to see it at once.
+            if waiting.pop(frame, frame) is None:
+                yield frame
+
+    def _measure_again(self) -> None:
+        """Figures that older code measured, from the previews: no original is decoded for them."""
+        old = frames.with_old_figures(self._db, self._shoot_id, pictures.FIGURE_VERSION)
+        if not old:
+            return
+        self.stage = "measuring"
+
+        def keep(results: list[tuple[int, Figures | None]]) -> None:
+            frames.keep_figures(
+                self._db,
+                [(frame, f.likeness, f.exposure) for frame, f in results if f],
+                pictures.FIGURE_VERSION,
+            )
+            frames.look_again(self._db, [frame for frame, f in results if f is None])
+
+        def failed(job: Job, notice: str) -> tuple[int, Figures | None]:
+            return job.frame, None
+
+        jobs = (_job(self._db, self._cache, frame) for frame in old)
+        self._each(analyse.measure_again, jobs, keep, failed)
 
     def _each(
         self,
@@ -347,7 +389,8 @@ class _Run(threading.Thread):
         stored = time.monotonic()
         exhausted = False
         while not self._ending.is_set():
-            while not exhausted and len(running) < 2 * self._workers.count:
+            # One more than can run: a longer queue would keep a picture that is wanted now waiting.
+            while not exhausted and len(running) <= self._workers.count:
                 job = next(jobs, None)
                 if job is None:
                     exhausted = True

@@ -1,0 +1,437 @@
+"""Focus: how blurred a picture is at its edges, in px at 100 %.
+
+An edge that a lens or a hand blurred is a step that went through a Gaussian. Seen through two more
+Gaussians of known width, its steepness says how wide the first one was, whatever the contrast and
+the exposure: the gradient of a step of height A, blurred by s0 and seen through s, is
+A / sqrt(2 pi (s0² + s²)), so the ratio of two of them leaves s0 alone.
+
+Source: S. Zhuo and T. Sim, "Defocus map estimation from a single image", Pattern Recognition 44
+(2011), 1852-1858, doi:10.1016/j.patcog.2011.03.009. Done here on profiles across the steepest pixel
+of each cell, on the picture and on its halves, so that 0.7 and 8 px are measured alike; where the
+noise hides an edge it isn't counted.
+"""
+
+from __future__ import annotations
+
+import zlib
+from dataclasses import dataclass
+from typing import Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+VERSION: Final = 1
+TILE: Final = 64  # px at 100 %
+LEAST: Final = 0.2  # px; sharper than that nobody can tell
+MOST: Final = 25.0  # px
+DIRECTIONS: Final = 32  # steps of the half circle
+
+_SEEN: Final = (0.8, 1.6)  # px of the level: the two Gaussians
+_REACH: Final = 8  # px of the level on each side of the edge
+_SHIFTS: Final = np.arange(-2.5, 3)  # px: where the steepest place is looked for
+_MARGIN: Final = _REACH + 2
+_STANDS_OUT: Final = 6.0  # times the noise
+# What a perfectly sharp edge is measured wrong by, in px² of the level: decides between levels.
+_UNSURE: Final = 0.1
+# Above this blur in px the next finer level has nothing to add.
+_HALF_BELOW: Final = 3.2
+_FULL_BELOW: Final = 1.7
+_KNOTS: Final = 17  # of the noise by brightness: 0, 16, ... 256
+_FEW_PIXELS: Final = 8_000_000  # a picture with fewer has finer cells
+
+Luma = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+
+
+@dataclass(frozen=True, slots=True)
+class FocusMap:
+    """Blur at the clearest edge of each cell.
+
+    ``blur``: standard deviation in px at 100 %, NaN where there is no edge, shape (rows, columns).
+    ``direction``: across the edge, in steps of 180° / 32 from the x axis towards y (down).
+    ``cell``: px at 100 % that a cell is wide and high. ``noise``: of the luma at middle brightness, 0…255.
+    """
+
+    blur: Floats
+    direction: NDArray[np.uint8]
+    cell: float
+    noise: float
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """The blur in px (standard deviation) of a part of a picture, and how many edges say so."""
+
+    blur: float
+    edges: int
+
+
+def levels(luma: Luma) -> tuple[Luma, Luma, Luma]:
+    """The picture (h, w) cut to sides that four divides, its half and its quarter (by area)."""
+    h, w = luma.shape[0] // 4 * 4, luma.shape[1] // 4 * 4
+    full = luma[:h, :w]
+    half = cv2.resize(full, (w // 2, h // 2), interpolation=cv2.INTER_AREA)
+    quarter = cv2.resize(half, (w // 4, h // 4), interpolation=cv2.INTER_AREA)
+    return full, half, quarter
+
+
+def measure(luma: Luma) -> FocusMap:
+    """Measure a picture's luma (h, w) at full size, both sides at least 96 px; else all is NaN."""
+    return measure_levels(*levels(luma))
+
+
+def measure_levels(full: Luma, half: Luma, quarter: Luma) -> FocusMap:
+    """The same from the three levels, where they are at hand; see ``levels``."""
+    step = 16 if full.size > _FEW_PIXELS else 8
+    rows, columns = half.shape[0] // step, half.shape[1] // step
+    blur = np.full((rows, columns), np.nan, np.float32)
+    direction = np.zeros((rows, columns), np.uint8)
+    if min(quarter.shape) <= 2 * _MARGIN:
+        return FocusMap(blur, direction, 2 * step, 0.0)
+    noises = [_noise(level) for level in (full, half, quarter)]
+    rise, y, x = _steepest(half, step)
+    keep = rise > np.maximum(8, 5.5 * _at_brightness(noises[1], half[y, x]))
+    cells = np.flatnonzero(keep)
+    y, x = y[cells], x[cells]
+    at = np.minimum(y // 2, quarter.shape[0] - 1), np.minimum(x // 2, quarter.shape[1] - 1)
+    # Directions from the quarter: there the noise is least.
+    across = tuple(
+        cv2.Sobel(quarter, cv2.CV_16S, dx, dy, ksize=5)[at].astype(np.float32)
+        for dx, dy in ((1, 0), (0, 1))
+    )
+    # Each halving by area is a blur of its own: (n² − 1) / 12 px² for n px in one.
+    variance, unsure = _variance(quarter, y // 2, x // 2, across, noises[2])
+    variance, unsure = variance * 16 - 15 / 12, unsure * 16
+    for level, scale, below, known in (
+        (half, 2, _HALF_BELOW, noises[1]),
+        (full, 1, _FULL_BELOW, noises[0]),
+    ):
+        fine = np.flatnonzero(~(variance > below**2))
+        here = tuple(part[fine] for part in across)
+        to_level = 2 // scale
+        found, doubt = _variance(level, y[fine] * to_level, x[fine] * to_level, here, known)
+        found, doubt = found * scale**2 - (scale**2 - 1) / 12, doubt * scale**2
+        better = doubt < unsure[fine]
+        variance[fine] = np.where(better, found, variance[fine])
+        unsure[fine] = np.minimum(doubt, unsure[fine])
+    blur.ravel()[cells] = np.clip(np.sqrt(np.maximum(variance, 0)), LEAST, MOST)
+    turn = np.arctan2(across[1], across[0]) / np.pi * DIRECTIONS
+    direction.ravel()[cells] = np.rint(turn).astype(int) % DIRECTIONS
+    return FocusMap(blur, direction, 2 * step, float(noises[0][_KNOTS // 2]))
+
+
+def _responses() -> tuple[Floats, float, float]:
+    """From profiles (n, 2 * _REACH + 1) to their steepness through both Gaussians at each shift, and
+    the sum of squares of one column of each."""
+    between = np.arange(-_REACH + 0.5, _REACH)
+    columns = []
+    for seen in _SEEN:
+        whole = np.exp(-(np.arange(-20, 21) ** 2) / (2 * seen**2)).sum()
+        for shift in _SHIFTS:
+            weight = np.exp(-((between - shift) ** 2) / (2 * seen**2)) / whole
+            column = np.zeros(2 * _REACH + 1)
+            column[1:] += weight
+            column[:-1] -= weight
+            columns.append(column)
+    table = np.array(columns, np.float32).T
+    middle = len(_SHIFTS) // 2
+    energy = [float((table[:, middle + n * len(_SHIFTS)] ** 2).sum()) for n in (0, 1)]
+    return table, energy[0], energy[1]
+
+
+_TABLE, _ENERGY_NARROW, _ENERGY_WIDE = _responses()
+_ROWS: Final = np.full(3, 1 / 3, np.float32)  # each profile is the mean of three
+
+
+def _steepest(half: Luma, step: int) -> tuple[NDArray[np.int64], ...]:
+    """The steepest pixel of each cell of ``step`` px: rise within 3 px, y and x."""
+    rise = cv2.morphologyEx(half, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+    rows, columns = half.shape[0] // step, half.shape[1] // step
+    # The place within the cell goes into the low byte, so that one maximum finds both.
+    code = rise[: rows * step, : columns * step].astype(np.uint16) << 8
+    place = (np.arange(step)[:, None] * 16 + np.arange(step)).astype(np.uint16)
+    code = code.reshape(rows, step, columns * step)
+    code += np.tile(place, (1, columns))
+    best = code.max(1)
+    # Not max() over the short last axis, which takes ten times as long.
+    largest = best[:, ::step].copy()
+    for n in range(1, step):
+        np.maximum(largest, best[:, n::step], out=largest)
+    y = np.arange(rows)[:, None] * step + ((largest >> 4) & 15)
+    x = np.arange(columns) * step + (largest & 15)
+    return (
+        (largest >> 8).ravel().astype(np.int64),
+        y.ravel().astype(np.int64),
+        x.ravel().astype(np.int64),
+    )
+
+
+def _profiles(
+    level: Luma,
+    y: NDArray[np.int64],
+    x: NDArray[np.int64],
+    flat: NDArray[np.bool_],
+    lean: NDArray[np.int64],
+) -> Floats:
+    """Brightness along the rows (``flat``) or columns through points, (n, 2 * _REACH + 1).
+
+    Each is the mean of three neighbours, displaced by ``lean`` px to follow a leaning edge.
+    """
+    width = level.shape[1]
+    pixels = level.ravel()
+    along, beside = np.where(flat, 1, width), np.where(flat, width, 1)
+    index = (y * width + x)[:, None] + along[:, None] * np.arange(-_REACH, _REACH + 1)
+    aside = (beside - lean * along)[:, None]
+    profile: Floats = pixels[index].astype(np.float32)
+    profile += pixels[index + aside]
+    profile += pixels[index - aside]
+    profile /= 3
+    return profile
+
+
+def _variance(
+    level: Luma,
+    y: NDArray[np.int64],
+    x: NDArray[np.int64],
+    across: tuple[Floats, ...],
+    noise: Floats,
+) -> tuple[Floats, Floats]:
+    """Variance of the blur at edges, and how unsure it is, both in px² of the level.
+
+    NaN and a huge doubt where an edge lies too near the border or doesn't stand out of the noise.
+    """
+    level = np.ascontiguousarray(level)
+    h, w = level.shape
+    inside = (y >= _MARGIN) & (y < h - _MARGIN) & (x >= _MARGIN) & (x < w - _MARGIN)
+    y, x = np.clip(y, _MARGIN, h - _MARGIN - 1), np.clip(x, _MARGIN, w - _MARGIN - 1)
+    flat = np.abs(across[0]) >= np.abs(across[1])
+    lead = np.where(flat, across[0], across[1])
+    tangent = np.where(flat, across[1], across[0]) / np.where(lead == 0, 1, lead)
+    tangent = np.clip(tangent, -1.5, 1.5)
+    lean = np.rint(tangent).astype(np.int64)
+    profile = _profiles(level, y, x, flat, lean)
+    steep = np.abs(profile @ _TABLE)
+    count = len(_SHIFTS)
+    wide, place = _peak(steep[:, count:])
+    # At the same place, or noise would always find a steeper one.
+    narrow = _height_at(steep[:, :count], place)
+    known = _at_brightness(noise, profile.mean(1)) ** 2 / 3
+    stands_out = narrow / np.sqrt(known * _ENERGY_NARROW + 1e-3)
+    a = np.maximum(narrow**2 - known * _ENERGY_NARROW, 1e-3)
+    b = np.maximum(wide**2 - known * _ENERGY_WIDE, 1e-3)
+    first, second = (seen**2 for seen in _SEEN)
+    raw = np.where(a > b * 1.001, (b * second - a * first) / np.maximum(a - b, 1e-6), 1e3)
+    # Differences between neighbours, and three rows that don't follow the edge exactly, blur too.
+    found = raw - 1 / 12 - (tangent - lean) ** 2 * 2 / 3
+    found /= 1 + tangent**2  # across the edge, not along the row
+    raw = np.clip(raw, 0, 50)
+    unsure = (raw + first) * (raw + second) / (second - first) * 2.8 / np.maximum(stands_out, 0.1)
+    good = inside & (stands_out > _STANDS_OUT)
+    return (
+        np.where(good, found, np.nan).astype(np.float32),
+        np.where(good, unsure + _UNSURE, 1e9).astype(np.float32),
+    )
+
+
+def _peak(steep: Floats) -> tuple[Floats, Floats]:
+    """Height and place of the highest inner value of each row: a parabola of the logarithms."""
+    row = np.arange(len(steep))
+    at = steep[:, 1:-1].argmax(1) + 1
+    left, middle, right = (np.log(np.maximum(steep[row, at + n], 1e-3)) for n in (-1, 0, 1))
+    bend = np.minimum(left + right - 2 * middle, -1e-6)
+    aside = np.clip(0.5 * (left - right) / bend, -0.5, 0.5)
+    return np.exp(middle - 0.25 * (left - right) * aside), at + aside
+
+
+def _height_at(steep: Floats, place: Floats) -> Floats:
+    row = np.arange(len(steep))
+    at = np.clip(np.rint(place).astype(int), 1, steep.shape[1] - 2)
+    left, middle, right = (np.log(np.maximum(steep[row, at + n], 1e-3)) for n in (-1, 0, 1))
+    t = place - at
+    height: Floats = np.exp(
+        middle + t * (right - left) / 2 + t * t * (left + right - 2 * middle) / 2
+    )
+    return height
+
+
+def _noise(level: Luma) -> Floats:
+    """Standard deviation of the noise by brightness, _KNOTS values, as edges are measured.
+
+    From small patches, the quiet ones of each brightness. A picture that is textured everywhere has
+    no quiet patch: then the estimate of J. Immerkær ("Fast noise variance estimation", CVIU 64,
+    1996) bounds it, which lets texture pass but not the grain of a developed picture.
+    """
+    side = 24 + 2 * _REACH
+    h, w = level.shape
+    if h < side or w < side:
+        return np.full(_KNOTS, 0.3, np.float32)
+    tops, lefts = np.linspace(0, h - side, 6).astype(int), np.linspace(0, w - side, 8).astype(int)
+    # One picture of all patches: filtering it is far quicker than filtering each.
+    patches = np.concatenate([level[t : t + side, x : x + side] for t in tops for x in lefts])
+    count = len(patches) // side
+    kernel = np.ascontiguousarray(_TABLE[:, len(_SHIFTS) // 2][::-1])
+    laplacian = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
+    inner = slice(_REACH, -_REACH)
+
+    def strengths_of(filtered: Floats) -> Floats:
+        parts = filtered.reshape(count, side, side)[:, inner, inner]
+        found: Floats = np.abs(parts).reshape(count, -1)
+        return found
+
+    brightness = patches.reshape(count, -1).mean(1)
+    strength = np.median(strengths_of(cv2.sepFilter2D(patches, cv2.CV_32F, kernel, _ROWS)), 1)
+    plain = strengths_of(cv2.filter2D(patches, cv2.CV_32F, laplacian)).mean(1)
+    # What is clipped has no noise, and would say so.
+    usable = (brightness > 2) & (brightness < 253)
+    if usable.sum() < 8:
+        return np.full(_KNOTS, 0.3, np.float32)
+    brightness, strength, plain = brightness[usable], strength[usable], plain[usable]
+    order = np.argsort(strength)
+    strength, at = strength[order], brightness[order]
+    out = np.empty(_KNOTS)
+    for knot in range(_KNOTS):
+        share = np.cumsum(np.exp(-(((at - 16 * knot) / 24) ** 2) / 2) + 1e-3)
+        out[knot] = strength[np.searchsorted(share, 0.15 * share[-1])]
+    deviation = out / 0.6745 / np.sqrt(_ENERGY_NARROW / 3)
+    most = 0.3 + 6 * np.sqrt(np.pi / 2) / 6 * np.percentile(plain, 30)
+    bounded: Floats = np.clip(deviation, 0.3, most).astype(np.float32)
+    return bounded
+
+
+def _at_brightness(noise: Floats, brightness: NDArray[np.generic]) -> Floats:
+    place = brightness.astype(np.float32) / 16
+    knot = np.minimum(place.astype(int), _KNOTS - 2)
+    part = place - knot
+    deviation: Floats = noise[knot] * (1 - part) + noise[knot + 1] * part
+    return deviation
+
+
+# --- reading a map -------------------------------------------------------------------------------
+
+
+def _cells_in_a_tile(focus: FocusMap) -> int:
+    return max(1, round(TILE / focus.cell))
+
+
+def tiles(focus: FocusMap) -> tuple[Floats, NDArray[np.int32]]:
+    """Blur in px of each tile of 64 × 64 px (median, NaN without edges), and its number of edges."""
+    each = _cells_in_a_tile(focus)
+    rows, columns = (-(-side // each) for side in focus.blur.shape)
+    padded = np.full((rows * each, columns * each), np.nan, np.float32)
+    padded[: focus.blur.shape[0], : focus.blur.shape[1]] = focus.blur
+    cells = padded.reshape(rows, each, columns, each).swapaxes(1, 2).reshape(rows, columns, -1)
+    edges = np.isfinite(cells).sum(2).astype(np.int32)
+    ordered = np.sort(cells, 2)  # NaN last
+    low, high = np.maximum(edges - 1, 0) // 2, edges // 2
+    low, high = (np.minimum(n, cells.shape[2] - 1)[..., None] for n in (low, high))
+    median = (np.take_along_axis(ordered, low, 2) + np.take_along_axis(ordered, high, 2))[
+        ..., 0
+    ] / 2
+    return np.where(edges > 0, median, np.nan).astype(np.float32), edges
+
+
+def figure_at(focus: FocusMap, x: float, y: float, radius: float) -> Figure | None:
+    """The blur round a point, all in px at 100 %; None where fewer than eight edges say so.
+
+    The mean (of logarithms) of where the sharpest fifth, third and half of the edges end: a face or
+    a flower has soft edges too, but what is in focus shows some that are sharp.
+    """
+    rows, columns = focus.blur.shape
+    cy = (np.arange(rows) + 0.5)[:, None] * focus.cell - y
+    cx = (np.arange(columns) + 0.5) * focus.cell - x
+    found = focus.blur[cy**2 + cx**2 < radius**2]
+    return _figure(found)
+
+
+def _figure(blur: Floats) -> Figure | None:
+    found = blur[np.isfinite(blur)]
+    if len(found) < 8:
+        return None
+    sharp = np.log(np.quantile(found, (0.2, 0.35, 0.5)))
+    return Figure(float(np.exp(sharp.mean())), len(found))
+
+
+@dataclass(frozen=True, slots=True)
+class Region:
+    """A part of a picture in px at 100 % (left, top, right, bottom) and its blur."""
+
+    box: tuple[int, int, int, int]
+    figure: Figure
+
+
+def sharpest_region(focus: FocusMap) -> Region | None:
+    """The sharpest connected part of at least 0.5 % of the frame; None without edges.
+
+    A window of that size (three tiles at least) looks for the place whose edges are sharpest on
+    average; what lies around it and is hardly softer belongs to it.
+    """
+    there = np.isfinite(focus.blur)
+    side = max(3 * TILE / focus.cell, (0.005 * focus.blur.size) ** 0.5)
+    window = (2 * round(side / 2) + 1,) * 2
+    logarithm = np.log(np.clip(focus.blur, 0.3, 12))
+
+    def summed(values: Floats) -> Floats:
+        total: Floats = cv2.boxFilter(
+            values, -1, window, normalize=False, borderType=cv2.BORDER_CONSTANT
+        )
+        return total
+
+    count = summed(there.astype(np.float32))
+    enough = count >= min(12, 0.5 * there.sum())
+    if there.sum() < 8 or not enough.any():
+        return None
+    mean = summed(np.where(there, logarithm, 0).astype(np.float32)) / np.maximum(count, 1)
+    mean = np.where(enough, mean, np.inf)
+    best = np.unravel_index(int(mean.argmin()), mean.shape)
+    limit = np.log(np.exp(mean[best]) * 1.25 + 0.1)
+    _, labels = cv2.connectedComponents((mean <= limit).astype(np.uint8), connectivity=8)
+    inside = (labels == labels[best]).astype(np.uint8)
+    # From the windows' middles to all that lies in them.
+    inside = cv2.dilate(inside, np.ones(window, np.uint8))
+    figure = _figure(focus.blur[inside > 0])
+    if figure is None:
+        return None
+    left, top, width, height = (v * focus.cell for v in cv2.boundingRect(inside))
+    return Region((round(left), round(top), round(left + width), round(top + height)), figure)
+
+
+def turned(focus: FocusMap, orientation: int) -> FocusMap:
+    """The map of the upright picture; ``orientation``: 1 to 8 as in Exif."""
+    blur, direction = focus.blur, focus.direction.astype(int)
+    if orientation in (5, 6, 7, 8):
+        blur, direction = blur.T, (DIRECTIONS // 2 - direction.T) % DIRECTIONS
+    for mirrored, axis in (((2, 3, 6, 7), 1), ((3, 4, 7, 8), 0)):
+        if orientation in mirrored:
+            blur, direction = np.flip(blur, axis), np.flip(-direction % DIRECTIONS, axis)
+    return FocusMap(np.ascontiguousarray(blur), direction.astype(np.uint8), focus.cell, focus.noise)
+
+
+# --- as bytes ------------------------------------------------------------------------------------
+
+_NO_EDGE: Final = 255
+_STEPS: Final = 36.0  # codes for a factor of two: steps of 2 %
+
+
+def pack(focus: FocusMap) -> bytes:
+    """A map in some kilobytes: blur in steps of 2 %."""
+    code = np.rint(np.log2(np.maximum(focus.blur, LEAST) / LEAST) * _STEPS)
+    code = np.where(np.isfinite(focus.blur), np.clip(code, 0, _NO_EDGE - 1), _NO_EDGE)
+    rows, columns = focus.blur.shape
+    head = np.array(
+        [rows, columns, round(focus.cell * 64), round(focus.noise * 16)], "<u2"
+    ).tobytes()
+    direction = np.where(code == _NO_EDGE, 0, focus.direction).astype(np.uint8)
+    return head + zlib.compress(code.astype(np.uint8).tobytes() + direction.tobytes(), 1)
+
+
+def unpack(packed: bytes) -> FocusMap:
+    """The map that ``pack`` made bytes of. Raises ValueError for anything else."""
+    try:
+        rows, columns, cell, noise = (int(n) for n in np.frombuffer(packed[:8], "<u2"))
+        data = np.frombuffer(zlib.decompress(packed[8:]), np.uint8).reshape(2, rows, columns)
+    except (ValueError, zlib.error):
+        raise ValueError("these bytes are not a focus map") from None
+    blur = (LEAST * np.exp2(data[0] / _STEPS)).astype(np.float32)
+    blur[data[0] == _NO_EDGE] = np.nan
+    return FocusMap(blur, data[1].copy(), cell / 64, noise / 16)

@@ -1,0 +1,220 @@
+"""One look at a picture file: its preview and thumbnail, and what the analysis measures on it."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from typing import Final
+
+import cv2
+import numpy as np
+import simplejpeg
+from numpy.typing import NDArray
+from PIL import Image, ImageCms
+
+from winnow.core import exposure, focus, likeness
+from winnow.core.exposure import Exposure
+from winnow.core.focus import FocusMap
+from winnow.core.frames import Kind
+from winnow.photos import colour, decode, planes, raw
+from winnow.photos.decode import Picture, PictureError, Source
+from winnow.photos.planes import Plane, Planes
+from winnow.photos.raw import RawError
+
+THUMBNAIL_PX: Final = 512
+PREVIEW_PX: Final = 2048
+# Chosen by measurement, see docs/benchmarks.md.
+PREVIEW_QUALITY: Final = 85
+THUMBNAIL_QUALITY: Final = 82
+
+# Which code made what is stored: a newer one makes anew only what it changed.
+PICTURE_VERSION: Final = f"p{decode.VERSION} f{focus.VERSION}"
+FIGURE_VERSION: Final = f"l{likeness.VERSION} e{exposure.VERSION}"
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """What is measured on the preview."""
+
+    likeness: bytes
+    exposure: Exposure
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What one look at a file gives. Sizes in px, upright; ``preview`` and ``thumbnail`` are JPEGs.
+
+    ``shown_from`` and ``close_from`` say where the pixels come from, in the sheet and at 100 %.
+    """
+
+    preview: bytes
+    thumbnail: bytes
+    width: int
+    height: int
+    figures: Figures
+    focus: FocusMap
+    notices: tuple[str, ...] = ()
+    shown_from: Source = "file"
+    close_from: Source = "file"
+
+
+def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = False) -> Look:
+    """Decode a picture file once. ``orientation`` is the container's, 1 to 8.
+
+    ``optional_space``: the Exif says DCF's optional colour space. Raises PictureError.
+    """
+    if decode.is_raw(data, promised):
+        return _look_at_raw(data, orientation)
+    if decode.sniff(data[:32]) is Kind.JPEG and promised is Kind.JPEG:
+        found = planes.read(data)
+        if found is not None:
+            return _from_planes(found, _profile(data, optional_space), orientation)
+    return _from_picture(decode.decode(data, promised, orientation, None))
+
+
+def _look_at_raw(data: bytes, orientation: int) -> Look:
+    try:
+        opened = raw.read(data)
+    except RawError as error:
+        raise PictureError(str(error)) from None
+    size = decode.preview_size(opened)
+    if size is None or not raw.is_useful(opened, size) or not isinstance(opened.preview, bytes):
+        return _from_picture(decode.decode(data, Kind.RAW, orientation, PREVIEW_PX))
+    found = planes.read(opened.preview)
+    if found is None:
+        return _from_picture(decode.decode(data, Kind.RAW, orientation, PREVIEW_PX))
+    made = _from_planes(found, _profile(opened.preview, False), orientation)
+    width, height = decode.full_size_of(opened, size, orientation)
+    close: Source = "embedded" if raw.is_enough_close(opened, size) else "developed"
+    return Look(
+        made.preview, made.thumbnail, width, height, made.figures,
+        _scaled(made.focus, width / made.width), (), "embedded", close,
+    )  # fmt: skip
+
+
+def _scaled(found: FocusMap, times: float) -> FocusMap:
+    """The map of a picture, for one that is larger by a factor."""
+    if times == 1:
+        return found
+    return FocusMap(
+        found.blur * np.float32(times), found.direction, found.cell * times, found.noise
+    )
+
+
+def _profile(data: bytes, optional_space: bool) -> bytes | None:
+    """The ICC profile that a JPEG is to be read by; None for sRGB."""
+    with Image.open(io.BytesIO(data)) as image:
+        profile: bytes | None = image.info.get("icc_profile")
+    if profile is None and optional_space:
+        return colour.optional_profile()
+    return profile
+
+
+def _even_size(size: tuple[int, int], longest: int) -> tuple[int, int]:
+    """The size with its long edge at most ``longest`` px, both sides even."""
+    scale = min(1.0, longest / max(size))
+    return tuple(max(2, round(side * scale) // 2 * 2) for side in size)  # type: ignore[return-value]
+
+
+def _from_planes(found: Planes, profile: bytes | None, orientation: int) -> Look:
+    full, half, quarter = focus.levels(found.luma)
+    height, width = found.luma.shape
+    if min(quarter.shape) < 1:  # narrower than 4 px
+        return _from_picture(_whole(found, profile, orientation))
+    size = _even_size((full.shape[1], full.shape[0]), PREVIEW_PX)
+    large = max(full.shape) >= 2 * PREVIEW_PX
+    luma = planes.upright(planes.shrunk(half if large else full, size), orientation)
+    blue, red = (
+        None if plane is None else planes.upright(_fitted(plane, found, full, size), orientation)
+        for plane in (found.blue, found.red)
+    )
+    transform = colour.transform(profile, "RGB") if profile else None
+    if transform is None:
+        preview: bytes = simplejpeg.encode_jpeg_yuv_planes(luma, blue, red, PREVIEW_QUALITY)
+        sample = _sample(luma, blue, red)
+    else:
+        image = Image.fromarray(_rgb(luma, blue, red))
+        shown = np.asarray(ImageCms.applyTransform(image, transform) or image)
+        preview = decode.encode_jpeg(shown, PREVIEW_QUALITY)
+        sample = _halved(shown)
+    thumbnail, figures = _small(sample)
+    measured = focus.turned(focus.measure_levels(full, half, quarter), orientation)
+    if orientation >= 5:
+        width, height = height, width
+    return Look(preview, thumbnail, width, height, figures, measured)
+
+
+def _fitted(plane: Plane, found: Planes, full: Plane, size: tuple[int, int]) -> Plane:
+    """A colour plane at half the preview's size, cut as the brightness was cut."""
+    rows = max(1, round(plane.shape[0] * full.shape[0] / found.luma.shape[0]))
+    columns = max(1, round(plane.shape[1] * full.shape[1] / found.luma.shape[1]))
+    return planes.shrunk(plane[:rows, :columns], (size[0] // 2, size[1] // 2))
+
+
+def _sample(luma: Plane, blue: Plane | None, red: Plane | None) -> NDArray[np.uint8]:
+    """RGB of a preview's planes at half its size, as the colour has it; a small one as it is."""
+    if max(luma.shape) < 2 * THUMBNAIL_PX:
+        return _rgb(luma, blue, red)
+    half = (luma.shape[1] // 2, luma.shape[0] // 2)
+    return _rgb(cv2.resize(luma, half, interpolation=cv2.INTER_AREA), blue, red)
+
+
+def _halved(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Every other pixel of a preview: enough for its figures; of a small one all."""
+    return pixels if max(pixels.shape) < 2 * THUMBNAIL_PX else pixels[::2, ::2]
+
+
+def _rgb(luma: Plane, blue: Plane | None, red: Plane | None) -> NDArray[np.uint8]:
+    """RGB of planes whose colour may be missing or smaller."""
+    size = (luma.shape[1], luma.shape[0])
+    grey = np.full(luma.shape, 128, np.uint8)
+    large = (
+        grey if plane is None else cv2.resize(plane, size, interpolation=cv2.INTER_LINEAR)
+        for plane in (blue, red)
+    )
+    return planes.rgb(luma, *large)
+
+
+def _whole(found: Planes, profile: bytes | None, orientation: int) -> Picture:
+    """A tiny picture, without any shrinking."""
+    image = colour.to_srgb(Image.fromarray(_rgb(found.luma, found.blue, found.red)), profile)
+    pixels = planes.upright(np.asarray(image), orientation)
+    return Picture(pixels, pixels.shape[1], pixels.shape[0])
+
+
+def _from_picture(picture: Picture) -> Look:
+    """From any decoded picture, of full size or less."""
+    pixels = np.ascontiguousarray(picture.pixels)
+    luma = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
+    shown = decode.shrink(pixels, PREVIEW_PX)
+    thumbnail, figures = _small(_halved(shown))
+    measured = focus.measure(luma)
+    return Look(
+        decode.encode_jpeg(shown, PREVIEW_QUALITY), thumbnail, picture.width, picture.height,
+        figures, _scaled(measured, max(1.0, picture.width / pixels.shape[1])), picture.notices,
+        picture.source, "file" if picture.source == "file" else picture.source,
+    )  # fmt: skip
+
+
+def _small(sample: NDArray[np.uint8]) -> tuple[bytes, Figures]:
+    """The thumbnail and the figures, from an upright sRGB picture of about half the preview."""
+    small = _thumbnail(sample)
+    return decode.encode_jpeg(small, THUMBNAIL_QUALITY), _figures(sample, small)
+
+
+def _thumbnail(sample: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    size = _even_size((sample.shape[1], sample.shape[0]), THUMBNAIL_PX)
+    small: NDArray[np.uint8] = cv2.resize(
+        np.ascontiguousarray(sample), size, interpolation=cv2.INTER_AREA
+    )
+    return small
+
+
+def _figures(sample: NDArray[np.uint8], small: NDArray[np.uint8]) -> Figures:
+    return Figures(likeness.signature(small), exposure.measure(sample))
+
+
+def figures_of_preview(preview: bytes) -> Figures:
+    """The figures alone, from a preview that is in the cache."""
+    pixels = simplejpeg.decode_jpeg(preview, "RGB")
+    return _figures(_halved(pixels), _thumbnail(pixels))
