@@ -6,9 +6,10 @@ import argparse
 import json
 import logging
 import sys
+import threading
 import urllib.request
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
@@ -16,8 +17,10 @@ from urllib.parse import parse_qs, urlsplit
 import winnow
 from winnow.core.labels import STANDARD_SET
 from winnow.photos import scan
+from winnow.photos.card import Card
 from winnow.store import settings, shoots
 from winnow.store.db import DatabaseError
+from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
 
 
@@ -52,6 +55,15 @@ def _parser() -> argparse.ArgumentParser:
         "demo-card", help="fill a folder like a memory card with the demo's pictures"
     )
     card.add_argument("folder", type=Path, metavar="FOLDER")
+    card.add_argument(
+        "--mb-per-s", type=float, default=0, metavar="N", help="read it this slowly (0: no limit)"
+    )
+    card.add_argument(
+        "--fail", action="append", default=[], metavar="NAME", help="this file can't be read"
+    )
+    card.add_argument(
+        "--end-after", type=float, default=0, metavar="MB", help="as if pulled out after so much"
+    )
     card.set_defaults(run=_demo_card)
     camera = commands.add_parser(
         "demo-camera", help="put the demo's pictures into a folder one by one, like a camera"
@@ -69,20 +81,31 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+@dataclass(frozen=True, slots=True)
+class Simulated:
+    """What stands in for cards: how a folder is read as one, and where they are."""
+
+    card_at: CardAt = Card
+    places: tuple[Path, ...] = ()
+
+
 def _run(
     arguments: argparse.Namespace,
     places: Places,
     folders: list[Path],
     name: str,
     prepare: Callable[[Studio, int], None] | None = None,
+    simulated: Simulated | None = None,
 ) -> int:
     from winnow.web.server import serve
+
+    simulated = simulated or Simulated()
 
     for folder in folders:
         scan.check_folder(folder)
     resolved = [str(folder.resolve()) for folder in folders]
     try:
-        studio = Studio(places)
+        studio = Studio(places, card_at=simulated.card_at, card_places=simulated.places)
         _log_to(places.data / "winnow.log")
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
@@ -143,16 +166,32 @@ def _open(arguments: argparse.Namespace) -> int:
 
 
 def _demo(arguments: argparse.Namespace) -> int:
-    from winnow.demo import evening, shoot
+    from winnow.demo import devices, evening, shoot
 
     places = _demo_places()
     folder = places.data / evening.FOLDER_NAME
-    if shoot.make_behind(folder):
+    makers = shoot.make_behind(folder)
+    if makers:
         print(
             "Making the demo shoot: its frames appear one by one, in less than a minute.",
             flush=True,
         )
-    return _run(arguments, places, [folder], evening.SHOOT_NAME, _for_the_evening)
+    cards = places.data / "cards"
+
+    def put_card_in() -> None:
+        for maker in makers:
+            maker.join()
+        devices.fill_card(cards / "QUILLON", folder)
+
+    threading.Thread(target=put_card_in, name="demo card", daemon=True).start()
+    return _run(
+        arguments,
+        places,
+        [folder],
+        evening.SHOOT_NAME,
+        _for_the_evening,
+        Simulated(devices.SimulatedCard, (cards,)),
+    )
 
 
 def _demo_places() -> Places:
@@ -164,6 +203,8 @@ def _demo_card(arguments: argparse.Namespace) -> int:
     from winnow.demo import devices, evening
 
     count = devices.fill_card(arguments.folder, _demo_places().data / evening.FOLDER_NAME)
+    faults = devices.Faults(arguments.mb_per_s, tuple(arguments.fail), arguments.end_after)
+    devices.set_faults(arguments.folder, faults)
     print(f"{count} files put on the card in {arguments.folder}.")
     return 0
 

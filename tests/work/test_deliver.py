@@ -177,7 +177,7 @@ from winnow.work.studio import Places, Studio
 studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(studio.db, 1)]
 delivery = studio.deliveries.start(1, deliver.plan(studio.db, 1, sys.argv[3], ids, False))
-studio.deliveries._running[delivery][0].join()
+studio.deliveries.wait(delivery)
 """
 
 

@@ -8,7 +8,8 @@ import tempfile
 from pathlib import Path
 from typing import Literal
 
-PictureKind = Literal["early", "thumbnail", "preview"]
+# "close" is full size, only of files that a browser can't show as they are.
+PictureKind = Literal["early", "thumbnail", "preview", "close"]
 
 
 class PictureCache:

@@ -6,6 +6,7 @@ import io
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
+import cv2
 import numpy as np
 import pi_heif
 import simplejpeg
@@ -66,12 +67,19 @@ def is_raw(data: bytes, promised: Kind) -> bool:
     return promised is Kind.RAW and sniff(data[:32]) in (None, Kind.TIFF)
 
 
-def decode(data: bytes, promised: Kind, orientation: int, longest: int | None) -> Picture:
+def decode(
+    data: bytes,
+    promised: Kind,
+    orientation: int,
+    longest: int | None,
+    optional_space: bool = False,
+) -> Picture:
     """Decode a picture file.
 
     ``promised`` is the kind that the name says; the content has the last word. ``orientation`` is
     the container's (1 to 8). ``longest`` bounds the long edge of the result in px; None for full
-    size. Raises PictureError.
+    size. ``optional_space``: without a profile, the colours are in DCF's optional colour space.
+    Raises PictureError.
     """
     if not data:
         raise PictureError("The file is empty (0 bytes).")
@@ -82,11 +90,14 @@ def decode(data: bytes, promised: Kind, orientation: int, longest: int | None) -
     if found is not None and found is not promised:
         article = "an" if found is Kind.HEIC else "a"
         notices = (f"The name says {promised}, but it is {article} {found} file.",)
-    picture = _decode_plain(data, found or promised, orientation, longest)
+    assumed = colour.optional_profile() if optional_space else None
+    picture = _decode_plain(data, found or promised, orientation, longest, assumed)
     return replace(picture, notices=notices + picture.notices)
 
 
-def _decode_plain(data: bytes, kind: Kind, orientation: int, longest: int | None) -> Picture:
+def _decode_plain(
+    data: bytes, kind: Kind, orientation: int, longest: int | None, assumed: bytes | None = None
+) -> Picture:
     try:
         image: Image.Image = Image.open(io.BytesIO(data))
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError):
@@ -105,7 +116,7 @@ def _decode_plain(data: bytes, kind: Kind, orientation: int, longest: int | None
         # Pillow takes no step that makes one of them smaller than asked for.
         image.draft(None, _size_within(image.size, longest))
     image, notices = _load(image, data)
-    srgb = _to_srgb(image, longest)
+    srgb = _to_srgb(image, longest, assumed)
     return _upright(srgb, orientation, width, height, notices)
 
 
@@ -132,9 +143,9 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
     return again, ("The file is damaged: a part of the picture is missing.",)
 
 
-def _to_srgb(image: Image.Image, longest: int | None) -> Image.Image:
+def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> Image.Image:
     """Bring any mode and colour space to 8-bit sRGB, shrinking first where that is allowed."""
-    profile = image.info.get("icc_profile")
+    profile = image.info.get("icc_profile") or (assumed if image.mode == "RGB" else None)
     if image.mode in ("I;16", "I;16L", "I;16B", "I;16N"):
         deep = np.asarray(image).astype(np.uint16)
         image = Image.fromarray((deep >> 8).astype(np.uint8))
@@ -232,6 +243,35 @@ def full_size_of(opened: raw.Raw, size: tuple[int, int], orientation: int) -> tu
 def shrink(pixels: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
     """Return a picture (h, w, 3) with its long edge at most ``longest`` px."""
     return np.asarray(_shrunk(Image.fromarray(pixels), longest))
+
+
+def cut(
+    picture: Picture, left: int, top: int, width: int, height: int, scale: int
+) -> NDArray[np.uint8] | None:
+    """A part of a picture (px at its full size) enlarged ``scale`` times; None outside of it.
+
+    A picture that is smaller than the frame it stands for is enlarged to match.
+    """
+    right, bottom = min(left + width, picture.width), min(top + height, picture.height)
+    left, top = max(0, left), max(0, top)
+    if right <= left or bottom <= top:
+        return None
+    across = picture.pixels.shape[1] / picture.width
+    down = picture.pixels.shape[0] / picture.height
+    size = (scale * (right - left), scale * (bottom - top))
+    if across == 1 == down:
+        part = picture.pixels[top:bottom, left:right]
+        if scale == 1:
+            return part
+        enlarged: NDArray[np.uint8] = cv2.resize(part, size, interpolation=cv2.INTER_CUBIC)
+        return enlarged
+    matrix = np.array([[across / scale, 0, left * across], [0, down / scale, top * down]])
+    matrix[:, 2] += [(across / scale - 1) / 2, (down / scale - 1) / 2]
+    flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
+    matched: NDArray[np.uint8] = cv2.warpAffine(
+        picture.pixels, matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE
+    )
+    return matched
 
 
 def encode_jpeg(pixels: NDArray[np.uint8], quality: int) -> bytes:

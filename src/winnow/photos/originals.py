@@ -10,14 +10,15 @@ import contextlib
 import errno
 import os
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
-from typing import Final
+from typing import BinaryIO, Final, cast
 
 from blake3 import blake3
 
 _BLOCK: Final = 4 * 1024 * 1024
 PART_PREFIX: Final = ".winnow-part-"
+DISK_FULL: Final = "the disk is full"  # begins that refusal
 
 
 class CopyError(Exception):
@@ -34,36 +35,136 @@ def file_hash(path: Path, tick: Callable[[int], None] = lambda count: None) -> s
     return str(digest.hexdigest())
 
 
+class SourceError(CopyError):
+    """A copy that did not come about because its source can't be read."""
+
+
 def copy_verified(source: Path, target: Path, tick: Callable[[int], None] = lambda c: None) -> str:
     """Copy a file, read the copy back from the disk, and return its BLAKE3.
 
     The copy keeps the time of the last change. Raises CopyError when the target is there already,
     when the two differ, or when the disk refuses; then nothing is left behind.
     """
-    part = target.parent / f"{PART_PREFIX}{uuid.uuid4().hex}"
+    try:
+        stat = source.stat()
+        opened = source.open("rb")
+    except OSError as error:
+        raise SourceError(reason(error, source.name)) from error
+    with opened:
+        digest, refusals = copy_to_each(opened, source.name, stat.st_mtime_ns, [target], tick)
+    if refusals[0]:
+        raise CopyError(refusals[0])
+    return digest
+
+
+def copy_to_each(
+    source: BinaryIO,
+    name: str,
+    mtime_ns: int,
+    targets: Sequence[Path],
+    tick: Callable[[int], None] = lambda c: None,
+) -> tuple[str, list[str]]:
+    """Copy an open file to several places, reading it once; each copy is read back and compared.
+
+    Returns the BLAKE3 of what was read and, for each target, why there is no copy ("" if there is
+    one). A copy that did not come about leaves nothing behind. Raises SourceError when the source
+    can't be read to its end; then there is no copy at all.
+    """
+    parts = [_Part(target, name) for target in targets]
     try:
         digest = blake3()
-        with source.open("rb") as read, part.open("xb") as write:
-            while block := read.read(_BLOCK):
-                digest.update(block)
-                write.write(block)
-                tick(len(block))
-            write.flush()
-            os.fsync(write.fileno())
+        for block in _blocks(source, name):
+            digest.update(block)
+            for part in parts:
+                part.write(block)
+            tick(len(block))
+        wanted = str(digest.hexdigest())
+        for part in parts:
+            part.finish(wanted, mtime_ns)
+        return wanted, [part.refusal for part in parts]
+    finally:
+        for part in parts:
+            part.remove()
+
+
+def _blocks(source: BinaryIO, name: str) -> Iterator[bytes]:
+    while True:
+        try:
+            block = source.read(_BLOCK)
+        except OSError as error:
+            raise SourceError(reason(error, name)) from error
+        if not block:
+            return
+        yield block
+
+
+def digest_of(source: BinaryIO, name: str) -> str:
+    """BLAKE3 of what an open file has left. Raises SourceError."""
+    digest = blake3()
+    for block in _blocks(source, name):
+        digest.update(block)
+    return str(digest.hexdigest())
+
+
+def open_part(path: Path) -> BinaryIO:
+    """Open a new file for writing, without a buffer of ours: each refusal comes where it belongs."""
+    return cast(BinaryIO, path.open("xb", buffering=0))
+
+
+class _Part:
+    """A copy while it is made, under another name. Its first refusal is kept, the rest skipped."""
+
+    def __init__(self, target: Path, name: str) -> None:
+        self._target = target
+        self._name = name
+        self._path = target.parent / f"{PART_PREFIX}{uuid.uuid4().hex}"
+        self._file: BinaryIO | None = None
+        self.refusal = ""
+        with self._refusing():
+            self._file = open_part(self._path)
+
+    @contextlib.contextmanager
+    def _refusing(self) -> Iterator[None]:
+        try:
+            yield
+        except OSError as error:
+            self.refusal = reason(error, self._name)
+        except CopyError as error:
+            self.refusal = str(error)
+
+    def write(self, block: bytes) -> None:
+        if self.refusal or self._file is None:
+            return
+        with self._refusing():
+            rest = memoryview(block)
+            while rest:
+                # A file system may take less than it was given.
+                taken = self._file.write(rest)
+                if not taken:
+                    raise OSError(errno.EIO, "nothing was written")
+                rest = rest[taken:]
+
+    def finish(self, digest: str, mtime_ns: int) -> None:
+        if self.refusal or self._file is None:
+            return
+        with self._refusing():
+            handle = self._file.fileno()
+            os.fsync(handle)
             with contextlib.suppress(OSError):
                 # Let the check read the disk, not the memory it was just written from.
-                os.posix_fadvise(write.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
-        stat = source.stat()
-        os.utime(part, ns=(stat.st_atime_ns, stat.st_mtime_ns))
-        if file_hash(part) != digest.hexdigest():
-            raise CopyError(f"The copy of {source.name} differs from the original on the disk.")
-        place_new(part, target)
-        return str(digest.hexdigest())
-    except OSError as error:
-        raise CopyError(reason(error, source.name)) from error
-    finally:
+                os.posix_fadvise(handle, 0, 0, os.POSIX_FADV_DONTNEED)
+            self._file.close()
+            os.utime(self._path, ns=(mtime_ns, mtime_ns))
+            if file_hash(self._path) != digest:
+                raise CopyError(f"The copy of {self._name} differs from the original on the disk.")
+            place_new(self._path, self._target)
+
+    def remove(self) -> None:
+        if self._file is not None:
+            with contextlib.suppress(OSError):
+                self._file.close()
         with contextlib.suppress(OSError):
-            part.unlink()
+            self._path.unlink()
 
 
 def place_new(part: Path, target: Path) -> None:
@@ -134,7 +235,10 @@ def remove_parts(folder: Path) -> int:
 def reason(error: OSError, name: str) -> str:
     """Say a refusal of the disk in plain words, with what to do next."""
     words = {
-        errno.ENOSPC: "the disk is full. Free some space and start again",
+        errno.ENOSPC: f"{DISK_FULL}. Free some space and go on",
+        errno.EDQUOT: f"{DISK_FULL} for you. Free some space and go on",
+        errno.ENODEV: "the device is gone. Connect it again and go on",
+        errno.ENXIO: "the device is gone. Connect it again and go on",
         errno.EACCES: "there is no permission. Choose another folder or change its permissions",
         errno.EPERM: "there is no permission. Choose another folder or change its permissions",
         errno.EROFS: "the disk can only be read. Choose another folder",

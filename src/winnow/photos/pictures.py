@@ -69,7 +69,7 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
         found = planes.read(data)
         if found is not None:
             return _from_planes(found, _profile(data, optional_space), orientation)
-    return _from_picture(decode.decode(data, promised, orientation, None))
+    return _from_picture(decode.decode(data, promised, orientation, None, optional_space))
 
 
 def _look_at_raw(data: bytes, orientation: int) -> Look:

@@ -131,6 +131,46 @@ def aim(db: Database, shoot_id: int, keep_target: int | None) -> None:
         conn.execute("UPDATE shoot SET keep_target = ? WHERE id = ?", (keep_target, shoot_id))
 
 
+@dataclass(frozen=True, slots=True)
+class Clock:
+    """A camera's clock in a shoot. ``first_at``, ``last_at``: its own time of the first and the last
+    frame, seconds since 1970; ``offset_s``: what is added to it."""
+
+    camera: str
+    serial: str
+    frames: int
+    first_at: float
+    last_at: float
+    offset_s: float
+
+
+def clocks(db: Database, shoot_id: int) -> list[Clock]:
+    """The cameras of a shoot, the one with the most frames first."""
+    rows = db.read.execute(
+        """
+        SELECT coalesce(frame.camera, '') AS camera, coalesce(frame.serial, '') AS serial,
+               count(*) AS frames, min(taken_at) AS first_at, max(taken_at) AS last_at,
+               coalesce(max(offset_s), 0) AS offset_s
+        FROM frame LEFT JOIN camera_clock ON camera_clock.shoot_id = frame.shoot_id
+            AND camera_clock.camera = coalesce(frame.camera, '')
+            AND camera_clock.serial = coalesce(frame.serial, '')
+        WHERE frame.shoot_id = ? AND taken_at IS NOT NULL AND state IN (1, 2)
+        GROUP BY 1, 2 ORDER BY frames DESC, 1, 2
+        """,
+        (shoot_id,),
+    )
+    return [Clock(**dict(row)) for row in rows]
+
+
+def set_clock(db: Database, shoot_id: int, camera: str, serial: str, offset_s: float) -> None:
+    """Set what is added to a camera's clock; ``frames.put_in_order`` makes it felt."""
+    with db.write() as conn:
+        conn.execute(
+            "INSERT OR REPLACE INTO camera_clock VALUES (?, ?, ?, ?)",
+            (shoot_id, camera, serial, offset_s),
+        )
+
+
 def touch(db: Database, shoot_id: int) -> None:
     """Remember that a shoot was opened now."""
     with db.write() as conn:

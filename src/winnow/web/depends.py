@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import os
+from pathlib import Path
 from typing import Annotated, Any, cast
 
-from fastapi import Depends, HTTPException, Path, Request
+from fastapi import Depends, HTTPException, Request
+from fastapi import Path as PathParameter
 
 from winnow.core.filters import Filter
 from winnow.store import shoots
@@ -22,7 +25,7 @@ def studio(request: Request) -> Studio:
 
 
 StudioDep = Annotated[Studio, Depends(studio)]
-IdPath = Annotated[int, Path(ge=1, le=2**53)]
+IdPath = Annotated[int, PathParameter(ge=1, le=2**53)]
 
 
 def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
@@ -33,6 +36,11 @@ def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
 
 
 ShootDep = Annotated[int, Depends(shoot_id)]
+
+
+def as_text(path: Path | str) -> str:
+    """A path or name as text, with what no text can hold replaced."""
+    return os.fsencode(path).decode("utf-8", "replace")
 
 
 def to_filter(model: FilterModel) -> Filter:

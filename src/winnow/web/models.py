@@ -130,8 +130,34 @@ class FramesOut(Model):
     label: list[str | None]
 
 
+class DescribedOut(Model):
+    """What somebody wrote into the file."""
+
+    title: str | None = None
+    caption: str | None = None
+    keywords: list[str] = []
+    creator: str | None = None
+    rights: str | None = None
+    rating: int | None = None
+    label: str | None = None
+
+
+class ClippedOut(Model):
+    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once."""
+
+    high: tuple[float, float, float, float]
+    low: tuple[float, float, float, float]
+
+
+Source = Literal["file", "embedded", "developed"]
+
+
 class FactsOut(Model):
-    """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV."""
+    """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV.
+
+    ``taken_at`` is the camera's own clock; ``clock_offset_s`` brings it to the shoot's. ``focus_x``,
+    ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest part, px at 100 %.
+    """
 
     id: int
     name: str
@@ -154,6 +180,53 @@ class FactsOut(Model):
     clipped_high: float | None
     clipped_low: float | None
     brightness_ev: float | None
+    clock_offset_s: float
+    serial: str | None
+    lens_serial: str | None
+    exposure_bias_ev: float | None
+    drive_mode: str | None
+    focus_mode: str | None
+    focus_x: float | None
+    focus_y: float | None
+    latitude: float | None
+    longitude: float | None
+    described: DescribedOut
+    content_hash: str | None
+    shown_from: Source
+    close_from: Source
+    clipped: ClippedOut | None
+    blur_px: float | None
+
+
+class PartIn(Model):
+    """A part of a frame in px at 100 %, enlarged 1 or 2 times; ``key`` names the content."""
+
+    left: int = Field(ge=0, le=100_000)
+    top: int = Field(ge=0, le=100_000)
+    width: int = Field(ge=1, le=4096)
+    height: int = Field(ge=1, le=4096)
+    scale: int = Field(default=1, ge=1, le=2)
+    key: str = Field(default="", max_length=100)
+
+
+class ClockOut(Model):
+    """A camera of a shoot, how many frames it took, from when to when by its own clock, and what is
+    added to that clock, in seconds."""
+
+    camera: str
+    serial: str
+    frames: int
+    first_at: float
+    last_at: float
+    offset_s: float
+
+
+class ClockIn(Model):
+    """What is to be added to a camera's clock, in seconds."""
+
+    camera: str = Field(max_length=200)
+    serial: str = Field(default="", max_length=200)
+    offset_s: float = Field(ge=-400 * 86400, le=400 * 86400, allow_inf_nan=False)
 
 
 class FoundOut(Model):
@@ -244,6 +317,7 @@ class Settings(Model):
     theme: Literal["light", "dark"] = "light"
     facts_shown: bool = True
     cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
+    follow_newest: bool = False
 
 
 class CacheOut(Model):
@@ -314,6 +388,90 @@ class DeliveryItemOut(Model):
     source: str
     name: str
     state: Literal["planned", "done", "there", "failed"]
+    hash: str | None
+    notice: str
+
+
+class CardOut(Model):
+    """A card that is connected. Size in bytes; times in seconds, by the files' dates."""
+
+    root: str
+    name: str
+    files: int
+    size: int
+    first_at: float
+    last_at: float
+
+
+class CardsOut(Model):
+    """The cards that are connected, and what was chosen the last time."""
+
+    cards: list[CardOut]
+    target: str
+    second: str
+    template: str
+    fields: dict[str, str] = Field(description="the template's fields, with what each stands for")
+
+
+class WishIn(Model):
+    """What to bring in from which card, where to, and by which folder template."""
+
+    source: str = Field(max_length=4096)
+    target: str = Field(max_length=4096)
+    template: str = Field(max_length=400)
+    shoot: str = Field(max_length=200)
+    second: str = Field(default="", max_length=4096)
+
+
+class BringPlanOut(Model):
+    """What a bringing-in would do. Sizes in bytes, times in seconds of the cameras' clocks."""
+
+    files: int
+    folders: list[str]
+    already_there: int
+    size: int
+    free: int
+    second_size: int
+    second_free: int
+    outside: int
+    first_at: float | None
+    last_at: float | None
+    first: list[str]
+
+
+class BringingOut(Model):
+    """A bringing-in and how it stands; ``safe``: whether the card may be formatted, and why (not)."""
+
+    id: int
+    shoot_id: int | None
+    source: str
+    target: str
+    second: str
+    made_at: float
+    ended_at: float | None
+    state: Literal["planned", "running", "stopped", "done"]
+    notice: str
+    files: int
+    done: int
+    already_there: int
+    failed: int
+    to_copy: int
+    copied: int
+    safe: bool
+    report: str
+
+
+ItemState = Literal["planned", "done", "there", "failed"]
+
+
+class BringItemOut(Model):
+    """One file of a bringing-in: where it was on the card, and where its copy is."""
+
+    path: str
+    name: str
+    size: int
+    state: ItemState
+    second_state: ItemState | Literal[""]
     hash: str | None
     notice: str
 

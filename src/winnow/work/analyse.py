@@ -8,6 +8,7 @@ import resource
 import signal
 import threading
 import time
+from collections import OrderedDict
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -168,14 +169,67 @@ def measure_again(job: Job) -> tuple[int, Figures | None]:
 
 
 def full_size(job: Job) -> bytes | Failure:
-    """The frame at full size as a JPEG that every browser shows upright and in sRGB."""
+    """The frame at full size as a JPEG that every browser shows upright and in sRGB.
+
+    What must be made for that, raw files above all, is kept in the cache.
+    """
+    cache = PictureCache(job.cache)
+    kept = cache.read(job.key, "close") if job.key else None
+    if kept is not None:
+        return kept
     try:
         data = job.path.read_bytes()
-        if decode.browser_can_show(data):
+        if decode.browser_can_show(data) and not job.optional_space:
             return data
-        picture = decode.decode(data, job.kind, job.orientation, None)
+        picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
-    return decode.encode_jpeg(picture.pixels, 93)
+    made = decode.encode_jpeg(picture.pixels, 93)
+    if job.key:
+        cache.write(job.key, "close", made)
+    return made
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of a frame in px at 100 % of the upright picture, enlarged 1 or 2 times."""
+
+    left: int
+    top: int
+    width: int
+    height: int
+    scale: int = 1
+
+
+# The pictures that this worker decoded last, at full size: moving about in one needs no decoding.
+_decoded: OrderedDict[str, decode.Picture] = OrderedDict()
+_MOST_DECODED_BYTES = 160 * 1024**2
+
+
+def part(job: Job, wanted: Part) -> bytes | Failure:
+    """A part of a frame as a JPEG in sRGB; what lies outside the picture is left off."""
+    try:
+        picture = _decoded.get(job.key)
+        if picture is None:
+            data = job.path.read_bytes()
+            picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
+            _hold(job.key, picture)
+        _decoded.move_to_end(job.key)
+    except decode.PictureError as error:
+        return Failure(job.frame, str(error), str(job.path))
+    except (OSError, MemoryError) as error:
+        return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
+    pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
+    if pixels is None:
+        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
+    return decode.encode_jpeg(pixels, 93)
+
+
+def _hold(key: str, picture: decode.Picture) -> None:
+    _decoded[key] = picture
+    while (
+        len(_decoded) > 1 and sum(p.pixels.nbytes for p in _decoded.values()) > _MOST_DECODED_BYTES
+    ):
+        _decoded.popitem(last=False)

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import os
 import shutil
-import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -21,6 +20,7 @@ from winnow.store import deliveries, marks, on_disk, settings, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.on_disk import FrameFiles
+from winnow.work.background import Background
 from winnow.work.events import Events
 
 
@@ -153,7 +153,7 @@ class Deliveries:
     def __init__(self, db: Database, events: Events) -> None:
         self._db = db
         self._events = events
-        self._running: dict[int, tuple[threading.Thread, threading.Event]] = {}
+        self._background = Background("deliver", self._run)
         deliveries.note_interrupted(db)
 
     def start(self, shoot_id: int, planned: Plan) -> int:
@@ -172,32 +172,26 @@ class Deliveries:
 
     def resume(self, delivery_id: int) -> None:
         """Go on with a stopped delivery; files that failed are tried again."""
-        running = self._running.get(delivery_id)
-        if running is None or not running[0].is_alive():
+        if not self._background.is_running(delivery_id):
             self._go(delivery_id)
 
     def stop(self, delivery_id: int) -> None:
         """Stop after the file that is being copied."""
-        running = self._running.get(delivery_id)
-        if running is not None:
-            running[1].set()
-            running[0].join(30)
+        self._background.stop(delivery_id)
+
+    def wait(self, delivery_id: int) -> None:
+        """Wait until it has ended."""
+        self._background.wait(delivery_id)
 
     def close(self) -> None:
         """Stop every delivery. The server is about to end."""
-        for delivery in list(self._running):
-            self.stop(delivery)
+        self._background.close()
 
     def _go(self, delivery_id: int) -> None:
-        stop = threading.Event()
-        thread = threading.Thread(
-            target=self._run, args=(delivery_id, stop), name=f"deliver-{delivery_id}", daemon=True
-        )
-        self._running[delivery_id] = (thread, stop)
         deliveries.keep_state(self._db, delivery_id, "running")
-        thread.start()
+        self._background.start(delivery_id)
 
-    def _run(self, delivery_id: int, stop: threading.Event) -> None:
+    def _run(self, delivery_id: int, stopping: Callable[[], bool]) -> None:
         delivery = deliveries.get(self._db, delivery_id)
         assert delivery is not None
         target = Path(delivery.target)
@@ -215,7 +209,7 @@ class Deliveries:
         texts = {label.letter: label.written_as for label in settings.labels(self._db)}
         told = 0.0
         for item in deliveries.items(self._db, delivery_id, ("planned", "failed")):
-            if stop.is_set():
+            if stopping():
                 deliveries.keep_state(self._db, delivery_id, "stopped", "Stopped on your wish.")
                 self._tell(delivery)
                 return

@@ -103,7 +103,7 @@ class Indexer:
         with self._lock:
             future = self._urgent.get(frame_id)
             if future is None:
-                future = self._workers.submit(analyse.look, _job(self._db, self._cache, frame_id))
+                future = self._workers.submit(analyse.look, job_of(self._db, self._cache, frame_id))
                 self._urgent[frame_id] = future
                 for run in self._runs.values():
                     # No need to look at it a second time.
@@ -122,10 +122,6 @@ class Indexer:
         shoot_id = frames.shoot_of(self._db, frame_id)
         if shoot_id is not None:
             _keep_seen(self._db, self._events, shoot_id, [done.result()])
-
-    def full_size(self, frame_id: int) -> Future[bytes | Failure]:
-        """A frame at full size, for the browser."""
-        return self._workers.submit(analyse.full_size, _job(self._db, self._cache, frame_id))
 
     def _watch(self) -> None:
         """Look again, every few seconds, at the folders of shoots that a window shows."""
@@ -156,7 +152,8 @@ def _pause(run: _Run) -> float:
     return max(_LOOK_AGAIN_EVERY_S, 20 * run.look_took_s)
 
 
-def _job(db: Database, cache: PictureCache, frame_id: int) -> Job:
+def job_of(db: Database, cache: PictureCache, frame_id: int) -> Job:
+    """What a worker needs to know of a frame."""
     row = frames.facts_row(db, frame_id)
     (files,) = on_disk.files_of(db, [frame_id])
     assert row is not None
@@ -328,7 +325,7 @@ class _Run(threading.Thread):
 
         def jobs() -> Iterator[Job]:
             for frame in self._in_wanted_order(waiting):
-                yield _job(self._db, self._cache, frame)
+                yield job_of(self._db, self._cache, frame)
 
         def keep(results: list[Analysed | Failure]) -> None:
             _keep_seen(self._db, self._events, self._shoot_id, results)
@@ -367,7 +364,7 @@ class _Run(threading.Thread):
         def failed(job: Job, notice: str) -> tuple[int, Figures | None]:
             return job.frame, None
 
-        jobs = (_job(self._db, self._cache, frame) for frame in old)
+        jobs = (job_of(self._db, self._cache, frame) for frame in old)
         self._each(analyse.measure_again, jobs, keep, failed)
 
     def _each(

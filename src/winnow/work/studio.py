@@ -12,8 +12,11 @@ from typing import IO, Final
 import platformdirs
 
 from winnow.photos.cache import PictureCache
+from winnow.photos.card import Card
 from winnow.store import settings
 from winnow.store.db import Database
+from winnow.work.bring_in import BringIns, CardAt
+from winnow.work.close_ups import CloseUps
 from winnow.work.deliver import Deliveries
 from winnow.work.events import Events
 from winnow.work.indexer import Indexer
@@ -48,9 +51,18 @@ class AlreadyRunning(Exception):
 
 
 class Studio:
-    """One running Winnow. Raises AlreadyRunning, or DatabaseError for an unusable database."""
+    """One running Winnow. Raises AlreadyRunning, or DatabaseError for an unusable database.
 
-    def __init__(self, places: Places, workers: Workers | None = None) -> None:
+    ``card_at`` and ``card_places`` are for simulated cards; see ``work.bring_in``.
+    """
+
+    def __init__(
+        self,
+        places: Places,
+        workers: Workers | None = None,
+        card_at: CardAt = Card,
+        card_places: tuple[Path, ...] = (),
+    ) -> None:
         places.data.mkdir(parents=True, exist_ok=True)
         self.places = places
         self._lock = self._take_lock()
@@ -59,7 +71,9 @@ class Studio:
         self.events = Events()
         self.workers = workers or Workers()
         self.indexer = Indexer(self.db, self.cache, self.events, self.workers)
+        self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
         self.deliveries = Deliveries(self.db, self.events)
+        self.bring_ins = BringIns(self.db, self.events, self.indexer, card_at, card_places)
         self._closing = threading.Event()
         self._keeper = threading.Thread(target=self._keep_cache_small, name="cache", daemon=True)
         self._keeper.start()
@@ -106,6 +120,8 @@ class Studio:
         self._keeper.join(5)
         self.events.close()
         self.deliveries.close()
+        self.bring_ins.close()
         self.indexer.close()
+        self.close_ups.close()
         self.db.close()
         self._lock.close()

@@ -20,8 +20,10 @@ class Workers:
     ``make`` may give any other executor with the same interface.
     """
 
-    def __init__(self, make: Callable[[], Executor] | None = None) -> None:
-        self.count = os.cpu_count() or 2
+    def __init__(
+        self, make: Callable[[], Executor] | None = None, count: int | None = None
+    ) -> None:
+        self.count = count or os.cpu_count() or 2
         self._make = make or self._pool
         self._lock = threading.Lock()
         self._executor: Executor | None = None

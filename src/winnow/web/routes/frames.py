@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import asyncio
-import os
+import json
 from concurrent.futures import BrokenExecutor, Future
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from winnow.core import focus
 from winnow.photos.cache import PictureKind
 from winnow.store import frames, on_disk
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, to_filter
-from winnow.web.models import FactsOut, FilterModel, FoundOut, FramesOut, LookingAt
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
+from winnow.web.models import FactsOut, FilterModel, FoundOut, FramesOut, LookingAt, PartIn
 from winnow.work import sheet
-from winnow.work.analyse import Failure
+from winnow.work.analyse import Failure, Part
 from winnow.work.studio import Studio
 
 T = TypeVar("T")
@@ -80,18 +81,20 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     if row is None:
         raise HTTPException(404, "There is no such frame.")
     (files,) = on_disk.files_of(studio.db, [frame])
-    names = set(FactsOut.model_fields) - {"files", "sidecars", "folder"}
+    own = {"files", "sidecars", "folder", "clock_offset_s", "described", "clipped", "blur_px"}
+    names = set(FactsOut.model_fields) - own
+    map_ = frames.focus_map(studio.db, frame)
+    region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
     return FactsOut(
         **{name: row[name] for name in names},
-        files=[_as_text(path.name) for path in files.all],
-        sidecars=[_as_text(path.name) for path in files.sidecars],
-        folder=_as_text(str(files.shown.parent)),
+        clock_offset_s=(row["shot_at"] or 0) - (row["taken_at"] or 0),
+        described=json.loads(row["described"]),
+        clipped=json.loads(row["clipped"]) if row["clipped"] else None,
+        blur_px=region.figure.blur if region else None,
+        files=[as_text(path.name) for path in files.all],
+        sidecars=[as_text(path.name) for path in files.sidecars],
+        folder=as_text(str(files.shown.parent)),
     )
-
-
-def _as_text(name: str) -> str:
-    """A name as text, with what no text can hold replaced."""
-    return os.fsencode(name).decode("utf-8", "replace")
 
 
 @router.get("/frames/{frame}/thumbnail", response_class=Response, responses=_JPEG)
@@ -150,10 +153,30 @@ async def get_full(frame: IdPath, studio: StudioDep) -> Response:
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
         raise HTTPException(404, "There is no such frame.")
-    result = await _made(studio.indexer.full_size(frame))
+    result = await _made(studio.close_ups.full_size(frame))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     return _jpeg(result, row["key"] or "")
+
+
+@router.get("/frames/{frame}/part", response_class=Response, responses=_JPEG)
+async def get_part(
+    frame: IdPath, studio: StudioDep, wanted: Annotated[PartIn, Query()]
+) -> Response:
+    """A part of the frame at full size, or twice that."""
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, "There is no such frame.")
+    part = Part(wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
+    result = await _made(studio.close_ups.part(frame, part))
+    if isinstance(result, Failure):
+        raise HTTPException(404, result.notice)
+    current = wanted.key == (row["key"] or "")
+    return _jpeg(result, _name(row["key"], part) if current else "")
+
+
+def _name(key: str | None, part: Part) -> str:
+    return f"{key}.{part.left}.{part.top}.{part.width}.{part.height}.{part.scale}"
 
 
 def _jpeg(data: bytes, key: str) -> Response:

@@ -11,7 +11,14 @@ from winnow.photos import scan
 from winnow.store import frames, shoots
 from winnow.store.shoots import Shoot
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
-from winnow.web.models import CompletionsOut, ShootChange, ShootIn, ShootOut
+from winnow.web.models import (
+    ClockIn,
+    ClockOut,
+    CompletionsOut,
+    ShootChange,
+    ShootIn,
+    ShootOut,
+)
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
@@ -121,6 +128,25 @@ def stop_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
     """Stop indexing; what is done stays."""
     studio.indexer.stop(shoot)
     return get_shoot(shoot, studio)
+
+
+@router.get("/shoots/{shoot}/clocks")
+def list_clocks(shoot: ShootDep, studio: StudioDep) -> list[ClockOut]:
+    """The cameras of a shoot with their clocks."""
+    return [ClockOut.model_validate(clock) for clock in shoots.clocks(studio.db, shoot)]
+
+
+@router.put("/shoots/{shoot}/clocks")
+def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[ClockOut]:
+    """Set a camera's offset and put the frames in their new order."""
+    known = {(clock.camera, clock.serial) for clock in shoots.clocks(studio.db, shoot)}
+    if (wanted.camera, wanted.serial) not in known:
+        raise HTTPException(404, "This shoot has no frames of such a camera.")
+    shoots.set_clock(studio.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
+    frames.put_in_order(studio.db, shoot)
+    # Even in the same order: the pauses, and so the groups, are others.
+    studio.events.tell(shoot, "order")
+    return list_clocks(shoot, studio)
 
 
 @router.get("/folders")

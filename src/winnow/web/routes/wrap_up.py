@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import os
-from pathlib import Path
-
 from fastapi import APIRouter, HTTPException
 
 from winnow.store import deliveries
 from winnow.store.deliveries import Delivery
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, to_filter
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
 from winnow.web.models import (
     DeliveryIn,
     DeliveryItemOut,
@@ -27,10 +24,6 @@ from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
 _FIRST = 12
-
-
-def _as_text(path: Path | str) -> str:
-    return os.fsencode(path).decode("utf-8", "replace")
 
 
 def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
@@ -57,11 +50,11 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
         size=planned.size,
         free=planned.free,
         renamed=[
-            Renamed(name=_as_text(old), copy_name=_as_text(new)) for old, new in planned.renamed
+            Renamed(name=as_text(old), copy_name=as_text(new)) for old, new in planned.renamed
         ],
         already_there=planned.already_there,
         missing=list(planned.missing),
-        first=[_as_text(item.name) for item in planned.items[:_FIRST]],
+        first=[as_text(item.name) for item in planned.items[:_FIRST]],
     )
 
 
@@ -95,8 +88,8 @@ def list_items(delivery: IdPath, studio: StudioDep) -> list[DeliveryItemOut]:
     return [
         DeliveryItemOut.model_validate(
             {
-                "source": _as_text(item.source),
-                "name": _as_text(item.name),
+                "source": as_text(item.source),
+                "name": as_text(item.name),
                 "state": item.state,
                 "hash": item.hash,
                 "notice": item.notice,
@@ -127,7 +120,7 @@ def _planned(planned: Planned) -> SidecarPlanned:
         {
             "frame": planned.frame,
             "name": planned.name,
-            "sidecar": _as_text(planned.sidecar.name),
+            "sidecar": as_text(planned.sidecar.name),
             "outcome": planned.outcome,
             "here": planned.here,
             "in_file": planned.in_file,

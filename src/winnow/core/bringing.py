@@ -1,0 +1,129 @@
+"""What a card holds, where its files go, and whether it may be formatted."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from winnow.core import templates
+from winnow.core.frames import split_name
+from winnow.core.names import free_names
+
+ItemState = Literal["planned", "done", "there", "failed"]
+
+
+@dataclass(frozen=True, slots=True)
+class CardFile:
+    """A file below a card's DCIM. ``path``: relative to the card, with "/"; ``taken_at``: seconds
+    since 1970 of the camera's clock; ``print_``: names its content, by its size and samples."""
+
+    path: str
+    size: int
+    mtime_ns: int
+    taken_at: float
+    camera: str
+    print_: str
+
+    @property
+    def name(self) -> str:
+        """The file's name alone."""
+        return self.path.rpartition("/")[2]
+
+
+def destinations(
+    files: Sequence[CardFile], template: str, shoot: str, taken: Mapping[str, Iterable[str]]
+) -> list[str]:
+    """Where each file goes: a path relative to the target folder, with "/". TemplateError.
+
+    Files of one exposure (the same stem in the same folder of the card) stay together, by the time
+    of the first; where two exposures would get the same name, the later one gets a number. ``taken``:
+    the names that each folder holds already.
+    """
+    together: dict[tuple[str, str], list[int]] = {}
+    for n, file in enumerate(files):
+        stem = file.path.rpartition("/")[0], split_name(file.name)[0]
+        together.setdefault(stem, []).append(n)
+    by_folder: dict[str, list[list[int]]] = {}
+    for members in together.values():
+        first = min((files[n] for n in members), key=lambda file: file.taken_at)
+        place = templates.folder(template, _values(first, shoot))
+        by_folder.setdefault(place, []).append(members)
+    out = [""] * len(files)
+    for place, sets in by_folder.items():
+        wanted = [tuple(files[n].name for n in members) for members in sets]
+        for members, names in zip(sets, free_names(wanted, taken.get(place, ())), strict=True):
+            for n, name in zip(members, names, strict=True):
+                out[n] = f"{place}/{name}"
+    return out
+
+
+def _values(file: CardFile, shoot: str) -> dict[str, str]:
+    # "2026-10-03T18:38:02", of the camera's own clock.
+    when = str(np.datetime64(max(0, int(file.taken_at)), "s"))
+    folders = file.path.split("/")
+    return {
+        "date": when[:10],
+        "year": when[:4],
+        "month": when[5:7],
+        "day": when[8:10],
+        "hour": when[11:13],
+        "shoot": shoot,
+        "camera": file.camera,
+        "folder": folders[1] if len(folders) > 2 else "",
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What became of one file, and of its second copy ("" where none was wanted)."""
+
+    state: ItemState
+    second: ItemState | Literal[""]
+
+
+def report(outcomes: Iterable[Outcome], outside: int, running: bool) -> tuple[bool, str]:
+    """Whether the card is safe to format, and why (not), in words.
+
+    ``outside``: files on the card that are not below DCIM, where cameras put pictures; they are
+    never copied.
+    """
+    every = list(outcomes)
+    states = Counter(outcome.state for outcome in every)
+    seconds = Counter(outcome.second for outcome in every if outcome.second)
+    total = len(every)
+    good = states["done"] + states["there"]
+    if not total:
+        return False, "There are no pictures on this card."
+    if running:
+        return False, "Not yet safe to format: copying goes on."
+    if good < total:
+        failed, missing = states["failed"], total - good
+        words = f"Not safe to format: {_files(missing)} of {total:,} {_are(missing)} not copied"
+        return False, words + (f", {failed:,} of them failed." if failed else ".")
+    wanted = sum(seconds.values())
+    backed_up = seconds["done"] + seconds["there"]
+    if backed_up < wanted:
+        lacking = wanted - backed_up
+        return False, (
+            f"Not safe to format: all {_files(total)} are on the disk, "
+            f"but {lacking:,} {_are(lacking)} not in the second place."
+        )
+    where = "on the disk and in the second place" if wanted else "on the disk"
+    words = f"Safe to format: all {_files(total)} are {where}, each read back and compared."
+    if outside:
+        words += (
+            f" {_files(outside)} outside of DCIM {_are(outside)} not pictures and stayed behind."
+        )
+    return True, words
+
+
+def _files(count: int) -> str:
+    return f"{count:,} file" if count == 1 else f"{count:,} files"
+
+
+def _are(count: int) -> str:
+    return "is" if count == 1 else "are"

@@ -1,0 +1,120 @@
+"""Memory cards as cameras write them (DCF 2.0, CIPA DC-009): pictures in folders below DCIM.
+
+A card is only ever read.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import BinaryIO, Final
+
+from blake3 import blake3
+
+from winnow.core.bringing import CardFile
+from winnow.core.frames import KIND_BY_ENDING, natural_key, split_name
+from winnow.photos.metadata import read_facts
+
+_SAMPLE: Final = 64 * 1024
+_HEAD: Final = 128 * 1024
+# Where systems show cards: the folder itself, or one below it for each user.
+_MOUNTS: Final = ("/media", "/run/media", "/mnt", "/Volumes")
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A file on a card before it is looked into. ``path`` is relative to the card, with "/"."""
+
+    path: str
+    size: int
+    mtime_ns: int
+
+
+class Card:
+    """A folder that looks like a memory card. Subclasses may read it in other ways."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+
+    def is_there(self) -> bool:
+        """Whether the card can (still) be read."""
+        return self._dcim() is not None
+
+    def _dcim(self) -> str | None:
+        try:
+            names = os.listdir(self.root)
+        except OSError:
+            return None
+        return next((n for n in names if n.upper() == "DCIM" and (self.root / n).is_dir()), None)
+
+    def files(self) -> tuple[list[Listed], int]:
+        """The files below DCIM in natural order, and how many lie elsewhere. Raises OSError."""
+        inside: list[Listed] = []
+        outside = 0
+        top = self._dcim()
+        waiting = [""]
+        while waiting:
+            below = waiting.pop()
+            for entry in os.scandir(self.root / below):
+                if entry.name.startswith("."):
+                    continue
+                path = f"{below}/{entry.name}" if below else entry.name
+                if entry.is_dir(follow_symlinks=False):
+                    waiting.append(path)
+                elif entry.is_file(follow_symlinks=False):
+                    if path.split("/", 1)[0] == top:
+                        stat = entry.stat(follow_symlinks=False)
+                        inside.append(Listed(path, stat.st_size, stat.st_mtime_ns))
+                    else:
+                        outside += 1
+        return sorted(inside, key=lambda file: natural_key(file.path)), outside
+
+    def open(self, path: str) -> BinaryIO:
+        """Open a file for reading. Raises OSError."""
+        return (self.root / path).open("rb")
+
+    def look_into(self, file: Listed) -> CardFile:
+        """Read when a file was taken and by which camera, and name its content. Raises OSError."""
+        digest = blake3(file.size.to_bytes(8, "little"))
+        with self.open(file.path) as opened:
+            head = opened.read(_HEAD)
+            digest.update(head)
+            for at in (file.size // 2, file.size - _SAMPLE):
+                opened.seek(max(0, at))
+                digest.update(opened.read(_SAMPLE))
+        is_picture = split_name(file.path)[1] in KIND_BY_ENDING
+        facts = read_facts(head) if is_picture else None
+        # Cards have no time zone: what stands there is the camera's own clock.
+        changed = _as_local(file.mtime_ns / 1e9)
+        return CardFile(
+            path=file.path,
+            size=file.size,
+            mtime_ns=file.mtime_ns,
+            taken_at=facts.taken_at if facts and facts.taken_at is not None else changed,
+            camera=(facts.camera if facts else None) or "",
+            print_=digest.hexdigest(16),
+        )
+
+
+def _as_local(seconds: float) -> float:
+    return seconds + time.localtime(seconds).tm_gmtoff
+
+
+def find(more: Iterable[Path] = ()) -> list[Path]:
+    """Folders that look like a mounted card: they have a DCIM folder. ``more``: further places."""
+    found: list[Path] = []
+    for place in (*more, *map(Path, _MOUNTS)):
+        for one in _folders_in(place):
+            candidates = [one] if Card(one).is_there() else _folders_in(one)
+            found += [folder for folder in candidates if Card(folder).is_there()]
+    return list(dict.fromkeys(found))
+
+
+def _folders_in(place: Path) -> list[Path]:
+    try:
+        return sorted(path for path in place.iterdir() if path.is_dir())
+    except OSError:
+        return []

@@ -1,0 +1,421 @@
+"""Bringing pictures in from a memory card: copied once, verified, resumable; the card is only read."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Final
+
+from winnow.core import bringing as rules
+from winnow.core.bringing import CardFile
+from winnow.core.templates import TemplateError
+from winnow.photos import card, originals
+from winnow.photos.card import Card, Listed
+from winnow.photos.originals import CopyError, SourceError
+from winnow.store import bringings, shoots
+from winnow.store.bringings import Bringing, Item
+from winnow.store.db import Database
+from winnow.work.background import Background
+from winnow.work.events import Events
+from winnow.work.indexer import Indexer
+
+_TELL_EVERY_S: Final = 0.25
+_INDEX_EVERY_S: Final = 1.5
+_SPARE_BYTES: Final = 50_000_000  # left free on a disk
+
+CardAt = Callable[[Path], Card]
+
+
+class BringInError(Exception):
+    """A bringing-in that can't be made, with the reason and what to do next in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A card that is connected. Times are of the cameras' clocks, from the files' dates."""
+
+    root: Path
+    files: int
+    size: int
+    first_at: float
+    last_at: float
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What the person wants: from which card, where to, by which template, under which name."""
+
+    source: str
+    target: str
+    template: str
+    shoot: str
+    second: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What a bringing-in would do. Sizes are bytes; ``free`` is what each disk has left."""
+
+    source: Path
+    target: Path
+    second: Path | None
+    items: tuple[Item, ...]
+    folders: tuple[str, ...]
+    outside: int
+    already_there: int
+    size: int
+    free: int
+    second_size: int
+    second_free: int
+    first_at: float | None
+    last_at: float | None
+
+
+class BringIns:
+    """Plans and runs bringings-in, each in a thread of its own.
+
+    ``card_at`` makes a card of a folder; ``more_places`` are looked at for cards besides the usual.
+    """
+
+    def __init__(
+        self,
+        db: Database,
+        events: Events,
+        indexer: Indexer,
+        card_at: CardAt = Card,
+        more_places: tuple[Path, ...] = (),
+    ) -> None:
+        self._db = db
+        self._events = events
+        self._indexer = indexer
+        self._card_at = card_at
+        self._more_places = more_places
+        self._looked_into: dict[tuple[Path, Listed], CardFile] = {}
+        self._lock = threading.Lock()
+        self._background = Background("bring-in", self._run)
+        bringings.note_interrupted(db)
+
+    def cards(self) -> list[Found]:
+        """The cards that are connected."""
+        found = []
+        for root in card.find(self._more_places):
+            try:
+                files, _ = self._card_at(root).files()
+            except OSError:
+                continue
+            times = [file.mtime_ns / 1e9 for file in files]
+            found.append(
+                Found(
+                    root, len(files), sum(f.size for f in files),
+                    min(times, default=0), max(times, default=0),
+                )
+            )  # fmt: skip
+        return found
+
+    def plan(self, wish: Wish) -> Plan:
+        """What a bringing-in would do, without touching anything. Raises BringInError."""
+        source, target, second = self._places(wish)
+        on_card = self._card_at(source)
+        try:
+            listed, outside = on_card.files()
+            files = [self._look_into(on_card, file) for file in listed]
+        except OSError as error:
+            raise BringInError(
+                f"The card can't be read: {originals.reason(error, source.name)} "
+                "Take it out, put it in again, and try once more."
+            ) from None
+        known = bringings.copies(self._db, {file.print_ for file in files})
+        at = [_copy_below(known.get(file.print_, []), target) for file in files]
+        again = [_copy_below(known.get(f.print_, []), second) if second else None for f in files]
+        try:
+            taken = _names_in(target, second, files, wish, {p for p in (*at, *again) if p})
+            names = rules.destinations(files, wish.template, wish.shoot.strip(), taken)
+        except TemplateError as error:
+            raise BringInError(str(error)) from None
+        items = []
+        for file, name, here, there in zip(files, names, at, again, strict=True):
+            placed = here or there or Path(name)
+            items.append(
+                Item(
+                    path=file.path,
+                    size=file.size,
+                    mtime_ns=file.mtime_ns,
+                    print_=file.print_,
+                    name=placed.as_posix(),
+                    state="there" if here else "planned",
+                    second_state="" if not second else "there" if there == placed else "planned",
+                )
+            )
+        return Plan(
+            source=source,
+            target=target,
+            second=second,
+            items=tuple(items),
+            folders=tuple(dict.fromkeys(item.name.rpartition("/")[0] for item in items)),
+            outside=outside,
+            already_there=sum(item.state == "there" for item in items),
+            size=sum(item.size for item in items if item.state == "planned"),
+            free=_free(target),
+            second_size=sum(item.size for item in items if item.second_state == "planned"),
+            second_free=_free(second) if second else 0,
+            first_at=min((file.taken_at for file in files), default=None),
+            last_at=max((file.taken_at for file in files), default=None),
+        )
+
+    def _look_into(self, on_card: Card, file: Listed) -> CardFile:
+        # Kept, so that a plan made again for another template needs no reading.
+        key = (on_card.root, file)
+        found = self._looked_into.get(key)
+        if found is None:
+            found = on_card.look_into(file)
+            with self._lock:
+                if len(self._looked_into) > 50_000:
+                    self._looked_into.clear()
+                self._looked_into[key] = found
+        return found
+
+    def _places(self, wish: Wish) -> tuple[Path, Path, Path | None]:
+        source = Path(os.path.expanduser(wish.source.strip()))
+        if not wish.source.strip() or not self._card_at(source).is_there():
+            raise BringInError(
+                f"“{wish.source}” does not look like a memory card: it has no DCIM folder. "
+                "To open pictures where they are, use “Open a folder as a shoot”."
+            )
+        if not wish.shoot.strip():
+            raise BringInError("Give the shoot a name.")
+        source = source.resolve()
+        target = _writable(wish.target, source, "The folder to copy to")
+        second = _writable(wish.second, source, "The second place") if wish.second.strip() else None
+        if second is not None and (second == target or second.is_relative_to(target)):
+            raise BringInError("The second place lies in the first: choose one on another disk.")
+        return source, target, second
+
+    def start(self, wish: Wish) -> int:
+        """Write the plan down and begin to copy; returns its id. Raises BringInError."""
+        plan = self.plan(wish)
+        if not plan.items:
+            raise BringInError("There are no files on this card.")
+        for needed, free, where in (
+            (plan.size, plan.free, "The disk"),
+            (plan.second_size, plan.second_free, "The second place"),
+        ):
+            if needed and needed + _SPARE_BYTES > free:
+                raise BringInError(
+                    f"{where} has not enough space: {needed / 1e9:,.1f} GB are needed, "
+                    f"{free / 1e9:,.1f} GB are free. Free some, or choose another folder."
+                )
+        folders = [str(plan.target / folder) for folder in plan.folders]
+        try:
+            for folder in folders:
+                Path(folder).mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise BringInError(originals.reason(error, plan.target.name)) from None
+        shoot = _shoot_with(self._db, folders) or shoots.make(self._db, wish.shoot.strip(), folders)
+        second = str(plan.second) if plan.second else ""
+        bringing = bringings.make(
+            self._db, shoot, str(plan.source), str(plan.target), second, plan.outside, plan.items
+        )
+        self._go(bringing)
+        return bringing
+
+    def resume(self, bringing_id: int) -> None:
+        """Go on with a stopped one; what failed is tried again."""
+        if not self._background.is_running(bringing_id):
+            self._go(bringing_id)
+
+    def stop(self, bringing_id: int) -> None:
+        """Stop after the file that is being copied."""
+        self._background.stop(bringing_id)
+
+    def wait(self, bringing_id: int) -> None:
+        """Wait until it has ended."""
+        self._background.wait(bringing_id)
+
+    def close(self) -> None:
+        """Stop everything. The server is about to end."""
+        self._background.close()
+
+    def report(self, bringing: Bringing) -> tuple[bool, str]:
+        """Whether the card is safe to format, and why (not), in words."""
+        running = bringing.state in ("planned", "running")
+        return rules.report(bringings.outcomes(self._db, bringing.id), bringing.outside, running)
+
+    def _go(self, bringing_id: int) -> None:
+        bringings.keep_state(self._db, bringing_id, "running")
+        self._background.start(bringing_id)
+
+    def _run(self, bringing_id: int, stopping: Callable[[], bool]) -> None:
+        bringing = bringings.get(self._db, bringing_id)
+        assert bringing is not None
+        on_card = self._card_at(Path(bringing.source))
+        state, notice = "done", ""
+        told = indexed = time.monotonic()
+        _remove_parts(bringing, bringings.items(self._db, bringing_id))
+        for item in bringings.items(self._db, bringing_id, unfinished=True):
+            if stopping():
+                state, notice = "stopped", "Stopped on your wish. Go on whenever you like."
+                break
+            after = _bring(bringing, on_card, item)
+            bringings.keep_item(
+                self._db, bringing_id, item.number, after.state, after.second_state, after.hash,
+                after.notice,
+            )  # fmt: skip
+            if after.notice and (ending := _why_to_stop(on_card, after.notice)):
+                state, notice = "stopped", ending
+                break
+            now = time.monotonic()
+            if now - told > _TELL_EVERY_S:
+                told = now
+                self._tell(bringing)
+            if bringing.shoot_id and now - indexed > _INDEX_EVERY_S:
+                # What has arrived can be culled while the rest is copied.
+                indexed = now
+                self._indexer.start(bringing.shoot_id)
+        bringings.keep_state(self._db, bringing_id, state, notice)
+        if bringing.shoot_id:
+            self._indexer.start(bringing.shoot_id)
+        self._tell(bringing)
+
+    def _tell(self, bringing: Bringing) -> None:
+        if bringing.shoot_id:
+            self._events.tell(bringing.shoot_id, "bringing", id=bringing.id)
+
+
+def _writable(typed: str, source: Path, what: str) -> Path:
+    """A folder to copy to, from what the person typed. Raises BringInError."""
+    folder = Path(os.path.expanduser(typed.strip()))
+    if not typed.strip() or not folder.is_absolute():
+        raise BringInError(f"{what}: give the whole path, beginning with “/”.")
+    folder = folder.resolve()
+    if folder.exists() and not folder.is_dir():
+        raise BringInError(f"{what}: “{folder}” is a file. Choose a folder.")
+    if folder.is_relative_to(source):
+        raise BringInError(f"{what} lies on the card. Choose a folder on a disk.")
+    there = _existing(folder)
+    if not os.access(there, os.W_OK | os.X_OK):
+        raise BringInError(f"{what}: you have no permission to write in “{there}”.")
+    return folder
+
+
+def _existing(folder: Path) -> Path:
+    while not folder.exists():
+        folder = folder.parent
+    return folder
+
+
+def _free(folder: Path) -> int:
+    return shutil.disk_usage(_existing(folder)).free
+
+
+def _names_in(
+    target: Path, second: Path | None, files: list[CardFile], wish: Wish, ours: set[Path]
+) -> dict[str, list[str]]:
+    """The names that the folders of a plan hold already, in either place, but for ``ours``: copies
+    of these very files."""
+    alone = rules.destinations(files, wish.template, wish.shoot.strip(), {})
+    taken: dict[str, list[str]] = {}
+    for place in {name.rpartition("/")[0] for name in alone}:
+        for root in (target, second):
+            if root is not None and (root / place).is_dir():
+                names = os.listdir(root / place)
+                taken.setdefault(place, []).extend(n for n in names if Path(place, n) not in ours)
+    return taken
+
+
+def _copy_below(copies: list[tuple[Path, int]], root: Path) -> Path | None:
+    """A verified copy that is still there, relative to a folder; None without one."""
+    for path, size in copies:
+        try:
+            if path.is_relative_to(root) and path.stat().st_size == size:
+                return path.relative_to(root)
+        except OSError:
+            continue
+    return None
+
+
+def _shoot_with(db: Database, folders: list[str]) -> int | None:
+    """The shoot that these folders belong to already."""
+    for shoot in shoots.all_shoots(db):
+        if set(folders) <= {folder.path for folder in shoot.folders}:
+            return shoot.id
+    return None
+
+
+def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
+    """Copy one file to where it isn't yet; returns the item as it stands then."""
+    wanted = [
+        (column, Path(root) / item.name)
+        for column, root in (("state", bringing.target), ("second_state", bringing.second))
+        if getattr(item, column) in ("planned", "failed")
+    ]
+    try:
+        missing = [(column, place) for column, place in wanted if not place.exists()]
+        present = [(column, place) for column, place in wanted if place.exists()]
+        for _, place in missing:
+            place.parent.mkdir(parents=True, exist_ok=True)
+        _check_same(on_card, item)
+        digest = ""
+        refusals: list[str] = []
+        if missing:
+            with on_card.open(item.path) as opened:
+                digest, refusals = originals.copy_to_each(
+                    opened, item.path.rpartition("/")[2], item.mtime_ns, [p for _, p in missing]
+                )
+        elif present:
+            with on_card.open(item.path) as opened:
+                digest = originals.digest_of(opened, item.name)
+    except (SourceError, CopyError) as error:
+        return _with(item, [column for column, _ in wanted], "failed", str(error))
+    except OSError as error:
+        notice = originals.reason(error, item.path.rpartition("/")[2])
+        return _with(item, [column for column, _ in wanted], "failed", notice)
+    after = replace(item, hash=digest, notice="")
+    for (column, _), refusal in zip(missing, refusals, strict=True):
+        after = _with(after, [column], "failed" if refusal else "done", refusal or after.notice)
+    for column, place in present:
+        # Only an equal file counts: so a resumed run meets what was finished just before a kill.
+        equal = originals.file_hash(place) == digest
+        other = f"{place.name} is in the folder already, with other content."
+        after = _with(
+            after, [column], "done" if equal else "failed", after.notice if equal else other
+        )
+    return after
+
+
+def _check_same(on_card: Card, item: Item) -> None:
+    """Make sure the card holds what was planned: it may be another one now. Raises SourceError."""
+    found = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
+    if found.print_ != item.print_:
+        raise SourceError(
+            f"{item.path.rpartition('/')[2]} is another file now. Is it the same card?"
+        )
+
+
+def _with(item: Item, columns: list[str], state: str, notice: str) -> Item:
+    first = state if "state" in columns else item.state
+    second = state if "second_state" in columns else item.second_state
+    return replace(item, state=first, second_state=second, notice=notice)
+
+
+def _why_to_stop(on_card: Card, notice: str) -> str:
+    """What makes it useless to go on with the next file; "" where only this one failed."""
+    if not on_card.is_there():
+        return (
+            "The card is gone. What is copied is safe: put the card in again and go on, "
+            "it continues where it stopped."
+        )
+    if originals.DISK_FULL in notice:
+        return f"{notice} What is copied is safe: it continues where it stopped."
+    return ""
+
+
+def _remove_parts(bringing: Bringing, items: list[Item]) -> None:
+    """Remove what a killed run left half-written."""
+    for place in {item.name.rpartition("/")[0] for item in items}:
+        for root in filter(None, (bringing.target, bringing.second)):
+            originals.remove_parts(Path(root) / place)

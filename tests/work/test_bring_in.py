@@ -1,0 +1,313 @@
+"""From a card: everything arrives once, verified, whatever goes wrong; the card is only read."""
+
+import errno
+import hashlib
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from blake3 import blake3
+
+from tests.conftest import until
+from tests.pictures import NOON, write_jpeg
+from winnow.demo.devices import Faults, SimulatedCard, set_faults
+from winnow.photos import card as cards
+from winnow.photos import originals
+from winnow.photos.card import Card
+from winnow.store import bringings, frames
+from winnow.store.bringings import Bringing
+from winnow.work.bring_in import BringInError, BringIns, Wish
+from winnow.work.studio import Studio
+
+
+@pytest.fixture
+def card(tmp_path: Path) -> Path:
+    root = tmp_path / "card"
+    for n in range(1, 7):
+        path = write_jpeg(root / "DCIM" / "100QUILL" / f"QH2_{n:04d}.JPG", n, NOON + n)
+        path.write_bytes(path.read_bytes() + os.urandom(1_500_000))
+        os.utime(path, (NOON + n, NOON + n))
+    (root / "DCIM" / "100QUILL" / "QH2_0006.MOV").write_bytes(os.urandom(300_000))
+    (root / "MISC").mkdir()
+    (root / "MISC" / "AUTPRINT.MRK").write_text("order")
+    return root
+
+
+@pytest.fixture
+def bring_ins(studio: Studio) -> Iterator[BringIns]:
+    made = BringIns(studio.db, studio.events, studio.indexer, SimulatedCard)
+    yield made
+    made.close()
+
+
+def wish(card: Path, tmp_path: Path, second: bool = False, **other: str) -> Wish:
+    fields = {"template": "{date} {shoot}", "shoot": "Quay", **other}
+    return Wish(
+        str(card),
+        str(tmp_path / "disk"),
+        second=str(tmp_path / "second") if second else "",
+        **fields,
+    )
+
+
+def finished(bring_ins: BringIns, studio: Studio, id: int) -> Bringing:
+    bring_ins.wait(id)
+    found = bringings.get(studio.db, id)
+    assert found
+    return found
+
+
+def one_is_done(studio: Studio, id: int) -> bool:
+    found = bringings.get(studio.db, id)
+    return found is not None and found.done >= 1
+
+
+def content(root: Path) -> dict[str, str]:
+    """Every file below a folder by its name, with the hash of its content."""
+    return {
+        path.name: hashlib.sha256(path.read_bytes()).hexdigest()
+        for path in root.rglob("*")
+        if path.is_file() and not path.name.startswith(".faults")
+    }
+
+
+def all_there(card: Path, place: Path) -> bool:
+    return content(place) == content(card / "DCIM")
+
+
+def test_everything_arrives_twice_and_the_card_is_as_it_was(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    before = {p: (p.stat().st_mtime_ns, p.stat().st_size) for p in card.rglob("*")}
+    planned = bring_ins.plan(wish(card, tmp_path, second=True))
+    assert planned.folders == ("2026-06-15 Quay",)
+    assert (len(planned.items), planned.already_there, planned.outside) == (7, 0, 1)
+    assert not (tmp_path / "disk").exists()
+    id = bring_ins.start(wish(card, tmp_path, second=True))
+    found = finished(bring_ins, studio, id)
+    assert (found.state, found.done, found.failed) == ("done", 7, 0)
+    assert found.copied == found.to_copy > 9_000_000
+    assert all_there(card, tmp_path / "disk")
+    assert all_there(card, tmp_path / "second")
+    safe, words = bring_ins.report(found)
+    assert safe
+    assert "1 file outside of DCIM is not pictures" in words
+    assert {p: (p.stat().st_mtime_ns, p.stat().st_size) for p in card.rglob("*")} == before
+    for item in bringings.items(studio.db, id):
+        copy = tmp_path / "disk" / item.name
+        assert item.hash == blake3(copy.read_bytes()).hexdigest()
+        assert copy.stat().st_mtime_ns == item.mtime_ns
+    # What has arrived is a shoot.
+    assert found.shoot_id
+    until(lambda: studio.indexer.status(found.shoot_id).running is False)
+    assert len(frames.rows(studio.db, found.shoot_id)) == 6
+
+
+def test_what_was_copied_before_is_known_by_its_content(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    first = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    # The same card, its files renamed, and one more picture.
+    folder = card / "DCIM" / "100QUILL"
+    folder.rename(card / "DCIM" / "105QUILL")
+    write_jpeg(card / "DCIM" / "105QUILL" / "QH2_0007.JPG", 7, NOON + 7)
+    again = bring_ins.plan(wish(card, tmp_path, template="{folder}"))
+    assert again.already_there == 7
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path, template="{folder}")))
+    assert (found.already_there, found.done) == (7, 1)
+    assert bring_ins.report(found)[0]
+    assert found.shoot_id != first.shoot_id
+    # A copy that is gone since is copied anew.
+    next((tmp_path / "disk" / "2026-06-15 Quay").glob("*3.JPG")).unlink()
+    assert bring_ins.plan(wish(card, tmp_path)).already_there == 7
+
+
+def test_the_second_place_can_be_made_later(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    first = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    later = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=True)))
+    assert later.shoot_id == first.shoot_id
+    assert all_there(card, tmp_path / "second")
+    assert len(content(tmp_path / "disk")) == 7
+    assert bring_ins.report(later)[0]
+
+
+def test_pulling_the_card_out_half_way(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    planned = bring_ins.plan(wish(card, tmp_path))
+    assert planned.size > 9_000_000
+    set_faults(card, Faults(ends_after_mb=6))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert found.state == "stopped"
+    assert "The card is gone" in found.notice
+    assert 1 <= found.done < 6
+    assert not bring_ins.report(found)[0]
+    names = [p.name for p in (tmp_path / "disk").rglob("*") if p.is_file()]
+    assert not any(name.startswith(originals.PART_PREFIX) for name in names)
+    assert content(tmp_path / "disk").items() <= content(card).items()
+    set_faults(card, Faults())
+    bring_ins.resume(found.id)
+    after = finished(bring_ins, studio, found.id)
+    assert (after.state, after.done) == ("done", 7)
+    assert bring_ins.report(after)[0]
+    assert all_there(card, tmp_path / "disk")
+
+
+def test_a_file_that_cannot_be_read_fails_alone(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    set_faults(card, Faults(fails=("QH2_0003.JPG",)))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=True)))
+    assert (found.state, found.done, found.failed) == ("done", 6, 1)
+    safe, words = bring_ins.report(found)
+    assert not safe
+    assert "1 file of 7 is not copied, 1 of them failed" in words
+    (failed,) = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    assert "read or write error" in failed.notice
+    set_faults(card, Faults())
+    bring_ins.resume(found.id)
+    assert bring_ins.report(finished(bring_ins, studio, found.id))[0]
+    assert all_there(card, tmp_path / "second")
+
+
+class Disk:
+    """A disk that takes so many bytes, and never more than some at once."""
+
+    def __init__(self, path: Path, left: list[float], most: int) -> None:
+        self._file = path.open("xb", buffering=0)
+        self._left = left
+        self._most = most
+
+    def write(self, data: bytes) -> int:
+        if self._left[0] <= 0:
+            raise OSError(errno.ENOSPC, "No space left on device")
+        written = self._file.write(data[: min(self._most, int(self._left[0]))])
+        self._left[0] -= written
+        return written
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._file, name)
+
+
+def test_a_full_disk_stops_and_goes_on(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    left = [4_000_000.0]
+    monkeypatch.setattr(originals, "open_part", lambda path: Disk(path, left, 4096 * 9))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert found.state == "stopped"
+    assert "the disk is full" in found.notice
+    assert content(tmp_path / "disk").items() <= content(card).items()
+    left[0] = 1e9
+    bring_ins.resume(found.id)
+    assert finished(bring_ins, studio, found.id).done == 7
+    assert all_there(card, tmp_path / "disk")
+
+
+def test_a_copy_that_came_out_different_does_not_count(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    class Liar(Disk):
+        def write(self, data: bytes) -> int:
+            return super().write(bytes(data[:-1]) + b"\x00")
+
+    monkeypatch.setattr(originals, "open_part", lambda path: Liar(path, [1e9], 10**9))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert found.failed >= 6
+    assert not bring_ins.report(found)[0]
+    assert content(tmp_path / "disk").items() <= content(card).items()
+
+
+def test_stopping_and_a_slow_card(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    set_faults(card, Faults(mb_per_s=12))
+    id = bring_ins.start(wish(card, tmp_path))
+    until(lambda: one_is_done(studio, id))
+    bring_ins.stop(id)
+    found = bringings.get(studio.db, id)
+    assert found
+    assert (found.state, found.done < 7) == ("stopped", True)
+    set_faults(card, Faults())
+    bring_ins.resume(id)
+    assert finished(bring_ins, studio, id).done == 7
+
+
+def test_another_card_in_its_place_is_not_taken_for_it(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    set_faults(card, Faults(ends_after_mb=6))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    for path in card.rglob("*.JPG"):
+        path.write_bytes(b"\xff\xd8" + os.urandom(path.stat().st_size - 2))
+    set_faults(card, Faults())
+    bring_ins.resume(found.id)
+    after = finished(bring_ins, studio, found.id)
+    assert after.failed > 0
+    failed = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    assert all("same card" in item.notice for item in failed)
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"source": "/nowhere"}, "no DCIM folder"),
+        ({"shoot": "  "}, "a name"),
+        ({"target": "relative"}, "whole path"),
+        ({"template": "{place}"}, "no field"),
+        ({"target": "CARD/DCIM/out"}, "lies on the card"),
+        ({"second": "DISK/inside"}, "lies in the first"),
+    ],
+)
+def test_wishes_that_cannot_be(
+    bring_ins: BringIns, card: Path, tmp_path: Path, changes: dict[str, str], words: str
+) -> None:
+    usual = {
+        "source": str(card), "target": str(tmp_path / "disk"), "template": "{date}", "shoot": "Quay",
+    }  # fmt: skip
+    for name, value in changes.items():
+        usual[name] = value.replace("CARD", str(card)).replace("DISK", str(tmp_path / "disk"))
+    with pytest.raises(BringInError, match=words):
+        bring_ins.plan(Wish(**usual))
+
+
+def test_no_space_is_said_before_anything_is_copied(
+    bring_ins: BringIns, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from winnow.work import bring_in
+
+    monkeypatch.setattr(bring_in, "_free", lambda folder: 1000)
+    with pytest.raises(BringInError, match="not enough space"):
+        bring_ins.start(wish(card, tmp_path))
+    assert not (tmp_path / "disk").exists()
+
+
+def test_cards_are_found_where_they_are_mounted(tmp_path: Path, card: Path) -> None:
+    mounts = tmp_path / "media" / "somebody"
+    mounts.mkdir(parents=True)
+    card.rename(mounts / "QUILLON")
+    (mounts / "Disk").mkdir()
+    assert cards.find([tmp_path / "media"])[0] == mounts / "QUILLON"
+    assert cards.find([mounts])[0] == mounts / "QUILLON"
+    files, outside = Card(mounts / "QUILLON").files()
+    assert (len(files), outside) == (7, 1)
+
+
+KILLED = Path(__file__).with_name("kill_bringing.py")
+
+
+def test_killed_two_hundred_times_nothing_is_lost_or_half_written(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL at a random moment; see kill_bringing.py."""
+    done = subprocess.run(
+        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    kills, through = map(int, done.stdout.split()[-2:])
+    assert kills == 200
+    assert through >= 3
