@@ -17,6 +17,10 @@ export type Change = Schemas['ChangeOut'];
 export type Plan = Schemas['PlanOut'];
 export type Delivery = Schemas['DeliveryOut'];
 export type DeliveryItem = Schemas['DeliveryItemOut'];
+export type Cards = Schemas['CardsOut'];
+export type BringPlan = Schemas['BringPlanOut'];
+export type Bringing = Schemas['BringingOut'];
+export type Clock = Schemas['ClockOut'];
 export type SidecarPlanned = Schemas['SidecarPlanned'];
 export type SidecarsWritten = Schemas['SidecarsOut'];
 

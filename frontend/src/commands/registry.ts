@@ -38,6 +38,9 @@ export interface Stage {
   lookAgain: () => void;
   stopIndexing: () => void;
   openSecond: () => void;
+  openClocks: () => void;
+  openFacts: () => void;
+  toggleFollow: () => void;
 }
 
 export interface Command {
@@ -271,6 +274,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       run: (s) => s.toggleFacts(),
     },
     {
+      id: 'all-facts',
+      title: 'All facts of this frame',
+      section: 'Look',
+      keys: ['Shift+M'],
+      when: inShow,
+      run: (s) => s.openFacts(),
+    },
+    {
       id: 'smaller',
       title: 'Smaller rows',
       section: 'Look',
@@ -308,6 +319,21 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Look',
       keys: [],
       run: (s) => s.openSecond(),
+    },
+    {
+      id: 'follow',
+      title: 'Follow the newest frame, or don’t',
+      section: 'Shoot',
+      keys: ['Shift+N'],
+      when: inShow,
+      run: (s) => s.toggleFollow(),
+    },
+    {
+      id: 'clocks',
+      title: 'Cameras’ clocks',
+      section: 'Shoot',
+      keys: ['Shift+T'],
+      run: (s) => s.openClocks(),
     },
     { id: 'back', title: 'One step back', section: 'Look', keys: ['Escape'], run: (s) => s.back() },
 

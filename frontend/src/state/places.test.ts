@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import type { Mark } from './frames';
-import { afterMark, between, keepPlace, neighbourGroup, nextUndecided } from './places';
+import { afterMark, between, keepPlace, neighbourGroup, nextUndecided, newcomer } from './places';
 
 /** Frames 1…6 in groups 1-2, 3-5, 6; those given are picked. */
 function sight(picked: number[], visible = [1, 2, 3, 4, 5, 6]) {
@@ -66,4 +66,10 @@ describe('the place', () => {
     expect(between([1, 2, 3, 4], 4, 2)).toEqual([4, 3, 2]);
     expect(between([1, 2], 9, 2)).toEqual([2]);
   });
+});
+
+it('a newcomer is a last frame that was not there before', () => {
+  expect(newcomer([1, 2], [1, 2, 3])).toBe(3);
+  expect(newcomer([1, 2], [3, 1, 2])).toBeUndefined();
+  expect(newcomer([], [1])).toBeUndefined();
 });

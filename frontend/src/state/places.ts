@@ -65,6 +65,12 @@ export function keepPlace(
   return before.slice(0, at).findLast((id) => there.has(id)) ?? after[0]!;
 }
 
+/** The last visible frame, if it wasn't there before and anything was; else undefined. */
+export function newcomer(before: readonly number[], after: readonly number[]): number | undefined {
+  const last = after.at(-1);
+  return before.length && last !== undefined && !before.includes(last) ? last : undefined;
+}
+
 /** All visible frames between two, both included, from the first to the second. */
 export function between(visible: readonly number[], from: number, to: number): number[] {
   const a = visible.indexOf(from);

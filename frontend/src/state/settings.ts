@@ -11,6 +11,7 @@ const START: Settings = {
   theme: 'light',
   facts_shown: true,
   cache_gb: 20,
+  follow_newest: false,
 };
 
 export function useSettings(): [Settings, (settings: Settings) => void] {

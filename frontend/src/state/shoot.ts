@@ -3,7 +3,7 @@ import { create } from 'zustand';
 
 import type { Change, Filter, Found, FrameColumns } from '../api/client';
 import { fromColumns, type Frame, type Mark } from './frames';
-import { between, keepPlace } from './places';
+import { between, keepPlace, newcomer } from './places';
 
 export const NO_FILTER: Filter = { decisions: [], stars_rule: 'at_least', stars: null, labels: [] };
 
@@ -34,6 +34,8 @@ export interface ShootState {
   active: number | null;
   /** Whether the person went to the active frame; else it stays the first, whatever comes in. */
   moved: boolean;
+  /** Whether the newest frame becomes the active one when it comes in. */
+  follows: boolean;
   selection: number[];
   undo: string | null;
   redo: string | null;
@@ -49,6 +51,7 @@ export interface ShootState {
   select: (ids: number[]) => void;
   draw: (marks: Iterable<readonly [number, Mark]>) => void;
   receive: (change: Pick<Change, 'marks' | 'undo' | 'redo'>) => void;
+  follow: (on: boolean) => void;
   say: (text: string, wrong?: boolean) => void;
   hush: () => void;
 }
@@ -72,6 +75,7 @@ const EMPTY = {
 export const useShoot = create<ShootState>()((set, get) => ({
   ...EMPTY,
   shootId: 0,
+  follows: false,
   byId: new Map(),
   marks: new Map(),
   pending: new Map(),
@@ -115,15 +119,17 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   show: (found) => {
-    const { active, moved, visible, selection } = get();
+    const { active, moved, follows, visible, selection } = get();
     const there = new Set(found.ids);
     // The same frames stay the same list: views move only when what they show has changed.
     const same =
       found.ids.length === visible.length && found.ids.every((id, n) => id === visible[n]);
+    const newest = follows && !same ? newcomer(visible, found.ids) : undefined;
     set({
       found,
       visible: same ? visible : found.ids,
-      active: keepPlace(moved ? active : null, visible, found.ids),
+      active: newest ?? keepPlace(moved ? active : null, visible, found.ids),
+      moved: moved || newest !== undefined,
       selection: selection.filter((id) => there.has(id)),
     });
   },
@@ -166,6 +172,10 @@ export const useShoot = create<ShootState>()((set, get) => ({
         .map(({ frame, ...mark }) => [frame, mark] as const),
     );
     set({ undo, redo });
+  },
+
+  follow: (on) => {
+    if (on !== get().follows) set({ follows: on });
   },
 
   say: (text, wrong = false) => set({ notice: { text, wrong, at: Date.now() } }),

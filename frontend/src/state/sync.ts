@@ -60,7 +60,12 @@ type FramePatch = Partial<Frame> & { id: number };
 /** Listen to a shoot until the returned function is called. */
 export function listen(
   shootId: number,
-  told: { progress: () => void; delivery: () => void; lost: (lost: boolean) => void },
+  told: {
+    progress: () => void;
+    delivery: () => void;
+    bringing: () => void;
+    lost: (lost: boolean) => void;
+  },
 ): () => void {
   const source = new EventSource(`/api/shoots/${shootId}/events`);
   const reloadSoon = throttled(() => void reload().catch(() => undefined), 700);
@@ -77,6 +82,7 @@ export function listen(
   source.addEventListener('order', reloadSoon);
   source.addEventListener('progress', progressSoon);
   source.addEventListener('delivery', told.delivery);
+  source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {
     const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };
     useShoot.getState().patch(frames);

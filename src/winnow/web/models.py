@@ -145,8 +145,8 @@ class DescribedOut(Model):
 class ClippedOut(Model):
     """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once."""
 
-    high: tuple[float, float, float, float]
-    low: tuple[float, float, float, float]
+    high: list[float]
+    low: list[float]
 
 
 Source = Literal["file", "embedded", "developed"]

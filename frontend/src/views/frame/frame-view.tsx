@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 
-import { api, ask, pictureUrl, type Label } from '../../api/client';
+import { api, ask, pictureUrl, type Facts, type Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { shutter } from '../../parts/numbers';
 import { isReady, prepare } from '../../parts/prepared';
@@ -31,6 +31,7 @@ export function FrameView({
   const frame = useShoot((state) => (active === null ? undefined : state.byId.get(active)));
   const mark = useShoot((state) => (active === null ? undefined : state.marks.get(active)));
   const [point, setPoint] = useState<Point>({ x: 0.5, y: 0.5 });
+  const [loaded, setLoaded] = useState('');
   usePrepared(active);
   useHeldKey(looksClose, onLookClose);
 
@@ -45,10 +46,18 @@ export function FrameView({
             point={point}
             onPoint={setPoint}
             onLookClose={onLookClose}
+            loaded={loaded}
+            onLoaded={setLoaded}
           >
             <MarksOver mark={mark} labels={labels} large />
           </Photograph>
-          {facts && !bare && <FactsOver frame={frame} looksClose={looksClose} />}
+          {facts && !bare && (
+            <FactsOver
+              frame={frame}
+              looksClose={looksClose}
+              closeReady={loaded === pictureUrl(frame, 'full')}
+            />
+          )}
         </div>
       </div>
       {!bare && <Ladder labels={labels} />}
@@ -63,6 +72,8 @@ function Photograph({
   point,
   onPoint,
   onLookClose,
+  loaded,
+  onLoaded,
   children,
 }: {
   frame: Frame;
@@ -70,11 +81,12 @@ function Photograph({
   point: Point;
   onPoint: (point: Point) => void;
   onLookClose: (on: boolean) => void;
+  loaded: string;
+  onLoaded: (url: string) => void;
   children: React.ReactNode;
 }) {
   const area = useRef<HTMLDivElement>(null);
   const stage = useSize(area);
-  const [loaded, setLoaded] = useState('');
   const drag = useRef<{ x: number; y: number; point: Point; moved: boolean } | null>(null);
 
   const size = { width: frame.width ?? 1500, height: frame.height ?? 1000 };
@@ -146,7 +158,7 @@ function Photograph({
             alt={frame.name}
             draggable={false}
             decoding={ready ? 'sync' : 'async'}
-            onLoad={() => setLoaded(url)}
+            onLoad={() => onLoaded(url)}
             data-ready={ready}
             className="absolute max-w-none"
             style={{ ...style, visibility: ready ? 'visible' : 'hidden' }}
@@ -202,7 +214,15 @@ function useHeldKey(looksClose: boolean, onLookClose: (on: boolean) => void): vo
 }
 
 /** The facts of the exposure over the upper left corner. */
-function FactsOver({ frame, looksClose }: { frame: Frame; looksClose: boolean }) {
+function FactsOver({
+  frame,
+  looksClose,
+  closeReady,
+}: {
+  frame: Frame;
+  looksClose: boolean;
+  closeReady: boolean;
+}) {
   const settled = useSettled(frame.id, 90);
   const { data } = useQuery({
     queryKey: ['facts', settled, frame.key],
@@ -229,9 +249,34 @@ function FactsOver({ frame, looksClose }: { frame: Frame; looksClose: boolean })
         ))}
         {looksClose && <span>100 %</span>}
         {frame.kind.includes('raw') && <span>{frame.kind}</span>}
+        {known && <FromWhere facts={known} looksClose={looksClose} closeReady={closeReady} />}
       </div>
       {frame.notice && <div className="text-amber-200">{frame.notice}</div>}
     </div>
+  );
+}
+
+/** Of a raw frame: whether its own preview is on screen, or what was developed. */
+function FromWhere({
+  facts,
+  looksClose,
+  closeReady,
+}: {
+  facts: Facts;
+  looksClose: boolean;
+  closeReady: boolean;
+}) {
+  const from = looksClose && closeReady ? facts.close_from : facts.shown_from;
+  const words = { file: '', embedded: 'its own preview', developed: 'developed at half size' }[
+    from
+  ];
+  const waits = looksClose && !closeReady && facts.close_from === 'developed';
+  if (!words) return null;
+  return (
+    <span>
+      {words}
+      {waits && ', developing …'}
+    </span>
   );
 }
 

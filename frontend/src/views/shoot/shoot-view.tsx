@@ -18,7 +18,9 @@ import { FrameView } from '../frame/frame-view';
 import { inNextRow } from '../sheet/layout';
 import { Sheet, sheetRows } from '../sheet/sheet';
 import { WrapUp } from '../wrap-up/wrap-up';
+import { AllFacts } from './all-facts';
 import { AFTER_ORDER, AFTER_WORDS, BottomLine } from './bottom-line';
+import { Clocks } from './clocks';
 import { CommandSearch } from './command-search';
 import { FilterPanel } from './filter-panel';
 import { KeySheet } from './key-sheet';
@@ -87,6 +89,7 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
     return listen(shootId, {
       progress: () => progress.current(),
       delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
+      bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       lost: setLost,
     });
   }, [shootId, known, client]);
@@ -104,7 +107,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const client = useQueryClient();
   const [settings, saveSettings] = useSettings();
   const labels = useLabels();
-  const [panel, setPanel] = useState<'' | 'keys' | 'search'>('');
+  const [panel, setPanel] = useState<'' | 'keys' | 'search' | 'facts' | 'clocks'>('');
   const [filterOpen, setFilterOpen] = useState(false);
   const [bare, setBare] = useState(false);
   const [looksClose, setLooksClose] = useState(false);
@@ -177,10 +180,20 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       openSecond: () => window.open(window.location.href, '_blank', 'popup,width=1280,height=800'),
+      openClocks: () => setPanel('clocks'),
+      openFacts: () => setPanel('facts'),
+      toggleFollow: () => {
+        const on = !settings.follow_newest;
+        saveSettings({ ...settings, follow_newest: on });
+        const { visible, go, say } = useShoot.getState();
+        if (on) go(visible.at(-1));
+        say(on ? 'The newest frame is followed' : 'New frames no longer move you');
+      },
     }),
     [view, settings, labels, looksClose, bare, show, setFilter, saveSettings, act, path, client],
   );
   const commands = useMemo(() => commandsFor(labels), [labels]);
+  useEffect(() => useShoot.getState().follow(settings.follow_newest), [settings.follow_newest]);
   useKeys(commands, stage, panel !== '');
 
   const span = useSpan(view, active);
@@ -201,6 +214,8 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onSettings={changeSettings}
             onStop={stage.stopIndexing}
             onGoOn={stage.lookAgain}
+            onFollow={stage.toggleFollow}
+            onClocks={stage.openClocks}
           />
         )}
         {!hidden && filterOpen && view !== 'wrap-up' && (
@@ -236,6 +251,8 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         )}
       </div>
       <KeySheet open={panel === 'keys'} onClose={() => setPanel('')} commands={commands} />
+      <AllFacts open={panel === 'facts'} onClose={() => setPanel('')} />
+      <Clocks shootId={shoot.id} open={panel === 'clocks'} onClose={() => setPanel('')} />
       <CommandSearch
         open={panel === 'search'}
         onClose={() => setPanel('')}

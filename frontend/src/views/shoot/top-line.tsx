@@ -1,10 +1,11 @@
 import { Settings2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 
 import type { Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/registry';
+import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';
 
 const VIEWS: readonly { view: View; word: string }[] = [
@@ -25,6 +26,8 @@ export function TopLine({
   onSettings,
   onStop,
   onGoOn,
+  onFollow,
+  onClocks,
 }: {
   shoot: Shoot;
   view: View;
@@ -35,6 +38,8 @@ export function TopLine({
   onSettings: (settings: Settings) => void;
   onStop: () => void;
   onGoOn: () => void;
+  onFollow: () => void;
+  onClocks: () => void;
 }) {
   const found = useShoot((state) => state.found);
   const filter = useShoot((state) => state.filter);
@@ -62,6 +67,18 @@ export function TopLine({
         {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
       </button>
       <Progress shoot={shoot} onStop={onStop} onGoOn={onGoOn} />
+      <BringingHere shootId={shoot.id} />
+      {settings.follow_newest && (
+        <button
+          type="button"
+          aria-pressed="true"
+          title="Stop following the newest frame (Shift+N)"
+          className="rounded border border-ink px-2 py-0.5"
+          onClick={onFollow}
+        >
+          newest ▸
+        </button>
+      )}
       <Said />
       <nav aria-label="Ways of looking" className="flex shrink-0 items-center gap-1">
         {VIEWS.map((one) => (
@@ -91,7 +108,12 @@ export function TopLine({
               sideOffset={8}
               className="z-40 w-72 rounded-lg border border-line bg-chrome p-4 shadow-xl"
             >
-              <Looks settings={settings} onSettings={onSettings} />
+              <Looks
+                settings={settings}
+                onSettings={onSettings}
+                onFollow={onFollow}
+                onClocks={onClocks}
+              />
             </Popover.Content>
           </Popover.Portal>
         </Popover.Root>
@@ -153,6 +175,32 @@ function Progress({
   );
 }
 
+/** How far a card is that is being brought into this shoot, and what it says at the end. */
+function BringingHere({ shootId }: { shootId: number }) {
+  const { data } = useBringings();
+  const here = data?.find((one) => one.shoot_id === shootId);
+  const running = !!here && isRunning(here);
+  const was = useRef(false);
+  useEffect(() => {
+    if (was.current && here && !running)
+      useShoot.getState().say(`${here.report} ${here.notice}`, !here.safe);
+    was.current = running;
+  }, [running, here]);
+  if (!here || !running) return null;
+  const through = here.done + here.already_there;
+  return (
+    <Link to="/" className="figures flex items-center gap-2 text-quiet" title="All shoots">
+      <progress
+        className="h-1.5 w-20"
+        max={Math.max(1, here.to_copy)}
+        value={here.copied}
+        aria-label="Brought in"
+      />
+      {through} of {here.files} copied
+    </Link>
+  );
+}
+
 const SAID_MS = 5000;
 
 /** What just happened, beside the picture, never over it. */
@@ -179,9 +227,13 @@ function Said() {
 function Looks({
   settings,
   onSettings,
+  onFollow,
+  onClocks,
 }: {
   settings: Settings;
   onSettings: (settings: Settings) => void;
+  onFollow: () => void;
+  onClocks: () => void;
 }) {
   return (
     <div className="flex flex-col gap-3">
@@ -223,6 +275,20 @@ function Looks({
         ]}
         onChange={(theme) => onSettings({ ...settings, theme })}
       />
+      <Choices
+        legend="When a frame comes in"
+        value={settings.follow_newest ? 'go' : 'stay'}
+        choices={[
+          ['stay', 'stay'],
+          ['go', 'go to it'],
+        ]}
+        onChange={(wanted) => {
+          if ((wanted === 'go') !== settings.follow_newest) onFollow();
+        }}
+      />
+      <Popover.Close className="self-start underline" onClick={onClocks}>
+        Cameras’ clocks …
+      </Popover.Close>
     </div>
   );
 }

@@ -9,6 +9,7 @@ import { counted, size } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
 import { useSettings } from '../../state/settings';
+import { BringIn } from './bring-in';
 
 /** All shoots, and the way to open a folder as a new one. */
 export function Shoots() {
@@ -24,11 +25,12 @@ export function Shoots() {
       <div className="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-10">
         <h1 className="text-2xl font-bold">Shoots</h1>
         <OpenFolder />
+        <BringIn />
         {error && <p role="alert">{inWords(error)}</p>}
         {data?.length === 0 && (
           <p className="text-quiet">
             No shoot yet. Open the folder your pictures are in: they stay where they are, and are
-            never changed.
+            never changed. Or bring them in from a memory card.
           </p>
         )}
         <ul className="grid grid-cols-1 gap-5 md:grid-cols-2">

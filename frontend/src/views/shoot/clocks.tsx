@@ -1,0 +1,110 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+
+import { api, ask, inWords, type Clock } from '../../api/client';
+import { Panel } from '../../parts/dialog';
+import { counted, offset, readOffset } from '../../parts/numbers';
+import { clock } from '../../state/frames';
+
+/** The cameras of a shoot and what is added to each one's clock, so that all are in one order. */
+export function Clocks({
+  shootId,
+  open,
+  onClose,
+}: {
+  shootId: number;
+  open: boolean;
+  onClose: () => void;
+}) {
+  return (
+    <Panel open={open} onClose={onClose} title="Cameras’ clocks" wide>
+      <Cameras shootId={shootId} />
+    </Panel>
+  );
+}
+
+function Cameras({ shootId }: { shootId: number }) {
+  const path = { params: { path: { shoot: shootId } } };
+  const { data } = useQuery({
+    queryKey: ['clocks', shootId],
+    queryFn: () => ask(api.GET('/api/shoots/{shoot}/clocks', path)),
+  });
+  return (
+    <div className="figures flex flex-col gap-3">
+      <p className="text-quiet">
+        Where clocks differed, frames of one moment stand apart. Set what is to be added to a
+        camera’s clock: seconds (−47), or hours, minutes and seconds (+1:00:00). The files keep
+        their own times.
+      </p>
+      <table className="w-full text-left">
+        <thead className="text-quiet">
+          <tr>
+            <th className="font-normal">Camera</th>
+            <th className="font-normal">Frames</th>
+            <th className="font-normal">By its own clock</th>
+            <th className="font-normal">Add</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data?.map((one) => (
+            <Row key={`${one.camera} ${one.serial} ${one.offset_s}`} shootId={shootId} one={one} />
+          ))}
+        </tbody>
+      </table>
+      {data?.length === 0 && <p>No frame has been read yet.</p>}
+    </div>
+  );
+}
+
+function Row({ shootId, one }: { shootId: number; one: Clock }) {
+  const client = useQueryClient();
+  const [typed, setTyped] = useState(offset(one.offset_s));
+  const { mutate, error } = useMutation({
+    mutationFn: (offset_s: number) =>
+      ask(
+        api.PUT('/api/shoots/{shoot}/clocks', {
+          params: { path: { shoot: shootId } },
+          body: { camera: one.camera, serial: one.serial, offset_s },
+        }),
+      ),
+    onSuccess: (clocks) => {
+      client.setQueryData(['clocks', shootId], clocks);
+      void client.invalidateQueries({ queryKey: ['facts'] });
+    },
+  });
+  const wanted = readOffset(typed);
+  const keep = () => {
+    if (wanted !== null && wanted !== one.offset_s) mutate(wanted);
+  };
+  return (
+    <tr className="border-t border-line">
+      <td className="py-2 pr-3">
+        <strong>{one.camera || 'not stated'}</strong>
+        {one.serial && <span className="text-quiet"> no. {one.serial}</span>}
+      </td>
+      <td className="pr-3">{counted(one.frames, 'frame')}</td>
+      <td className="pr-3">
+        {clock(one.first_at)} to {clock(one.last_at)}
+      </td>
+      <td>
+        <input
+          aria-label={`Add to the clock of ${one.camera || 'the other camera'}`}
+          aria-invalid={wanted === null}
+          maxLength={14}
+          className={`h-8 w-28 rounded border bg-paper px-2 text-right ${wanted === null ? 'border-reject' : 'border-line'}`}
+          value={typed}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => event.key === 'Enter' && keep()}
+        />
+        {wanted === null && <span className="ml-2 text-reject">like −47 or +1:00:00</span>}
+        {error && (
+          <span role="alert" className="ml-2 text-reject">
+            {inWords(error)}
+          </span>
+        )}
+      </td>
+    </tr>
+  );
+}

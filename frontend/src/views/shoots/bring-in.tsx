@@ -1,0 +1,251 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+
+import { api, ask, inWords, type BringPlan, type Cards } from '../../api/client';
+import { Bringings } from '../../parts/bringings';
+import { Button } from '../../parts/button';
+import { Panel } from '../../parts/dialog';
+import { counted, day, size } from '../../parts/numbers';
+import { PathField } from '../../parts/path-field';
+
+/** The cards that are connected, the way to bring one in, and how the last ones stand. */
+export function BringIn() {
+  const [from, setFrom] = useState<string | null>(null);
+  const { data } = useQuery({
+    queryKey: ['cards'],
+    queryFn: () => ask(api.GET('/api/cards')),
+    refetchInterval: 4000,
+  });
+  return (
+    <section className="figures flex flex-col gap-2 rounded-lg border border-line bg-paper/60 p-5">
+      <h2 className="font-bold">Bring in from a memory card</h2>
+      {data?.cards.map((card) => (
+        <div key={card.root} className="flex items-center gap-3" data-card={card.root}>
+          <CardShape />
+          <span className="min-w-0 flex-1 truncate" title={card.root}>
+            <strong>{card.name}</strong> · {counted(card.files, 'file')}, {size(card.size)}
+            {card.files > 0 && <span className="text-quiet"> · {day(card.last_at)}</span>}
+          </span>
+          <Button main onClick={() => setFrom(card.root)}>
+            Bring in …
+          </Button>
+        </div>
+      ))}
+      {data && (
+        <p className="text-quiet">
+          {data.cards.length === 0 &&
+            'No card is connected: put one in, and it appears here by itself. '}
+          Each copy is read back and compared; the card is only read.{' '}
+          <button type="button" className="underline" onClick={() => setFrom('')}>
+            Another place that holds a card …
+          </button>
+        </p>
+      )}
+      <Bringings />
+      {data && (
+        <Panel
+          open={from !== null}
+          onClose={() => setFrom(null)}
+          title="Bring in from a memory card"
+          wide
+        >
+          {from !== null && <Form cards={data} source={from} />}
+        </Panel>
+      )}
+    </section>
+  );
+}
+
+/** A small drawing of a card with its cut corner. */
+function CardShape() {
+  return (
+    <svg width="16" height="20" viewBox="0 0 16 20" aria-hidden="true" className="shrink-0">
+      <path d="M1 1h9l5 5v13H1z" fill="none" stroke="currentColor" strokeWidth="1.5" />
+      <path d="M4 4v4M7 4v4" stroke="currentColor" strokeWidth="1.5" />
+    </svg>
+  );
+}
+
+function Form({ cards, source }: { cards: Cards; source: string }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [wish, setWish] = useState({
+    source,
+    target: cards.target,
+    second: cards.second,
+    template: cards.template,
+    shoot: '',
+  });
+  const set = (change: Partial<typeof wish>) => setWish({ ...wish, ...change });
+  const body = { ...wish, shoot: wish.shoot.trim() || 'Untitled' };
+  const plan = useQuery({
+    queryKey: ['bring-plan', body],
+    queryFn: () => ask(api.POST('/api/bringings/plan', { body })),
+    enabled: body.source.trim().length > 1,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 0,
+  });
+  const start = useMutation({
+    mutationFn: () => ask(api.POST('/api/bringings', { body })),
+    onSuccess: (begun) => {
+      void client.invalidateQueries({ queryKey: ['bringings'] });
+      if (begun.shoot_id) void navigate(`/shoots/${begun.shoot_id}`);
+    },
+  });
+  const fits =
+    plan.data &&
+    plan.data.size <= plan.data.free &&
+    (!wish.second || plan.data.second_size <= plan.data.second_free);
+  const ready = wish.shoot.trim() && !plan.error && plan.data && plan.data.files > 0 && fits;
+  const go = () => ready && !start.isPending && start.mutate();
+  return (
+    <form
+      className="figures grid grid-cols-[9rem_1fr] items-start gap-x-4 gap-y-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        go();
+      }}
+    >
+      <Label>Card</Label>
+      <PathField
+        label="Card"
+        value={wish.source}
+        onChange={(value) => set({ source: value })}
+        onEnter={go}
+        autoFocus={!source}
+      />
+      <Label>Name of the shoot</Label>
+      <input
+        aria-label="Name of the shoot"
+        autoFocus={!!source}
+        maxLength={200}
+        className="h-9 rounded border border-line bg-paper px-3"
+        value={wish.shoot}
+        onChange={(event) => set({ shoot: event.target.value })}
+      />
+      <Label>Copy to</Label>
+      <PathField
+        label="Copy to"
+        value={wish.target}
+        onChange={(value) => set({ target: value })}
+        onEnter={go}
+      />
+      <Label>into the folder</Label>
+      <div className="flex flex-col gap-1.5">
+        <input
+          aria-label="Folder template"
+          maxLength={400}
+          spellCheck={false}
+          className="h-9 w-full rounded border border-line bg-paper px-3"
+          value={wish.template}
+          onChange={(event) => set({ template: event.target.value })}
+        />
+        <span className="flex flex-wrap items-baseline gap-1.5 text-[13px] text-quiet">
+          put in
+          {Object.entries(cards.fields).map(([field, meaning]) => (
+            <button
+              key={field}
+              type="button"
+              title={meaning}
+              className="rounded border border-line bg-paper px-1.5 hover:border-quiet"
+              onClick={() => set({ template: `${wish.template}{${field}}` })}
+            >
+              {`{${field}}`}
+            </button>
+          ))}
+        </span>
+      </div>
+      <Label>Second place</Label>
+      <div>
+        <PathField
+          label="Second place"
+          value={wish.second}
+          onChange={(value) => set({ second: value })}
+          onEnter={go}
+        />
+        <p className="mt-1 text-[13px] text-quiet">
+          A backup on another disk, made at once from the same reading. Leave it empty for none.
+        </p>
+      </div>
+      <Label>What happens</Label>
+      <div className="min-h-28 rounded border border-line bg-paper p-3" aria-live="polite">
+        {plan.error ? (
+          <p role="alert" className="font-semibold text-reject">
+            {inWords(plan.error)}
+          </p>
+        ) : plan.data ? (
+          <Planned plan={plan.data} second={!!wish.second.trim()} />
+        ) : (
+          <p className="text-quiet">
+            {body.source.trim() ? 'Looking at the card …' : 'Say where the card is.'}
+          </p>
+        )}
+      </div>
+      <span />
+      <div className="flex items-center justify-end gap-3">
+        {start.error ? (
+          <p role="alert" className="min-w-0 flex-1 font-semibold text-reject">
+            {inWords(start.error)}
+          </p>
+        ) : (
+          !wish.shoot.trim() && (
+            <p className="flex-1 text-right text-quiet">Give the shoot a name.</p>
+          )
+        )}
+        <Button main type="submit" disabled={!ready || start.isPending}>
+          Bring in {counted(plan.data?.files ?? 0, 'file')}
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function Label({ children }: { children: React.ReactNode }) {
+  return (
+    <span aria-hidden="true" className="pt-2 text-right text-quiet">
+      {children}
+    </span>
+  );
+}
+
+function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
+  const fresh = plan.files - plan.already_there;
+  return (
+    <div className="flex flex-col gap-1">
+      <p>
+        <strong>{counted(fresh, 'file')}</strong>, {size(plan.size)}, to{' '}
+        {plan.folders.length === 1 ? 'the folder' : `${plan.folders.length} folders:`}{' '}
+        <strong>{plan.folders.slice(0, 3).join(', ')}</strong>
+        {plan.folders.length > 3 && ' …'}. {size(plan.free)} are free.
+      </p>
+      {plan.already_there > 0 && (
+        <p>{counted(plan.already_there, 'file')} copied before, known by content: not again.</p>
+      )}
+      {second && (
+        <p>
+          {plan.second_size
+            ? `${size(plan.second_size)} to the second place`
+            : 'All is in the second place already'}
+          ; {size(plan.second_free)} are free there.
+        </p>
+      )}
+      {plan.size > plan.free && <Alert>The disk has not enough space.</Alert>}
+      {second && plan.second_size > plan.second_free && (
+        <Alert>The second place has not enough space.</Alert>
+      )}
+      {plan.first.length > 0 && (
+        <p className="truncate text-quiet">for example {plan.first.slice(0, 2).join(', ')}</p>
+      )}
+    </div>
+  );
+}
+
+function Alert({ children }: { children: React.ReactNode }) {
+  return (
+    <p role="alert" className="font-semibold text-reject">
+      {children}
+    </p>
+  );
+}
