@@ -1,21 +1,34 @@
-"""Likeness of two pictures: a difference hash and a small colour layout.
+"""Likeness of two pictures: a difference hash, a small colour layout and a layout of the edges.
 
 Sources: the difference hash as N. Krawetz describes it ("Kind of like that", 2013), bit for bit as
-the package ImageHash computes it; CIELAB and its distance as in CIE 15:2004.
+the package ImageHash computes it; CIELAB and its distance as in CIE 15:2004; the edge layout as the
+histograms of gradient directions of N. Dalal and B. Triggs (CVPR 2005) in coarse cells, compared by
+the Hellinger distance.
 """
 
 from __future__ import annotations
 
 from typing import Final
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-VERSION: Final = 1
+VERSION: Final = 2
 LAYOUT_SIDE: Final = 8
 _HASH_BYTES: Final = 8
 _LAYOUT_BYTES: Final = LAYOUT_SIDE * LAYOUT_SIDE * 3
+EDGE_SIDE: Final = 4  # cells; finer ones are disturbed by a little reframing
+_EDGE_DIRECTIONS: Final = 4
+_EDGE_PX: Final = 128
+_EDGE_BYTES: Final = EDGE_SIDE * EDGE_SIDE * _EDGE_DIRECTIONS
+_BYTES: Final = _HASH_BYTES + _LAYOUT_BYTES + _EDGE_BYTES
+# What counts as altogether different: unrelated pictures reach it.
+_HASH_APART: Final = 32  # bits
+_COLOUR_APART: Final = 40.0  # CIELAB units, mean
+_EDGES_APART: Final = 0.5  # Hellinger distance
+_WEIGHTS: Final = (0.5, 0.25, 0.25)
 
 
 def difference_hash(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -38,37 +51,75 @@ def to_lab(srgb: NDArray[np.uint8]) -> NDArray[np.float32]:
     return np.stack([116 * y - 16, 500 * (x - y), 200 * (y - z)], -1).astype(np.float32)
 
 
-def signature(picture: NDArray[np.uint8]) -> bytes:
-    """What is kept of a picture (h, w, 3) to compare it: 8 bytes of hash, 192 of colour layout.
+def edge_layout(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """How the edges of a picture (h, w, 3) are spread over 4 × 4 cells and four directions.
 
-    The layout's lightness is taken relative to its mean, so that exposure drops out.
+    The roots of shares that sum to 1, shape (64,): neither contrast nor exposure matters.
+    """
+    side = _EDGE_PX
+    grey = cv2.resize(
+        cv2.cvtColor(np.ascontiguousarray(picture), cv2.COLOR_RGB2GRAY), (side, side),
+        interpolation=cv2.INTER_AREA,
+    )  # fmt: skip
+    across, down = (cv2.Sobel(grey, cv2.CV_32F, dx, dy) for dx, dy in ((1, 0), (0, 1)))
+    strength = np.hypot(across, down)
+    turn = np.arctan2(down, across) / np.pi * _EDGE_DIRECTIONS
+    direction = np.rint(turn).astype(int) % _EDGE_DIRECTIONS
+    each = side // EDGE_SIDE
+    cells = []
+    for one in range(_EDGE_DIRECTIONS):
+        # Blurred, so that an edge near the border of a cell counts in both.
+        spread = cv2.GaussianBlur(np.where(direction == one, strength, 0), (0, 0), each / 4)
+        cells.append(spread.reshape(EDGE_SIDE, each, EDGE_SIDE, each).sum((1, 3)))
+    shares = np.stack(cells, -1).ravel()
+    roots: NDArray[np.float32] = np.sqrt(shares / max(float(shares.sum()), 1e-6)).astype(np.float32)
+    return roots
+
+
+def signature(picture: NDArray[np.uint8]) -> bytes:
+    """What is kept of a picture (h, w, 3) to compare it: 8 bytes of hash, 192 of colour layout, 64
+    of edge layout.
+
+    The colour layout's lightness is taken relative to its mean, so that exposure drops out.
     """
     small = Image.fromarray(picture).resize((LAYOUT_SIDE, LAYOUT_SIDE), Image.Resampling.BOX)
     lab = to_lab(np.asarray(small))
     lab[..., 0] -= lab[..., 0].mean()
     layout = np.clip(np.rint(lab), -128, 127).astype(np.int8)
-    return difference_hash(picture).tobytes() + layout.tobytes()
+    edges = np.rint(edge_layout(picture) * 255).astype(np.uint8)
+    return difference_hash(picture).tobytes() + layout.tobytes() + edges.tobytes()
 
 
 def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.float32]:
     """Distance, 0 (the same) to 1, of each picture to the one before it; NaN where unknown.
 
-    Returns shape (n − 1,). Two thirds are the share of differing hash bits (half of them differing
-    counts as 1: that is what unrelated pictures give), one third the mean colour difference
-    (40 units counts as 1).
+    Returns shape (n − 1,). Half of it is the share of differing hash bits (half of them differing
+    counts as 1: that is what unrelated pictures give), a quarter the mean colour difference, a
+    quarter the Hellinger distance of the edges.
     """
     n = len(signatures)
     if n < 2:
         return np.empty(0, np.float32)
-    blank = bytes(_HASH_BYTES + _LAYOUT_BYTES)
-    known = np.array([signature is not None for signature in signatures])
-    table = np.frombuffer(b"".join(s or blank for s in signatures), np.uint8).reshape(n, -1)
+    # One of another length is of older code, and will be made anew.
+    known = np.array([one is not None and len(one) == _BYTES for one in signatures])
+    blank = bytes(_BYTES)
+    rows = [
+        one if one is not None and ok else blank for one, ok in zip(signatures, known, strict=True)
+    ]
+    table = np.frombuffer(b"".join(rows), np.uint8).reshape(n, -1)
     hashes = table[:, :_HASH_BYTES]
-    layouts = table[:, _HASH_BYTES:].view(np.int8).astype(np.int32)
-    bits = np.unpackbits(hashes[1:] ^ hashes[:-1], axis=1).sum(1) / 32
+    layouts = table[:, _HASH_BYTES : _HASH_BYTES + _LAYOUT_BYTES].view(np.int8).astype(np.int32)
+    edges = table[:, -_EDGE_BYTES:].astype(np.float32)
+    bits = np.unpackbits(hashes[1:] ^ hashes[:-1], axis=1).sum(1) / _HASH_APART
     layouts = layouts.reshape(n, -1, 3)
-    colour = np.sqrt(((layouts[1:] - layouts[:-1]) ** 2).sum(2)).mean(1) / 40
-    distance = (2 * np.minimum(bits, 1) + np.minimum(colour, 1)) / 3
-    distance[~(known[1:] & known[:-1])] = np.nan
-    result: NDArray[np.float32] = distance.astype(np.float32)
+    colour = np.sqrt(((layouts[1:] - layouts[:-1]) ** 2).sum(2)).mean(1) / _COLOUR_APART
+    length = np.maximum(np.linalg.norm(edges, axis=1), 1)
+    common = (edges[1:] * edges[:-1]).sum(1) / (length[1:] * length[:-1])
+    apart = np.sqrt(np.maximum(1 - common, 0)) / _EDGES_APART
+    parts = (np.minimum(part, 1) for part in (bits, colour, apart))
+    distance = sum(weight * part for weight, part in zip(_WEIGHTS, parts, strict=True))
+    result: NDArray[np.float32] = np.asarray(distance, np.float32)
+    # Rounding of equal edges must not show.
+    result[result < 1e-3] = 0
+    result[~(known[1:] & known[:-1])] = np.nan
     return result

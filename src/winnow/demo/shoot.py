@@ -106,4 +106,7 @@ def make_frame(frame: evening.Frame, folder: Path) -> None:
             data = with_facts(raw.dng(picture, jpeg, group.camera.name), facts)
         part = folder / f".{name}"
         part.write_bytes(data)
+        # As the camera wrote it; its clock is local, the disk's is not.
+        written = frame.taken_at - 60 * evening.UTC_OFFSET_MIN
+        os.utime(part, (written, written))
         part.rename(folder / name)

@@ -3,7 +3,7 @@ import { Popover } from 'radix-ui';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 
-import type { Settings, Shoot } from '../../api/client';
+import type { Bringing, Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/registry';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';
@@ -44,6 +44,7 @@ export function TopLine({
   const found = useShoot((state) => state.found);
   const filter = useShoot((state) => state.filter);
   const filterOn = useShoot((state) => state.filterOn);
+  const coming = useComing(shoot.id);
   return (
     <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap">
       <h1 className="max-w-60 truncate text-base font-bold">
@@ -66,8 +67,8 @@ export function TopLine({
         <Place />
         {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
       </button>
-      <Progress shoot={shoot} onStop={onStop} onGoOn={onGoOn} />
-      <BringingHere shootId={shoot.id} />
+      <Progress shoot={shoot} brief={!!coming} onStop={onStop} onGoOn={onGoOn} />
+      {coming && <Coming bringing={coming} />}
       {settings.follow_newest && (
         <button
           type="button"
@@ -106,7 +107,7 @@ export function TopLine({
               onCloseAutoFocus={(event) => event.preventDefault()}
               align="end"
               sideOffset={8}
-              className="z-40 w-72 rounded-lg border border-line bg-chrome p-4 shadow-xl"
+              className="z-40 w-80 rounded-lg border border-line bg-chrome p-4 shadow-xl"
             >
               <Looks
                 settings={settings}
@@ -140,10 +141,12 @@ function Place() {
 
 function Progress({
   shoot,
+  brief,
   onStop,
   onGoOn,
 }: {
   shoot: Shoot;
+  brief: boolean;
   onStop: () => void;
   onGoOn: () => void;
 }) {
@@ -159,7 +162,7 @@ function Progress({
         value={done + failed}
         aria-label={`Indexing: ${words}`}
       />
-      {words}
+      {brief ? `${done} analysed` : words}
       {status.running ? (
         <button type="button" className="underline" onClick={onStop}>
           stop
@@ -175,8 +178,8 @@ function Progress({
   );
 }
 
-/** How far a card is that is being brought into this shoot, and what it says at the end. */
-function BringingHere({ shootId }: { shootId: number }) {
+/** The card that is being brought into this shoot; what became of it is said at the end. */
+function useComing(shootId: number): Bringing | undefined {
   const { data } = useBringings();
   const here = data?.find((one) => one.shoot_id === shootId);
   const running = !!here && isRunning(here);
@@ -186,17 +189,19 @@ function BringingHere({ shootId }: { shootId: number }) {
       useShoot.getState().say(`${here.report} ${here.notice}`, !here.safe);
     was.current = running;
   }, [running, here]);
-  if (!here || !running) return null;
-  const through = here.done + here.already_there;
+  return running ? here : undefined;
+}
+
+function Coming({ bringing }: { bringing: Bringing }) {
   return (
     <Link to="/" className="figures flex items-center gap-2 text-quiet" title="All shoots">
       <progress
         className="h-1.5 w-20"
-        max={Math.max(1, here.to_copy)}
-        value={here.copied}
+        max={Math.max(1, bringing.to_copy)}
+        value={bringing.copied}
         aria-label="Brought in"
       />
-      {through} of {here.files} copied
+      {bringing.done + bringing.already_there} of {bringing.files} copied
     </Link>
   );
 }

@@ -102,7 +102,7 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
   const go = () => ready && !start.isPending && start.mutate();
   return (
     <form
-      className="figures grid grid-cols-[9rem_1fr] items-start gap-x-4 gap-y-3"
+      className="figures grid grid-cols-[9rem_minmax(0,1fr)] items-start gap-x-4 gap-y-3"
       onSubmit={(event) => {
         event.preventDefault();
         go();
@@ -195,11 +195,18 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
           )
         )}
         <Button main type="submit" disabled={!ready || start.isPending}>
-          Bring in {counted(plan.data?.files ?? 0, 'file')}
+          {wordsFor(plan.data)}
         </Button>
       </div>
     </form>
   );
+}
+
+/** What the button does: copy what is new, or only say whether all is safe. */
+function wordsFor(plan: BringPlan | undefined): string {
+  const fresh = plan ? plan.files - plan.already_there : 0;
+  if (!plan || fresh > 0) return `Bring in ${counted(fresh, 'file')}`;
+  return plan.second_size ? 'Copy to the second place' : 'Check the card';
 }
 
 function Label({ children }: { children: React.ReactNode }) {
@@ -214,12 +221,16 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
   const fresh = plan.files - plan.already_there;
   return (
     <div className="flex flex-col gap-1">
-      <p>
-        <strong>{counted(fresh, 'file')}</strong>, {size(plan.size)}, to{' '}
-        {plan.folders.length === 1 ? 'the folder' : `${plan.folders.length} folders:`}{' '}
-        <strong>{plan.folders.slice(0, 3).join(', ')}</strong>
-        {plan.folders.length > 3 && ' …'}. {size(plan.free)} are free.
-      </p>
+      {fresh === 0 ? (
+        <p>Nothing on this card is new.</p>
+      ) : (
+        <p>
+          <strong>{counted(fresh, 'file')}</strong>, {size(plan.size)}, to{' '}
+          {plan.folders.length === 1 ? 'the folder' : `${plan.folders.length} folders:`}{' '}
+          <strong>{plan.folders.slice(0, 3).join(', ')}</strong>
+          {plan.folders.length > 3 && ' …'}. {size(plan.free)} are free.
+        </p>
+      )}
       {plan.already_there > 0 && (
         <p>{counted(plan.already_there, 'file')} copied before, known by content: not again.</p>
       )}

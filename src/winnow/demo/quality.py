@@ -1,0 +1,148 @@
+"""How well Winnow's figures agree with what is true of the demo.
+
+``python -m winnow.demo.quality FOLDER`` measures the demo shoot in a folder (it is made there if it
+is missing) and prints the figures; a test holds them.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections import defaultdict
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from winnow.core import focus, groups, likeness, softness
+from winnow.core.frames import Kind
+from winnow.demo import shoot, truth
+from winnow.photos import pictures
+from winnow.photos.metadata import read_facts
+
+_SCENE_RADIUS_PX: Final = 180.0
+# A frame this many stops under its group is dark; nobody judges its focus.
+_DARK_EV: Final = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Quality:
+    """Shares, 0…1. Groups: pairwise and B-cubed F1. Soft frames (missed focus, shake, motion of the
+    subject) at the true subject: precision and recall."""
+
+    pair_f1: float
+    b_cubed_f1: float
+    soft_precision: float
+    soft_recall: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Measured:
+    likeness: bytes
+    brightness_ev: float
+    map_: bytes
+    taken_at: float
+
+
+def _measure(path: Path) -> _Measured:
+    data = path.read_bytes()
+    facts = read_facts(data)
+    seen = pictures.look(data, Kind.JPEG, facts.orientation)
+    return _Measured(
+        seen.figures.likeness,
+        seen.figures.exposure.brightness_ev,
+        focus.pack(seen.focus),
+        facts.taken_at or 0,
+    )
+
+
+def measure(folder: Path) -> Quality:
+    """Measure the demo shoot in a folder, in as many processes as there are cores."""
+    for maker in shoot.make_behind(folder):
+        maker.join()
+    true = truth.all_frames()
+    with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
+        paths = [folder / f"{one['name']}.jpg" for one in true]
+        found = list(pool.map(_measure, paths, chunksize=8))
+    pair_f1, b_cubed = _grouping(true, found)
+    precision, recall = _softness(true, found)
+    return Quality(pair_f1, b_cubed, precision, recall)
+
+
+def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+    times = np.array(
+        [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, found, strict=True)]
+    )
+    order = np.argsort(times, kind="stable")
+    distances = likeness.distances_between_neighbours([found[n].likeness for n in order])
+    upright = np.array([true[n]["upright"] for n in order])
+    ours = groups.group_numbers(times[order], distances, upright)
+    theirs = np.array([true[n]["group"] for n in order])
+    return pairwise_f1(ours, theirs), b_cubed_f1(ours, theirs)
+
+
+def pairwise_f1(ours: NDArray[Any], theirs: NDArray[Any]) -> float:
+    """F1 of the pairs that are in one group."""
+    above = np.triu_indices(len(ours), 1)
+    mine = (ours[:, None] == ours)[above]
+    yours = (theirs[:, None] == theirs)[above]
+    return float(2 * (mine & yours).sum() / (mine.sum() + yours.sum()))
+
+
+def b_cubed_f1(ours: NDArray[Any], theirs: NDArray[Any]) -> float:
+    """F1 of B-cubed precision and recall (Bagga and Baldwin 1998): the mean over frames."""
+    mine, yours = ours[:, None] == ours, theirs[:, None] == theirs
+    both = (mine & yours).sum(1)
+    precision, recall = (both / mine.sum(1)).mean(), (both / yours.sum(1)).mean()
+    return float(2 * precision * recall / (precision + recall))
+
+
+def _softness(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+    by_group: dict[int, list[int]] = defaultdict(list)
+    for n, frame in enumerate(true):
+        if not frame["damaged"]:
+            by_group[frame["group"]].append(n)
+    named = right = there = 0
+    for members in by_group.values():
+        if len(members) < 2:
+            continue
+        usual = float(np.median([found[n].brightness_ev for n in members]))
+        judged = [n for n in members if found[n].brightness_ev > usual - _DARK_EV]
+        places = [_place(true[n]) for n in judged]
+        soft = softness.compared(
+            [focus.unpack(found[n].map_) for n in judged], places, _radius(true[judged[0]])
+        )
+        for n, figure in zip(judged, soft, strict=True):
+            bad = _is_soft(true[n])
+            named += figure > softness.SOFT
+            right += bad and figure > softness.SOFT
+            there += bad
+    return right / named, right / there
+
+
+def _is_soft(frame: dict[str, Any]) -> bool:
+    return bool(frame["blur_px"] > 2 or frame["shake_px"] or frame["motion_px"])
+
+
+def _place(frame: dict[str, Any]) -> tuple[float, float]:
+    x, y = frame["subject"]
+    if frame["faces"]:
+        top, bottom = frame["faces"][0]["box"][1::2]
+        y = (top + bottom) / 2
+    return x, y
+
+
+def _radius(frame: dict[str, Any]) -> float:
+    if not frame["faces"]:
+        return _SCENE_RADIUS_PX
+    left, _, right, _ = frame["faces"][0]["box"]
+    return float(right - left)
+
+
+if __name__ == "__main__":
+    measured = measure(Path(sys.argv[1]))
+    for field in Quality.__slots__:
+        print(f"{field.replace('_', ' '):16} {getattr(measured, field):.3f}")

@@ -1,0 +1,61 @@
+"""Winnow's figures against what is true of the demo; the demo is made for it, in two processes."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from winnow.core import focus, softness
+from winnow.core.focus import FocusMap
+from winnow.demo import quality
+
+
+def test_groups_and_soft_frames_are_found(tmp_path: Path) -> None:
+    found = quality.measure(tmp_path / "evening")
+    assert found.pair_f1 >= 0.95
+    assert found.b_cubed_f1 >= 0.95
+    assert found.soft_precision >= 0.95
+    assert found.soft_recall >= 0.95
+
+
+def test_scores_of_groupings() -> None:
+    """By hand: of six frames in 3 + 3, one moved over (Bagga and Baldwin 1998 for B-cubed)."""
+    true, ours = np.array([0, 0, 0, 1, 1, 1]), np.array([0, 0, 1, 1, 1, 1])
+    assert quality.pairwise_f1(true, true) == 1
+    assert quality.pairwise_f1(ours, true) == pytest.approx(2 * 4 / (7 + 6))
+    precision = (1 + 1 + 1 / 4 + 3 * 3 / 4) / 6
+    recall = (2 / 3 + 2 / 3 + 1 / 3 + 3) / 6
+    f1 = 2 * precision * recall / (precision + recall)
+    assert quality.b_cubed_f1(ours, true) == pytest.approx(f1)
+
+
+def map_of(blur: float, seed: int = 1) -> FocusMap:
+    rng = np.random.default_rng(seed)
+    cells = (blur * rng.uniform(0.7, 1.4, (40, 60))).astype(np.float32)
+    cells[rng.random(cells.shape) < 0.4] = np.nan
+    return FocusMap(cells, np.zeros(cells.shape, np.uint8), 16, 1)
+
+
+def test_softness_is_against_the_sharpest_of_the_group() -> None:
+    maps = [map_of(blur, seed) for seed, blur in enumerate((0.8, 0.8, 0.8, 1.6, 0.8))]
+    found = softness.compared(maps, [(480, 320)] * 5, 150)
+    assert found[3] == pytest.approx(np.log(2), abs=0.15)
+    assert (found[[0, 1, 2, 4]] < softness.SOFT).all()
+    assert found[3] > softness.SOFT
+
+
+def test_a_subject_that_moved_is_compared_with_itself() -> None:
+    still = map_of(0.8)
+    cells = np.full(still.blur.shape, 5, np.float32)
+    cells[10:30, 20:40] = still.blur[12:32, 24:44]
+    moved = focus.FocusMap(cells, still.direction, 16, 1)
+    found = softness.compared([still, moved], [(34.5 * 16, 22.5 * 16), (30.5 * 16, 20.5 * 16)], 100)
+    assert np.abs(found).max() < 0.1
+
+
+def test_what_cannot_be_compared_says_so() -> None:
+    empty = FocusMap(np.full((40, 60), np.nan, np.float32), np.zeros((40, 60), np.uint8), 16, 1)
+    assert np.isnan(softness.compared([empty, empty], [(480, 320)] * 2, 150)).all()
+    found = softness.compared([map_of(1), map_of(1, 2), empty], [(480, 320)] * 3, 150)
+    assert np.isinf(found[2])
+    assert np.isfinite(found[:2]).all()
