@@ -107,6 +107,7 @@ def _run(
     try:
         studio = Studio(places, card_at=simulated.card_at, card_places=simulated.places)
         _log_to(places.data / "winnow.log")
+        studio.workers.warm()
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     path = ""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import log2
 from typing import Final
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -42,11 +43,12 @@ def measure(picture: NDArray[np.uint8]) -> Exposure:
 
     Brightness is the mean of the linear luminance (Rec. 709 weights, as in IEC 61966-2-1).
     """
-    channels = [np.ascontiguousarray(picture[..., c]) for c in range(3)]
+    channels = cv2.split(np.ascontiguousarray(picture))
     # Not picture.max(axis=2), which takes ten times as long over so short an axis.
     brightest = np.maximum(np.maximum(channels[0], channels[1]), channels[2])
     darkest = np.minimum(np.minimum(channels[0], channels[1]), channels[2])
-    counts = [np.bincount(channel.ravel(), minlength=256) for channel in channels]
+    # Not bincount, which turns each pixel into eight bytes first.
+    counts = [cv2.calcHist([channel], [0], None, [256], [0, 256]).ravel() for channel in channels]
     size = channels[0].size
     high = [float(count[_CLIPPED_HIGH:].sum()) / size for count in counts]
     low = [float(count[: _CLIPPED_LOW + 1].sum()) / size for count in counts]

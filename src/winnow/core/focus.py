@@ -183,9 +183,9 @@ def _profiles(
     along, beside = np.where(flat, 1, width), np.where(flat, width, 1)
     index = (y * width + x)[:, None] + along[:, None] * np.arange(-_REACH, _REACH + 1)
     aside = (beside - lean * along)[:, None]
-    profile: Floats = pixels[index].astype(np.float32)
-    profile += pixels[index + aside]
-    profile += pixels[index - aside]
+    profile: Floats = pixels.take(index).astype(np.float32)
+    profile += pixels.take(index + aside)
+    profile += pixels.take(index - aside)
     profile /= 3
     return profile
 

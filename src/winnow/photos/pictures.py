@@ -204,10 +204,7 @@ def _small(sample: NDArray[np.uint8]) -> tuple[bytes, Figures]:
 
 def _thumbnail(sample: NDArray[np.uint8]) -> NDArray[np.uint8]:
     size = _even_size((sample.shape[1], sample.shape[0]), THUMBNAIL_PX)
-    small: NDArray[np.uint8] = cv2.resize(
-        np.ascontiguousarray(sample), size, interpolation=cv2.INTER_AREA
-    )
-    return small
+    return planes.shrunk(np.ascontiguousarray(sample), size)
 
 
 def _figures(sample: NDArray[np.uint8], small: NDArray[np.uint8]) -> Figures:

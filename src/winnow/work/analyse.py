@@ -12,6 +12,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
 from blake3 import blake3
 
 from winnow.core import focus
@@ -36,8 +37,14 @@ def start_worker(server: int) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
     os.nice(5)
+    # There is a worker for each core: threads within them would only wait for each other.
+    cv2.setNumThreads(1)
     _keep_memory()
     threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
+
+
+def ready() -> None:
+    """Do nothing: a worker that has done it has started."""
 
 
 def _keep_memory() -> None:

@@ -29,6 +29,9 @@ class Workers:
         self._executor: Executor | None = None
 
     def _pool(self) -> Executor:
+        # Read when a process loads its libraries; see analyse.start_worker for why.
+        for library in ("OPENBLAS", "OMP"):
+            os.environ.setdefault(f"{library}_NUM_THREADS", "1")
         # Spawned, not forked: the server has threads, and libraw's OpenMP hangs after a fork.
         return ProcessPoolExecutor(
             self.count, multiprocessing.get_context("spawn"), analyse.start_worker, (os.getpid(),)
@@ -46,6 +49,11 @@ class Workers:
                     # The pool broke since: its futures have told so to whoever waits for them.
                     self._executor = None
         raise RuntimeError("no worker process can be started")
+
+    def warm(self) -> None:
+        """Start every worker now, so that the first pictures don't wait for it."""
+        for _ in range(self.count):
+            self.submit(analyse.ready)
 
     def restart(self) -> None:
         """End every worker at once; the next job starts new ones."""
