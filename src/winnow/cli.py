@@ -49,6 +49,10 @@ def _parser() -> argparse.ArgumentParser:
     )
     serving.add_argument("--browser", action="store_true", help="open the page in the browser")
 
+    serving.add_argument(
+        "--cards", type=Path, metavar="FOLDER", help="simulated cards are in this folder, too"
+    )
+
     demo = commands.add_parser("demo", parents=[serving], help="start with the demo shoot")
     demo.set_defaults(run=_demo)
     card = commands.add_parser(
@@ -99,6 +103,10 @@ def _run(
 ) -> int:
     from winnow.web.server import serve
 
+    if arguments.cards:
+        from winnow.demo.devices import SimulatedCard
+
+        simulated = Simulated(SimulatedCard, (arguments.cards,))
     simulated = simulated or Simulated()
 
     for folder in folders:

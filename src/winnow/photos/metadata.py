@@ -412,6 +412,13 @@ def _stated(facts: Facts) -> dict[str, str]:
         sign = "-" if facts.utc_offset_min < 0 else "+"
         hours, minutes = divmod(abs(facts.utc_offset_min), 60)
         stated["Exif.Photo.OffsetTimeOriginal"] = f"{sign}{hours:02d}:{minutes:02d}"
+    if facts.place is not None:
+        for name, degrees, signs in zip(
+            ("Latitude", "Longitude"), facts.place, ("NS", "EW"), strict=True
+        ):
+            stated[f"Exif.GPSInfo.GPS{name}Ref"] = signs[degrees < 0]
+            millionths = round(abs(degrees) * 1_000_000)
+            stated[f"Exif.GPSInfo.GPS{name}"] = f"{millionths}/1000000 0/1 0/1"
     if facts.exposure_bias_ev is not None:
         stated["Exif.Photo.ExposureBiasValue"] = f"{round(facts.exposure_bias_ev * 100)}/100"
     for key, number in (

@@ -28,6 +28,8 @@ function Cameras({ shootId }: { shootId: number }) {
   const { data } = useQuery({
     queryKey: ['clocks', shootId],
     queryFn: () => ask(api.GET('/api/shoots/{shoot}/clocks', path)),
+    // Frames may still be coming in.
+    refetchInterval: 2000,
   });
   return (
     <div className="figures flex flex-col gap-3">

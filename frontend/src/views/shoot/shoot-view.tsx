@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask, inWords, type Filter, type Settings, type Shoot } from '../../api/client';
 import { chordOf, isTyping } from '../../commands/keys';
 import { commandFor, commandsFor, type Stage, type View } from '../../commands/registry';
+import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { Timeline } from '../../parts/timeline';
 import { counted } from '../../parts/numbers';
@@ -345,10 +346,14 @@ function useSpan(view: View, active: number | null): readonly number[] {
 function Notices({ shoot, lost, onAgain }: { shoot: Shoot; lost: boolean; onAgain: () => void }) {
   const [hushed, setHushed] = useState('');
   const { failed, missing } = shoot.tally;
+  const { data: bringings } = useBringings();
+  const brought = bringings?.find((one) => one.shoot_id === shoot.id);
+  const unsafe = brought && !isRunning(brought) && !brought.safe;
   const lines = [
     ...(lost
       ? ['Winnow does not answer. Marks made now are not stored. Is it still running?']
       : []),
+    ...(unsafe ? [`${brought.report} ${brought.notice}`] : []),
     ...shoot.folders.map((folder) => folder.notice).filter(Boolean),
     ...shoot.status.notices,
     ...(missing

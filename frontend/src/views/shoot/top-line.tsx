@@ -1,6 +1,6 @@
 import { Settings2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { Link } from 'react-router';
 
 import type { Bringing, Settings, Shoot } from '../../api/client';
@@ -178,17 +178,23 @@ function Progress({
   );
 }
 
+/** What became of bringings-in is said once in each window; these were. */
+const told = new Set<string>();
+const NEWS_S = 60;
+
 /** The card that is being brought into this shoot; what became of it is said at the end. */
 function useComing(shootId: number): Bringing | undefined {
-  const { data } = useBringings();
+  const { data, dataUpdatedAt } = useBringings();
   const here = data?.find((one) => one.shoot_id === shootId);
   const running = !!here && isRunning(here);
-  const was = useRef(false);
   useEffect(() => {
-    if (was.current && here && !running)
-      useShoot.getState().say(`${here.report} ${here.notice}`, !here.safe);
-    was.current = running;
-  }, [running, here]);
+    if (!here?.ended_at || running || dataUpdatedAt / 1000 - here.ended_at > NEWS_S) return;
+    const news = `${here.id} ${here.ended_at}`;
+    if (told.has(news)) return;
+    told.add(news);
+    // What is not well stays in the notices until it is.
+    if (here.safe) useShoot.getState().say(here.report);
+  }, [running, here, dataUpdatedAt]);
   return running ? here : undefined;
 }
 
