@@ -10,7 +10,9 @@ import pytest
 
 from tests.conftest import indexed, until
 from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
+from winnow.core import focus
 from winnow.core.marks import Decision, Edit, plan_edit
+from winnow.photos import pictures
 from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.frames import Analysed, State
 from winnow.work import analyse
@@ -237,3 +239,82 @@ def test_marks_are_not_lost_while_indexing_writes(studio: Studio, tmp_path: Path
         thread.join()
     until(lambda: not studio.indexer.status(shoot).running)
     assert shoots.tally(studio.db, shoot).picks == 12
+
+
+def counted_looks(monkeypatch: pytest.MonkeyPatch) -> list[int]:
+    """The frames that are decoded from now on."""
+    looked: list[int] = []
+    look = analyse.look
+
+    def noted(job: analyse.Job) -> object:
+        looked.append(job.frame)
+        return look(job)
+
+    monkeypatch.setattr(analyse, "look", noted)
+    return looked
+
+
+def versions(studio: Studio, shoot: int) -> set[tuple[str, str]]:
+    rows = studio.db.read.execute(
+        "SELECT picture_version, figure_version FROM frame WHERE shoot_id = ?", (shoot,)
+    )
+    return {(row[0], row[1]) for row in rows}
+
+
+def test_newer_code_makes_anew_only_what_it_changed(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_shoot(tmp_path / "shoot", [1, 2, 3])
+    shoot = indexed(studio, tmp_path / "shoot")
+    looked = counted_looks(monkeypatch)
+    indexed(studio, tmp_path / "shoot")
+    assert looked == []
+
+    # New figures come from the previews; where one is missing, from the original.
+    monkeypatch.setattr(pictures, "FIGURE_VERSION", "l99 e99")
+    key = frames.rows(studio.db, shoot)[0].key
+    assert key
+    studio.cache.path(key, "preview").unlink()
+    indexed(studio, tmp_path / "shoot")
+    assert len(looked) == 1
+    assert versions(studio, shoot) == {(pictures.PICTURE_VERSION, "l99 e99")}
+
+    # New pictures come from the originals, under new names: pages keep the old ones for ever.
+    monkeypatch.setattr(pictures, "PICTURE_VERSION", "p99 f99")
+    indexed(studio, tmp_path / "shoot")
+    assert len(looked) == 4
+    assert versions(studio, shoot) == {("p99 f99", "l99 e99")}
+    assert key not in {row.key for row in frames.rows(studio.db, shoot)}
+
+
+def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_shoot(tmp_path / "shoot", [1] * 12)
+    go_on = threading.Event()
+    looked = counted_looks(monkeypatch)
+    counted = analyse.look
+
+    def held(job: analyse.Job) -> object:
+        go_on.wait(20)
+        return counted(job)
+
+    monkeypatch.setattr(analyse, "look", held)
+    paths = [str(tmp_path / "shoot")]
+    shoot = shoots.make(studio.db, "Test", paths)
+    studio.indexer.start(shoot)
+    until(lambda: studio.indexer.status(shoot).stage == "pictures")
+    last = frames.rows(studio.db, shoot)[-1].id
+    future = studio.indexer.picture(last)
+    go_on.set()
+    future.result(20)
+    until(lambda: not studio.indexer.status(shoot).running)
+    assert sorted(looked) == sorted(row.id for row in frames.rows(studio.db, shoot))
+
+
+def test_focus_maps_are_kept(studio: Studio, tmp_path: Path) -> None:
+    write_shoot(tmp_path / "shoot", [1])
+    shoot = indexed(studio, tmp_path / "shoot")
+    packed = frames.focus_map(studio.db, frames.rows(studio.db, shoot)[0].id)
+    assert packed
+    assert focus.unpack(packed).blur.ndim == 2

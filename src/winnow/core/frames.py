@@ -27,8 +27,8 @@ _ENDINGS: Final = {
     Kind.TIFF: "tif tiff",
     Kind.HEIC: "heic heif hif",
     # The endings of camera raw files that libraw knows (its list of supported cameras).
-    Kind.RAW: "3fr arw cr2 cr3 crw dcr dng erf fff gpr iiq k25 kdc mef mos mrw nef nrw orf pef "
-    "raf raw rw2 rwl sr2 srf srw x3f",
+    Kind.RAW: "3fr arw bay cr2 cr3 crw cs1 dc2 dcr dng drf erf fff gpr iiq k25 kdc mdc mef mos mrw "
+    "nef nrw orf pef ptx pxn raf raw rw2 rwl rwz sr2 srf srw sti x3f",
 }
 KIND_BY_ENDING: Final = {
     ending: kind for kind, endings in _ENDINGS.items() for ending in endings.split()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import cv2
@@ -78,18 +78,24 @@ def _look_at_raw(data: bytes, orientation: int) -> Look:
     except RawError as error:
         raise PictureError(str(error)) from None
     size = decode.preview_size(opened)
-    if size is None or not raw.is_useful(opened, size) or not isinstance(opened.preview, bytes):
+    if size is None or not raw.is_useful(opened, size):
         return _from_picture(decode.decode(data, Kind.RAW, orientation, PREVIEW_PX))
-    found = planes.read(opened.preview)
-    if found is None:
-        return _from_picture(decode.decode(data, Kind.RAW, orientation, PREVIEW_PX))
+    close: Source = "embedded" if raw.is_enough_close(opened, size) else "developed"
+    found = planes.read(opened.preview) if isinstance(opened.preview, bytes) else None
+    if found is None or not isinstance(opened.preview, bytes):
+        # Stored as plain pixels, or in another way than most.
+        picture = decode.decode(data, Kind.RAW, orientation, PREVIEW_PX)
+        return replace(_from_picture(picture), close_from=close)
     made = _from_planes(found, _profile(opened.preview, False), orientation)
     width, height = decode.full_size_of(opened, size, orientation)
-    close: Source = "embedded" if raw.is_enough_close(opened, size) else "developed"
-    return Look(
-        made.preview, made.thumbnail, width, height, made.figures,
-        _scaled(made.focus, width / made.width), (), "embedded", close,
-    )  # fmt: skip
+    return replace(
+        made,
+        width=width,
+        height=height,
+        focus=_scaled(made.focus, width / made.width),
+        shown_from="embedded",
+        close_from=close,
+    )
 
 
 def _scaled(found: FocusMap, times: float) -> FocusMap:
@@ -192,7 +198,7 @@ def _from_picture(picture: Picture) -> Look:
     return Look(
         decode.encode_jpeg(shown, PREVIEW_QUALITY), thumbnail, picture.width, picture.height,
         figures, _scaled(measured, max(1.0, picture.width / pixels.shape[1])), picture.notices,
-        picture.source, "file" if picture.source == "file" else picture.source,
+        picture.source, picture.source,
     )  # fmt: skip
 
 

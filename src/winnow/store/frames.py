@@ -77,11 +77,6 @@ def put_in_order(db: Database, shoot_id: int) -> bool:
     The time is that of the shoot's common clock: the camera's own and its offset. A frame whose
     time isn't known yet stands behind the others, in the order of names.
     """
-    with db.write() as conn:
-        conn.execute(
-            f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE shoot_id = ? AND shot_at IS NOT {_SHOT_AT}",
-            (shoot_id,),
-        )
     rows = db.read.execute(
         "SELECT id, path, shot_at, position FROM frame WHERE shoot_id = ?", (shoot_id,)
     ).fetchall()
@@ -97,6 +92,12 @@ def put_in_order(db: Database, shoot_id: int) -> bool:
         with db.write() as conn:
             conn.executemany("UPDATE frame SET position = ? WHERE id = ?", moved)
     return bool(moved)
+
+
+def set_shot_times(db: Database, shoot_id: int) -> None:
+    """Bring every frame's time in line with its camera's offset."""
+    with db.write() as conn:
+        conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE shoot_id = ?", (shoot_id,))
 
 
 def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
@@ -215,6 +216,7 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     ),
                 },
             )
+            conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE id = ?", (frame,))
 
 
 def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
@@ -303,7 +305,8 @@ def keep_failures(db: Database, failures: Iterable[tuple[int, str]]) -> None:
         conn.executemany(
             """
             UPDATE frame SET state = 3, picture = 0, notice = ?,
-                taken_at = coalesce(taken_at, 0) WHERE id = ?
+                taken_at = coalesce(taken_at, 0), shot_at = coalesce(shot_at, taken_at, 0)
+            WHERE id = ?
             """,
             [(notice, frame) for frame, notice in failures],
         )

@@ -163,7 +163,7 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
 
 
 def set_clock(db: Database, shoot_id: int, camera: str, serial: str, offset_s: float) -> None:
-    """Set what is added to a camera's clock; ``frames.put_in_order`` makes it felt."""
+    """Set what is added to a camera's clock; ``frames.set_shot_times`` makes it felt."""
     with db.write() as conn:
         conn.execute(
             "INSERT OR REPLACE INTO camera_clock VALUES (?, ?, ?, ?)",

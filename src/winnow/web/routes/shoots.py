@@ -143,6 +143,7 @@ def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[Clock
     if (wanted.camera, wanted.serial) not in known:
         raise HTTPException(404, "This shoot has no frames of such a camera.")
     shoots.set_clock(studio.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
+    frames.set_shot_times(studio.db, shoot)
     frames.put_in_order(studio.db, shoot)
     # Even in the same order: the pauses, and so the groups, are others.
     studio.events.tell(shoot, "order")

@@ -1,0 +1,153 @@
+"""Facts against an independent reader, and free picture files of a reference package."""
+
+import io
+import json
+import shutil
+import subprocess
+from pathlib import Path
+
+import numpy as np
+import pytest
+import skimage.data
+from PIL import Image, ImageCms
+
+from tests.pictures import dng, jpeg
+from winnow.core.frames import kind_of
+from winnow.photos import pictures
+from winnow.photos.metadata import Facts, read_facts, read_facts_at
+
+needs_exiftool = pytest.mark.skipif(
+    not shutil.which("exiftool"), reason="exiftool is not installed"
+)
+
+
+def by_exiftool(path: Path) -> dict[str, object]:
+    out = subprocess.run(["exiftool", "-json", "-n", str(path)], capture_output=True, check=True)
+    found: dict[str, object] = json.loads(out.stdout)[0]
+    return found
+
+
+def written(path: Path, *tags: str) -> Path:
+    """The file with tags that exiftool wrote."""
+    subprocess.run(["exiftool", "-q", "-overwrite_original", "-n", *tags, str(path)], check=True)
+    return path
+
+
+TAGS = (
+    "-Make=Quillon", "-Model=H2", "-SerialNumber=0417003", "-LensModel=Marrow 85 mm f/1.8",
+    "-LensSerialNumber=L7", "-DateTimeOriginal=2026:10:03 18:38:02", "-SubSecTimeOriginal=137",
+    "-OffsetTimeOriginal=+02:00", "-FocalLength=85", "-FNumber=1.8", "-ExposureTime=0.004",
+    "-ISO=400", "-ExposureCompensation=-1.33", "-EXIF:Flash=1", "-Orientation=6",
+    "-GPSLatitude=54.123456", "-GPSLatitudeRef=N", "-GPSLongitude=3.654321", "-GPSLongitudeRef=W",
+)  # fmt: skip
+
+
+@needs_exiftool
+@pytest.mark.parametrize("kind", ["jpg", "tif", "png", "dng"])
+def test_facts_are_what_exiftool_wrote_and_reads(tmp_path: Path, kind: str) -> None:
+    """exiftool 12.57 from Debian, both ways."""
+    path = tmp_path / f"a.{kind}"
+    if kind == "dng":
+        path.write_bytes(dng(jpeg(1, 1200, 800), 1200, 800))
+    else:
+        Image.open(_jpeg_at(tmp_path)).save(path)
+    theirs = by_exiftool(written(path, *TAGS))
+    for facts in (read_facts(path.read_bytes()), read_facts_at(path)):
+        assert facts.camera == "Quillon H2"
+        assert facts.serial == str(theirs["SerialNumber"]).zfill(7) == "0417003"
+        assert (facts.lens, facts.lens_serial) == ("Marrow 85 mm f/1.8", "L7")
+        assert facts.taken_at == pytest.approx(1791052682.137)
+        assert facts.utc_offset_min == 120
+        assert facts.focal_mm == theirs["FocalLength"] == 85
+        assert facts.aperture == pytest.approx(theirs["FNumber"])
+        assert facts.shutter_s == pytest.approx(theirs["ExposureTime"])
+        assert facts.iso == theirs["ISO"] == 400
+        assert facts.exposure_bias_ev == pytest.approx(theirs["ExposureCompensation"], abs=0.01)
+        assert facts.flash is True
+        assert facts.orientation == 6
+        assert facts.place == pytest.approx((54.123456, -3.654321), abs=1e-5)
+
+
+def _jpeg_at(folder: Path) -> Path:
+    path = folder / "source.jpg"
+    path.write_bytes(jpeg(1, 1200, 800))
+    return path
+
+
+@needs_exiftool
+@pytest.mark.parametrize(
+    ("orientation", "point"),
+    [(1, (0.25, 0.5)), (3, (0.75, 0.5)), (6, (0.5, 0.25)), (8, (0.5, 0.75))],
+)
+def test_the_focus_point_is_in_the_upright_picture(
+    tmp_path: Path, orientation: int, point: tuple[float, float]
+) -> None:
+    """Exif 2.32, SubjectArea: x, y in px of the stored picture."""
+    path = written(_jpeg_at(tmp_path), f"-Orientation={orientation}", "-SubjectArea=300 400 50")
+    assert read_facts(path.read_bytes()).focus_point == pytest.approx(point)
+
+
+@needs_exiftool
+def test_descriptions_in_xmp_and_in_iptc(tmp_path: Path) -> None:
+    xmp = written(
+        _jpeg_at(tmp_path), "-XMP-dc:Title=Tïtle", "-XMP-dc:Description=A caption 灯",
+        "-XMP-dc:Subject=quay", "-XMP-dc:Subject=lantern", "-XMP-dc:Creator=A. Nobody",
+        "-XMP-dc:Rights=all of them", "-XMP-xmp:Rating=3", "-XMP-xmp:Label=Retouch",
+    )  # fmt: skip
+    found = read_facts(xmp.read_bytes()).described
+    assert (found.title, found.caption) == ("Tïtle", "A caption 灯")
+    assert found.keywords == ("quay", "lantern")
+    assert (found.creator, found.rights) == ("A. Nobody", "all of them")
+    assert (found.rating, found.label) == (3, "Retouch")
+    iptc = written(
+        _jpeg_at(tmp_path), "-IPTC:ObjectName=Old title", "-IPTC:Caption-Abstract=Old words",
+        "-IPTC:Keywords=a", "-IPTC:Keywords=b", "-IPTC:By-line=N. Body",
+    )  # fmt: skip
+    found = read_facts(iptc.read_bytes()).described
+    assert (found.title, found.caption, found.creator) == ("Old title", "Old words", "N. Body")
+    assert found.keywords == ("a", "b")
+
+
+@needs_exiftool
+def test_values_that_cannot_be_are_not_facts(tmp_path: Path) -> None:
+    path = written(
+        _jpeg_at(tmp_path), "-GPSLatitude=0", "-GPSLatitudeRef=N", "-GPSLongitude=0",
+        "-GPSLongitudeRef=E", "-SubjectArea=0 0", "-FNumber=0", "-ExposureTime=0",
+    )  # fmt: skip
+    facts = read_facts(path.read_bytes())
+    assert (facts.place, facts.focus_point) == (None, None)
+    assert (facts.aperture, facts.shutter_s) == (None, None)
+    assert read_facts(b"not a picture") == Facts()
+
+
+FREE = sorted(
+    path
+    for path in Path(skimage.data.__file__).parent.iterdir()
+    if path.suffix in (".jpg", ".png", ".tif", ".tiff") and "multi" not in path.name
+)
+
+
+@pytest.mark.parametrize("path", FREE, ids=lambda path: path.name)
+def test_free_pictures_are_shown_as_littlecms_shows_them(path: Path) -> None:
+    """The picture files that come with scikit-image (their licences are in its data folder); some
+    have profiles of a screen, of a wide space, or of a press."""
+    kind = kind_of(path.name)
+    assert kind
+    seen = pictures.look(path.read_bytes(), kind, 1)
+    with Image.open(path) as image:
+        assert (seen.width, seen.height) == image.size
+        if image.mode not in ("RGB", "L"):
+            return
+        if icc := image.info.get("icc_profile"):
+            converted = ImageCms.profileToProfile(
+                image, ImageCms.ImageCmsProfile(io.BytesIO(icc)), ImageCms.createProfile("sRGB"),
+                ImageCms.Intent.RELATIVE_COLORIMETRIC, outputMode="RGB",
+                flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+            )  # fmt: skip
+        else:
+            converted = image.convert("RGB")
+        wanted = np.asarray(converted, float)
+    shown = np.asarray(Image.open(io.BytesIO(seen.preview)).convert("RGB"), float)
+    h, w = min(shown.shape[0], wanted.shape[0]), min(shown.shape[1], wanted.shape[1])
+    if max(wanted.shape) <= pictures.PREVIEW_PX:
+        assert np.abs(shown[:h, :w] - wanted[:h, :w]).mean() < 4
