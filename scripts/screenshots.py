@@ -12,6 +12,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
+from selenium.webdriver import Keys  # noqa: E402
 from tests.browser.chromium import Page, chromium  # noqa: E402
 
 from winnow.demo import evening, shoot  # noqa: E402
@@ -28,6 +29,7 @@ def main() -> None:
             text=True,
             env={
                 "PATH": "/usr/bin:/bin",
+                "HOME": home,
                 "WINNOW_DATA": f"{home}/data",
                 "WINNOW_CACHE": f"{home}/cache",
             },
@@ -87,13 +89,28 @@ def take(page: Page) -> None:
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
     page.keys("D")
     shot("look-close", lambda: "100 %" in page.text() and page.all(ready))
+    page.keys("Escape")
+    page.keys("Shift+M")
+    shot("facts", lambda: "Sharpest part" in page.text())
     page.keys("Escape", "Escape", "?")
     shot("keys", lambda: page.all("[role=dialog]"))
     page.keys("Escape", "Q")
     page.field("Folder for the copies").send_keys("/tmp/winnow-example/for the client")
     shot("wrap-up", lambda: "are free" in page.text())
     page.one("header a").click()
+    page.until(lambda: page.all("[data-card]"), 60)
     shot("shoots", lambda: page.all("article img"))
+    page.button("Bring in …").click()
+    page.field("Name of the shoot").send_keys("Lantern evening")
+    for name, folder in (
+        ("Copy to", "/home/nell/Pictures"),
+        ("Second place", "/mnt/backup/Pictures"),
+    ):
+        page.field(name).send_keys(Keys.CONTROL, "a")
+        page.field(name).send_keys(folder)
+    page.field("Name of the shoot").click()
+    shot("bring-in", lambda: "to the second place" in page.text())
+    page.keys("Escape")
 
 
 def still(page: Page) -> Callable[[], bool]:

@@ -114,10 +114,7 @@ function lines(facts: Facts): [string, string][] {
     ],
     ['Shown is', facts.shown_from !== 'file' && SOURCES[facts.shown_from]],
     ['At 100 % it is', facts.close_from !== 'file' && SOURCES[facts.close_from]],
-    [
-      'Sharpest part',
-      facts.blur_px !== null && `blurred by ${facts.blur_px.toFixed(1)} px at 100 %`,
-    ],
+    ['Sharpest part', facts.blur_px !== null && sharpness(facts.blur_px)],
     [
       'Brightness',
       facts.brightness_ev !== null && `${signed(facts.brightness_ev, 1)} EV against middle grey`,
@@ -137,6 +134,11 @@ function lines(facts: Facts): [string, string][] {
     ['Notice', facts.notice],
   ];
   return all.filter((line): line is [string, string] => !!line[1]);
+}
+
+/** Under a third of a px nobody can tell. */
+function sharpness(blur: number): string {
+  return blur < 0.35 ? 'sharp to the pixel' : `blurred by ${blur.toFixed(1)} px at 100 %`;
 }
 
 function exposure(facts: Facts): string {
