@@ -150,7 +150,7 @@ class _Part:
         with self._refusing():
             handle = self._file.fileno()
             os.fsync(handle)
-            with contextlib.suppress(OSError):
+            with contextlib.suppress(OSError, AttributeError):
                 # Let the check read the disk, not the memory it was just written from.
                 os.posix_fadvise(handle, 0, 0, os.POSIX_FADV_DONTNEED)
             self._file.close()

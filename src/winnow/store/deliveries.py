@@ -136,27 +136,3 @@ def keep_item(
             """,
             (state, hash, notice, delivery_id, number),
         )
-
-
-def keep_state(db: Database, delivery_id: int, state: str, notice: str = "") -> None:
-    """Record how a delivery stands."""
-    ended = time.time() if state in ("done", "stopped") else None
-    with db.write() as conn:
-        conn.execute(
-            "UPDATE delivery SET state = ?, notice = ?, ended_at = ? WHERE id = ?",
-            (state, notice, ended, delivery_id),
-        )
-
-
-def note_interrupted(db: Database) -> int:
-    """At start: what was running when the server ended is stopped now. Returns how many."""
-    with db.write() as conn:
-        cursor = conn.execute(
-            """
-            UPDATE delivery SET state = 'stopped', ended_at = ?,
-                notice = 'Winnow ended before it was through.'
-            WHERE state IN ('planned', 'running')
-            """,
-            (time.time(),),
-        )
-        return cursor.rowcount

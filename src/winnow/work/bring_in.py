@@ -17,7 +17,7 @@ from winnow.core.templates import TemplateError
 from winnow.photos import card, originals
 from winnow.photos.card import Card, Listed
 from winnow.photos.originals import CopyError, SourceError
-from winnow.store import bringings, shoots
+from winnow.store import bringings, journals, shoots
 from winnow.store.bringings import Bringing, Item
 from winnow.store.db import Database
 from winnow.work.background import Background
@@ -98,7 +98,7 @@ class BringIns:
         self._looked_into: dict[tuple[Path, Listed], CardFile] = {}
         self._lock = threading.Lock()
         self._background = Background("bring-in", self._run)
-        bringings.note_interrupted(db)
+        journals.note_interrupted(db, "bringing")
 
     def cards(self) -> list[Found]:
         """The cards that are connected."""
@@ -246,7 +246,7 @@ class BringIns:
         return rules.report(bringings.outcomes(self._db, bringing.id), bringing.outside, running)
 
     def _go(self, bringing_id: int) -> None:
-        bringings.keep_state(self._db, bringing_id, "running")
+        journals.keep_state(self._db, "bringing", bringing_id, "running")
         self._background.start(bringing_id)
 
     def _run(self, bringing_id: int, stopping: Callable[[], bool]) -> None:
@@ -276,7 +276,7 @@ class BringIns:
                 # What has arrived can be culled while the rest is copied.
                 indexed = now
                 self._indexer.start(bringing.shoot_id)
-        bringings.keep_state(self._db, bringing_id, state, notice)
+        journals.keep_state(self._db, "bringing", bringing_id, state, notice)
         if bringing.shoot_id:
             self._indexer.start(bringing.shoot_id)
         self._tell(bringing)

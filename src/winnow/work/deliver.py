@@ -16,7 +16,7 @@ from winnow.core.names import clash_key, free_names
 from winnow.core.sync import FileMark
 from winnow.photos import metadata, originals
 from winnow.photos.originals import CopyError
-from winnow.store import deliveries, marks, on_disk, settings, shoots
+from winnow.store import deliveries, journals, marks, on_disk, settings, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.on_disk import FrameFiles
@@ -154,7 +154,7 @@ class Deliveries:
         self._db = db
         self._events = events
         self._background = Background("deliver", self._run)
-        deliveries.note_interrupted(db)
+        journals.note_interrupted(db, "delivery")
 
     def start(self, shoot_id: int, planned: Plan) -> int:
         """Write the plan down and start copying; returns the delivery's id. DeliveryError."""
@@ -188,7 +188,7 @@ class Deliveries:
         self._background.close()
 
     def _go(self, delivery_id: int) -> None:
-        deliveries.keep_state(self._db, delivery_id, "running")
+        journals.keep_state(self._db, "delivery", delivery_id, "running")
         self._background.start(delivery_id)
 
     def _run(self, delivery_id: int, stopping: Callable[[], bool]) -> None:
@@ -200,7 +200,7 @@ class Deliveries:
             originals.remove_parts(target)
         except OSError as error:
             notice = originals.reason(error, target.name)
-            deliveries.keep_state(self._db, delivery_id, "stopped", notice)
+            journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
             self._tell(delivery)
             return
         here = marks.marks_of(
@@ -210,7 +210,9 @@ class Deliveries:
         told = 0.0
         for item in deliveries.items(self._db, delivery_id, ("planned", "failed")):
             if stopping():
-                deliveries.keep_state(self._db, delivery_id, "stopped", "Stopped on your wish.")
+                journals.keep_state(
+                    self._db, "delivery", delivery_id, "stopped", "Stopped on your wish."
+                )
                 self._tell(delivery)
                 return
             state, digest, notice = _deliver(item, target, here.get(item.frame, Mark()), texts)
@@ -218,7 +220,7 @@ class Deliveries:
             if time.monotonic() - told > 0.2:
                 told = time.monotonic()
                 self._tell(delivery)
-        deliveries.keep_state(self._db, delivery_id, "done")
+        journals.keep_state(self._db, "delivery", delivery_id, "done")
         self._tell(delivery)
 
     def _tell(self, delivery: Delivery) -> None:

@@ -9,8 +9,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core import templates
 from winnow.store import bringings, settings
 from winnow.store.bringings import Bringing
-from winnow.web.depends import RESPONSES, IdPath, StudioDep, as_text
-from winnow.web.models import (
+from winnow.web.card_models import (
     BringingOut,
     BringItemOut,
     BringPlanOut,
@@ -18,6 +17,7 @@ from winnow.web.models import (
     CardsOut,
     WishIn,
 )
+from winnow.web.depends import RESPONSES, IdPath, StudioDep, as_text
 from winnow.work.bring_in import BringInError, Wish
 from winnow.work.studio import Studio
 

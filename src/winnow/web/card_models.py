@@ -1,0 +1,93 @@
+"""What the API takes and gives of memory cards."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from winnow.web.models import Model
+
+
+class CardOut(Model):
+    """A card that is connected. Size in bytes; times in seconds, by the files' dates."""
+
+    root: str
+    name: str
+    files: int
+    size: int
+    first_at: float
+    last_at: float
+
+
+class CardsOut(Model):
+    """The cards that are connected, and what was chosen the last time."""
+
+    cards: list[CardOut]
+    target: str
+    second: str
+    template: str
+    fields: dict[str, str] = Field(description="the template's fields, with what each stands for")
+
+
+class WishIn(Model):
+    """What to bring in from which card, where to, and by which folder template."""
+
+    source: str = Field(max_length=4096)
+    target: str = Field(max_length=4096)
+    template: str = Field(max_length=400)
+    shoot: str = Field(max_length=200)
+    second: str = Field(default="", max_length=4096)
+
+
+class BringPlanOut(Model):
+    """What a bringing-in would do. Sizes in bytes, times in seconds of the cameras' clocks."""
+
+    files: int
+    folders: list[str]
+    already_there: int
+    size: int
+    free: int
+    second_size: int
+    second_free: int
+    outside: int
+    first_at: float | None
+    last_at: float | None
+    first: list[str]
+
+
+class BringingOut(Model):
+    """A bringing-in and how it stands; ``safe``: whether the card may be formatted, and why (not)."""
+
+    id: int
+    shoot_id: int | None
+    source: str
+    target: str
+    second: str
+    made_at: float
+    ended_at: float | None
+    state: Literal["planned", "running", "stopped", "done"]
+    notice: str
+    files: int
+    done: int
+    already_there: int
+    failed: int
+    to_copy: int
+    copied: int
+    safe: bool
+    report: str
+
+
+ItemState = Literal["planned", "done", "there", "failed"]
+
+
+class BringItemOut(Model):
+    """One file of a bringing-in: where it was on the card, and where its copy is."""
+
+    path: str
+    name: str
+    size: int
+    state: ItemState
+    second_state: ItemState | Literal[""]
+    hash: str | None
+    notice: str
