@@ -80,9 +80,10 @@ def _work(groups: list[evening.Group], run: list[evening.Frame]) -> float:
 
 
 def _make(share: list[evening.Frame], folder: Path) -> None:
-    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the page.
+    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the page. But it
+    # goes before the analysis of what is made already, which has a nice value of 5.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    os.nice(10)
+    os.nice(3)
     import cv2
 
     cv2.setNumThreads(1)

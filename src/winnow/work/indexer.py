@@ -36,6 +36,8 @@ _BATCH = 16
 # A decoder that takes longer than this on one picture hangs.
 _LONGEST_JOB_S = 120.0
 _LOOK_AGAIN_EVERY_S = 4.0
+# A folder in which something just changed, or with nothing in it yet, will go on changing.
+_LOOK_AGAIN_SOON_S = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +151,8 @@ class Indexer:
 
 def _pause(run: _Run) -> float:
     """Seconds until the next look: slow folders (network disks) are looked at more seldom."""
-    return max(_LOOK_AGAIN_EVERY_S, 20 * run.look_took_s)
+    usual = _LOOK_AGAIN_SOON_S if run.growing else _LOOK_AGAIN_EVERY_S
+    return max(usual, 20 * run.look_took_s)
 
 
 def job_of(db: Database, cache: PictureCache, frame_id: int) -> Job:
@@ -222,6 +225,7 @@ class _Run(threading.Thread):
         self.waiting: dict[int, None] = {}
         self.notices: list[str] = list(before.notices) if before and not again else []
         self.look_took_s = 0.0
+        self.growing = False
 
     @property
     def stopped(self) -> bool:
@@ -283,6 +287,7 @@ class _Run(threading.Thread):
                 different = True
             different = different or difference.any
         self.look_took_s = time.monotonic() - started
+        self.growing = different or shoots.tally(self._db, self._shoot_id).frames == 0
         if different:
             frames.put_in_order(self._db, self._shoot_id)
             self._tell_order()
