@@ -87,7 +87,9 @@ def take(page: Page) -> None:
     page.keys("Space")
     ready = "[data-testid=photograph] img[data-ready=true]"
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
-    page.keys("D")
+    page.keys("X")
+    shot("sharp", lambda: page.all("[data-drawn=true]"))
+    page.keys("X", "D")
     shot("look-close", lambda: "100 %" in page.text() and page.all(ready))
     page.keys("Escape")
     page.keys("Shift+M")

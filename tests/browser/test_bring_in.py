@@ -158,3 +158,25 @@ def test_the_place_is_shown_only_when_asked_for(
     assert "54.5" not in page.text()
     page.button("show it").click()
     page.until(lambda: "54.50000° N, 3.25000° W" in page.text())
+
+
+def test_where_a_frame_is_sharp(winnow: Running, page: Page, tmp_path: Path) -> None:
+    folder = tmp_path / "sharp"
+    folder.mkdir()
+    (folder / "a.jpg").write_bytes(saved(quadrants(1200, 900), "JPEG", quality=95))
+    page.driver.get(winnow.start("open", folder))
+    page.until(lambda: page.all("[data-frame] img[src$='.2']"))
+    page.keys("Space")
+    page.until(lambda: page.all("[data-testid=photograph]"))
+    page.keys("X")
+    page.until(lambda: page.all("[data-drawn=true]"))
+    # Squares only along the two edges of the picture, none in the plain corners.
+    drawn = page.driver.execute_script(
+        """const canvas = document.querySelector('[data-testid=focus-over]');
+        const pixels = (x, y) => canvas.getContext('2d').getImageData(
+            canvas.width * x - 30, canvas.height * y - 30, 60, 60).data.some((v) => v);
+        return [pixels(0.5, 0.2), pixels(0.2, 0.5), pixels(0.2, 0.2)];"""
+    )
+    assert drawn == [True, True, False]
+    page.keys("X")
+    page.until(lambda: not page.all("[data-testid=focus-over]"))

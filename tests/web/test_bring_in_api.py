@@ -161,3 +161,17 @@ def test_facts_of_a_file(client: TestClient, tmp_path: Path) -> None:
     assert (facts["serial"], facts["lens_serial"]) == ("0417003", "L7")
     assert facts["content_hash"]
     assert len(facts["clipped"]["high"]) == 4
+
+
+def test_where_a_frame_is_sharp(client: TestClient, tmp_path: Path) -> None:
+    folder = tmp_path / "sharp"
+    folder.mkdir()
+    (folder / "a.jpg").write_bytes(saved(quadrants(640, 448), "JPEG", quality=95))
+    shoot = opened(client, folder, 1)
+    (frame,) = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
+    found = client.get(f"/api/frames/{frame}/focus").json()
+    assert (found["rows"], found["columns"], found["tile"]) == (7, 10, 64)
+    assert len(found["blur"]) == 70
+    assert found["blur"][0] is None
+    assert any(blur is not None and blur < 1 for blur in found["blur"])
+    assert client.get("/api/frames/99/focus").status_code == 404

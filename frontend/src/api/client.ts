@@ -7,6 +7,7 @@ type Schemas = components['schemas'];
 export type Shoot = Schemas['ShootOut'];
 export type FrameColumns = Schemas['FramesOut'];
 export type Facts = Schemas['FactsOut'];
+export type FocusTiles = Schemas['FocusOut'];
 export type Found = Schemas['FoundOut'];
 export type Filter = Required<Schemas['FilterModel']>;
 export type Label = Schemas['LabelModel'];

@@ -41,6 +41,7 @@ export interface Stage {
   openClocks: () => void;
   openFacts: () => void;
   toggleFollow: () => void;
+  toggleSharp: () => void;
 }
 
 export interface Command {
@@ -272,6 +273,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       keys: ['M'],
       when: inFrame,
       run: (s) => s.toggleFacts(),
+    },
+    {
+      id: 'sharp',
+      title: 'Where the photograph is sharp',
+      section: 'Look',
+      keys: ['X'],
+      when: inFrame,
+      run: (s) => s.toggleSharp(),
     },
     {
       id: 'all-facts',

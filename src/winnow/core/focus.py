@@ -314,6 +314,11 @@ def _cells_in_a_tile(focus: FocusMap) -> int:
     return max(1, round(TILE / focus.cell))
 
 
+def tile_px(focus: FocusMap) -> float:
+    """How many px at 100 % a tile of this map is wide and high: about 64."""
+    return _cells_in_a_tile(focus) * focus.cell
+
+
 def tiles(focus: FocusMap) -> tuple[Floats, NDArray[np.int32]]:
     """Blur in px of each tile of 64 × 64 px (median, NaN without edges), and its number of edges."""
     each = _cells_in_a_tile(focus)

@@ -198,6 +198,16 @@ class FactsOut(Model):
     blur_px: float | None
 
 
+class FocusOut(Model):
+    """Where a frame is sharp: tiles in rows from the upper left, each ``tile`` px wide and high at
+    100 %, with the blur of its edges in px (null where there are none)."""
+
+    rows: int
+    columns: int
+    tile: float
+    blur: list[float | None]
+
+
 class PartIn(Model):
     """A part of a frame in px at 100 %, enlarged 1 or 2 times; ``key`` names the content."""
 

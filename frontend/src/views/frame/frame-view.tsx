@@ -8,6 +8,7 @@ import { isReady, prepare } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
 import { FAILED, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { FocusOver } from './focus-over';
 import { Ladder } from './ladder';
 import { close, fitted, pointAt, type Box, type Point } from './place';
 
@@ -18,12 +19,14 @@ export function FrameView({
   labels,
   facts,
   bare,
+  sharp,
   looksClose,
   onLookClose,
 }: {
   labels: readonly Label[];
   facts: boolean;
   bare: boolean;
+  sharp: boolean;
   looksClose: boolean;
   onLookClose: (on: boolean) => void;
 }) {
@@ -42,6 +45,7 @@ export function FrameView({
         <div className="relative h-full w-full overflow-hidden">
           <Photograph
             frame={frame}
+            sharp={sharp}
             looksClose={looksClose}
             point={point}
             onPoint={setPoint}
@@ -68,6 +72,7 @@ export function FrameView({
 /** The picture itself: the small one at once where the large one isn't decoded yet. */
 function Photograph({
   frame,
+  sharp,
   looksClose,
   point,
   onPoint,
@@ -77,6 +82,7 @@ function Photograph({
   children,
 }: {
   frame: Frame;
+  sharp: boolean;
   looksClose: boolean;
   point: Point;
   onPoint: (point: Point) => void;
@@ -165,6 +171,7 @@ function Photograph({
           />
         </>
       )}
+      {sharp && !unreadable && <FocusOver frame={frame} box={box} />}
       {near ? (
         children
       ) : (

@@ -112,6 +112,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const [filterOpen, setFilterOpen] = useState(false);
   const [bare, setBare] = useState(false);
   const [looksClose, setLooksClose] = useState(false);
+  const [sharp, setSharp] = useState(false);
   const active = useShoot((state) => state.active);
   const total = useShoot((state) => state.frames.length);
   const shown = useShoot((state) => state.visible.length);
@@ -181,6 +182,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       openSecond: () => window.open(window.location.href, '_blank', 'popup,width=1280,height=800'),
+      toggleSharp: () => setSharp((on) => !on),
       openClocks: () => setPanel('clocks'),
       openFacts: () => setPanel('facts'),
       toggleFollow: () => {
@@ -237,6 +239,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
               labels={labels}
               facts={settings.facts_shown}
               bare={bare}
+              sharp={sharp}
               looksClose={looksClose}
               onLookClose={setLooksClose}
             />

@@ -7,6 +7,7 @@ import json
 from concurrent.futures import BrokenExecutor, Future
 from typing import Annotated, Any, TypeVar
 
+import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
@@ -14,7 +15,15 @@ from winnow.core import focus
 from winnow.photos.cache import PictureKind
 from winnow.store import frames, on_disk
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
-from winnow.web.models import FactsOut, FilterModel, FoundOut, FramesOut, LookingAt, PartIn
+from winnow.web.models import (
+    FactsOut,
+    FilterModel,
+    FocusOut,
+    FoundOut,
+    FramesOut,
+    LookingAt,
+    PartIn,
+)
 from winnow.work import sheet
 from winnow.work.analyse import Failure, Part
 from winnow.work.studio import Studio
@@ -173,6 +182,19 @@ async def get_part(
         raise HTTPException(404, result.notice)
     current = wanted.key == (row["key"] or "")
     return _jpeg(result, _name(row["key"], part) if current else "")
+
+
+@router.get("/frames/{frame}/focus")
+def get_focus(frame: IdPath, studio: StudioDep) -> FocusOut:
+    """Where the frame is sharp."""
+    packed = frames.focus_map(studio.db, frame)
+    if packed is None:
+        raise HTTPException(404, "The focus of this frame isn't measured yet.")
+    found = focus.unpack(packed)
+    blur, _ = focus.tiles(found)
+    rows, columns = blur.shape
+    values = [None if np.isnan(v) else round(float(v), 2) for v in blur.ravel()]
+    return FocusOut(rows=rows, columns=columns, tile=focus.tile_px(found), blur=values)
 
 
 def _name(key: str | None, part: Part) -> str:
