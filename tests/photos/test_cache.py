@@ -42,3 +42,11 @@ def test_emptied(tmp_path: Path) -> None:
     cache = filled(tmp_path)
     assert cache.trim(0) == 4000
     assert cache.size() == 0
+
+
+def test_full_size_pictures_go_before_thumbnails(tmp_path: Path) -> None:
+    cache = filled(tmp_path)
+    cache.write("44key", "close", bytes(5000))  # the newest of all
+    cache.trim(1000)
+    assert cache.read("44key", "close") is None
+    assert all(cache.read(f"{n}{n}key", "thumbnail") for n in range(4))

@@ -6,10 +6,12 @@ import contextlib
 import os
 import tempfile
 from pathlib import Path
-from typing import Literal
+from typing import Final, Literal
 
 # "close" is full size, only of files that a browser can't show as they are.
 PictureKind = Literal["early", "thumbnail", "preview", "close"]
+
+_SMALL: Final = (".early", ".thumbnail")
 
 
 class PictureCache:
@@ -61,9 +63,7 @@ class PictureCache:
         if total <= most:
             return 0
         removed = 0
-        for _, size, path in sorted(
-            found, key=lambda one: (".preview." not in one[2].name, one[0])
-        ):
+        for _, size, path in sorted(found, key=lambda one: (one[2].suffixes[0] in _SMALL, one[0])):
             if total - removed <= most * 0.9:
                 break
             path.unlink(missing_ok=True)
