@@ -11,6 +11,7 @@ LAYERS = ["core", "photos", "store", "work", "web", "cli"]
 ALLOWED = {layer: set(LAYERS[: LAYERS.index(layer) + 1]) for layer in LAYERS}
 ALLOWED["demo"] = {"demo", "photos", "core"}
 ALLOWED["cli"].add("demo")
+ALLOWED["start"] = {"cli"}
 
 
 def imported(path: Path) -> set[str]:

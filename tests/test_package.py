@@ -19,7 +19,7 @@ def test_the_wheel_holds_the_built_page_and_the_migrations(tmp_path: Path) -> No
     with zipfile.ZipFile(wheel) as package:
         names = package.namelist()
         (entry,) = [name for name in names if name.endswith("entry_points.txt")]
-        assert "winnow = winnow.cli:main" in package.read(entry).decode()
+        assert "winnow = winnow.start:main" in package.read(entry).decode()
     assert "winnow/web/page/index.html" in names
     assert any(n.startswith("winnow/web/page/assets/") and n.endswith(".woff2") for n in names)
     assert "winnow/store/migrations/0001_shoots_frames_marks.sql" in names

@@ -87,10 +87,12 @@ def _parser() -> argparse.ArgumentParser:
 
 @dataclass(frozen=True, slots=True)
 class Simulated:
-    """What stands in for cards: how a folder is read as one, and where they are."""
+    """What stands in for cards: how a folder is read as one, and where they are; and whether
+    something is still filling the folders."""
 
     card_at: CardAt = Card
     places: tuple[Path, ...] = ()
+    filling: Callable[[], bool] = lambda: False
 
 
 def _run(
@@ -114,8 +116,10 @@ def _run(
     resolved = [str(folder.resolve()) for folder in folders]
     try:
         studio = Studio(places, card_at=simulated.card_at, card_places=simulated.places)
+        studio.indexer.held_back = simulated.filling
         _log_to(places.data / "winnow.log")
-        studio.workers.warm()
+        if not simulated.filling():
+            studio.workers.warm()
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     path = ""
@@ -199,7 +203,9 @@ def _demo(arguments: argparse.Namespace) -> int:
         [folder],
         evening.SHOOT_NAME,
         _for_the_evening,
-        Simulated(devices.SimulatedCard, (cards,)),
+        Simulated(
+            devices.SimulatedCard, (cards,), lambda: any(maker.is_alive() for maker in makers)
+        ),
     )
 
 

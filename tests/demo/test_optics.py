@@ -112,9 +112,9 @@ def test_corners_are_shaded_lightly() -> None:
 
 def test_lamps_glow_and_the_rest_stays() -> None:
     light = np.full((240, 320, 3), 0.02, np.float32)
-    assert np.array_equal(optics.veiled(light), light)
+    assert np.array_equal(optics.veiled(light, light.shape[1]), light)
     cv2.circle(light, (160, 120), 20, (8, 8, 8), -1)
-    lit = optics.veiled(light)
+    lit = optics.veiled(light, light.shape[1])
     assert lit[120, 190].min() > 0.03
     assert lit[20, 20].max() < 0.021
 

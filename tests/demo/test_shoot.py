@@ -185,3 +185,13 @@ def test_a_camera_that_keeps_shooting(tmp_path: Path, monkeypatch: pytest.Monkey
 def _write_names(frame: evening.Frame, folder: Path) -> None:
     for name in shoot.files_of(frame):
         (folder / name).write_text(name)
+
+
+def test_the_ready_made_files_are_what_developing_gives() -> None:
+    ready = sorted(shoot.OPENING.glob("*.jpg"))
+    assert [path.stem for path in ready] == [f.name for f in FRAMES[: len(ready)]]
+    for path in ready[:: len(ready) - 1]:
+        frame = next(f for f in FRAMES if f.name == path.stem)
+        data = path.read_bytes()
+        kept = decode(data, Kind.JPEG, read_facts(data).orientation, None).pixels
+        assert np.abs(kept.astype(int) - pixels(frame)).max() <= 2

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 
 from winnow.core.focus import FocusMap
 
-# A frame this much more blurred (in logarithms; a fifth) than the sharpest of its group is soft.
-SOFT: Final = 0.2
+# A frame this much more blurred (in logarithms; about a fifth) than the sharpest of its group is soft.
+SOFT: Final = 0.21
 _FEWEST: Final = 8
 _SHARPEST: Final = 0.2
 

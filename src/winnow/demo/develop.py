@@ -66,7 +66,8 @@ def focus_m(group: Group, take: Take) -> float:
 @functools.lru_cache(maxsize=3)
 def _focused(name: str, metres: float, lens: float) -> Picture:
     scene = _scene(name)
-    return optics.veiled(optics.defocus(scene.radiance, scene.codes, scene.metres, metres, lens))
+    light = optics.defocus(scene.radiance, scene.codes, scene.metres, metres, lens)
+    return optics.veiled(light, scene.radiance.shape[1])
 
 
 def _enlarged(group: Group) -> float:
@@ -106,11 +107,11 @@ def light(group: Group, take: Take, seed: int) -> Picture:
     w, h = frame_size(group)
     lens, at = lens_px(group), focus_m(group, take)
     scene = masters.facts()[group.scene]
-    picture = optics.framed(
-        _focused(group.scene, round(at, 3), round(lens / _enlarged(group), 3)),
-        scene_matrix(group, take),
-        (w, h),
-    )
+    focused = _focused(group.scene, round(at, 3), round(lens / _enlarged(group), 3))
+    scale = scene["size"][0] / focused.shape[1]
+    # Pixel centres lie half a pixel in, so that enlarging moves them.
+    placed = np.array([[scale, 0, (scale - 1) / 2], [0, scale, (scale - 1) / 2], [0, 0, 1]])
+    picture = optics.framed(focused, scene_matrix(group, take) @ placed, (w, h))
     tint = np.float32(2**group.light_ev) * np.asarray(group.balance, np.float32)
     if np.any(tint != 1):
         picture *= np.tile(tint, w).reshape(w, 3)
@@ -297,6 +298,6 @@ def develop(group: Group, frame: Frame, seed: int) -> tuple[bytes, NDArray[np.ui
     rng = np.random.default_rng(seed)
     picture = sensor.exposed(light(group, take, seed), group.camera.body, take.ev, group.iso, rng)
     if group.upright:
-        picture = np.ascontiguousarray(np.rot90(picture, -1))
+        picture = cv2.rotate(picture, cv2.ROTATE_90_CLOCKWISE).astype(np.uint8, copy=False)
     full, small = sensor.jpeg(picture, _QUALITY)
     return with_facts(full, replace(facts(group, frame), thumbnail=small)), picture

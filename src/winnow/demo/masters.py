@@ -71,7 +71,7 @@ def _linear() -> Picture:
 
 def decode(codes: NDArray[np.uint16]) -> Picture:
     """Codes as stored (ten bits in the upper part of sixteen) to linear radiance."""
-    picture: Picture = _linear()[codes >> (16 - _DARK_BITS)]
+    picture: Picture = np.take(_linear(), (codes >> (16 - _DARK_BITS)).astype(np.intp))
     return picture
 
 

@@ -59,7 +59,8 @@ def defocus(
     """Depth of field by layers from far to near, each blurred by its distance.
 
     ``codes``: H x W, sides times 8; ``metres``: the distance that each of the 256 codes stands for.
-    What is blurred widely is put together at half size, where that can't be seen.
+    What is blurred widely is put together at half size, where that can't be seen; if all is, the
+    result has that size.
     """
     signed = (lens * (1 / focus_m - 1 / metres)).astype(np.float32)
     h, w = codes.shape
@@ -71,20 +72,22 @@ def defocus(
     for diameter, here in behind:
         if diameter >= _SOFT:
             _lay_over(total, *small, here, diameter / 2)
-    total = cv2.resize(total, (w, h), interpolation=cv2.INTER_LINEAR)
-    for diameter, here in behind + before:
-        if diameter < _SOFT:
-            _lay_over(total, *full, here, diameter)
+    sharp = [(diameter, here) for diameter, here in behind + before if diameter < _SOFT]
+    if sharp:
+        total = cv2.resize(total, (w, h), interpolation=cv2.INTER_LINEAR)
+    for diameter, here in sharp:
+        _lay_over(total, *full, here, diameter)
     front = np.zeros_like(half)
     for diameter, here in before:
         if diameter >= _SOFT:
             _lay_over(front, *small, here, diameter / 2)
     if front.any():
-        _over(total, cv2.resize(front, (w, h), interpolation=cv2.INTER_LINEAR))
-    alpha = np.maximum(total[..., 3], 1e-3)
-    focused: Picture = cv2.divide(
-        cv2.cvtColor(total, cv2.COLOR_RGBA2RGB), cv2.merge([alpha, alpha, alpha])
-    )
+        if sharp:
+            front = cv2.resize(front, (w, h), interpolation=cv2.INTER_LINEAR)
+        _over(total, front)
+    whole = 1 / np.maximum(total[..., 3], 1e-3)
+    focused: Picture = cv2.cvtColor(total, cv2.COLOR_RGBA2RGB)
+    focused *= cv2.merge([whole, whole, whole])  # multiplying is three times as fast as dividing
     return focused
 
 
@@ -142,10 +145,13 @@ def _over(below: Picture, layer: Picture) -> None:
         under += strip
 
 
-def veiled(light: Picture) -> Picture:
-    """With a veil round lamps: what scatters in the lens. Sides: times 8."""
+def veiled(light: Picture, width: int) -> Picture:
+    """With a veil round lamps: what scatters in the lens. Sides: times 8, of the whole picture of
+    ``width`` px; ``light`` may have half of that.
+    """
     h, w = light.shape[:2]
-    small = cv2.resize(light, (w // 8, h // 8), interpolation=cv2.INTER_AREA)
+    step = 8 * w // width
+    small = cv2.resize(light, (w // step, h // step), interpolation=cv2.INTER_AREA)
     lamps = np.maximum(small - 1, 0)
     veil = cv2.GaussianBlur(lamps, (0, 0), 2) * 0.05 + cv2.GaussianBlur(lamps, (0, 0), 9) * 0.03
     lit: Picture = cv2.add(light, cv2.resize(veil, (w, h), interpolation=cv2.INTER_LINEAR))

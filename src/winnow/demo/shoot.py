@@ -12,10 +12,14 @@ from pathlib import Path
 from typing import Final
 
 from winnow.demo import evening
+from winnow.photos import memory
 
 # Another number makes the files anew at the next start.
-_EDITION: Final = "3"
+_EDITION: Final = "4"
 _MAKERS: Final = 2
+# The files of the first groups come ready-made, so that there is something to see at once.
+OPENING: Final = Path(__file__).parent / "opening"
+_OPENING_GROUPS: Final = 3
 # Copied by hand, and hurt on its way from the card.
 COPIED: Final = "QH2_9997"
 DAMAGED: Final = "QH2_0107"
@@ -32,6 +36,9 @@ def make_behind(folder: Path) -> list[BaseProcess]:
         shutil.rmtree(folder)
     folder.mkdir(parents=True, exist_ok=True)
     stamp.write_text(_EDITION)
+    for frame in _missing(folder):
+        if (OPENING / f"{frame.name}.jpg").exists():
+            make_frame(frame, folder)
     spawn = multiprocessing.get_context("spawn")
     makers: list[BaseProcess] = []
     for share in _shares(_missing(folder)):
@@ -80,10 +87,11 @@ def _work(groups: list[evening.Group], run: list[evening.Frame]) -> float:
 
 
 def _make(share: list[evening.Frame], folder: Path) -> None:
-    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the page. But it
-    # goes before the analysis of what is made already, which has a nice value of 5.
+    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the pictures that
+    # somebody looks at meanwhile, whose workers have a nice value of 5.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    os.nice(3)
+    os.nice(12)
+    memory.keep(large=True)
     import cv2
 
     cv2.setNumThreads(1)
@@ -93,6 +101,20 @@ def _make(share: list[evening.Frame], folder: Path) -> None:
 
 def make_frame(frame: evening.Frame, folder: Path) -> None:
     """Write the files of one frame, each whole or not at all; the same bytes every time."""
+    for name, data in _data_of(frame).items():
+        part = folder / f".{name}"
+        part.write_bytes(data)
+        # As the camera wrote it; its clock is local, the disk's is not.
+        written = frame.taken_at - 60 * evening.UTC_OFFSET_MIN
+        os.utime(part, (written, written))
+        part.rename(folder / name)
+
+
+def _data_of(frame: evening.Frame) -> dict[str, bytes]:
+    """What is in each file of a frame."""
+    ready = OPENING / f"{frame.name}.jpg"
+    if ready.exists():
+        return {ready.name: ready.read_bytes()}
     from winnow.demo import develop, raw
     from winnow.photos.metadata import with_facts
 
@@ -100,14 +122,22 @@ def make_frame(frame: evening.Frame, folder: Path) -> None:
     jpeg, picture = develop.develop(group, frame, frame.group * 100 + frame.number)
     if frame.name == DAMAGED:
         jpeg = jpeg[: len(jpeg) * 2 // 5]
-    for name in files_of(frame):
-        data = jpeg
-        if name.endswith(".dng"):
-            facts = replace(develop.facts(group, frame), camera=None, orientation=1)
-            data = with_facts(raw.dng(picture, jpeg, group.camera.name), facts)
-        part = folder / f".{name}"
-        part.write_bytes(data)
-        # As the camera wrote it; its clock is local, the disk's is not.
-        written = frame.taken_at - 60 * evening.UTC_OFFSET_MIN
-        os.utime(part, (written, written))
-        part.rename(folder / name)
+    data = dict.fromkeys(files_of(frame), jpeg)
+    if f"{frame.name}.dng" in data:
+        facts = replace(develop.facts(group, frame), camera=None, orientation=1)
+        data[f"{frame.name}.dng"] = with_facts(raw.dng(picture, jpeg, group.camera.name), facts)
+    return data
+
+
+def make_opening() -> None:
+    """Develop the files of the first groups anew, after a change of what developing gives."""
+    shutil.rmtree(OPENING, ignore_errors=True)
+    frames = [frame for frame in evening.frames() if frame.group < _OPENING_GROUPS]
+    made = {name: data for frame in frames for name, data in _data_of(frame).items()}
+    OPENING.mkdir()
+    for name, data in made.items():
+        (OPENING / name).write_bytes(data)
+
+
+if __name__ == "__main__":
+    make_opening()

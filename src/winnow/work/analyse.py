@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ctypes
 import os
 import resource
 import signal
@@ -17,7 +16,7 @@ from blake3 import blake3
 
 from winnow.core import focus
 from winnow.core.frames import Kind, kind_of
-from winnow.photos import decode, pictures
+from winnow.photos import decode, memory, pictures
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
@@ -27,9 +26,6 @@ from winnow.store.frames import Analysed
 _HEAD_BYTES = 128 * 1024
 _TAIL_BYTES = 32 * 1024
 _MEMORY_LIMIT = 8 * 1024**3
-# glibc's numbers for mallopt, and the most it takes.
-_M_TRIM_THRESHOLD, _M_MMAP_THRESHOLD = -1, -3
-_KEPT_BYTES = 32 * 1024**2
 
 
 def start_worker(server: int) -> None:
@@ -39,22 +35,12 @@ def start_worker(server: int) -> None:
     os.nice(5)
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
-    _keep_memory()
+    memory.keep()
     threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
 
 
 def ready() -> None:
     """Do nothing: a worker that has done it has started."""
-
-
-def _keep_memory() -> None:
-    """Let glibc keep what a picture's planes took for the next one's: fresh pages cost a tenth."""
-    try:
-        mallopt = ctypes.CDLL(None).mallopt
-    except (AttributeError, OSError):
-        return  # another C library
-    mallopt(_M_MMAP_THRESHOLD, _KEPT_BYTES)
-    mallopt(_M_TRIM_THRESHOLD, 8 * _KEPT_BYTES)
 
 
 def _end_with_server(server: int) -> None:

@@ -62,6 +62,9 @@ class Indexer:
         self._lock = threading.Lock()
         self._runs: dict[int, _Run] = {}
         self._urgent: dict[int, Future[Analysed | Failure]] = {}
+        # While this is true, only the pictures that are on screen are made: what fills the folders
+        # needs the processor.
+        self.held_back: Callable[[], bool] = lambda: False
         self._closing = threading.Event()
         self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
         self._watcher.start()
@@ -72,7 +75,10 @@ class Indexer:
             before = self._runs.get(shoot_id)
             if (before and before.running) or self._closing.is_set():
                 return
-            run = _Run(shoot_id, self._db, self._cache, self._events, self._workers, again, before)
+            run = _Run(
+                shoot_id, self._db, self._cache, self._events, self._workers, again, before,
+                self.held_back,
+            )  # fmt: skip
             self._runs[shoot_id] = run
         run.start()
 
@@ -209,6 +215,7 @@ class _Run(threading.Thread):
         workers: Workers,
         again: bool,
         before: _Run | None,
+        held_back: Callable[[], bool],
     ) -> None:
         super().__init__(name=f"index-{shoot_id}", daemon=True)
         self._shoot_id = shoot_id
@@ -217,6 +224,7 @@ class _Run(threading.Thread):
         self._events = events
         self._workers = workers
         self._again = again
+        self._held_back = held_back
         self._ending = threading.Event()
         self._told = 0.0
         self.stage = ""
@@ -287,7 +295,9 @@ class _Run(threading.Thread):
                 different = True
             different = different or difference.any
         self.look_took_s = time.monotonic() - started
-        self.growing = different or shoots.tally(self._db, self._shoot_id).frames == 0
+        self.growing = (
+            different or self._held_back() or shoots.tally(self._db, self._shoot_id).frames == 0
+        )
         if different:
             frames.put_in_order(self._db, self._shoot_id)
             self._tell_order()
@@ -343,10 +353,10 @@ class _Run(threading.Thread):
         order = iter(list(waiting))
         while waiting:
             frame = next((frame for frame in self.first if frame in waiting), None)
-            if frame is None:
+            if frame is None and not self._held_back():
                 frame = next(order, None)
             if frame is None:
-                return
+                return  # those held back wait for the next look at the folder
             # Taken already: it was on screen, or somebody wanted to see it at once.
             if waiting.pop(frame, frame) is None:
                 yield frame

@@ -1,0 +1,10 @@
+"""Where the command starts: nothing else is here, as each new worker process imports it again."""
+
+from __future__ import annotations
+
+
+def main() -> int:
+    """Run the command line; returns the exit status."""
+    from winnow.cli import main as command
+
+    return command()
