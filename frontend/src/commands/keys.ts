@@ -1,11 +1,12 @@
 /** Keys: how a pressed key is written, and how a written one is shown. */
 
+type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'> & {
+  code?: string;
+};
+
 /** The chord of a key event. Examples: "J", "Shift+D", "Ctrl+Z", "ArrowLeft", "?", "Space". */
-export function chordOf(
-  event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey'>,
-): string {
-  const key =
-    event.key === ' ' ? 'Space' : event.key.length === 1 ? event.key.toUpperCase() : event.key;
+export function chordOf(event: Pressed): string {
+  const key = keyOf(event);
   // Shift is part of a symbol such as "?", and said only with letters and named keys.
   const saysShift = event.shiftKey && (key.length > 1 || /^\p{L}$/u.test(key));
   return [
@@ -18,6 +19,27 @@ export function chordOf(
     .join('+');
 }
 
+/**
+ * What is printed on the key; where that is no Latin letter, or the figures are only reached with
+ * Shift, the place of the key counts instead, so that every keyboard has the standard keys.
+ */
+function keyOf({ key, code = '', shiftKey, altKey }: Pressed): string {
+  if (key === ' ') return 'Space';
+  const letter = /^Key([A-Z])$/.exec(code)?.[1];
+  // With Alt some systems write other letters.
+  if (letter && (altKey || (/^\p{L}$/u.test(key) && !/^\p{Script=Latin}$/u.test(key)))) {
+    return letter;
+  }
+  const figure = /^Digit([0-9])$/.exec(code)?.[1];
+  if (figure && !shiftKey && key.length === 1 && !/[0-9]/.test(key)) return figure;
+  return key.length === 1 ? key.toUpperCase() : key;
+}
+
+/** A modifier alone is no chord yet. */
+export function isModifier(event: Pick<KeyboardEvent, 'key'>): boolean {
+  return ['Shift', 'Control', 'Alt', 'Meta', 'AltGraph', 'CapsLock', 'Dead'].includes(event.key);
+}
+
 const SHOWN: Record<string, string> = {
   ArrowLeft: '←',
   ArrowRight: '→',
@@ -26,11 +48,29 @@ const SHOWN: Record<string, string> = {
   Escape: 'Esc',
 };
 
+/** What this keyboard prints on keys that stand for another letter or figure, where known. */
+const printed = new Map<string, string>();
+
+/** Ask the browser, where it can tell, what the person's keyboard prints. */
+export async function learnKeyboard(): Promise<void> {
+  const { keyboard } = navigator as unknown as {
+    keyboard?: { getLayoutMap?: () => Promise<ReadonlyMap<string, string>> };
+  };
+  const layout = await keyboard?.getLayoutMap?.().catch(() => undefined);
+  for (const [code, symbol] of layout ?? []) {
+    const letter = /^Key([A-Z])$/.exec(code)?.[1];
+    const figure = /^Digit([0-9])$/.exec(code)?.[1];
+    if (letter && !/^\p{Script=Latin}$/u.test(symbol)) printed.set(letter, symbol.toUpperCase());
+    if (figure && !/[0-9]/.test(symbol)) printed.set(figure, symbol);
+  }
+}
+
 /** How a chord is printed on a key cap. */
 export function shown(chord: string): string {
-  return chord
-    .split('+')
-    .map((part) => SHOWN[part] ?? part)
+  // The key itself may be "+".
+  const parts = chord === '+' ? ['+'] : chord.replace(/\+\+$/, '+plus').split('+');
+  return parts
+    .map((part) => SHOWN[part] ?? printed.get(part) ?? (part === 'plus' ? '+' : part))
     .join(' ');
 }
 

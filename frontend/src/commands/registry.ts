@@ -1,5 +1,14 @@
 /** Every command: what it is called, its keys, when it applies, and what it does. */
-import type { Label, Settings } from '../api/client';
+import type { Decision, Label, Settings } from '../api/client';
+
+export interface Edit {
+  decision?: Decision;
+  stars?: number;
+  label?: string;
+}
+
+/** What can be drawn over the photograph. */
+export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 
 export type View = 'sheet' | 'frame' | 'wrap-up';
 
@@ -8,11 +17,7 @@ export interface Stage {
   view: View;
   settings: Settings;
   labels: readonly Label[];
-  mark: (edit: {
-    decision?: 'pick' | 'reject' | 'undecided';
-    stars?: number;
-    label?: string;
-  }) => void;
+  mark: (edit: Edit) => void;
   walk: (way: 'undo' | 'redo') => void;
   step: (way: 1 | -1) => void;
   stepGroup: (way: 1 | -1) => void;
@@ -24,7 +29,7 @@ export interface Stage {
   extend: (way: 1 | -1) => void;
   show: (view: View) => void;
   back: () => void;
-  lookClose: () => void;
+  lookClose: (scale: 1 | 2) => void;
   cycleAfter: () => void;
   toggleBare: () => void;
   toggleFacts: () => void;
@@ -41,7 +46,13 @@ export interface Stage {
   openClocks: () => void;
   openFacts: () => void;
   toggleFollow: () => void;
-  toggleSharp: () => void;
+  toggleOver: (what: Over) => void;
+  turn: (by: 1 | 3) => void;
+  cycleSurround: () => void;
+  foldGroup: () => void;
+  foldAll: () => void;
+  sortBy: (order: Settings['sort']) => void;
+  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace') => void;
 }
 
 export interface Command {
@@ -51,15 +62,32 @@ export interface Command {
   keys: readonly string[];
   /** May be held down. */
   repeats?: boolean;
-  when?: (stage: Stage) => boolean;
+  /** The views it applies in; all of them where it doesn't say. */
+  in?: readonly View[];
+  /** What it marks; held down, the pointer sweeps this mark over frames. */
+  edit?: Edit;
   run: (stage: Stage) => void;
 }
 
-const inShow = (stage: Stage) => stage.view !== 'wrap-up';
-const inSheet = (stage: Stage) => stage.view === 'sheet';
-const inFrame = (stage: Stage) => stage.view === 'frame';
+export function appliesIn(command: Command, view: View): boolean {
+  return (command.in ?? ALL).includes(view);
+}
 
-export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P'] as const;
+const ALL: readonly View[] = ['sheet', 'frame', 'wrap-up'];
+const SHOW: readonly View[] = ['sheet', 'frame'];
+const SHEET: readonly View[] = ['sheet'];
+const FRAME: readonly View[] = ['frame'];
+
+/** The standard keys of up to nine labels: under the right hand, then the free figures. */
+export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P', '6', '7', '8', '9'] as const;
+
+export const SORTS: readonly (readonly [Settings['sort'], string])[] = [
+  ['time', 'time'],
+  ['name', 'name'],
+  ['focus', 'focus, the sharpest first'],
+  ['stars', 'stars, the most first'],
+  ['decision', 'decision: picks, undecided, rejects'],
+];
 
 /** The commands, the labels among them by their own names. */
 export function commandsFor(labels: readonly Label[]): readonly Command[] {
@@ -69,7 +97,8 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Reject',
       section: 'Mark',
       keys: ['J'],
-      when: inShow,
+      in: SHOW,
+      edit: { decision: 'reject' },
       run: (s) => s.mark({ decision: 'reject' }),
     },
     {
@@ -77,7 +106,8 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Leave undecided',
       section: 'Mark',
       keys: ['K'],
-      when: inShow,
+      in: SHOW,
+      edit: { decision: 'undecided' },
       run: (s) => s.mark({ decision: 'undecided' }),
     },
     {
@@ -85,7 +115,8 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Pick',
       section: 'Mark',
       keys: ['L'],
-      when: inShow,
+      in: SHOW,
+      edit: { decision: 'pick' },
       run: (s) => s.mark({ decision: 'pick' }),
     },
     ...[0, 1, 2, 3, 4, 5].map((stars): Command => ({
@@ -93,15 +124,17 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: stars === 0 ? 'No stars' : stars === 1 ? '1 star' : `${stars} stars`,
       section: 'Mark',
       keys: [String(stars)],
-      when: inShow,
+      in: SHOW,
+      edit: { stars },
       run: (s) => s.mark({ stars }),
     })),
     ...labels.slice(0, LABEL_KEYS.length).map((label, n): Command => ({
       id: `label-${n + 1}`,
-      title: `Label: ${label.name} (${label.meaning})`,
+      title: `Label: ${label.name}`,
       section: 'Mark',
       keys: [LABEL_KEYS[n]!],
-      when: inShow,
+      in: SHOW,
+      edit: { label: label.letter },
       run: (s) => s.mark({ label: label.letter }),
     })),
     {
@@ -121,6 +154,28 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       run: (s) => s.walk('redo'),
     },
     {
+      id: 'history',
+      title: 'History: go back to any step',
+      section: 'Mark',
+      keys: ['Shift+Z'],
+      run: (s) => s.openPanel('history'),
+    },
+    {
+      id: 'way',
+      title: 'First pass: pick in or weed out',
+      section: 'Mark',
+      keys: [],
+      in: SHOW,
+      run: (s) => s.openPanel('way'),
+    },
+    {
+      id: 'labels',
+      title: 'Labels and their meanings',
+      section: 'Mark',
+      keys: ['Shift+Y'],
+      run: (s) => s.openPanel('labels'),
+    },
+    {
       id: 'after',
       title: 'What happens after a decision',
       section: 'Mark',
@@ -134,7 +189,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['S', 'ArrowLeft'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.step(-1),
     },
     {
@@ -143,7 +198,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['F', 'ArrowRight'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.step(1),
     },
     {
@@ -152,7 +207,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['W'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.stepGroup(-1),
     },
     {
@@ -161,7 +216,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['R'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.stepGroup(1),
     },
     {
@@ -170,7 +225,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['ArrowUp'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.stepRow(-1),
     },
     {
@@ -179,7 +234,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['ArrowDown'],
       repeats: true,
-      when: inShow,
+      in: SHOW,
       run: (s) => s.stepRow(1),
     },
     {
@@ -187,7 +242,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'First frame',
       section: 'Move',
       keys: ['Home'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.end(-1),
     },
     {
@@ -195,7 +250,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Last frame',
       section: 'Move',
       keys: ['End'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.end(1),
     },
     {
@@ -203,7 +258,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Next undecided',
       section: 'Move',
       keys: ['N'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.nextUndecided(),
     },
 
@@ -212,7 +267,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Select this group',
       section: 'Select',
       keys: ['A'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.selectGroup(),
     },
     {
@@ -220,7 +275,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Select all that pass the filter',
       section: 'Select',
       keys: ['Ctrl+A'],
-      when: inSheet,
+      in: SHEET,
       run: (s) => s.selectAll(),
     },
     {
@@ -229,7 +284,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Select',
       keys: ['Shift+ArrowLeft', 'Shift+S'],
       repeats: true,
-      when: inSheet,
+      in: SHEET,
       run: (s) => s.extend(-1),
     },
     {
@@ -238,7 +293,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Select',
       keys: ['Shift+ArrowRight', 'Shift+F'],
       repeats: true,
-      when: inSheet,
+      in: SHEET,
       run: (s) => s.extend(1),
     },
 
@@ -247,23 +302,111 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Sheet ↔ frame',
       section: 'Look',
       keys: ['Space', 'Enter'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.show(s.view === 'sheet' ? 'frame' : 'sheet'),
     },
     {
       id: 'look-close',
-      title: 'Look close (100 %)',
+      title: 'Look close at 100 %; held: a glance',
       section: 'Look',
       keys: ['D'],
-      when: inFrame,
-      run: (s) => s.lookClose(),
+      in: FRAME,
+      run: (s) => s.lookClose(1),
     },
+    {
+      id: 'look-closer',
+      title: 'Look close at 200 %',
+      section: 'Look',
+      keys: ['Shift+D'],
+      in: FRAME,
+      run: (s) => s.lookClose(2),
+    },
+    {
+      id: 'glass',
+      title: 'Magnifying glass under the pointer',
+      section: 'Look',
+      keys: ['G'],
+      in: FRAME,
+      run: (s) => s.toggleOver('glass'),
+    },
+    {
+      id: 'clipped',
+      title: 'Clipped highlights and shadows',
+      section: 'Look',
+      keys: ['C'],
+      in: FRAME,
+      run: (s) => s.toggleOver('clipped'),
+    },
+    {
+      id: 'histogram',
+      title: 'Histogram',
+      section: 'Look',
+      keys: ['Shift+C'],
+      in: FRAME,
+      run: (s) => s.toggleOver('histogram'),
+    },
+    {
+      id: 'edges',
+      title: 'Edges that are in focus',
+      section: 'Look',
+      keys: ['Shift+X'],
+      in: FRAME,
+      run: (s) => s.toggleOver('edges'),
+    },
+    {
+      id: 'turn-left',
+      title: 'Turn left (on screen only)',
+      section: 'Look',
+      keys: [','],
+      in: SHOW,
+      run: (s) => s.turn(3),
+    },
+    {
+      id: 'turn-right',
+      title: 'Turn right (on screen only)',
+      section: 'Look',
+      keys: ['.'],
+      in: SHOW,
+      run: (s) => s.turn(1),
+    },
+    {
+      id: 'surround',
+      title: 'Darker or lighter surround',
+      section: 'Look',
+      keys: ['Shift+B'],
+      in: SHOW,
+      run: (s) => s.cycleSurround(),
+    },
+    {
+      id: 'fold',
+      title: 'Fold this group, or unfold it',
+      section: 'Look',
+      keys: ['G'],
+      in: SHEET,
+      run: (s) => s.foldGroup(),
+    },
+    {
+      id: 'fold-all',
+      title: 'Fold or unfold all groups',
+      section: 'Look',
+      keys: ['Shift+G'],
+      in: SHEET,
+      run: (s) => s.foldAll(),
+    },
+    ...SORTS.map(([order, words]): Command => ({
+      id: `sort-${order}`,
+      title: `Sort by ${words}`,
+      section: 'Look',
+      keys: [],
+      in: SHOW,
+      run: (s) => s.sortBy(order),
+    })),
     {
       id: 'bare',
       title: 'Hide all but the photographs',
       section: 'Look',
       keys: ['H'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.toggleBare(),
     },
     {
@@ -271,7 +414,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Facts over the photograph',
       section: 'Look',
       keys: ['M'],
-      when: inFrame,
+      in: FRAME,
       run: (s) => s.toggleFacts(),
     },
     {
@@ -279,15 +422,15 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Where the photograph is sharp',
       section: 'Look',
       keys: ['X'],
-      when: inFrame,
-      run: (s) => s.toggleSharp(),
+      in: FRAME,
+      run: (s) => s.toggleOver('sharp'),
     },
     {
       id: 'all-facts',
       title: 'All facts of this frame',
       section: 'Look',
       keys: ['Shift+M'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.openFacts(),
     },
     {
@@ -296,7 +439,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Look',
       keys: ['Ctrl+ArrowDown'],
       repeats: true,
-      when: inSheet,
+      in: SHEET,
       run: (s) => s.resize(-1),
     },
     {
@@ -305,7 +448,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Look',
       keys: ['Ctrl+ArrowUp'],
       repeats: true,
-      when: inSheet,
+      in: SHEET,
       run: (s) => s.resize(1),
     },
     {
@@ -324,9 +467,10 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'second',
-      title: 'Open a second window',
+      title: 'Second window on the active frame',
       section: 'Look',
-      keys: [],
+      keys: ['Shift+O'],
+      in: SHOW,
       run: (s) => s.openSecond(),
     },
     {
@@ -334,7 +478,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Follow the newest frame, or don’t',
       section: 'Shoot',
       keys: ['Shift+N'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.toggleFollow(),
     },
     {
@@ -351,7 +495,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Filter',
       section: 'Filter',
       keys: ['E'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.openFilter(),
     },
     {
@@ -359,7 +503,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Filter off and on',
       section: 'Filter',
       keys: ['Z'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.toggleFilter(),
     },
     {
@@ -367,7 +511,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show picks',
       section: 'Filter',
       keys: ['Shift+L'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.filterTo('pick'),
     },
     {
@@ -375,7 +519,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show undecided',
       section: 'Filter',
       keys: ['Shift+K'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.filterTo('undecided'),
     },
     {
@@ -383,7 +527,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show rejects',
       section: 'Filter',
       keys: ['Shift+J'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.filterTo('reject'),
     },
     {
@@ -391,16 +535,30 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show all frames',
       section: 'Filter',
       keys: ['Shift+A'],
-      when: inShow,
+      in: SHOW,
       run: (s) => s.clearFilter(),
     },
 
     {
       id: 'search',
-      title: 'Search commands',
+      title: 'Search commands, frames, filters, shoots',
       section: 'Shoot',
       keys: ['Ctrl+K'],
       run: (s) => s.openSearch(),
+    },
+    {
+      id: 'key-editor',
+      title: 'Change keys',
+      section: 'Shoot',
+      keys: [],
+      run: (s) => s.openPanel('key-editor'),
+    },
+    {
+      id: 'pace',
+      title: 'How far the cull is',
+      section: 'Shoot',
+      keys: [],
+      run: (s) => s.openPanel('pace'),
     },
     { id: 'keys', title: 'Keys', section: 'Shoot', keys: ['?'], run: (s) => s.openKeys() },
     {
@@ -426,7 +584,5 @@ export function commandFor(
   chord: string,
   stage: Stage,
 ): Command | undefined {
-  return commands.find(
-    (command) => command.keys.includes(chord) && (command.when?.(stage) ?? true),
-  );
+  return commands.find((command) => command.keys.includes(chord) && appliesIn(command, stage.view));
 }

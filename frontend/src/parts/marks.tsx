@@ -39,20 +39,53 @@ const SHAPES: Record<Label['shape'], string> = {
   triangle: 'M10 0.5L19.8 18.5H0.2z',
   diamond: 'M10 0L20 10 10 20 0 10z',
   hexagon: 'M5 1.4h10L20 10l-5 8.6H5L0 10z',
+  cross: 'M5.5 0.5h9v5h5v9h-5v5h-9v-5h-5v-9h5z',
+  shield: 'M1.5 1h17v8.5c0 5-4.5 8.5-8.5 10-4-1.5-8.5-5-8.5-10z',
+  arch: 'M1.5 19V9.5a8.5 8.5 0 0 1 17 0V19z',
+  pill: 'M6 3.5h8a6.5 6.5 0 0 1 0 13H6a6.5 6.5 0 0 1 0-13z',
 };
+
+/** Black or white, whichever is read better on a colour such as "#4080ff" (WCAG 2 contrast). */
+export function inkOn(colour: string): '#000' | '#fff' {
+  const [r, g, b] = [1, 3, 5].map((at) => {
+    const value = parseInt(colour.slice(at, at + 2), 16) / 255;
+    return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b > 0.179 ? '#000' : '#fff';
+}
+
+/** A label of a mark; one that the set doesn't have any more keeps its letter. */
+export function labelOf(labels: readonly Label[], letter: string | null): Label | undefined {
+  if (letter === null) return undefined;
+  return (
+    labels.find((one) => one.letter === letter) ?? {
+      letter,
+      name: `label ${letter}`,
+      meaning: 'not in the present set',
+      shape: 'disc',
+      colour: '#5c5c5c',
+      written_as: letter,
+    }
+  );
+}
 
 /** A label: its own shape with its letter. */
 export function LabelSign({ label, size }: { label: Label; size: number }) {
   return (
     <svg width={size} height={size} viewBox="-1 -1 22 22" role="img" aria-label={label.name}>
-      <path d={SHAPES[label.shape]} fill={label.colour} stroke="#fff" strokeWidth="1.4" />
+      <path
+        d={SHAPES[label.shape]}
+        fill={label.colour}
+        stroke={inkOn(label.colour) === '#fff' ? '#fff' : '#000'}
+        strokeWidth="1.2"
+      />
       <text
         x="10"
         y={label.shape === 'triangle' ? 16.4 : 14.2}
         textAnchor="middle"
         fontSize={label.shape === 'triangle' ? 9.5 : 11.5}
         fontWeight="700"
-        fill="#fff"
+        fill={inkOn(label.colour)}
       >
         {label.letter}
       </text>
@@ -70,7 +103,7 @@ export function MarksOver({
   labels: readonly Label[];
   large?: boolean;
 }) {
-  const label = labels.find((one) => one.letter === mark.label);
+  const label = labelOf(labels, mark.label);
   const size = large ? 34 : 22;
   return (
     <div className="pointer-events-none absolute inset-0">

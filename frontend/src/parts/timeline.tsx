@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 
-import { pictureUrl } from '../api/client';
-import { clock } from '../state/frames';
+import { clock, ratioOf } from '../state/frames';
 import { useShoot } from '../state/shoot';
+import { Thumbnail } from './picture';
 import { frameAt, timelineScale } from './timeline-scale';
 import { useSize } from './use-size';
 
@@ -74,7 +74,12 @@ export function Timeline({
           className="pointer-events-none absolute left-[72px] z-20 rounded border border-line bg-paper p-1 shadow-lg"
           style={{ top: Math.max(4, Math.min(hover.y - 60, height - 150)) }}
         >
-          <img src={pictureUrl(hovered, 'thumbnail')} alt="" className="max-h-28 max-w-44" />
+          <div
+            className="relative"
+            style={{ width: Math.min(176, 112 * ratioOf(hovered)), aspectRatio: ratioOf(hovered) }}
+          >
+            <Thumbnail frame={hovered} />
+          </div>
           <figcaption className="figures text-xs">
             {hovered.name} · {clock(hovered.takenAt)}
           </figcaption>

@@ -16,6 +16,10 @@ export interface Frame {
   width: number | null;
   height: number | null;
   group: number;
+  /** quarter turns to the right that the person gave it on screen */
+  turned: number;
+  /** px at 100 % in the sharpest part */
+  blur: number | null;
 }
 
 export interface Mark {
@@ -26,9 +30,17 @@ export interface Mark {
 
 export const FAILED = 3;
 
-/** Width to height; a common one until the picture's size is known. */
+/** Width and height in px as the frame lies on screen; null until they are known. */
+export function sizeOf(frame: Frame): { width: number; height: number } | null {
+  const { width, height, turned } = frame;
+  if (!width || !height) return null;
+  return turned % 2 ? { width: height, height: width } : { width, height };
+}
+
+/** Width to height on screen; a common one until the picture's size is known. */
 export function ratioOf(frame: Frame): number {
-  return frame.width && frame.height ? frame.width / frame.height : 1.5;
+  const size = sizeOf(frame);
+  return size ? size.width / size.height : 1.5;
 }
 
 export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Map<number, Mark> } {
@@ -52,6 +64,8 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       width: columns.width[n] ?? null,
       height: columns.height[n] ?? null,
       group: columns.group[n]!,
+      turned: columns.turned[n]!,
+      blur: columns.blur[n] ?? null,
     };
   });
   return { frames, marks };

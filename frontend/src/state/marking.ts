@@ -1,22 +1,23 @@
 /** Marks: drawn at once, sent in order, taken back when the server refuses. */
-import { api, ask, inWords, WINDOW, type Change, type Decision } from '../api/client';
-import type { Label, Settings } from '../api/client';
+import { api, ask, inWords, WINDOW, type Change, type Label, type Settings } from '../api/client';
+import type { Edit } from '../commands/registry';
+import { counted } from '../parts/numbers';
 import { markInWords, type Mark } from './frames';
 import { afterMark } from './places';
 import { reload, refind } from './sync';
+import { passes } from './filters';
 import { useShoot } from './shoot';
-
-export interface Edit {
-  decision?: Decision;
-  stars?: number;
-  label?: string;
-}
 
 /** Requests leave one after the other: the history on the server is in the order of the keys. */
 let queue: Promise<void> = Promise.resolve();
 
 function enqueue(work: () => Promise<void>): void {
   queue = queue.then(work, work);
+}
+
+/** When every request that is under way is answered. */
+export function settled(): Promise<void> {
+  return queue;
 }
 
 export function applied(mark: Mark, edit: Edit): Mark {
@@ -28,10 +29,15 @@ export function applied(mark: Mark, edit: Edit): Mark {
 }
 
 /** The frames that a mark is for: the selection, else the active frame. */
-export function targets(): number[] {
+export function targets(): readonly number[] {
   const { selection, active } = useShoot.getState();
   return selection.length ? selection : active === null ? [] : [active];
 }
+
+const UNMARKED: Mark = { decision: 'undecided', stars: 0, label: null };
+
+/** The mark that a key made last, so that a sweep with the same key can stand in its place. */
+let single: { active: number | null; changed: boolean } | null = null;
 
 /** Mark the selection or the active frame, then go where the settings say. */
 export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): void {
@@ -43,16 +49,20 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
     wanted = { ...edit, label: '' };
   }
   const drawn = ids.map((id) => {
-    const before = state.marks.get(id) ?? { decision: 'undecided', stars: 0, label: null };
-    return [id, applied(before, wanted)] as const;
+    return [id, applied(state.marks.get(id) ?? UNMARKED, wanted)] as const;
   });
+  single = {
+    active: state.active,
+    changed: drawn.some(([id, after]) => !equal(state.marks.get(id) ?? UNMARKED, after)),
+  };
   state.draw(drawn);
   useShoot.setState({ moved: true });
   send(ids, wanted);
 
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   if (ids.length === 1) {
-    state.say(markInWords(drawn[0]![1], nameOf));
+    const words = markInWords(drawn[0]![1], nameOf);
+    state.say(leaves(drawn[0]![1]) ? `${words} · leaves this view` : words);
     const kind = edit.decision ? 'decision' : edit.stars === undefined ? 'label' : 'stars';
     const { visible, marks, byId } = state;
     state.go(
@@ -67,7 +77,66 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
   }
 }
 
-function send(ids: number[], edit: Edit): void {
+/** Whether a frame with this mark no longer passes the filter that is on. */
+function leaves(mark: Mark): boolean {
+  const { filter, filterOn } = useShoot.getState();
+  return filterOn && !passes(filter, mark);
+}
+
+/** Mark these frames, wherever the person is. */
+export function markThese(ids: readonly number[], edit: Edit): void {
+  const state = useShoot.getState();
+  state.draw(ids.map((id) => [id, applied(state.marks.get(id) ?? UNMARKED, edit)] as const));
+  useShoot.setState({ moved: true });
+  send(ids, edit);
+  state.say(`${counted(ids.length, 'frame')} marked`);
+}
+
+function equal(one: Mark, other: Mark): boolean {
+  return one.decision === other.decision && one.stars === other.stars && one.label === other.label;
+}
+
+/** A sweep: frames marked one after the other under the pointer, stored as one step at its end. */
+export interface Sweep {
+  over: (ids: readonly number[]) => void;
+  end: () => void;
+}
+
+/**
+ * Begin a sweep with the key that is held. Pressing it has marked the active frame already: that is
+ * taken back, as the pointer now says which frames are meant.
+ */
+export function sweep(edit: Edit): Sweep {
+  const swept = new Map<number, Mark>();
+  if (single) {
+    if (single.changed) walk('undo', true);
+    useShoot.getState().go(single.active);
+    single = null;
+  }
+  return {
+    over: (ids) => {
+      const state = useShoot.getState();
+      const fresh = ids.filter((id) => !swept.has(id));
+      if (!fresh.length) return;
+      for (const id of fresh) swept.set(id, applied(state.marks.get(id) ?? UNMARKED, edit));
+      state.draw(fresh.map((id) => [id, swept.get(id)!] as const));
+      state.say(`${counted(swept.size, 'frame')} swept`);
+    },
+    end: () => {
+      if (!swept.size) return;
+      // What was taken back may have been drawn meanwhile.
+      enqueue(() => {
+        useShoot.getState().draw(swept);
+        return Promise.resolve();
+      });
+      useShoot.setState({ moved: true });
+      send([...swept.keys()], edit);
+      useShoot.getState().say(`${counted(swept.size, 'frame')} marked in one sweep`);
+    },
+  };
+}
+
+function send(ids: readonly number[], edit: Edit): void {
   const { pending, shootId } = useShoot.getState();
   for (const id of ids) pending.set(id, (pending.get(id) ?? 0) + 1);
   enqueue(async () => {
@@ -76,7 +145,7 @@ function send(ids: number[], edit: Edit): void {
       change = await ask(
         api.POST('/api/shoots/{shoot}/marks', {
           params: { path: { shoot: shootId } },
-          body: { frames: ids, window: WINDOW, ...edit },
+          body: { frames: [...ids], window: WINDOW, ...edit },
         }),
       );
     } catch (error) {
@@ -94,29 +163,49 @@ function send(ids: number[], edit: Edit): void {
   });
 }
 
-/** Undo or redo one step, and go to the first frame it changed. */
-export function walk(way: 'undo' | 'redo'): void {
+/** Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing. */
+export function walk(way: 'undo' | 'redo', quiet = false): void {
+  const { shootId } = useShoot.getState();
+  const path = { params: { path: { shoot: shootId } }, body: { window: WINDOW } };
+  change(
+    () => ask(api.POST(`/api/shoots/{shoot}/${way}`, path)),
+    quiet
+      ? undefined
+      : ({ sentence }) =>
+          sentence ? `${way === 'undo' ? 'Undone' : 'Redone'}: ${sentence}` : `Nothing to ${way}`,
+  );
+}
+
+/** Go back, or on, to where a change of the history was the last one; null: before the first. */
+export function goTo(changeId: number | null): void {
+  const { shootId } = useShoot.getState();
+  const path = { params: { path: { shoot: shootId } } };
+  change(
+    () =>
+      ask(
+        api.POST('/api/shoots/{shoot}/history', {
+          ...path,
+          body: { change: changeId, window: WINDOW },
+        }),
+      ),
+    ({ sentence }) => sentence ?? 'Already there',
+  );
+}
+
+function change(asking: () => Promise<Change>, said?: (change: Change) => string): void {
   const { shootId } = useShoot.getState();
   enqueue(async () => {
     try {
-      const change = await ask(
-        api.POST(`/api/shoots/{shoot}/${way}`, {
-          params: { path: { shoot: shootId } },
-          body: { window: WINDOW },
-        }),
-      );
+      const change = await asking();
       const state = useShoot.getState();
       if (state.shootId !== shootId) return;
       state.receive(change);
-      if (!change.sentence) {
-        state.say(way === 'undo' ? 'Nothing to undo' : 'Nothing to redo');
-        return;
-      }
+      if (!said) return;
       await refind();
       const first = change.marks[0]?.frame;
       const { visible } = useShoot.getState();
       if (first !== undefined && visible.includes(first)) state.go(first);
-      state.say(`${way === 'undo' ? 'Undone' : 'Redone'}: ${change.sentence}`);
+      state.say(said(change));
     } catch (error) {
       useShoot.getState().say(inWords(error), true);
     }

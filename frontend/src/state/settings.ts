@@ -12,6 +12,10 @@ const START: Settings = {
   facts_shown: true,
   cache_gb: 20,
   follow_newest: false,
+  keys: { name: 'My keys', keys: {} },
+  close_scale: 1,
+  sort: 'time',
+  magnifier: 1,
 };
 
 export function useSettings(): [Settings, (settings: Settings) => void] {

@@ -19,6 +19,8 @@ function columns(ids: number[]): FrameColumns {
     width: each(3),
     height: each(2),
     group: each(0),
+    turned: each(0),
+    blur: each(null),
     decision: each('undecided' as const),
     stars: each(0),
     label: each(null),

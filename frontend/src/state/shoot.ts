@@ -3,6 +3,7 @@ import { create } from 'zustand';
 
 import type { Change, Filter, Found, FrameColumns } from '../api/client';
 import { fromColumns, type Frame, type Mark } from './frames';
+import { inOrder, type Order } from './orders';
 import { between, keepPlace, newcomer } from './places';
 
 export const NO_FILTER: Filter = { decisions: [], stars_rule: 'at_least', stars: null, labels: [] };
@@ -27,7 +28,7 @@ export interface ShootState {
   /** Frames whose marks are on their way to the server, with how many. */
   pending: Map<number, number>;
   marksVersion: number;
-  visible: number[];
+  visible: readonly number[];
   found: Found | null;
   filter: Filter;
   filterOn: boolean;
@@ -36,7 +37,10 @@ export interface ShootState {
   moved: boolean;
   /** Whether the newest frame becomes the active one when it comes in. */
   follows: boolean;
-  selection: number[];
+  order: Order;
+  /** Groups of which the sheet shows only the best frame. */
+  folded: ReadonlySet<number>;
+  selection: readonly number[];
   undo: string | null;
   redo: string | null;
   notice: Notice | null;
@@ -48,10 +52,12 @@ export interface ShootState {
   setFilter: (filter: Filter, on?: boolean) => void;
   go: (id: number | null | undefined) => void;
   choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
-  select: (ids: number[]) => void;
+  select: (ids: readonly number[]) => void;
   draw: (marks: Iterable<readonly [number, Mark]>) => void;
   receive: (change: Pick<Change, 'marks' | 'undo' | 'redo'>) => void;
   follow: (on: boolean) => void;
+  sortBy: (order: Order) => void;
+  fold: (groups: ReadonlySet<number>) => void;
   say: (text: string, wrong?: boolean) => void;
   hush: () => void;
 }
@@ -66,6 +72,7 @@ const EMPTY = {
   active: null,
   moved: false,
   selection: [],
+  folded: new Set<number>(),
   undo: null,
   redo: null,
   notice: null,
@@ -76,6 +83,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
   ...EMPTY,
   shootId: 0,
   follows: false,
+  order: 'time',
   byId: new Map(),
   marks: new Map(),
   pending: new Map(),
@@ -119,16 +127,16 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   show: (found) => {
-    const { active, moved, follows, visible, selection } = get();
+    const { active, moved, follows, visible, selection, order, byId, marks } = get();
     const there = new Set(found.ids);
+    const ids = inOrder(found.ids, order, byId, marks);
     // The same frames stay the same list: views move only when what they show has changed.
-    const same =
-      found.ids.length === visible.length && found.ids.every((id, n) => id === visible[n]);
-    const newest = follows && !same ? newcomer(visible, found.ids) : undefined;
+    const same = ids.length === visible.length && ids.every((id, n) => id === visible[n]);
+    const newest = follows && !same ? newcomer(visible, ids) : undefined;
     set({
       found,
-      visible: same ? visible : found.ids,
-      active: newest ?? keepPlace(moved ? active : null, visible, found.ids),
+      visible: same ? visible : ids,
+      active: newest ?? keepPlace(moved ? active : null, visible, ids),
       moved: moved || newest !== undefined,
       selection: selection.filter((id) => there.has(id)),
     });
@@ -173,6 +181,13 @@ export const useShoot = create<ShootState>()((set, get) => ({
     );
     set({ undo, redo });
   },
+
+  sortBy: (order) => {
+    const { found, byId, marks } = get();
+    set({ order, visible: found ? inOrder(found.ids, order, byId, marks) : [] });
+  },
+
+  fold: (groups) => set({ folded: groups }),
 
   follow: (on) => {
     if (on !== get().follows) set({ follows: on });

@@ -365,6 +365,12 @@ class Region:
     figure: Figure
 
 
+def blur_of(focus: FocusMap) -> float:
+    """The blur of the sharpest region in px at 100 %; without edges the most that can be told."""
+    region = sharpest_region(focus)
+    return region.figure.blur if region else MOST
+
+
 def sharpest_region(focus: FocusMap) -> Region | None:
     """The sharpest connected part of at least 0.5 % of the frame; None without edges.
 

@@ -43,6 +43,8 @@ class Row:
     width: int | None
     height: int | None
     likeness: bytes | None
+    turned: int
+    blur_px: float | None
     mark: Mark
 
 
@@ -57,6 +59,7 @@ class Analysed:
     likeness: bytes
     exposure: Exposure
     focus_map: bytes
+    blur_px: float
     content_hash: str
     shown_from: str
     close_from: str
@@ -129,6 +132,8 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
             width=row["width"],
             height=row["height"],
             likeness=row["likeness"],
+            turned=row["turned"],
+            blur_px=row["blur_px"],
             mark=mark_from(row),
         )
         for row in db.read.execute(
@@ -152,6 +157,21 @@ def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
         (frame_id,),
     ).fetchone()
     return row
+
+
+def turn(db: Database, shoot_id: int, frame_ids: Iterable[int], by: int) -> dict[int, int]:
+    """Turn frames on screen by quarter turns to the right; no file is changed.
+
+    Returns how far each of them is turned now.
+    """
+    wanted = json.dumps(list(frame_ids))
+    which = "shoot_id = ? AND id IN (SELECT value FROM json_each(?))"
+    with db.write() as conn:
+        conn.execute(
+            f"UPDATE frame SET turned = (turned + ?) % 4 WHERE {which}", (by % 4, shoot_id, wanted)
+        )
+        rows = conn.execute(f"SELECT id, turned FROM frame WHERE {which}", (shoot_id, wanted))
+        return {row["id"]: row["turned"] for row in rows}
 
 
 def shoot_of(db: Database, frame_id: int) -> int | None:
@@ -226,12 +246,12 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
             found = conn.execute(
                 """
                 UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
-                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?
+                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?
                 WHERE id = ? AND key = ?
                 """,
                 (
                     r.width, r.height, r.content_hash, r.shown_from, r.close_from,
-                    r.picture_version, r.notice, r.frame, r.key,
+                    r.picture_version, r.notice, r.blur_px, r.frame, r.key,
                 ),
             )  # fmt: skip
             if found.rowcount:
@@ -297,6 +317,24 @@ def focus_map(db: Database, frame_id: int) -> bytes | None:
     """A frame's packed focus map."""
     row = db.read.execute("SELECT map FROM focus_map WHERE frame_id = ?", (frame_id,)).fetchone()
     return row["map"] if row else None
+
+
+def maps_without_blur(db: Database, shoot_id: int, most: int) -> list[tuple[int, bytes]]:
+    """Packed focus maps of frames whose blur isn't stored: (frame, map)."""
+    rows = db.read.execute(
+        """
+        SELECT frame_id, map FROM focus_map JOIN frame ON frame.id = frame_id
+        WHERE shoot_id = ? AND blur_px IS NULL AND state = 2 LIMIT ?
+        """,
+        (shoot_id, most),
+    )
+    return [(row["frame_id"], row["map"]) for row in rows]
+
+
+def keep_blur(db: Database, blurs: Iterable[tuple[int, float]]) -> None:
+    """Store the blur of frames' sharpest parts: (frame, px)."""
+    with db.write() as conn:
+        conn.executemany("UPDATE frame SET blur_px = ? WHERE id = ?", [(b, f) for f, b in blurs])
 
 
 def keep_failures(db: Database, failures: Iterable[tuple[int, str]]) -> None:

@@ -8,7 +8,7 @@ import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from winnow.core.marks import Change, Decision, Mark, Step
+from winnow.core.marks import Change, Decision, Mark, Step, counted
 from winnow.store.db import Database
 
 
@@ -140,6 +140,89 @@ def history(db: Database, shoot_id: int) -> History:
     return History(
         undo_row["sentence"] if undo_row else None, redo_row["sentence"] if redo_row else None
     )
+
+
+@dataclass(frozen=True, slots=True)
+class PastChange:
+    """One step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed."""
+
+    id: int
+    sentence: str
+    made_at: float
+    frames: int
+    undone: bool
+
+
+def past_changes(db: Database, shoot_id: int, most: int = 500) -> list[PastChange]:
+    """The history, the newest change first, with those that were undone and can be redone."""
+    rows = db.read.execute(
+        """
+        SELECT id, sentence, made_at, undone,
+               (SELECT count(*) FROM change_step WHERE change_id = change.id) AS frames
+        FROM change WHERE shoot_id = ? ORDER BY id DESC LIMIT ?
+        """,
+        (shoot_id, most),
+    )
+    return [
+        PastChange(r["id"], r["sentence"], r["made_at"], r["frames"], bool(r["undone"]))
+        for r in rows
+    ]
+
+
+def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
+    """Undo or redo until a change is the last one that is made; None: until none is.
+
+    Returns what this did to the marks as one change, None when it did nothing. Raises KeyError when
+    there is no such change.
+    """
+    with db.write() as conn:
+        known = [
+            (row["id"], bool(row["undone"]))
+            for row in conn.execute(
+                "SELECT id, undone FROM change WHERE shoot_id = ? ORDER BY id", (shoot_id,)
+            )
+        ]
+        if change_id is not None and change_id not in {id for id, _ in known}:
+            raise KeyError(change_id)
+        wanted = change_id or 0
+        back = [id for id, undone in known if id > wanted and not undone]
+        on = [id for id, undone in known if id <= wanted and undone]
+        first: dict[int, Mark] = {}
+        now: dict[int, Mark] = {}
+        for which, forwards in ((back[::-1], False), (on, True)):
+            for number in which:
+                for step in conn.execute(
+                    "SELECT * FROM change_step WHERE change_id = ?", (number,)
+                ):
+                    before, after = mark_from(step, "_before"), mark_from(step, "_after")
+                    if not forwards:
+                        before, after = after, before
+                    first.setdefault(step["frame_id"], before)
+                    now[step["frame_id"]] = after
+                conn.execute("UPDATE change SET undone = ? WHERE id = ?", (not forwards, number))
+        if not back and not on:
+            return None
+        way = "undone" if back else "redone"
+        change = Change(
+            f"{counted(len(back) + len(on), 'step')} {way}",
+            tuple(Step(frame, first[frame], after) for frame, after in now.items()),
+        )
+        _set(conn, change)
+    return change
+
+
+def decided_at(db: Database, shoot_id: int) -> list[float]:
+    """When decisions were made in a shoot, seconds since 1970, in order; undone ones are left out."""
+    rows = db.read.execute(
+        """
+        SELECT made_at FROM change WHERE shoot_id = ? AND NOT undone AND EXISTS (
+            SELECT 1 FROM change_step
+            WHERE change_id = change.id AND decision_before != decision_after
+        ) ORDER BY id
+        """,
+        (shoot_id,),
+    )
+    return [row["made_at"] for row in rows]
 
 
 def agreed_marks(db: Database, shoot_id: int) -> dict[int, Mark]:

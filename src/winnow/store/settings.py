@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from dataclasses import asdict
+from typing import Any, Literal
 
+from winnow.core.filters import Filter
 from winnow.core.labels import STANDARD_SET, Label
 from winnow.store.db import Database
+from winnow.store.shoots import filter_from_json
 
 
 def labels(db: Database) -> list[Label]:
@@ -47,3 +50,48 @@ def save(db: Database, values: dict[str, Any]) -> None:
             "INSERT OR REPLACE INTO setting VALUES (?, ?)",
             [(name, json.dumps(value)) for name, value in values.items()],
         )
+
+
+Kind = Literal["labels", "keys"]
+
+
+def saved_sets(db: Database, kind: Kind) -> dict[str, Any]:
+    """The saved label sets or key sets, by name, in the order of names."""
+    rows = db.read.execute(
+        "SELECT name, content FROM saved_set WHERE kind = ? ORDER BY name COLLATE NOCASE", (kind,)
+    )
+    return {row["name"]: json.loads(row["content"]) for row in rows}
+
+
+def save_set(db: Database, kind: Kind, name: str, content: Any) -> None:
+    """Keep a set under a name, instead of what had that name."""
+    with db.write() as conn:
+        conn.execute(
+            "INSERT OR REPLACE INTO saved_set VALUES (?, ?, ?)", (kind, name, json.dumps(content))
+        )
+
+
+def forget_set(db: Database, kind: Kind, name: str) -> None:
+    """Remove a saved set."""
+    with db.write() as conn:
+        conn.execute("DELETE FROM saved_set WHERE kind = ? AND name = ?", (kind, name))
+
+
+def saved_filters(db: Database) -> dict[str, Filter]:
+    """The saved filters, by name, in the order of names."""
+    rows = db.read.execute("SELECT * FROM saved_filter ORDER BY name COLLATE NOCASE")
+    return {row["name"]: filter_from_json(row["filter"]) for row in rows}
+
+
+def save_filter(db: Database, name: str, wanted: Filter) -> None:
+    """Keep a filter under a name, instead of what had that name."""
+    with db.write() as conn:
+        conn.execute(
+            "INSERT OR REPLACE INTO saved_filter VALUES (?, ?)", (name, json.dumps(asdict(wanted)))
+        )
+
+
+def forget_filter(db: Database, name: str) -> None:
+    """Remove a saved filter."""
+    with db.write() as conn:
+        conn.execute("DELETE FROM saved_filter WHERE name = ?", (name,))

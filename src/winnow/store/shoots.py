@@ -6,10 +6,13 @@ import json
 import time
 from collections import Counter
 from dataclasses import asdict, dataclass, field
+from typing import Literal
 
 from winnow.core.filters import Filter
 from winnow.core.marks import Decision
 from winnow.store.db import Database
+
+Way = Literal["", "pick_in", "weed_out"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +41,8 @@ class Tally:
 
 @dataclass(frozen=True, slots=True)
 class Shoot:
-    """One body of work. Times are seconds since 1970; ``keep_target``: frames to keep, if set."""
+    """One body of work. Times are seconds since 1970; ``keep_target``: frames to keep, if set;
+    ``way``: how its first pass is done, "" until that is chosen."""
 
     id: int
     name: str
@@ -48,6 +52,7 @@ class Shoot:
     folders: tuple[Folder, ...]
     tally: Tally
     keep_target: int | None = None
+    way: Way = ""
 
 
 def make(db: Database, name: str, folders: list[str]) -> int:
@@ -94,6 +99,7 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
         folders=tuple(folders_of(db, shoot_id)),
         tally=tally(db, shoot_id),
         keep_target=row["keep_target"],
+        way=row["way"],
     )
 
 
@@ -129,6 +135,12 @@ def aim(db: Database, shoot_id: int, keep_target: int | None) -> None:
     """Set how many frames are to be kept; None takes the target away."""
     with db.write() as conn:
         conn.execute("UPDATE shoot SET keep_target = ? WHERE id = ?", (keep_target, shoot_id))
+
+
+def choose_way(db: Database, shoot_id: int, way: Way) -> None:
+    """Set how the first pass is done."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET way = ? WHERE id = ?", (way, shoot_id))
 
 
 @dataclass(frozen=True, slots=True)

@@ -77,6 +77,9 @@ class FilterModel(Model):
     labels: list[Letter] = Field(default=[], max_length=20)
 
 
+Way = Literal["", "pick_in", "weed_out"]
+
+
 class ShootOut(Model):
     """A shoot with its numbers. Times are seconds since 1970."""
 
@@ -90,6 +93,7 @@ class ShootOut(Model):
     status: StatusOut
     cover: list[int] = Field(description="up to four frames to show for it")
     keep_target: int | None = Field(description="how many frames are to be kept, if set")
+    way: Way = Field(description="how the first pass is done; empty until that is chosen")
 
 
 class ShootIn(Model):
@@ -104,6 +108,7 @@ class ShootChange(Model):
 
     name: str | None = Field(default=None, min_length=1, max_length=200)
     keep_target: int | None = Field(default=None, ge=0, le=1_000_000)
+    way: Way | None = None
 
 
 class FramesOut(Model):
@@ -111,6 +116,7 @@ class FramesOut(Model):
 
     ``taken_at``: seconds of the camera's clock. ``width``, ``height``: px, upright. ``picture``: 0
     none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
+    ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % in the sharpest part.
     """
 
     id: list[int]
@@ -125,6 +131,8 @@ class FramesOut(Model):
     width: list[int | None]
     height: list[int | None]
     group: list[int]
+    turned: list[int]
+    blur: list[float | None]
     decision: list[Decision]
     stars: list[int]
     label: list[str | None]
@@ -271,6 +279,43 @@ class HistoryOut(Model):
     redo: str | None
 
 
+class PastChangeOut(Model):
+    """A step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed."""
+
+    id: int
+    sentence: str
+    made_at: float
+    frames: int
+    undone: bool
+
+
+class GoToIn(Model):
+    """The change that is to be the last one made; none for before the first one."""
+
+    change: Id | None
+    window: str = Field(default="", max_length=40)
+
+
+class PaceOut(Model):
+    """Frames decided in a minute of work, if that can be said, and the time worked, in seconds."""
+
+    a_minute: float | None
+    worked_s: float
+
+
+class TurnIn(Model):
+    """Frames to turn on screen, by quarter turns to the right."""
+
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+    by: Literal[1, 2, 3]
+
+
+class TurnedOut(Model):
+    """How far frames are turned now, by their ids."""
+
+    turned: dict[int, int]
+
+
 class MarkedFrame(Model):
     """A frame and its mark."""
 
@@ -310,6 +355,41 @@ class LabelModel(Model):
     written_as: str = Field(min_length=1, max_length=100)
 
 
+SetName = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class LabelSet(Model):
+    """A label set under a name."""
+
+    name: SetName
+    labels: list[LabelModel] = Field(max_length=9)
+
+
+class LabelSetFile(Model):
+    """A label set as the text of a file."""
+
+    text: str = Field(max_length=100_000)
+
+
+Chord = Annotated[str, Field(min_length=1, max_length=40)]
+
+
+class KeySet(Model):
+    """Keys that differ from the standard ones: for a command, all of its keys."""
+
+    name: SetName = "My keys"
+    keys: dict[Annotated[str, Field(max_length=60)], list[Chord]] = Field(
+        default={}, max_length=500
+    )
+
+
+class SavedFilter(Model):
+    """A filter under a name."""
+
+    name: SetName
+    filter: FilterModel
+
+
 class AfterMarks(Model):
     """What happens after a mark, for each kind of mark."""
 
@@ -328,6 +408,10 @@ class Settings(Model):
     facts_shown: bool = True
     cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
     follow_newest: bool = False
+    keys: KeySet = KeySet()
+    close_scale: Literal[1, 2] = 1
+    sort: Literal["time", "name", "focus", "stars", "decision"] = "time"
+    magnifier: Literal[1, 2] = 1
 
 
 class CacheOut(Model):

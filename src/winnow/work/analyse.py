@@ -146,6 +146,7 @@ def look(job: Job) -> Analysed | Failure:
         likeness=seen.figures.likeness,
         exposure=seen.figures.exposure,
         focus_map=focus.pack(seen.focus),
+        blur_px=focus.blur_of(seen.focus),
         content_hash=str(blake3(data).hexdigest()),
         shown_from=seen.shown_from,
         close_from=seen.close_from,

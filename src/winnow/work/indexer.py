@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
+from winnow.core import focus
 from winnow.core.frames import pair
 from winnow.photos import pictures, scan
 from winnow.photos.cache import PictureCache
@@ -363,6 +364,10 @@ class _Run(threading.Thread):
 
     def _measure_again(self) -> None:
         """Figures that older code measured, from the previews: no original is decoded for them."""
+        while bare := frames.maps_without_blur(self._db, self._shoot_id, 200):
+            if self._ending.is_set():
+                return
+            frames.keep_blur(self._db, [(f, focus.blur_of(focus.unpack(map_))) for f, map_ in bare])
         old = frames.with_old_figures(self._db, self._shoot_id, pictures.FIGURE_VERSION)
         if not old:
             return

@@ -3,13 +3,19 @@ import { useEffect, useRef } from 'react';
 
 import { api, ask } from '../../api/client';
 import type { Frame } from '../../state/frames';
-import type { Box } from './place';
 import { filled, together } from './sharpness';
 
 /** Squares over the photograph where it has edges: the larger, the sharper. */
 const LEAST_PX = 12;
 
-export function FocusOver({ frame, box }: { frame: Frame; box: Box }) {
+export function FocusOver({
+  frame,
+  shown,
+}: {
+  frame: Frame;
+  /** CSS px of the picture's own width, before it is turned */
+  shown: number;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { data, error } = useQuery({
     queryKey: ['focus', frame.id, frame.key],
@@ -18,13 +24,14 @@ export function FocusOver({ frame, box }: { frame: Frame; box: Box }) {
     staleTime: Infinity,
     retry: false,
   });
-  const scale = box.width / (frame.width ?? 1);
+  const scale = shown / (frame.width ?? shown);
+  const height = (shown * (frame.height ?? 1)) / (frame.width ?? 1);
   useEffect(() => {
     const element = canvas.current;
     const pen = element?.getContext('2d');
     if (!element || !pen) return;
-    element.width = Math.round(box.width);
-    element.height = Math.round(box.height);
+    element.width = Math.round(shown);
+    element.height = Math.round(height);
     if (!data) return;
     const map = together(data, Math.ceil(LEAST_PX / (data.tile * scale)));
     const side = map.tile * scale;
@@ -40,7 +47,7 @@ export function FocusOver({ frame, box }: { frame: Frame; box: Box }) {
       pen.strokeStyle = '#fff';
       pen.strokeRect(x, y, square, square);
     });
-  }, [data, box.width, box.height, scale]);
+  }, [data, shown, height, scale]);
   return (
     <>
       <canvas
@@ -48,15 +55,11 @@ export function FocusOver({ frame, box }: { frame: Frame; box: Box }) {
         data-testid="focus-over"
         data-drawn={!!data}
         aria-hidden="true"
-        className="pointer-events-none absolute"
-        style={{ left: box.left, top: box.top, width: box.width, height: box.height }}
+        className="pointer-events-none absolute inset-0 h-full w-full"
       />
-      <p
-        role="note"
-        className="pointer-events-none absolute bottom-2 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2.5 py-1 text-[13px] text-white"
-      >
-        {error ? error.message : 'the larger a square, the sharper'} (X)
-      </p>
+      {error && (
+        <p className="absolute inset-x-0 top-1/2 text-center text-white">{error.message}</p>
+      )}
     </>
   );
 }

@@ -1,10 +1,12 @@
 import { useEffect, useMemo, useRef } from 'react';
 
-import { pictureUrl, type Label } from '../../api/client';
+import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { counted } from '../../parts/numbers';
+import { Thumbnail } from '../../parts/picture';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { filled } from './sharpness';
 
 /** The frames of this group one above the other, and the frame before and behind the group. */
 export function Ladder({ labels }: { labels: readonly Label[] }) {
@@ -19,10 +21,15 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
     const last = visible.findLastIndex(inGroup);
     return {
       before: visible[first - 1],
-      members: first < 0 ? [] : visible.slice(first, last + 1),
+      members: first < 0 ? [] : visible.slice(first, last + 1).filter(inGroup),
       after: visible[last + 1],
     };
   }, [visible, byId, group]);
+
+  const sharpest = useShoot((state) => {
+    const known = members.flatMap((id) => state.byId.get(id)?.blur ?? []);
+    return known.length > 1 ? Math.min(...known) : null;
+  });
 
   return (
     <aside
@@ -34,14 +41,25 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
         Group {(group ?? 0) + 1} · {counted(members.length, 'frame')}
       </p>
       {members.map((id, n) => (
-        <Rung key={id} id={id} place={n + 1} labels={labels} />
+        <Rung key={id} id={id} place={n + 1} sharpest={sharpest} labels={labels} />
       ))}
       {after !== undefined && <Neighbour id={after} word="next" />}
     </aside>
   );
 }
 
-function Rung({ id, place, labels }: { id: number; place: number; labels: readonly Label[] }) {
+function Rung({
+  id,
+  place,
+  sharpest,
+  labels,
+}: {
+  id: number;
+  place: number;
+  /** px of blur of the sharpest frame of the group, if there are several */
+  sharpest: number | null;
+  labels: readonly Label[];
+}) {
   const frame = useShoot((state) => state.byId.get(id));
   const mark = useShoot((state) => state.marks.get(id));
   const active = useShoot((state) => state.active === id);
@@ -66,7 +84,29 @@ function Rung({ id, place, labels }: { id: number; place: number; labels: readon
         <span>{place}</span>
         <span className={active ? 'font-bold' : ''}>{frame.name}</span>
       </span>
+      {frame.blur !== null && <FocusBar blur={frame.blur} best={frame.blur === sharpest} />}
     </button>
+  );
+}
+
+/** How sharp a frame's sharpest part is: the longer the bar, the sharper; its blur in px at 100 %. */
+function FocusBar({ blur, best }: { blur: number; best: boolean }) {
+  return (
+    <span
+      className="mt-0.5 flex items-center gap-1.5"
+      title="Blur in the sharpest part, in px at 100 %: the longer the bar, the sharper"
+    >
+      <span className="h-1.5 flex-1 rounded-sm bg-black/35">
+        <span
+          data-focus-bar={filled(blur).toFixed(2)}
+          className="block h-full rounded-sm bg-on-stage"
+          style={{ width: `${100 * filled(blur)}%` }}
+        />
+      </span>
+      <span className={best ? 'font-bold' : ''}>
+        {blur.toFixed(1)} px{best && ' ◂'}
+      </span>
+    </span>
   );
 }
 
@@ -77,16 +117,13 @@ function Neighbour({ id, word }: { id: number; word: 'before' | 'next' }) {
   return (
     <button
       type="button"
+      aria-label={`${word === 'before' ? 'Group before' : 'Next group'}: ${frame.name}`}
       className={`block w-full text-left ${word === 'before' ? 'mb-2' : 'mt-1'}`}
       onClick={() => go(id)}
     >
       <span className="mb-0.5 block">{word === 'before' ? 'Group before' : 'Next group'}</span>
-      <span className="block h-9 overflow-hidden opacity-60 hover:opacity-100">
-        <img
-          src={pictureUrl(frame, 'thumbnail')}
-          alt={frame.name}
-          className="h-full w-full object-cover"
-        />
+      <span className="relative block h-9 overflow-hidden opacity-60 hover:opacity-100">
+        <Thumbnail frame={frame} />
       </span>
     </button>
   );
@@ -112,9 +149,7 @@ function Small({
         outlineOffset: 2,
       }}
     >
-      {frame.picture > 0 && (
-        <img src={pictureUrl(frame, 'thumbnail')} alt="" className="h-full w-full object-cover" />
-      )}
+      {frame.picture > 0 && <Thumbnail frame={frame} />}
       {children}
     </span>
   );

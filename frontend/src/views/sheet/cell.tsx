@@ -1,7 +1,8 @@
 import { memo } from 'react';
 
-import { pictureUrl, type Label } from '../../api/client';
+import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
+import { Thumbnail } from '../../parts/picture';
 import { FAILED, markInWords } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 
@@ -51,15 +52,7 @@ export const SheetCell = memo(function SheetCell({
       }
       onDoubleClick={onOpen}
     >
-      {frame.picture > 0 && (
-        <img
-          src={pictureUrl(frame, 'thumbnail')}
-          alt=""
-          draggable={false}
-          decoding="async"
-          className="h-full w-full object-cover"
-        />
-      )}
+      {frame.picture > 0 && <Thumbnail frame={frame} />}
       {(lost || frame.picture === 0) && (
         <div
           aria-hidden="true"

@@ -21,6 +21,8 @@ function frames(...groups: [number, number][]): Frame[] {
         width: 300,
         height: 200,
         group,
+        turned: 0,
+        blur: null,
       };
     }),
   );

@@ -32,7 +32,15 @@ export const HEADING = 26;
  * The row height nearest to the wished one at which frames of the commonest proportions fill a row
  * without a rest. Heights and `width` in px.
  */
-export function snapped(frames: readonly Frame[], width: number, wished: number): number {
+export function snapped(
+  frames: readonly Frame[],
+  width: number,
+  wished: number,
+  runOf: (frame: Frame) => number = (frame) => frame.group,
+): number {
+  const runs = inRuns(frames, runOf).length;
+  // Where most groups are one frame, the gaps between groups are the usual ones.
+  const gap = runs > frames.length / 2 ? GROUP_GAP : GAP;
   const counts = new Map<number, number>();
   for (const frame of frames) {
     const ratio = Math.round(ratioOf(frame) * 100) / 100;
@@ -40,16 +48,21 @@ export function snapped(frames: readonly Frame[], width: number, wished: number)
   }
   const common = [...counts].reduce((best, one) => (one[1] > best[1] ? one : best), [1.5, 0])[0];
   // Room for one change of group is kept, so that a small group still fits behind a rest.
-  const room = width + 2 * GAP - GROUP_GAP;
-  const perRow = Math.max(1, Math.round(room / (wished * common + GAP)));
-  return Math.floor((room / perRow - GAP) / common);
+  const room = width + GAP + gap - GROUP_GAP;
+  const perRow = Math.max(1, Math.round(room / (wished * common + gap)));
+  return Math.floor((room / perRow - gap) / common);
 }
 
 /**
  * Lay frames out. A group begins behind the one before it if all of it fits into the rest of that
  * row, else on a new row; a long group goes over several rows, and others may follow its rest.
  */
-export function layout(frames: readonly Frame[], width: number, rowHeight: number): Row[] {
+export function layout(
+  frames: readonly Frame[],
+  width: number,
+  rowHeight: number,
+  runOf: (frame: Frame) => number = (frame) => frame.group,
+): Row[] {
   const rows: Row[] = [];
   let row: Row | null = null;
   let x = 0;
@@ -62,7 +75,7 @@ export function layout(frames: readonly Frame[], width: number, rowHeight: numbe
     return made;
   };
 
-  for (const members of inRuns(frames)) {
+  for (const members of inRuns(frames, runOf)) {
     const widths = members.map((frame) => Math.min(width, Math.round(rowHeight * ratioOf(frame))));
     const all = widths.reduce((sum, one) => sum + one, 0) + GAP * (widths.length - 1);
     if (row === null || x + GROUP_GAP + all > width) {
@@ -71,7 +84,7 @@ export function layout(frames: readonly Frame[], width: number, rowHeight: numbe
       if (!row.headings.length) row.headings.push({ group: held, x: 0, width, rest: true });
       x += GROUP_GAP - GAP;
     }
-    held = members[0]!.group;
+    held = runOf(members[0]!);
     row.headings.push({ group: held, x, width: width - x, rest: false });
     row.height = rowHeight + GAP + HEADING;
     const before = row.headings.at(-2);
@@ -85,12 +98,14 @@ export function layout(frames: readonly Frame[], width: number, rowHeight: numbe
   return rows;
 }
 
-function inRuns(frames: readonly Frame[]): Frame[][] {
+function inRuns(frames: readonly Frame[], runOf: (frame: Frame) => number): Frame[][] {
   const runs: Frame[][] = [];
+  let held: number | undefined;
   for (const frame of frames) {
-    const last = runs.at(-1);
-    if (last?.[0]?.group === frame.group) last.push(frame);
+    const run = runOf(frame);
+    if (run === held) runs.at(-1)!.push(frame);
     else runs.push([frame]);
+    held = run;
   }
   return runs;
 }

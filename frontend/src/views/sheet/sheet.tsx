@@ -1,15 +1,19 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 
 import { api, type Label } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { useSize } from '../../parts/use-size';
 import { clock, type Frame } from '../../state/frames';
+import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
+import { useDrawing } from './drawing';
 import { HEADING, layout, snapped, type Row } from './layout';
 
 const EDGE = 14;
+const TOP = 8;
 
 /** The rows as laid out last, for the commands that move by row. */
 export const sheetRows: { current: readonly Row[] } = { current: [] };
@@ -19,29 +23,41 @@ export function Sheet({
   rowHeight,
   labels,
   onOpen,
+  onFold,
 }: {
   rowHeight: number;
   labels: readonly Label[];
   onOpen: () => void;
+  onFold: (group: number) => void;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
-  const frames = useShoot((state) => state.frames);
   const visible = useShoot((state) => state.visible);
+  const byId = useShoot((state) => state.byId);
   const active = useShoot((state) => state.active);
+  const order = useShoot((state) => state.order);
+  const folded = useShoot((state) => state.folded);
+  // Only these orders, and what folded groups show, depend on the marks.
+  const marksVersion = useShoot((state) =>
+    order === 'stars' || order === 'decision' || state.folded.size ? state.marksVersion : 0,
+  );
+  const passing = useMemo(() => visible.flatMap((id) => byId.get(id) ?? []), [visible, byId]);
   const shown = useMemo(() => {
-    const there = new Set(visible);
-    return frames.filter((frame) => there.has(frame.id));
-  }, [frames, visible]);
-  const height = useMemo(
-    () => snapped(shown, width - 2 * EDGE, rowHeight),
-    [shown, width, rowHeight],
-  );
-  const rows = useMemo(
-    () => (width > 0 ? layout(shown, width - 2 * EDGE, height) : []),
-    [shown, width, height],
-  );
-  const sizes = useMemo(() => groupFacts(shown), [shown]);
+    const { marks } = useShoot.getState();
+    if (!folded.size || order !== 'time') return passing;
+    const there = new Set(unfolded(visible, folded, active, byId, marks));
+    return passing.filter((frame) => there.has(frame.id));
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
+  }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion]);
+  const [height, rows] = useMemo(() => {
+    const { marks } = useShoot.getState();
+    const room = width - 2 * EDGE;
+    const run = (frame: Frame) => runOf(frame, order, marks);
+    const fitting = snapped(shown, room, rowHeight, run);
+    return [fitting, width > 0 ? layout(shown, room, fitting, run) : []] as const;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
+  }, [shown, width, rowHeight, order, marksVersion]);
+  const sizes = useMemo(() => groupFacts(passing), [passing]);
   useEffect(() => {
     sheetRows.current = rows;
   }, [rows]);
@@ -53,7 +69,7 @@ export function Sheet({
     getScrollElement: () => box.current,
     estimateSize: (n) => rows[n]?.height ?? height,
     overscan: 3,
-    paddingStart: 8,
+    paddingStart: TOP,
     paddingEnd: 24,
   });
   useLayoutEffect(() => virtual.measure(), [rows, virtual]);
@@ -63,16 +79,18 @@ export function Sheet({
     [rows, active],
   );
   // Follow the person, not the layout: pictures that come in must not move what is looked at.
-  const followed = useRef<{ active: number | null; visible: readonly number[] }>(null);
+  const followed = useRef<{ active: number | null; list: unknown }>(null);
+  const list = order === 'time' && !folded.size ? visible : shown;
   useLayoutEffect(() => {
     const last = followed.current;
-    if (activeRow < 0 || (last?.active === active && last.visible === visible)) return;
-    followed.current = { active, visible };
+    if (activeRow < 0 || (last?.active === active && last.list === list)) return;
+    followed.current = { active, list };
     virtual.scrollToIndex(activeRow, { align: 'auto' });
-  }, [active, visible, activeRow, virtual]);
+  }, [active, list, activeRow, virtual]);
 
   const items = virtual.getVirtualItems();
   useLookingAt(items.flatMap((item) => rows[item.index]?.cells.map((cell) => cell.id) ?? []));
+  const { rect, handlers } = useDrawing(box, rows, { left: EDGE, top: TOP, height });
 
   return (
     <div
@@ -81,7 +99,8 @@ export function Sheet({
       aria-label="Frames"
       aria-multiselectable="true"
       tabIndex={-1}
-      className="relative h-full overflow-y-auto bg-stage outline-none"
+      className="relative h-full overflow-y-auto bg-stage outline-none select-none"
+      {...handlers}
     >
       <div style={{ height: virtual.getTotalSize() }}>
         {items.map((item) => {
@@ -98,13 +117,20 @@ export function Sheet({
                 <div
                   key={heading.group}
                   data-group={heading.group}
-                  className="figures absolute flex gap-2.5 overflow-hidden pt-1 text-[13px] whitespace-nowrap text-on-stage"
+                  className="figures absolute flex items-center gap-2.5 overflow-hidden text-[13px] whitespace-nowrap text-on-stage"
                   style={{ left: heading.x, width: heading.width, height: HEADING }}
                 >
-                  {heading.rest ? (
+                  {order !== 'time' ? (
+                    <strong>{runName(heading.group, order)}</strong>
+                  ) : heading.rest ? (
                     <span>{heading.group + 1} continued</span>
                   ) : (
-                    <GroupFacts number={heading.group + 1} {...sizes.get(heading.group)!} />
+                    <GroupHeading
+                      group={heading.group}
+                      span={sizes.get(heading.group)!}
+                      folded={folded.has(heading.group)}
+                      onFold={onFold}
+                    />
                   )}
                 </div>
               ))}
@@ -123,6 +149,18 @@ export function Sheet({
             </div>
           );
         })}
+        {rect && (
+          <div
+            aria-hidden="true"
+            className="pointer-events-none absolute z-10 border border-white bg-white/20 outline outline-black/60"
+            style={{
+              left: rect.left,
+              top: rect.top,
+              width: rect.right - rect.left,
+              height: rect.bottom - rect.top,
+            }}
+          />
+        )}
       </div>
     </div>
   );
@@ -143,19 +181,59 @@ function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
   return found;
 }
 
-function GroupFacts({ number, count, from, to }: GroupSpan & { number: number }) {
+/** Number, time and length of a group; a click selects its frames, the arrow folds it. */
+function GroupHeading({
+  group,
+  span: { count, from, to },
+  folded,
+  onFold,
+}: {
+  group: number;
+  span: GroupSpan;
+  folded: boolean;
+  onFold: (group: number) => void;
+}) {
   const seconds = from !== null && to !== null ? to - from : 0;
   const span =
     seconds < 60 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`;
+  const select = () => {
+    const { visible, byId, select, go } = useShoot.getState();
+    const ids = visible.filter((id) => byId.get(id)?.group === group);
+    select(ids);
+    go(ids[0]);
+  };
+  const Arrow = folded ? ChevronRight : ChevronDown;
   return (
     <>
-      <strong className="text-on-stage">{number}</strong>
-      <span>{clock(from)}</span>
       {count > 1 && (
-        <span>
-          {counted(count, 'frame')} · {span}
-        </span>
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={folded ? `Unfold group ${group + 1}` : `Fold group ${group + 1}`}
+          aria-expanded={!folded}
+          title={folded ? 'Unfold (G)' : 'Fold to the best frame (G)'}
+          className="-mr-2 -ml-1.5"
+          onClick={() => onFold(group)}
+        >
+          <Arrow size={17} />
+        </button>
       )}
+      <button
+        type="button"
+        tabIndex={-1}
+        title="Select this group (A)"
+        className="flex items-center gap-2.5 hover:underline"
+        onClick={select}
+      >
+        <strong>{group + 1}</strong>
+        <span>{clock(from)}</span>
+        {count > 1 && (
+          <span>
+            {counted(count, 'frame')}
+            {folded ? ', folded' : ` · ${span}`}
+          </span>
+        )}
+      </button>
     </>
   );
 }

@@ -1,11 +1,14 @@
+import { History as HistoryIcon, Tags } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
-import type { AfterMark, Settings } from '../../api/client';
-import { LABEL_KEYS, type Stage } from '../../commands/registry';
+import type { AfterMark, Settings, Shoot } from '../../api/client';
+import type { Command, Stage } from '../../commands/registry';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
+import type { Panel } from './shoot-view';
+import { WAY_WORDS } from './way';
 
 export const AFTER_WORDS: Record<AfterMark, string> = {
   stay: 'stay',
@@ -22,46 +25,83 @@ const keepFocus = (event: React.MouseEvent) => event.preventDefault();
 
 /** The marks with their keys, what happens after a mark, and what undo would undo. */
 export function BottomLine({
+  shoot,
   settings,
+  commands,
   onSettings,
   onUndo,
+  onPanel,
   onMark,
 }: {
+  shoot: Shoot;
   settings: Settings;
+  commands: readonly Command[];
   onSettings: (settings: Settings) => void;
   onUndo: () => void;
+  onPanel: (panel: Panel) => void;
   /** Undefined where nothing can be marked. */
   onMark: OnMark | undefined;
 }) {
   const undo = useShoot((state) => state.undo);
   return (
-    <footer className="flex h-[46px] shrink-0 items-center gap-3 border-t border-line bg-chrome px-4 whitespace-nowrap">
-      {onMark && <MarkKeys settings={settings} onSettings={onSettings} onMark={onMark} />}
+    <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap">
+      {onMark && (
+        <MarkKeys
+          shoot={shoot}
+          settings={settings}
+          commands={commands}
+          onSettings={onSettings}
+          onMark={onMark}
+          onPanel={onPanel}
+        />
+      )}
       <span className="flex-1" />
       <button
         type="button"
-        className="flex max-w-[300px] min-w-0 shrink items-center gap-1.5"
+        className="flex max-w-72 min-w-24 shrink items-center gap-1.5"
         disabled={!undo}
+        title={undo ? `Undo “${undo}”` : undefined}
         onClick={onUndo}
       >
-        <KeyCap chord="Ctrl+Z" />
+        <Cap of="undo" commands={commands} />
         <span className="truncate">{undo ? `undo “${undo}”` : 'nothing to undo'}</span>
       </button>
-      <span className="flex items-center gap-1.5">
-        <KeyCap chord="?" />
-      </span>
+      <button
+        type="button"
+        title="History"
+        aria-label="History"
+        className="text-quiet hover:text-ink"
+        onClick={() => onPanel('history')}
+      >
+        <HistoryIcon size={17} />
+      </button>
+      <button type="button" title="Keys" aria-label="Keys" onClick={() => onPanel('keys')}>
+        <Cap of="keys" commands={commands} />
+      </button>
     </footer>
   );
 }
 
+/** The first key of a command, if it has one. */
+function Cap({ of, commands }: { of: string; commands: readonly Command[] }) {
+  const chord = commands.find((command) => command.id === of)?.keys[0];
+  return chord ? <KeyCap chord={chord} /> : null;
+}
+
 function MarkKeys({
+  shoot,
   settings,
+  commands,
   onSettings,
   onMark,
+  onPanel,
 }: {
+  shoot: Shoot;
   settings: Settings;
+  commands: readonly Command[];
   onSettings: (settings: Settings) => void;
   onMark: OnMark;
+  onPanel: (panel: Panel) => void;
 }) {
   const labels = useLabels();
   const decision = settings.after.decision;
@@ -69,19 +109,19 @@ function MarkKeys({
     <>
       {(
         [
-          ['J', 'reject', 'reject'],
-          ['K', 'undecided', 'undecided'],
-          ['L', 'pick', 'pick'],
+          ['reject', 'reject', 'reject'],
+          ['undecide', 'undecided', 'undecided'],
+          ['pick', 'pick', 'pick'],
         ] as const
-      ).map(([key, word, value]) => (
+      ).map(([id, word, value]) => (
         <button
-          key={key}
+          key={id}
           type="button"
           className="flex items-center gap-1.5"
           onMouseDown={keepFocus}
           onClick={() => onMark({ decision: value })}
         >
-          <KeyCap chord={key} /> {word}
+          <Cap of={id} commands={commands} /> {word}
         </button>
       ))}
       <span className="h-5 border-l border-line" />
@@ -94,14 +134,14 @@ function MarkKeys({
             onMouseDown={keepFocus}
             onClick={() => onMark({ stars })}
           >
-            <KeyCap chord={String(stars)} />
+            <Cap of={`stars-${stars}`} commands={commands} />
           </button>
         ))}
         <span className="ml-1">stars</span>
       </span>
       <span className="h-5 border-l border-line" />
       <span className="flex items-center gap-2">
-        {labels.slice(0, LABEL_KEYS.length).map((label, n) => (
+        {labels.map((label, n) => (
           <button
             key={label.letter}
             type="button"
@@ -110,10 +150,20 @@ function MarkKeys({
             onMouseDown={keepFocus}
             onClick={() => onMark({ label: label.letter })}
           >
-            <KeyCap chord={LABEL_KEYS[n]!} />
-            <LabelSign label={label} size={16} />
+            {/* More than five: their keys are on the key sheet, there is no room here. */}
+            {labels.length <= 5 && <Cap of={`label-${n + 1}`} commands={commands} />}
+            <LabelSign label={label} size={labels.length <= 5 ? 16 : 19} />
           </button>
         ))}
+        <button
+          type="button"
+          title="Labels and their meanings"
+          aria-label="Labels and their meanings"
+          className="text-quiet hover:text-ink"
+          onClick={() => onPanel('labels')}
+        >
+          <Tags size={16} />
+        </button>
       </span>
       <span className="h-5 border-l border-line" />
       <Popover.Root>
@@ -121,7 +171,7 @@ function MarkKeys({
           <span>
             then <strong>{AFTER_WORDS[decision]}</strong>
           </span>
-          <KeyCap chord="T" />
+          <Cap of="after" commands={commands} />
         </Popover.Trigger>
         <Popover.Portal>
           <Popover.Content
@@ -132,6 +182,12 @@ function MarkKeys({
             sideOffset={10}
             className="z-40 w-80 rounded-lg border border-line bg-chrome p-4 shadow-xl"
           >
+            <p className="mb-2">
+              You are <strong>{WAY_WORDS[shoot.way]}</strong>.{' '}
+              <Popover.Close className="underline" onClick={() => onPanel('way')}>
+                What is that?
+              </Popover.Close>
+            </p>
             <p className="mb-2 font-bold">After a mark on one frame, go to</p>
             {(['decision', 'stars', 'label'] as const).map((kind) => (
               <label key={kind} className="flex items-center justify-between py-1">

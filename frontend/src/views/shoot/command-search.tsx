@@ -1,42 +1,111 @@
+import { useQuery } from '@tanstack/react-query';
 import { Command as Search } from 'cmdk';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
 
-import type { Command, Stage } from '../../commands/registry';
+import { api, ask, type Filter } from '../../api/client';
+import { appliesIn, type Command, type Stage } from '../../commands/registry';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
+import { useShoot } from '../../state/shoot';
 
-/** Type a few letters of any command and run it. */
+/** So many frames are listed at most; more letters narrow them down. */
+const MOST_FRAMES = 8;
+const ITEM =
+  'flex cursor-pointer items-center justify-between gap-4 rounded px-3 py-1.5 data-[selected=true]:bg-ink data-[selected=true]:text-paper';
+
+/** Type a few letters of any command, shoot, saved filter or frame, and go there. */
 export function CommandSearch({
   open,
   onClose,
-  commands,
-  stage,
+  ...rest
 }: {
   open: boolean;
   onClose: () => void;
   commands: readonly Command[];
   stage: Stage;
+  shootId: number;
+  onFilter: (filter: Filter) => void;
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="Commands">
-      <Search loop>
-        <Search.Input
-          autoFocus
-          placeholder="What do you want to do?"
-          className="h-10 w-full rounded border border-line bg-paper px-3"
-        />
-        <Search.List className="mt-3 max-h-[50vh] overflow-auto">
-          <Search.Empty className="p-3 text-quiet">No command is called that.</Search.Empty>
+    <Panel open={open} onClose={onClose} title="Search">
+      <Found onClose={onClose} {...rest} />
+    </Panel>
+  );
+}
+
+function Found({
+  onClose,
+  commands,
+  stage,
+  shootId,
+  onFilter,
+}: {
+  onClose: () => void;
+  commands: readonly Command[];
+  stage: Stage;
+  shootId: number;
+  onFilter: (filter: Filter) => void;
+}) {
+  const [typed, setTyped] = useState('');
+  const navigate = useNavigate();
+  const frames = useShoot((state) => state.frames);
+  const { data: shoots } = useQuery({
+    queryKey: ['shoots'],
+    queryFn: () => ask(api.GET('/api/shoots')),
+  });
+  const { data: filters } = useQuery({
+    queryKey: ['filters'],
+    queryFn: () => ask(api.GET('/api/filters')),
+  });
+  const then = (work: () => void) => () => {
+    onClose();
+    work();
+  };
+  const wanted = typed.trim().toLowerCase();
+  const named =
+    wanted.length < 2
+      ? []
+      : frames.filter((frame) => frame.name.toLowerCase().includes(wanted)).slice(0, MOST_FRAMES);
+  return (
+    <Search loop>
+      <Search.Input
+        autoFocus
+        value={typed}
+        onValueChange={setTyped}
+        placeholder="command, frame, saved filter or shoot"
+        className="h-10 w-full rounded border border-line bg-paper px-3"
+      />
+      <Search.List className="mt-3 max-h-[50vh] overflow-auto [&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-quiet">
+        <Search.Empty className="p-3 text-quiet">Nothing is called that.</Search.Empty>
+        {named.length > 0 && (
+          <Search.Group heading="Frames">
+            {named.map((frame) => (
+              <Search.Item
+                key={frame.id}
+                value={`frame ${frame.name} ${frame.id}`}
+                className={ITEM}
+                onSelect={then(() => {
+                  const { visible, go } = useShoot.getState();
+                  if (!visible.includes(frame.id)) stage.clearFilter();
+                  go(frame.id);
+                })}
+              >
+                {frame.name}
+                <span>group {frame.group + 1}</span>
+              </Search.Item>
+            ))}
+          </Search.Group>
+        )}
+        <Search.Group heading="Commands">
           {commands
-            .filter((command) => command.id !== 'search' && (command.when?.(stage) ?? true))
+            .filter((command) => command.id !== 'search' && appliesIn(command, stage.view))
             .map((command) => (
               <Search.Item
                 key={command.id}
                 value={command.title}
-                onSelect={() => {
-                  onClose();
-                  command.run(stage);
-                }}
-                className="flex cursor-pointer items-center justify-between rounded px-3 py-1.5 data-[selected=true]:bg-ink data-[selected=true]:text-paper"
+                onSelect={then(() => command.run(stage))}
+                className={ITEM}
               >
                 {command.title}
                 <span className="flex gap-1">
@@ -46,8 +115,44 @@ export function CommandSearch({
                 </span>
               </Search.Item>
             ))}
-        </Search.List>
-      </Search>
-    </Panel>
+        </Search.Group>
+        {!!filters?.length && (
+          <Search.Group heading="Saved filters">
+            {filters.map((saved) => (
+              <Search.Item
+                key={saved.name}
+                value={`filter ${saved.name}`}
+                className={ITEM}
+                onSelect={then(() => onFilter(saved.filter as Filter))}
+              >
+                {saved.name}
+              </Search.Item>
+            ))}
+          </Search.Group>
+        )}
+        <Search.Group heading="Shoots">
+          {shoots
+            ?.filter((shoot) => shoot.id !== shootId)
+            .map((shoot) => (
+              <Search.Item
+                key={shoot.id}
+                value={`shoot ${shoot.name} ${shoot.id}`}
+                className={ITEM}
+                onSelect={then(() => void navigate(`/shoots/${shoot.id}`))}
+              >
+                {shoot.name}
+                <span>{shoot.tally.frames.toLocaleString('en')} frames</span>
+              </Search.Item>
+            ))}
+          <Search.Item
+            value="all shoots"
+            className={ITEM}
+            onSelect={then(() => void navigate('/'))}
+          >
+            All shoots
+          </Search.Item>
+        </Search.Group>
+      </Search.List>
+    </Search>
   );
 }

@@ -1,5 +1,9 @@
-import type { Decision, Filter, Label } from '../../api/client';
-import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { useState } from 'react';
+
+import { api, ask, inWords, type Decision, type Filter, type Label } from '../../api/client';
+import { labelOf, LabelSign, PickSign, RejectSign } from '../../parts/marks';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
 
 const DECISIONS: readonly { value: Decision; word: string }[] = [
@@ -19,6 +23,12 @@ export function FilterPanel({
 }) {
   const filter = useShoot((state) => state.filter);
   const found = useShoot((state) => state.found);
+  // Also those that frames still have and the set does not.
+  const gone = Object.keys(found?.labels ?? {}).filter(
+    (letter) =>
+      letter && found!.labels[letter]! > 0 && !labels.some((one) => one.letter === letter),
+  );
+  const listed = [...labels, ...gone.map((letter) => labelOf(labels, letter)!)];
   const flip = <T,>(list: readonly T[], value: T): T[] =>
     list.includes(value) ? list.filter((one) => one !== value) : [...list, value];
 
@@ -69,7 +79,7 @@ export function FilterPanel({
         ))}
       </div>
       <div className="flex flex-wrap items-center gap-1">
-        {labels.map((label) => (
+        {listed.map((label) => (
           <Choice
             key={label.letter}
             on={filter.labels.includes(label.letter)}
@@ -88,6 +98,7 @@ export function FilterPanel({
           no label
         </Choice>
       </div>
+      <SavedFilters filter={filter} onChange={onChange} />
       <button
         type="button"
         className="ml-auto rounded px-2 py-1 underline disabled:no-underline"
@@ -97,6 +108,81 @@ export function FilterPanel({
         show all
       </button>
     </section>
+  );
+}
+
+/** Filters under a name, for every shoot. */
+function SavedFilters({
+  filter,
+  onChange,
+}: {
+  filter: Filter;
+  onChange: (filter: Filter) => void;
+}) {
+  const client = useQueryClient();
+  const [name, setName] = useState<string | null>(null);
+  const { data: saved } = useQuery({
+    queryKey: ['filters'],
+    queryFn: () => ask(api.GET('/api/filters')),
+  });
+  const take = (work: Promise<typeof saved>) =>
+    work.then(
+      (filters) => client.setQueryData(['filters'], filters),
+      (error: unknown) => useShoot.getState().say(inWords(error), true),
+    );
+  const save = () => {
+    if (name?.trim())
+      void take(ask(api.PUT('/api/filters', { body: { name: name.trim(), filter } })));
+    setName(null);
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-1">
+      {saved?.map((one) => (
+        <span key={one.name} className="flex h-8 items-center rounded border border-line bg-paper">
+          <button type="button" className="px-2" onClick={() => onChange(one.filter as Filter)}>
+            {one.name}
+          </button>
+          <button
+            type="button"
+            aria-label={`Forget the filter ${one.name}`}
+            className="pr-1.5 text-quiet hover:text-ink"
+            onClick={() =>
+              void take(ask(api.DELETE('/api/filters', { params: { query: { name: one.name } } })))
+            }
+          >
+            <X size={14} />
+          </button>
+        </span>
+      ))}
+      {name === null ? (
+        <button
+          type="button"
+          className="rounded px-2 py-1 underline disabled:no-underline"
+          disabled={isEmpty(filter)}
+          onClick={() => setName('')}
+        >
+          save this filter
+        </button>
+      ) : (
+        <input
+          autoFocus
+          aria-label="Name of the filter"
+          placeholder="name, then Enter"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') save();
+            if (event.key === 'Escape') {
+              event.stopPropagation();
+              setName(null);
+            }
+          }}
+          onBlur={() => setName(null)}
+          className="h-8 w-40 rounded border border-line bg-paper px-2"
+        />
+      )}
+    </div>
   );
 }
 

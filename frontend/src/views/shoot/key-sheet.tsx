@@ -1,6 +1,9 @@
+import type { Label } from '../../api/client';
 import type { Command } from '../../commands/registry';
+import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
+import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 
 const SECTIONS: readonly Command['section'][] = [
   'Mark',
@@ -11,38 +14,76 @@ const SECTIONS: readonly Command['section'][] = [
   'Shoot',
 ];
 
-/** All keys on one page. */
+/** A line for each command that has a key; the stars share one. */
+function lines(commands: readonly Command[]): { title: string; keys: readonly string[] }[] {
+  const stars = commands.filter((one) => /^stars-[1-5]$/.test(one.id));
+  return commands
+    .filter((one) => one.keys.length && (!stars.includes(one) || one === stars[0]))
+    .map((one) =>
+      one === stars[0]
+        ? { title: 'Stars', keys: stars.flatMap((each) => each.keys.slice(0, 1)) }
+        : { title: one.title, keys: one.keys },
+    );
+}
+
+/** All keys on one page, with what the signs mean; it can be printed. */
 export function KeySheet({
   open,
   onClose,
+  onChange,
   commands,
+  labels,
 }: {
   open: boolean;
   onClose: () => void;
+  onChange: () => void;
   commands: readonly Command[];
+  labels: readonly Label[];
 }) {
   return (
     <Panel open={open} onClose={onClose} title="Keys" wide>
-      <div className="columns-2 gap-10 md:columns-3">
+      <div data-print="keys" className="columns-2 gap-8 text-[13px] md:columns-3">
         {SECTIONS.map((section) => (
-          <section key={section} className="mb-5 break-inside-avoid">
+          <section key={section} className="mb-4 break-inside-avoid-column">
             <h3 className="mb-1 font-bold">{section}</h3>
             <dl>
-              {commands
-                .filter((command) => command.section === section && command.keys.length)
-                .map((command) => (
-                  <div key={command.id} className="flex items-center justify-between gap-3 py-0.5">
-                    <dt className="text-quiet">{command.title}</dt>
-                    <dd className="flex shrink-0 gap-1">
-                      {command.keys.map((key) => (
-                        <KeyCap key={key} chord={key} />
-                      ))}
-                    </dd>
-                  </div>
-                ))}
+              {lines(commands.filter((one) => one.section === section)).map(({ title, keys }) => (
+                <div
+                  key={title}
+                  className="flex break-inside-avoid items-center justify-between gap-3"
+                >
+                  <dt className="text-quiet">{title}</dt>
+                  <dd className="flex shrink-0 gap-1">
+                    {keys.map((key) => (
+                      <KeyCap key={key} chord={key} />
+                    ))}
+                  </dd>
+                </div>
+              ))}
             </dl>
           </section>
         ))}
+        <section className="mb-4 break-inside-avoid">
+          <h3 className="mb-1 font-bold">Signs</h3>
+          <ul className="flex flex-col gap-1 text-quiet">
+            <li className="flex items-center gap-2">
+              <PickSign size={22} /> pick
+            </li>
+            <li className="flex items-center gap-2">
+              <RejectSign size={22} /> reject, with hatching
+            </li>
+            {labels.map((label) => (
+              <li key={label.letter} className="flex items-center gap-2">
+                <LabelSign label={label} size={22} /> {label.name}
+                {label.meaning && `: ${label.meaning}`}
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+      <div className="mt-2 flex gap-2 print:hidden">
+        <Button onClick={onChange}>Change keys</Button>
+        <Button onClick={() => window.print()}>Print</Button>
       </div>
     </Panel>
   );

@@ -3,29 +3,57 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 
 import { api, ask, inWords, type Filter, type Settings, type Shoot } from '../../api/client';
-import { chordOf, isTyping } from '../../commands/keys';
-import { commandFor, commandsFor, type Stage, type View } from '../../commands/registry';
-import { isRunning, useBringings } from '../../parts/bringings';
-import { Button } from '../../parts/button';
+import { withKeys } from '../../commands/key-set';
+import { learnKeyboard } from '../../commands/keys';
+import { commandsFor, type Over, type Stage, type View } from '../../commands/registry';
 import { Timeline } from '../../parts/timeline';
-import { counted } from '../../parts/numbers';
-import { otherFiles } from '../../parts/other-files';
-import { mark, walk } from '../../state/marking';
-import { neighbourGroup, nextUndecided } from '../../state/places';
+import { mark, targets, walk } from '../../state/marking';
+import { followPair, isSecond, openSecond } from '../../state/paired';
 import { useLabels, useSettings } from '../../state/settings';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
 import { listen, refind, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
-import { inNextRow } from '../sheet/layout';
-import { Sheet, sheetRows } from '../sheet/sheet';
+import type { Close } from '../frame/photograph';
+import { Sheet } from '../sheet/sheet';
 import { WrapUp } from '../wrap-up/wrap-up';
 import { AllFacts } from './all-facts';
 import { AFTER_ORDER, AFTER_WORDS, BottomLine } from './bottom-line';
 import { Clocks } from './clocks';
 import { CommandSearch } from './command-search';
 import { FilterPanel } from './filter-panel';
+import { History } from './history';
+import { KeyEditor } from './key-editor';
 import { KeySheet } from './key-sheet';
+import { LabelEditor } from './label-editor';
+import { moves } from './moves';
+import { Empty, Notices, NothingPasses } from './notices';
+import { PacePanel } from './pace';
 import { TopLine } from './top-line';
+import { useKeys } from './use-keys';
+import { WayPanel } from './way';
+
+export type Panel =
+  | ''
+  | 'keys'
+  | 'key-editor'
+  | 'search'
+  | 'facts'
+  | 'clocks'
+  | 'history'
+  | 'labels'
+  | 'way'
+  | 'pace';
+
+const NOTHING_OVER: ReadonlySet<Over> = new Set();
+const SURROUNDS: readonly Settings['surround'][] = ['dark', 'middle', 'light'];
+
+/** Fold a group to its best frame, or unfold it. */
+function flipFold(group: number): void {
+  const { folded, fold } = useShoot.getState();
+  const next = new Set(folded);
+  if (!next.delete(group)) next.add(group);
+  fold(next);
+}
 
 const placeKey = (shootId: number) => `winnow.place.${shootId}`;
 
@@ -108,14 +136,17 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const client = useQueryClient();
   const [settings, saveSettings] = useSettings();
   const labels = useLabels();
-  const [panel, setPanel] = useState<'' | 'keys' | 'search' | 'facts' | 'clocks'>('');
+  const [panel, setPanel] = useState<Panel>('');
   const [filterOpen, setFilterOpen] = useState(false);
-  const [bare, setBare] = useState(false);
-  const [looksClose, setLooksClose] = useState(false);
-  const [sharp, setSharp] = useState(false);
+  const [bare, setBare] = useState(isSecond);
+  const [close, setClose] = useState<Close>(0);
+  const [over, setOver] = useState<ReadonlySet<Over>>(NOTHING_OVER);
   const active = useShoot((state) => state.active);
   const total = useShoot((state) => state.frames.length);
   const shown = useShoot((state) => state.visible.length);
+  const filterNow = useShoot((state) => state.filter);
+  const found = useShoot((state) => state.found);
+  const undo = useShoot((state) => state.undo);
 
   const show = useCallback(
     (next: View) => {
@@ -148,13 +179,13 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       show,
       back: () => {
         const { selection, select } = useShoot.getState();
-        if (looksClose) setLooksClose(false);
+        if (close) setClose(0);
         else if (bare) setBare(false);
         else if (view !== 'sheet') show('sheet');
         else if (selection.length) select([]);
         else setFilterOpen(false);
       },
-      lookClose: () => setLooksClose((on) => !on),
+      lookClose: (scale) => setClose((now) => (now === scale ? 0 : scale)),
       cycleAfter: () => {
         // Keys can come faster than the page is drawn: the cache has the latest.
         const latest = client.getQueryData<Settings>(['settings']) ?? settings;
@@ -181,8 +212,45 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       },
       lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
-      openSecond: () => window.open(window.location.href, '_blank', 'popup,width=1280,height=800'),
-      toggleSharp: () => setSharp((on) => !on),
+      openSecond: () => {
+        if (!openSecond(shoot.id))
+          useShoot
+            .getState()
+            .say('The browser doesn’t let a second window open. Allow it, please.', true);
+      },
+      toggleOver: (what) =>
+        setOver((now) => {
+          const next = new Set(now);
+          if (!next.delete(what)) next.add(what);
+          return next;
+        }),
+      turn: (by) => {
+        const frames = [...targets()];
+        act(ask(api.POST('/api/shoots/{shoot}/turn', { ...path, body: { frames, by } })));
+        useShoot.getState().say(`Turned ${by === 1 ? 'right' : 'left'}, on screen only`);
+      },
+      cycleSurround: () => {
+        const next = SURROUNDS[(SURROUNDS.indexOf(settings.surround) + 1) % SURROUNDS.length]!;
+        saveSettings({ ...settings, surround: next });
+        useShoot.getState().say(`Surround: ${next}`);
+      },
+      foldGroup: () => {
+        const { byId, active, say, order } = useShoot.getState();
+        const group = byId.get(active ?? -1)?.group;
+        if (order !== 'time') say('Groups can be folded when the sheet is sorted by time');
+        else if (group !== undefined) flipFold(group);
+      },
+      foldAll: () => {
+        const { frames, folded, fold, say, order } = useShoot.getState();
+        if (order !== 'time') {
+          say('Groups can be folded when the sheet is sorted by time');
+          return;
+        }
+        fold(folded.size ? new Set() : new Set(frames.map((frame) => frame.group)));
+        say(folded.size ? 'All groups unfolded' : 'Every group shows its best frame');
+      },
+      sortBy: (sort) => saveSettings({ ...settings, sort }),
+      openPanel: setPanel,
       openClocks: () => setPanel('clocks'),
       openFacts: () => setPanel('facts'),
       toggleFollow: () => {
@@ -193,11 +261,32 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         say(on ? 'The newest frame is followed' : 'New frames no longer move you');
       },
     }),
-    [view, settings, labels, looksClose, bare, show, setFilter, saveSettings, act, path, client],
+    [
+      view,
+      settings,
+      labels,
+      close,
+      bare,
+      show,
+      setFilter,
+      saveSettings,
+      act,
+      path,
+      client,
+      shoot.id,
+    ],
   );
-  const commands = useMemo(() => commandsFor(labels), [labels]);
+  const standard = useMemo(() => commandsFor(labels), [labels]);
+  const commands = useMemo(
+    () => withKeys(standard, settings.keys.keys),
+    [standard, settings.keys.keys],
+  );
   useEffect(() => useShoot.getState().follow(settings.follow_newest), [settings.follow_newest]);
-  useKeys(commands, stage, panel !== '');
+  useEffect(() => useShoot.getState().sortBy(settings.sort), [settings.sort]);
+  useEffect(() => void learnKeyboard(), []);
+  useEffect(() => followPair(shoot.id), [shoot.id]);
+  const endGlance = useCallback(() => setClose(0), []);
+  useKeys(commands, stage, panel !== '', endGlance);
 
   const span = useSpan(view, active);
   const changeSettings = (next: Settings) => saveSettings(next);
@@ -219,6 +308,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onGoOn={stage.lookAgain}
             onFollow={stage.toggleFollow}
             onClocks={stage.openClocks}
+            onPanel={setPanel}
           />
         )}
         {!hidden && filterOpen && view !== 'wrap-up' && (
@@ -231,30 +321,75 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
           ) : total === 0 ? (
             <Empty shoot={shoot} />
           ) : shown === 0 ? (
-            <NothingPasses onAll={stage.clearFilter} />
+            <NothingPasses
+              filter={filterNow}
+              found={found}
+              onChange={setFilter}
+              onUndo={undo ? () => walk('undo') : undefined}
+            />
           ) : view === 'sheet' ? (
-            <Sheet rowHeight={settings.row_height} labels={labels} onOpen={() => show('frame')} />
+            <Sheet
+              rowHeight={settings.row_height}
+              labels={labels}
+              onOpen={() => show('frame')}
+              onFold={flipFold}
+            />
           ) : (
             <FrameView
               labels={labels}
               facts={settings.facts_shown}
               bare={bare}
-              sharp={sharp}
-              looksClose={looksClose}
-              onLookClose={setLooksClose}
+              over={over}
+              close={close}
+              glassScale={settings.magnifier}
+              onClose={setClose}
+              onStep={stage.step}
             />
           )}
         </main>
         {!hidden && (
           <BottomLine
+            shoot={shoot}
             settings={settings}
+            commands={commands}
             onSettings={changeSettings}
             onUndo={() => walk('undo')}
+            onPanel={setPanel}
             onMark={view === 'wrap-up' ? undefined : stage.mark}
           />
         )}
       </div>
-      <KeySheet open={panel === 'keys'} onClose={() => setPanel('')} commands={commands} />
+      <KeySheet
+        open={panel === 'keys'}
+        onClose={() => setPanel('')}
+        commands={commands}
+        labels={labels}
+        onChange={() => setPanel('key-editor')}
+      />
+      <KeyEditor
+        open={panel === 'key-editor'}
+        onClose={() => setPanel('')}
+        commands={standard}
+        set={settings.keys}
+        onChange={(keys) => saveSettings({ ...settings, keys })}
+      />
+      <LabelEditor open={panel === 'labels'} onClose={() => setPanel('')} labels={labels} />
+      <History shootId={shoot.id} open={panel === 'history'} onClose={() => setPanel('')} />
+      <PacePanel
+        shoot={shoot}
+        open={panel === 'pace'}
+        onClose={() => setPanel('')}
+        onFilter={setFilter}
+      />
+      <WayPanel
+        shoot={shoot}
+        open={panel === 'way'}
+        onClose={() => setPanel('')}
+        onChosen={(filter) => {
+          setFilter(filter);
+          void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
+        }}
+      />
       <AllFacts open={panel === 'facts'} onClose={() => setPanel('')} />
       <Clocks shootId={shoot.id} open={panel === 'clocks'} onClose={() => setPanel('')} />
       <CommandSearch
@@ -262,76 +397,11 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         onClose={() => setPanel('')}
         commands={commands}
         stage={stage}
+        shootId={shoot.id}
+        onFilter={setFilter}
       />
     </div>
   );
-}
-
-/** The commands that move the active frame and the selection. */
-function moves(view: View) {
-  const sight = () => {
-    const { visible, marks, byId, active } = useShoot.getState();
-    return {
-      visible,
-      active: active ?? -1,
-      markOf: (id: number) => marks.get(id),
-      groupOf: (id: number) => byId.get(id)?.group,
-    };
-  };
-  const go = (id: number | null | undefined) => useShoot.getState().go(id);
-  const step = (way: 1 | -1) => {
-    const { visible, active } = sight();
-    go(visible[visible.indexOf(active) + way]);
-  };
-  const stepGroup = (way: 1 | -1) => {
-    const seen = sight();
-    go(neighbourGroup(seen.active, way, seen));
-  };
-  return {
-    step,
-    stepGroup,
-    stepRow: (way: 1 | -1) => {
-      if (view === 'sheet') go(inNextRow(sheetRows.current, sight().active, way));
-      else stepGroup(way);
-    },
-    end: (way: 1 | -1) => go(sight().visible.at(way === 1 ? -1 : 0)),
-    nextUndecided: () => {
-      const seen = sight();
-      const next = nextUndecided(seen.active, seen);
-      if (next === undefined) useShoot.getState().say('No other frame is undecided');
-      else go(next);
-    },
-    selectGroup: () => {
-      const { visible, groupOf, active } = sight();
-      useShoot.getState().select(visible.filter((id) => groupOf(id) === groupOf(active)));
-    },
-    selectAll: () => useShoot.getState().select(sight().visible),
-    extend: (way: 1 | -1) => {
-      const { visible, active } = sight();
-      const next = visible[visible.indexOf(active) + way];
-      if (next !== undefined) useShoot.getState().choose(next, 'range');
-    },
-  };
-}
-
-function useKeys(commands: ReturnType<typeof commandsFor>, stage: Stage, suspended: boolean): void {
-  useEffect(() => {
-    if (suspended) return;
-    const pressed = (event: KeyboardEvent) => {
-      const chord = chordOf(event);
-      if (event.defaultPrevented || (isTyping(event.target) && chord !== 'Ctrl+K')) return;
-      const onButton =
-        event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
-      // A focused button keeps its own keys.
-      if (onButton && (chord === 'Space' || chord === 'Enter')) return;
-      const command = commandFor(commands, chord, stage);
-      if (!command) return;
-      event.preventDefault();
-      if (!event.repeat || command.repeats) command.run(stage);
-    };
-    window.addEventListener('keydown', pressed);
-    return () => window.removeEventListener('keydown', pressed);
-  }, [commands, stage, suspended]);
 }
 
 /** The frames that the timeline brackets: the active one's group in frame view, else around it. */
@@ -344,74 +414,4 @@ function useSpan(view: View, active: number | null): readonly number[] {
     const members = frames.filter((frame) => frame.group === group);
     return [members[0]?.id ?? active, members.at(-1)?.id ?? active];
   }, [active, byId, frames, view]);
-}
-
-function Notices({ shoot, lost, onAgain }: { shoot: Shoot; lost: boolean; onAgain: () => void }) {
-  const [hushed, setHushed] = useState('');
-  const { failed, missing } = shoot.tally;
-  const { data: bringings } = useBringings();
-  const brought = bringings?.find((one) => one.shoot_id === shoot.id);
-  const unsafe = brought && !isRunning(brought) && !brought.safe;
-  const lines = [
-    ...(lost
-      ? ['Winnow does not answer. Marks made now are not stored. Is it still running?']
-      : []),
-    ...(unsafe ? [`${brought.report} ${brought.notice}`] : []),
-    ...shoot.folders.map((folder) => folder.notice).filter(Boolean),
-    ...shoot.status.notices,
-    ...(missing
-      ? [`${counted(missing, 'frame')} can’t be found on disk any more. Their marks are kept.`]
-      : []),
-    ...(failed && !shoot.status.running
-      ? [`${counted(failed, 'frame')} can’t be shown; each says why.`]
-      : []),
-  ];
-  const text = lines.join(' ');
-  if (!text || text === hushed) return null;
-  return (
-    <div
-      role="alert"
-      className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
-    >
-      <span className="min-w-0 flex-1">{text}</span>
-      <button type="button" className="underline" onClick={onAgain}>
-        look again
-      </button>
-      <button type="button" className="underline" onClick={() => setHushed(text)}>
-        hide
-      </button>
-    </div>
-  );
-}
-
-function Empty({ shoot }: { shoot: Shoot }) {
-  const others = otherFiles(shoot.folders);
-  const gone = shoot.folders.some((folder) => folder.notice);
-  return (
-    <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
-      {shoot.status.running ? (
-        <p>Looking for pictures …</p>
-      ) : (
-        <>
-          <p className="text-lg font-bold">
-            {gone ? 'This folder can’t be read now.' : 'No pictures in this folder yet.'}
-          </p>
-          {others && <p>In it: {others}.</p>}
-          <p>JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.</p>
-          <Link to="/" className="underline">
-            Open another folder
-          </Link>
-        </>
-      )}
-    </div>
-  );
-}
-
-function NothingPasses({ onAll }: { onAll: () => void }) {
-  return (
-    <div className="flex h-full flex-col items-center justify-center gap-4 bg-stage text-on-stage">
-      <p className="text-lg font-bold">No frame passes this filter.</p>
-      <Button onClick={onAll}>Show all frames</Button>
-    </div>
-  );
 }

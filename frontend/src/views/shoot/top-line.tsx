@@ -4,9 +4,11 @@ import { useEffect } from 'react';
 import { Link } from 'react-router';
 
 import type { Bringing, Settings, Shoot } from '../../api/client';
-import type { View } from '../../commands/registry';
+import { SORTS, type View } from '../../commands/registry';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';
+import { useTally } from './pace';
+import type { Panel } from './shoot-view';
 
 const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: 'Sheet' },
@@ -28,6 +30,7 @@ export function TopLine({
   onGoOn,
   onFollow,
   onClocks,
+  onPanel,
 }: {
   shoot: Shoot;
   view: View;
@@ -40,6 +43,7 @@ export function TopLine({
   onGoOn: () => void;
   onFollow: () => void;
   onClocks: () => void;
+  onPanel: (panel: Panel) => void;
 }) {
   const found = useShoot((state) => state.found);
   const filter = useShoot((state) => state.filter);
@@ -67,6 +71,7 @@ export function TopLine({
         <Place />
         {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
       </button>
+      <Tally target={shoot.keep_target} onOpen={() => onPanel('pace')} />
       <Progress shoot={shoot} brief={!!coming} onStop={onStop} onGoOn={onGoOn} />
       {coming && <Coming bringing={coming} />}
       {settings.follow_newest && (
@@ -114,12 +119,29 @@ export function TopLine({
                 onSettings={onSettings}
                 onFollow={onFollow}
                 onClocks={onClocks}
+                onPanel={onPanel}
               />
             </Popover.Content>
           </Popover.Portal>
         </Popover.Root>
       </nav>
     </header>
+  );
+}
+
+/** How far the cull is, in short. */
+function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }) {
+  const { frames, undecided, picks } = useTally();
+  return (
+    <button
+      type="button"
+      title="How far the cull is"
+      className="figures shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
+      onClick={onOpen}
+    >
+      {frames - undecided}/{frames} decided · {picks}
+      {target !== null && `/${target}`} kept
+    </button>
   );
 }
 
@@ -240,14 +262,32 @@ function Looks({
   onSettings,
   onFollow,
   onClocks,
+  onPanel,
 }: {
   settings: Settings;
   onSettings: (settings: Settings) => void;
   onFollow: () => void;
   onClocks: () => void;
+  onPanel: (panel: Panel) => void;
 }) {
   return (
     <div className="flex flex-col gap-3">
+      <label className="flex items-center justify-between">
+        Sorted by
+        <select
+          className="h-8 rounded border border-line bg-paper px-1"
+          value={settings.sort}
+          onChange={(event) =>
+            onSettings({ ...settings, sort: event.target.value as Settings['sort'] })
+          }
+        >
+          {SORTS.map(([order, words]) => (
+            <option key={order} value={order}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </label>
       <Choices
         legend="Rows"
         value={String(settings.row_height)}
@@ -297,9 +337,29 @@ function Looks({
           if ((wanted === 'go') !== settings.follow_newest) onFollow();
         }}
       />
-      <Popover.Close className="self-start underline" onClick={onClocks}>
-        Cameras’ clocks …
-      </Popover.Close>
+      <Choices
+        legend="Magnifying glass"
+        value={settings.magnifier === 1 ? '100 %' : '200 %'}
+        choices={[
+          ['100 %', '100 %'],
+          ['200 %', '200 %'],
+        ]}
+        onChange={(value) => onSettings({ ...settings, magnifier: value === '100 %' ? 1 : 2 })}
+      />
+      <div className="flex flex-wrap gap-x-4 gap-y-1">
+        <Popover.Close className="underline" onClick={() => onPanel('way')}>
+          First pass …
+        </Popover.Close>
+        <Popover.Close className="underline" onClick={() => onPanel('labels')}>
+          Labels …
+        </Popover.Close>
+        <Popover.Close className="underline" onClick={() => onPanel('key-editor')}>
+          Keys …
+        </Popover.Close>
+        <Popover.Close className="underline" onClick={onClocks}>
+          Cameras’ clocks …
+        </Popover.Close>
+      </div>
     </div>
   );
 }

@@ -23,6 +23,8 @@ from winnow.web.models import (
     FramesOut,
     LookingAt,
     PartIn,
+    TurnedOut,
+    TurnIn,
 )
 from winnow.work import sheet
 from winnow.work.analyse import Failure, Part
@@ -54,6 +56,8 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
         width=[r.width for r in rows],
         height=[r.height for r in rows],
         group=[group for _, group in listed],
+        turned=[r.turned for r in rows],
+        blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],
         label=[r.mark.label for r in rows],
@@ -81,6 +85,15 @@ def looking_at(shoot: ShootDep, wanted: LookingAt, studio: StudioDep) -> Respons
     """Say which frames are on screen: their pictures come first."""
     studio.indexer.look_at(shoot, wanted.frames)
     return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/turn")
+def turn(shoot: ShootDep, wanted: TurnIn, studio: StudioDep) -> TurnedOut:
+    """Turn frames on screen; their files are not changed."""
+    turned = frames.turn(studio.db, shoot, wanted.frames, wanted.by)
+    patches = [{"id": frame, "turned": by} for frame, by in turned.items()]
+    studio.events.tell(shoot, "frames", frames=patches)
+    return TurnedOut(turned=turned)
 
 
 @router.get("/frames/{frame}")

@@ -9,9 +9,18 @@ from fastapi import APIRouter, HTTPException
 from fastapi.responses import StreamingResponse
 
 from winnow.core.marks import Change, Edit, plan_edit
+from winnow.core.pace import pace
 from winnow.store import frames, marks, settings
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
-from winnow.web.models import ChangeOut, EditIn, HistoryOut, WindowIn
+from winnow.web.models import (
+    ChangeOut,
+    EditIn,
+    GoToIn,
+    HistoryOut,
+    PaceOut,
+    PastChangeOut,
+    WindowIn,
+)
 from winnow.work import told
 from winnow.work.studio import Studio
 
@@ -60,6 +69,28 @@ def redo(shoot: ShootDep, asked: WindowIn, studio: StudioDep) -> ChangeOut:
 def get_history(shoot: ShootDep, studio: StudioDep) -> HistoryOut:
     """What undo and redo would do."""
     return HistoryOut.model_validate(marks.history(studio.db, shoot))
+
+
+@router.get("/history/all")
+def list_history(shoot: ShootDep, studio: StudioDep) -> list[PastChangeOut]:
+    """The last 500 steps, the newest first; those that were undone can be redone."""
+    return [PastChangeOut.model_validate(one) for one in marks.past_changes(studio.db, shoot)]
+
+
+@router.post("/history")
+def go_to(shoot: ShootDep, wanted: GoToIn, studio: StudioDep) -> ChangeOut:
+    """Undo or redo until a change is the last one that is made."""
+    try:
+        change = marks.go_to(studio.db, shoot, wanted.change)
+    except KeyError:
+        raise HTTPException(404, "This step is no longer in the history.") from None
+    return _tell(studio, shoot, change, wanted.window)
+
+
+@router.get("/pace")
+def get_pace(shoot: ShootDep, studio: StudioDep) -> PaceOut:
+    """How quickly frames are decided."""
+    return PaceOut.model_validate(pace(marks.decided_at(studio.db, shoot)))
 
 
 @router.get(

@@ -2,11 +2,27 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from dataclasses import asdict
+from typing import Annotated
 
+from fastapi import APIRouter, Body, HTTPException, Query
+
+from winnow.core import labels
+from winnow.core.labels import Label
 from winnow.store import settings
-from winnow.web.depends import RESPONSES, StudioDep
-from winnow.web.models import CacheOut, LabelModel, Settings
+from winnow.web.depends import RESPONSES, StudioDep, to_filter
+from winnow.web.models import (
+    CacheOut,
+    FilterModel,
+    KeySet,
+    LabelModel,
+    LabelSet,
+    LabelSetFile,
+    SavedFilter,
+    Settings,
+)
+
+SetNameQuery = Annotated[str, Query(min_length=1, max_length=60)]
 
 router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
 
@@ -29,6 +45,106 @@ def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
 def get_labels(studio: StudioDep) -> list[LabelModel]:
     """The label set, in the order of its keys."""
     return [LabelModel.model_validate(label) for label in settings.labels(studio.db)]
+
+
+@router.put("/labels")
+def put_labels(
+    wanted: Annotated[list[LabelModel], Body(max_length=9)], studio: StudioDep
+) -> list[LabelModel]:
+    """Use another label set. Marks keep their letters."""
+    settings.save_labels(studio.db, _checked(wanted))
+    return get_labels(studio)
+
+
+@router.get("/label-sets")
+def list_label_sets(studio: StudioDep) -> list[LabelSet]:
+    """The saved label sets."""
+    saved = settings.saved_sets(studio.db, "labels")
+    return [LabelSet(name=name, labels=content) for name, content in saved.items()]
+
+
+@router.put("/label-sets")
+def save_label_set(wanted: LabelSet, studio: StudioDep) -> list[LabelSet]:
+    """Keep a label set under a name."""
+    content = [asdict(label) for label in _checked(wanted.labels)]
+    settings.save_set(studio.db, "labels", wanted.name, content)
+    return list_label_sets(studio)
+
+
+@router.delete("/label-sets")
+def forget_label_set(name: SetNameQuery, studio: StudioDep) -> list[LabelSet]:
+    """Remove a saved label set."""
+    settings.forget_set(studio.db, "labels", name)
+    return list_label_sets(studio)
+
+
+@router.post("/label-sets/to-file")
+def label_set_to_file(wanted: LabelSet) -> LabelSetFile:
+    """A label set as a file to give away."""
+    return LabelSetFile(text=labels.to_file(wanted.name, _checked(wanted.labels)))
+
+
+@router.post("/label-sets/from-file")
+def label_set_from_file(file: LabelSetFile) -> LabelSet:
+    """What a label set's file holds; nothing is kept yet."""
+    try:
+        name, found = labels.from_file(file.text)
+    except labels.LabelSetError as error:
+        raise HTTPException(400, str(error)) from None
+    return LabelSet(name=name, labels=[LabelModel.model_validate(one) for one in found])
+
+
+def _checked(wanted: list[LabelModel]) -> list[Label]:
+    found = [Label(**one.model_dump()) for one in wanted]
+    try:
+        labels.check(found)
+    except labels.LabelSetError as error:
+        raise HTTPException(400, str(error)) from None
+    return found
+
+
+@router.get("/key-sets")
+def list_key_sets(studio: StudioDep) -> list[KeySet]:
+    """The saved key sets."""
+    saved = settings.saved_sets(studio.db, "keys")
+    return [KeySet(name=name, keys=content) for name, content in saved.items()]
+
+
+@router.put("/key-sets")
+def save_key_set(wanted: KeySet, studio: StudioDep) -> list[KeySet]:
+    """Keep a key set under its name."""
+    settings.save_set(studio.db, "keys", wanted.name, wanted.keys)
+    return list_key_sets(studio)
+
+
+@router.delete("/key-sets")
+def forget_key_set(name: SetNameQuery, studio: StudioDep) -> list[KeySet]:
+    """Remove a saved key set."""
+    settings.forget_set(studio.db, "keys", name)
+    return list_key_sets(studio)
+
+
+@router.get("/filters")
+def list_filters(studio: StudioDep) -> list[SavedFilter]:
+    """The saved filters, which every shoot can use."""
+    return [
+        SavedFilter(name=name, filter=FilterModel.model_validate(one))
+        for name, one in settings.saved_filters(studio.db).items()
+    ]
+
+
+@router.put("/filters")
+def save_filter(wanted: SavedFilter, studio: StudioDep) -> list[SavedFilter]:
+    """Keep a filter under a name."""
+    settings.save_filter(studio.db, wanted.name, to_filter(wanted.filter))
+    return list_filters(studio)
+
+
+@router.delete("/filters")
+def forget_filter(name: SetNameQuery, studio: StudioDep) -> list[SavedFilter]:
+    """Remove a saved filter."""
+    settings.forget_filter(studio.db, name)
+    return list_filters(studio)
 
 
 @router.get("/cache")

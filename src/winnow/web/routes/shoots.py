@@ -98,13 +98,15 @@ def open_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
 
 @router.patch("/shoots/{shoot}")
 def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> ShootOut:
-    """Rename a shoot, or set how many frames are to be kept of it."""
+    """Rename a shoot, set how many frames are to be kept of it, or how the first pass is done."""
     if change.name is not None:
         if not change.name.strip():
             raise HTTPException(400, "A shoot needs a name.")
         shoots.rename(studio.db, shoot, change.name.strip())
     if change.keep_target is not None:
         shoots.aim(studio.db, shoot, change.keep_target or None)
+    if change.way is not None:
+        shoots.choose_way(studio.db, shoot, change.way)
     return get_shoot(shoot, studio)
 
 

@@ -1,0 +1,14 @@
+/** Text files given to the person and taken from them, without the server. */
+
+export function saveText(name: string, text: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** A name that every system takes as a file's. */
+export function fileName(name: string, ending: string): string {
+  return `${name.replace(/[^\p{L}\p{N} _-]/gu, '').trim() || 'set'}${ending}`;
+}

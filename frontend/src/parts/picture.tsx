@@ -1,0 +1,48 @@
+import type { ReactNode } from 'react';
+
+import { pictureUrl, type PictureKind } from '../api/client';
+import type { Frame } from '../state/frames';
+
+/**
+ * What lies in a picture's own coordinates, turned as the person wants to see it. Fills its positioned
+ * parent, which has the proportions of the turned picture.
+ */
+export function Turned({ turned, children }: { turned: number; children: ReactNode }) {
+  const aside = turned % 2 === 1;
+  return (
+    <div className="absolute inset-0" style={{ containerType: 'size' }}>
+      <div
+        className="absolute top-1/2 left-1/2"
+        style={{
+          width: aside ? '100cqh' : '100cqw',
+          height: aside ? '100cqw' : '100cqh',
+          transform: `translate(-50%, -50%) rotate(${turned * 90}deg)`,
+        }}
+      >
+        {children}
+      </div>
+    </div>
+  );
+}
+
+/** A small picture of a frame, filling its positioned parent. */
+export function Thumbnail({
+  frame,
+  kind = 'thumbnail',
+  className = 'object-cover',
+}: {
+  frame: Frame;
+  kind?: PictureKind;
+  className?: string;
+}) {
+  const image = (
+    <img
+      src={pictureUrl(frame, kind)}
+      alt=""
+      draggable={false}
+      decoding="async"
+      className={`h-full w-full ${className}`}
+    />
+  );
+  return frame.turned ? <Turned turned={frame.turned}>{image}</Turned> : image;
+}

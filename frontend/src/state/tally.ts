@@ -1,0 +1,41 @@
+/** How far a cull is: what is decided and kept, and groups of which nothing is picked. */
+import type { Frame, Mark } from './frames';
+
+export interface Tally {
+  frames: number;
+  picks: number;
+  rejects: number;
+  undecided: number;
+  groups: number;
+  /** the first frames of the groups without a pick */
+  bare: number[];
+}
+
+export function tallyOf(frames: readonly Frame[], marks: ReadonlyMap<number, Mark>): Tally {
+  const counts = { pick: 0, reject: 0, undecided: 0 };
+  const groups = new Map<number, { first: number; picked: boolean }>();
+  for (const { id, group } of frames) {
+    const decision = marks.get(id)?.decision ?? 'undecided';
+    counts[decision] += 1;
+    const one = groups.get(group) ?? { first: id, picked: false };
+    one.picked ||= decision === 'pick';
+    groups.set(group, one);
+  }
+  return {
+    frames: frames.length,
+    picks: counts.pick,
+    rejects: counts.reject,
+    undecided: counts.undecided,
+    groups: groups.size,
+    bare: [...groups.values()].filter((one) => !one.picked).map((one) => one.first),
+  };
+}
+
+/** "4 min", "1 h 20 min", "under a minute". */
+export function duration(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 1) return 'under a minute';
+  return minutes < 60
+    ? `${minutes} min`
+    : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
+}

@@ -1,0 +1,85 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+
+import { api, ask, type Facts } from '../../api/client';
+import { shutter } from '../../parts/numbers';
+import type { Frame } from '../../state/frames';
+import type { Close } from './photograph';
+
+/** The facts of the exposure over the upper left corner. */
+export function FactsOver({
+  frame,
+  close,
+  closeReady,
+}: {
+  frame: Frame;
+  close: Close;
+  closeReady: boolean;
+}) {
+  const settled = useSettled(frame.id, 90);
+  const { data } = useQuery({
+    queryKey: ['facts', settled, frame.key],
+    queryFn: () => ask(api.GET('/api/frames/{frame}', { params: { path: { frame: settled } } })),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+  });
+  const known = data?.id === frame.id ? data : undefined;
+  const parts = known
+    ? [
+        known.shutter_s ? shutter(known.shutter_s) : '',
+        known.aperture ? `f/${Number(known.aperture.toFixed(1))}` : '',
+        known.iso ? `ISO ${known.iso}` : '',
+        known.focal_mm ? `${Number(known.focal_mm.toFixed(1))} mm` : '',
+        known.flash ? 'flash' : '',
+      ].filter(Boolean)
+    : [];
+  return (
+    <div className="figures pointer-events-none absolute top-2 left-2 max-w-[70%] rounded bg-black/70 px-2.5 py-1 text-[13px] text-white">
+      <div className="flex flex-wrap gap-x-3">
+        <strong>{frame.name}</strong>
+        {parts.map((part) => (
+          <span key={part}>{part}</span>
+        ))}
+        {close > 0 && <span>{100 * close} %</span>}
+        {frame.turned > 0 && <span>turned {frame.turned * 90}°</span>}
+        {frame.kind.includes('raw') && <span>{frame.kind}</span>}
+        {known && <FromWhere facts={known} looksClose={close > 0} closeReady={closeReady} />}
+      </div>
+      {frame.notice && <div className="text-amber-200">{frame.notice}</div>}
+    </div>
+  );
+}
+
+/** Of a raw frame: whether its own preview is on screen, or what was developed. */
+function FromWhere({
+  facts,
+  looksClose,
+  closeReady,
+}: {
+  facts: Facts;
+  looksClose: boolean;
+  closeReady: boolean;
+}) {
+  const from = looksClose && closeReady ? facts.close_from : facts.shown_from;
+  const words = { file: '', embedded: 'its own preview', developed: 'developed at half size' }[
+    from
+  ];
+  const waits = looksClose && !closeReady && facts.close_from === 'developed';
+  if (!words) return null;
+  return (
+    <span>
+      {words}
+      {waits && ', developing …'}
+    </span>
+  );
+}
+
+/** A value that has stayed the same for `ms`: flying past frames asks for nothing. */
+function useSettled<T>(value: T, ms: number): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return settled;
+}

@@ -1,0 +1,253 @@
+import { useRef, useState } from 'react';
+
+import { pictureUrl } from '../../api/client';
+import type { Over } from '../../commands/registry';
+import { Turned } from '../../parts/picture';
+import { isReady } from '../../parts/prepared';
+import { useSize } from '../../parts/use-size';
+import { FAILED, sizeOf, type Frame } from '../../state/frames';
+import { FocusOver } from './focus-over';
+import { close, fitted, pointAt, type Box, type Point } from './place';
+import { HistogramOver, PatternOver, useTones } from './tones-over';
+import { useTouch } from './touch';
+
+/** 0: fitted into the stage; 1, 2: pixels of the screen for one of the picture. */
+export type Close = 0 | 1 | 2;
+
+const GLASS_PX = 260;
+
+/** The picture itself: the small one at once where the large one isn't decoded yet. */
+export function Photograph({
+  frame,
+  over,
+  close: near,
+  glassScale,
+  point,
+  onPoint,
+  onClose,
+  onStep,
+  loaded,
+  onLoaded,
+  children,
+}: {
+  frame: Frame;
+  over: ReadonlySet<Over>;
+  close: Close;
+  glassScale: 1 | 2;
+  point: Point;
+  onPoint: (point: Point) => void;
+  onClose: (close: Close) => void;
+  onStep: (way: 1 | -1) => void;
+  loaded: string;
+  onLoaded: (url: string) => void;
+  children: React.ReactNode;
+}) {
+  const area = useRef<HTMLDivElement>(null);
+  const stage = useSize(area);
+  const drag = useRef<{ x: number; y: number; point: Point; moved: boolean } | null>(null);
+  const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
+  const touch = useTouch({ near: near > 0, onStep, onClose });
+
+  const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
+  const ratio = window.devicePixelRatio || 1;
+  const isNear = near > 0 && frame.picture === 2;
+  const box: Box = isNear ? close(stage, size, point, ratio / near) : fitted(stage, size, ratio);
+  const url = pictureUrl(frame, isNear ? 'full' : 'preview');
+  const style = { left: box.left, top: box.top, width: box.width, height: box.height };
+  const unreadable = frame.state === FAILED || (frame.missing && frame.picture === 0);
+  const ready = loaded === url || isReady(url);
+  const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
+  const tones = useTones(frame, {
+    clipped: over.has('clipped'),
+    edges: over.has('edges'),
+    histogram: over.has('histogram'),
+  });
+  const toPoint = (event: React.PointerEvent) => {
+    const own = event.currentTarget.getBoundingClientRect();
+    return pointAt(box, event.clientX - own.left, event.clientY - own.top);
+  };
+
+  return (
+    <div
+      ref={area}
+      data-testid="photograph"
+      data-close={isNear}
+      data-scale={isNear ? near : 0}
+      className={`absolute inset-0 touch-none ${isNear ? 'cursor-grab' : glass ? 'cursor-none' : 'cursor-zoom-in'}`}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        touch.down(event);
+        drag.current = { x: event.clientX, y: event.clientY, point, moved: false };
+      }}
+      onPointerMove={(event) => {
+        const own = event.currentTarget.getBoundingClientRect();
+        if (event.pointerType !== 'touch')
+          setPointer({ x: event.clientX - own.left, y: event.clientY - own.top });
+        if (touch.move(event)) {
+          drag.current = null;
+          return;
+        }
+        const from = drag.current;
+        if (!from) return;
+        const dx = event.clientX - from.x;
+        const dy = event.clientY - from.y;
+        if (Math.hypot(dx, dy) > 4) from.moved = true;
+        if (from.moved && isNear)
+          onPoint(
+            pointAt(
+              { left: 0, top: 0, width: box.width, height: box.height },
+              from.point.x * box.width - dx,
+              from.point.y * box.height - dy,
+            ),
+          );
+      }}
+      onPointerLeave={() => setPointer(null)}
+      onPointerUp={(event) => {
+        const from = drag.current;
+        drag.current = null;
+        if (touch.up(event) || !from || from.moved) return;
+        if (!isNear) onPoint(toPoint(event));
+        onClose(isNear ? 0 : 1);
+      }}
+      onPointerCancel={() => {
+        drag.current = null;
+        touch.cancel();
+      }}
+    >
+      {unreadable ? (
+        <div className="flex h-full flex-col items-center justify-center gap-2 text-on-stage">
+          <strong className="text-lg">{frame.name}</strong>
+          <span className="max-w-md text-center">
+            {frame.missing
+              ? 'The file is no longer in the folder. Its marks are kept.'
+              : frame.notice}
+          </span>
+        </div>
+      ) : (
+        <div className="absolute" style={style}>
+          <Turned turned={frame.turned}>
+            {!ready && (
+              <img
+                src={pictureUrl(frame, isNear ? 'preview' : 'thumbnail')}
+                alt=""
+                draggable={false}
+                className="absolute inset-0 h-full w-full max-w-none"
+              />
+            )}
+            <img
+              key={url}
+              src={url}
+              alt={frame.name}
+              draggable={false}
+              decoding={ready ? 'sync' : 'async'}
+              onLoad={() => onLoaded(url)}
+              data-ready={ready}
+              className="absolute inset-0 h-full w-full max-w-none"
+              style={{
+                visibility: ready ? 'visible' : 'hidden',
+                imageRendering: isNear && near === 2 ? 'pixelated' : undefined,
+              }}
+            />
+            {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name="clipped" />}
+            {over.has('edges') && <PatternOver bitmap={tones?.edges} name="edges" />}
+            {over.has('sharp') && (
+              <FocusOver frame={frame} shown={(frame.turned % 2 ? box.height : box.width) || 1} />
+            )}
+          </Turned>
+        </div>
+      )}
+      {isNear ? (
+        children
+      ) : (
+        <div className="pointer-events-none absolute" style={style}>
+          {children}
+        </div>
+      )}
+      {glass && pointer && (
+        <Glass frame={frame} box={box} pointer={pointer} scale={glassScale / ratio} />
+      )}
+      {over.has('histogram') && !unreadable && <HistogramOver tones={tones?.histogram} />}
+      <Says over={over} error={tones?.error} near={isNear} />
+    </div>
+  );
+}
+
+/** What the patterns mean that lie over the photograph. */
+function Says({
+  over,
+  error,
+  near,
+}: {
+  over: ReadonlySet<Over>;
+  error: string | undefined;
+  near: boolean;
+}) {
+  const lines = [
+    ...(over.has('sharp') ? ['the larger a square, the sharper'] : []),
+    ...(over.has('edges') ? ['yellow: edges in focus'] : []),
+    ...(over.has('clipped') ? ['stripes: clipped highlights, dots: clipped shadows'] : []),
+    ...(near && (over.has('edges') || over.has('clipped')) ? ['(of the preview)'] : []),
+    ...(error ? [error] : []),
+  ];
+  if (!lines.length) return null;
+  return (
+    <p
+      role="note"
+      className="pointer-events-none absolute bottom-2 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2.5 py-1 text-[13px] whitespace-nowrap text-white"
+    >
+      {lines.join(' · ')}
+    </p>
+  );
+}
+
+/** A round part of the frame at 100 or 200 %, under the pointer. */
+function Glass({
+  frame,
+  box,
+  pointer,
+  scale,
+}: {
+  frame: Frame;
+  box: Box;
+  pointer: { x: number; y: number };
+  /** CSS px for a pixel of the picture */
+  scale: number;
+}) {
+  const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
+  const at = pointAt(box, pointer.x, pointer.y);
+  const width = size.width * scale;
+  const height = size.height * scale;
+  return (
+    <div
+      data-testid="glass"
+      aria-hidden="true"
+      className="pointer-events-none absolute z-10 overflow-hidden rounded-full bg-stage outline-2 outline-white ring-3 ring-black/60"
+      style={{
+        width: GLASS_PX,
+        height: GLASS_PX,
+        left: pointer.x - GLASS_PX / 2,
+        top: pointer.y - GLASS_PX / 2,
+      }}
+    >
+      <div
+        className="absolute"
+        style={{
+          width,
+          height,
+          left: GLASS_PX / 2 - at.x * width,
+          top: GLASS_PX / 2 - at.y * height,
+        }}
+      >
+        <Turned turned={frame.turned}>
+          <img
+            src={pictureUrl(frame, 'full')}
+            alt=""
+            draggable={false}
+            className="absolute inset-0 h-full w-full max-w-none"
+          />
+        </Turned>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,110 @@
+/** What the tones of a picture say: its histogram, what is clipped, which edges are in focus. */
+
+export interface Pixels {
+  /** R, G, B, A, 0…255 */
+  data: Uint8ClampedArray;
+  width: number;
+  height: number;
+}
+
+/** A channel from here on, or up to here, is taken for clipped; JPEG leaves a little to either side. */
+const HIGH = 253;
+const LOW = 2;
+
+export interface Histogram {
+  /** pixels with each of 256 values: red, green, blue, and luma (Rec. 709 weights) */
+  red: Uint32Array;
+  green: Uint32Array;
+  blue: Uint32Array;
+  luma: Uint32Array;
+  /** shares of pixels with a channel at its upper end, and with all at the lower end */
+  high: number;
+  low: number;
+}
+
+export function histogram({ data, width, height }: Pixels): Histogram {
+  const [red, green, blue, luma] = [0, 1, 2, 3].map(() => new Uint32Array(256)) as [
+    Uint32Array,
+    Uint32Array,
+    Uint32Array,
+    Uint32Array,
+  ];
+  let high = 0;
+  let low = 0;
+  for (let at = 0; at < data.length; at += 4) {
+    const r = data[at]!;
+    const g = data[at + 1]!;
+    const b = data[at + 2]!;
+    red[r]! += 1;
+    green[g]! += 1;
+    blue[b]! += 1;
+    luma[(13933 * r + 46871 * g + 4732 * b + 32768) >> 16]! += 1;
+    if (r >= HIGH || g >= HIGH || b >= HIGH) high += 1;
+    else if (r <= LOW && g <= LOW && b <= LOW) low += 1;
+  }
+  const pixels = Math.max(1, width * height);
+  return { red, green, blue, luma, high: high / pixels, low: low / pixels };
+}
+
+/**
+ * Clipped highlights as diagonal stripes in two tones, clipped shadows as light dots, on nothing:
+ * told by their pattern, not by colour.
+ */
+export function clippedOver({ data, width, height }: Pixels): Pixels {
+  const out = new Uint8ClampedArray(data.length);
+  for (let y = 0; y < height; y += 1) {
+    for (let x = 0; x < width; x += 1) {
+      const at = (y * width + x) * 4;
+      const [r, g, b] = [data[at]!, data[at + 1]!, data[at + 2]!];
+      let tone = -1;
+      if (r >= HIGH || g >= HIGH || b >= HIGH) tone = (x + y) % 12 < 6 ? 0 : 255;
+      else if (r <= LOW && g <= LOW && b <= LOW && x % 8 < 3 && y % 8 < 3) tone = 235;
+      if (tone >= 0) {
+        out[at] = out[at + 1] = out[at + 2] = tone;
+        out[at + 3] = 255;
+      }
+    }
+  }
+  return { data: out, width, height };
+}
+
+/** So far over the noise an edge must stand out, and at least by so much of 255. */
+const OVER_NOISE = 6;
+const LEAST_EDGE = 30;
+
+/**
+ * The edges that are in focus, as bright dots on nothing: where the tone bends sharply from a pixel to
+ * the next. Noise is measured as the usual bend (median) and stays out.
+ */
+export function edgesOver({ data, width, height }: Pixels): Pixels {
+  const luma = new Int16Array(width * height);
+  for (let n = 0; n < luma.length; n += 1) {
+    luma[n] = (54 * data[n * 4]! + 183 * data[n * 4 + 1]! + 19 * data[n * 4 + 2]!) >> 8;
+  }
+  const bend = new Uint16Array(luma.length);
+  const counts = new Uint32Array(1024);
+  for (let y = 1; y < height - 1; y += 1) {
+    for (let n = y * width + 1; n < (y + 1) * width - 1; n += 1) {
+      const found = Math.abs(
+        4 * luma[n]! - luma[n - 1]! - luma[n + 1]! - luma[n - width]! - luma[n + width]!,
+      );
+      bend[n] = found;
+      counts[found]! += 1;
+    }
+  }
+  const half = ((width - 2) * (height - 2)) / 2;
+  let median = 0;
+  for (let sum = 0; median < 1023; median += 1) {
+    sum += counts[median]!;
+    if (sum >= half) break;
+  }
+  const limit = Math.max(LEAST_EDGE, OVER_NOISE * median);
+  const out = new Uint8ClampedArray(data.length);
+  for (let n = 0; n < bend.length; n += 1) {
+    if (bend[n]! <= limit) continue;
+    out[n * 4] = 255;
+    out[n * 4 + 1] = 240;
+    out[n * 4 + 3] = 255;
+  }
+  return { data: out, width, height };
+}

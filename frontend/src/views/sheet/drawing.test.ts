@@ -1,0 +1,31 @@
+import { describe, expect, it } from 'vitest';
+
+import { touched } from './drawing';
+import { HEADING, type Row } from './layout';
+
+const row = (ids: number[], heading: boolean): Row => ({
+  cells: ids.map((id, n) => ({ id, x: n * 105, width: 100 })),
+  headings: heading ? [{ group: 0, x: 0, width: 300, rest: false }] : [],
+  height: 85 + (heading ? HEADING : 0),
+});
+const rows = [row([1, 2, 3], true), row([4, 5, 6], false), row([7], true)];
+const place = { left: 14, top: 8, height: 80 };
+
+describe('a rectangle drawn in the sheet', () => {
+  it('touches the pictures it overlaps, over several rows', () => {
+    const first = 8 + HEADING;
+    const all = { left: 130, top: first + 10, right: 200, bottom: first + 120 };
+    expect(touched(rows, place, all)).toEqual([2, 5]);
+  });
+
+  it('touches nothing in gaps and headings', () => {
+    expect(touched(rows, place, { left: 0, top: 8, right: 400, bottom: 20 })).toEqual([]);
+    const gap = 14 + 101;
+    expect(touched(rows, place, { left: gap, top: 40, right: gap + 2, bottom: 60 })).toEqual([]);
+  });
+
+  it('that is a stroke of a sweep finds what it crosses', () => {
+    const y = 8 + HEADING + 40;
+    expect(touched(rows, place, { left: 20, top: y, right: 260, bottom: y })).toEqual([1, 2, 3]);
+  });
+});

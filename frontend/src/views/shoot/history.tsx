@@ -1,0 +1,104 @@
+import { useQuery } from '@tanstack/react-query';
+
+import { api, ask, inWords } from '../../api/client';
+import { Panel } from '../../parts/dialog';
+import { counted } from '../../parts/numbers';
+import { goTo } from '../../state/marking';
+import { useShoot } from '../../state/shoot';
+
+/** Every step of this shoot, the newest first: a click goes back, or on, to it. */
+export function History({
+  shootId,
+  open,
+  onClose,
+}: {
+  shootId: number;
+  open: boolean;
+  onClose: () => void;
+}) {
+  const version = useShoot((state) => `${state.undo} ${state.redo} ${state.marksVersion}`);
+  const { data, error } = useQuery({
+    queryKey: ['history', shootId, version],
+    queryFn: () =>
+      ask(api.GET('/api/shoots/{shoot}/history/all', { params: { path: { shoot: shootId } } })),
+    enabled: open,
+    placeholderData: (before) => before,
+  });
+  const now = data?.find((one) => !one.undone)?.id ?? null;
+  const first = !!data && data.length < 500;
+  return (
+    <Panel open={open} onClose={onClose} title="History">
+      {error && <p>{inWords(error)}</p>}
+      {data?.length === 0 && <p>Nothing is marked yet. Every mark becomes a step here.</p>}
+      {!!data?.length && (
+        <>
+          <p className="mb-3 text-quiet">
+            Choose a step to be there again; nothing is lost until you mark something new.
+          </p>
+          <ol className="figures">
+            {data.map((one) => (
+              <Step
+                key={one.id}
+                current={one.id === now}
+                undone={one.undone}
+                time={one.made_at}
+                onChoose={() => goTo(one.id)}
+              >
+                {one.sentence}
+                {one.frames > 1 && ` (${counted(one.frames, 'frame')})`}
+              </Step>
+            ))}
+            {first && (
+              <Step current={now === null} undone={false} time={null} onChoose={() => goTo(null)}>
+                before the first mark
+              </Step>
+            )}
+          </ol>
+        </>
+      )}
+    </Panel>
+  );
+}
+
+function Step({
+  current,
+  undone,
+  time,
+  onChoose,
+  children,
+}: {
+  current: boolean;
+  undone: boolean;
+  time: number | null;
+  onChoose: () => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <li>
+      <button
+        type="button"
+        aria-current={current ? 'step' : undefined}
+        onClick={onChoose}
+        className={`flex w-full items-baseline gap-3 rounded px-2 py-1 text-left hover:bg-paper ${current ? 'bg-paper font-bold' : ''} ${undone ? 'text-quiet italic' : ''}`}
+      >
+        <span className="w-4 shrink-0">{current ? '▸' : undone ? '↷' : ''}</span>
+        <span className="min-w-0 flex-1">
+          {children}
+          {undone && ' — undone'}
+        </span>
+        <span className="shrink-0 text-quiet">{time !== null && when(time)}</span>
+      </button>
+    </li>
+  );
+}
+
+function when(seconds: number): string {
+  const at = new Date(seconds * 1000);
+  const today = at.toDateString() === new Date().toDateString();
+  return at.toLocaleString('en-GB', {
+    ...(today ? {} : { day: 'numeric', month: 'short' }),
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+  });
+}

@@ -1,0 +1,329 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+
+import { api, ask, inWords, type Settings } from '../../api/client';
+import {
+  fromFile,
+  given,
+  reset,
+  swapped,
+  takenBy,
+  toFile,
+  withKeys,
+  without,
+  type Keys,
+} from '../../commands/key-set';
+import { chordOf, isModifier } from '../../commands/keys';
+import type { Command } from '../../commands/registry';
+import { Button } from '../../parts/button';
+import { Panel } from '../../parts/dialog';
+import { fileName, saveText } from '../../parts/files';
+import { KeyCap } from '../../parts/key-cap';
+import { TakeFile } from '../../parts/take-file';
+
+type KeySet = Settings['keys'];
+
+/** Change the keys of commands; `commands` have their standard ones. */
+export function KeyEditor({
+  open,
+  onClose,
+  commands,
+  set,
+  onChange,
+}: {
+  open: boolean;
+  onClose: () => void;
+  commands: readonly Command[];
+  set: KeySet;
+  onChange: (set: KeySet) => void;
+}) {
+  return (
+    <Panel open={open} onClose={onClose} title="Change keys" wide>
+      <Editor commands={commands} set={set} onChange={onChange} />
+    </Panel>
+  );
+}
+
+/** Waiting for a key: which command gets it, or none where commands are looked for by it. */
+type Listening = { id: string } | 'search' | null;
+
+function Editor({
+  commands,
+  set,
+  onChange,
+}: {
+  commands: readonly Command[];
+  set: KeySet;
+  onChange: (set: KeySet) => void;
+}) {
+  const [wanted, setWanted] = useState('');
+  const [byKey, setByKey] = useState('');
+  const [listening, setListening] = useState<Listening>(null);
+  const [taken, setTaken] = useState<{ id: string; chord: string } | null>(null);
+  const [notice, setNotice] = useState('');
+  const keys: Keys = set.keys;
+  const present = useMemo(() => withKeys(commands, keys), [commands, keys]);
+  const put = (next: Keys) => onChange({ ...set, keys: next as KeySet['keys'] });
+  const titleOf = (id: string) => commands.find((one) => one.id === id)?.title ?? id;
+
+  useEffect(() => {
+    if (!listening) return;
+    const pressed = (event: KeyboardEvent) => {
+      if (isModifier(event)) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      setListening(null);
+      const chord = chordOf(event);
+      if (listening === 'search') {
+        setByKey(chord);
+        return;
+      }
+      if (chord === 'Escape') return;
+      const others = takenBy(present, listening.id, chord);
+      if (others.length) setTaken({ id: listening.id, chord });
+      else put(given(commands, keys, listening.id, chord));
+    };
+    // Before the dialog, which Escape would close.
+    window.addEventListener('keydown', pressed, { capture: true });
+    return () => window.removeEventListener('keydown', pressed, { capture: true });
+  });
+
+  const shown = present.filter(
+    (command) =>
+      command.title.toLowerCase().includes(wanted.trim().toLowerCase()) &&
+      (!byKey || command.keys.includes(byKey)),
+  );
+  const changed = Object.keys(keys).length;
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center gap-2">
+        <input
+          aria-label="Search commands"
+          placeholder="search commands"
+          value={wanted}
+          onChange={(event) => setWanted(event.target.value)}
+          className="h-9 w-60 rounded border border-line bg-paper px-2"
+        />
+        <Button onClick={() => setListening('search')}>
+          {listening === 'search' ? 'press a key …' : 'Search by a key'}
+        </Button>
+        {byKey && (
+          <button type="button" className="flex items-center gap-1" onClick={() => setByKey('')}>
+            <KeyCap chord={byKey} /> <X size={16} aria-label="show all again" />
+          </button>
+        )}
+        <span className="ml-auto text-quiet">
+          {changed ? `${changed} changed` : 'all as they come'}
+        </span>
+        <Button disabled={!changed} onClick={() => put({})}>
+          Reset all
+        </Button>
+      </div>
+      {taken && (
+        <Taken
+          chord={taken.chord}
+          title={titleOf(taken.id)}
+          others={takenBy(present, taken.id, taken.chord)}
+          instead={present.find((one) => one.id === taken.id)?.keys[0]}
+          onSwap={(instead) => {
+            put(swapped(commands, keys, taken.id, taken.chord, instead));
+            setTaken(null);
+          }}
+          onTake={() => {
+            put(given(commands, keys, taken.id, taken.chord));
+            setTaken(null);
+          }}
+          onLeave={() => setTaken(null)}
+        />
+      )}
+      <ul className="max-h-[44vh] overflow-auto rounded border border-line bg-paper">
+        {shown.map((command) => (
+          <li
+            key={command.id}
+            data-command={command.id}
+            className="flex items-center gap-3 border-b border-line px-3 py-1 last:border-0"
+          >
+            <span className="min-w-0 flex-1 truncate">{command.title}</span>
+            <span className="flex items-center gap-1.5">
+              {command.keys.map((chord) => (
+                <span key={chord} className="flex items-center">
+                  <KeyCap chord={chord} />
+                  <button
+                    type="button"
+                    aria-label={`Take ${chord} away from ${command.title}`}
+                    className="p-0.5 text-quiet hover:text-ink"
+                    onClick={() => put(without(commands, keys, command.id, chord))}
+                  >
+                    <X size={14} />
+                  </button>
+                </span>
+              ))}
+              <button
+                type="button"
+                className="underline"
+                onClick={() => {
+                  setTaken(null);
+                  setListening({ id: command.id });
+                }}
+              >
+                {typeof listening === 'object' && listening?.id === command.id
+                  ? 'press a key …'
+                  : 'add a key'}
+              </button>
+            </span>
+            <button
+              type="button"
+              className="w-12 text-right underline disabled:invisible"
+              disabled={!keys[command.id]}
+              onClick={() => put(reset(commands, keys, command.id))}
+            >
+              reset
+            </button>
+          </li>
+        ))}
+        {!shown.length && (
+          <li className="p-3 text-quiet">
+            {byKey ? 'This key does nothing yet.' : 'No command is called that.'}
+          </li>
+        )}
+      </ul>
+      <Sets
+        commands={commands}
+        set={set}
+        notice={notice}
+        onNotice={setNotice}
+        onChange={onChange}
+      />
+    </>
+  );
+}
+
+/** A key that does something already: say what, and offer ways on. */
+function Taken({
+  chord,
+  title,
+  others,
+  instead,
+  onSwap,
+  onTake,
+  onLeave,
+}: {
+  chord: string;
+  title: string;
+  others: readonly Command[];
+  instead: string | undefined;
+  onSwap: (instead: string) => void;
+  onTake: () => void;
+  onLeave: () => void;
+}) {
+  return (
+    <div
+      role="alert"
+      className="mb-3 flex flex-wrap items-center gap-2 rounded border border-ink p-3"
+    >
+      <span className="min-w-60 flex-1">
+        <KeyCap chord={chord} /> now does “{others.map((one) => one.title).join('” and “')}”.
+      </span>
+      {instead && (
+        <Button onClick={() => onSwap(instead)}>
+          Swap: that gets <KeyCap chord={instead} />
+        </Button>
+      )}
+      <Button onClick={onTake}>Take it for “{title}”</Button>
+      <Button onClick={onLeave}>Leave it</Button>
+    </div>
+  );
+}
+
+/** Whole key sets: saved under a name, given away as files, taken from files. */
+function Sets({
+  commands,
+  set,
+  notice,
+  onNotice,
+  onChange,
+}: {
+  commands: readonly Command[];
+  set: KeySet;
+  notice: string;
+  onNotice: (words: string) => void;
+  onChange: (set: KeySet) => void;
+}) {
+  const client = useQueryClient();
+  const [name, setName] = useState(set.name);
+  const { data: saved } = useQuery({
+    queryKey: ['key-sets'],
+    queryFn: () => ask(api.GET('/api/key-sets')),
+  });
+  const takeSets = (sets: typeof saved) => client.setQueryData(['key-sets'], sets);
+  const failed = (error: unknown) => onNotice(inWords(error));
+  const own = { name: name.trim() || 'My keys', keys: set.keys };
+  return (
+    <>
+      <h3 className="mt-4 mb-2 font-bold">Key sets</h3>
+      <div className="flex flex-wrap items-center gap-2">
+        <Button onClick={() => onChange({ name: 'My keys', keys: {} })}>Standard</Button>
+        {saved?.map((one) => (
+          <span key={one.name} className="flex items-center rounded border border-line bg-paper">
+            <button type="button" className="px-3 py-1.5" onClick={() => onChange(one)}>
+              {one.name}
+            </button>
+            <button
+              type="button"
+              aria-label={`Forget the key set ${one.name}`}
+              className="p-1 text-quiet hover:text-ink"
+              onClick={() => {
+                const query = { name: one.name };
+                ask(api.DELETE('/api/key-sets', { params: { query } })).then(takeSets, failed);
+              }}
+            >
+              <X size={16} />
+            </button>
+          </span>
+        ))}
+        <input
+          aria-label="Name of the key set"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          className="h-9 w-40 rounded border border-line bg-paper px-2"
+        />
+        <Button
+          onClick={() => {
+            ask(api.PUT('/api/key-sets', { body: own })).then(takeSets, failed);
+          }}
+        >
+          Save a copy
+        </Button>
+        <Button
+          onClick={() => saveText(fileName(own.name, '.keys.json'), toFile(own.name, own.keys))}
+        >
+          To a file
+        </Button>
+        <TakeFile
+          words="From a file"
+          ending=".json"
+          onProblem={onNotice}
+          onText={(text) => {
+            try {
+              const found = fromFile(text, commands);
+              setName(found.name);
+              onChange({ name: found.name, keys: found.keys as KeySet['keys'] });
+              onNotice(
+                found.left.length ? `Left out, as they don’t fit: ${found.left.join(', ')}.` : '',
+              );
+            } catch (error) {
+              failed(error);
+            }
+          }}
+        />
+      </div>
+      {notice && (
+        <p role="alert" className="mt-2 font-bold">
+          {notice}
+        </p>
+      )}
+    </>
+  );
+}

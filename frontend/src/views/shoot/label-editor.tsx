@@ -1,0 +1,403 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ArrowDown, ArrowUp, X } from 'lucide-react';
+import { useState } from 'react';
+
+import { api, ask, inWords, type Label } from '../../api/client';
+import { LABEL_KEYS } from '../../commands/registry';
+import { Button } from '../../parts/button';
+import { Panel } from '../../parts/dialog';
+import { fileName, saveText } from '../../parts/files';
+import { KeyCap } from '../../parts/key-cap';
+import { LabelSign } from '../../parts/marks';
+import { TakeFile } from '../../parts/take-file';
+import { useShoot } from '../../state/shoot';
+
+const SHAPES: readonly Label['shape'][] = [
+  'disc',
+  'square',
+  'triangle',
+  'diamond',
+  'hexagon',
+  'cross',
+  'shield',
+  'arch',
+  'pill',
+];
+/** The palette of the core: apart also for people who see fewer colours. */
+export const COLOURS: readonly (readonly [string, string])[] = [
+  ['#4080ff', 'blue'],
+  ['#ffaa15', 'amber'],
+  ['#00d4aa', 'mint'],
+  ['#aa406a', 'rose'],
+  ['#550055', 'plum'],
+  ['#d4bfff', 'lilac'],
+  ['#6a8000', 'moss'],
+  ['#404000', 'bark'],
+  ['#2a00ea', 'indigo'],
+];
+const MOST = 9;
+
+/** The label set: what each label looks like, means, and is written to files as. */
+export function LabelEditor({
+  open,
+  onClose,
+  labels,
+}: {
+  open: boolean;
+  onClose: () => void;
+  labels: readonly Label[];
+}) {
+  return (
+    <Panel open={open} onClose={onClose} title="Labels" wide>
+      {/* A new one each time it is opened: what was typed and not kept is gone. */}
+      <Editor labels={labels} onClose={onClose} />
+    </Panel>
+  );
+}
+
+function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => void }) {
+  const client = useQueryClient();
+  const [draft, setDraft] = useState<Label[]>([...labels]);
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState('');
+  const failed = (error: unknown) => setProblem(inWords(error));
+  const keep = useMutation({
+    mutationFn: () => ask(api.PUT('/api/labels', { body: draft })),
+    onSuccess: (kept) => {
+      client.setQueryData(['labels'], kept);
+      useShoot.getState().say('Labels changed');
+      onClose();
+    },
+    onError: failed,
+  });
+  const { data: saved } = useQuery({
+    queryKey: ['label-sets'],
+    queryFn: () => ask(api.GET('/api/label-sets')),
+  });
+  const takeSets = (sets: typeof saved) => client.setQueryData(['label-sets'], sets);
+  const changed = JSON.stringify(draft) !== JSON.stringify(labels);
+  const unused = labels.filter((one) => !draft.some((other) => other.letter === one.letter));
+
+  const change = (n: number, part: Partial<Label>) => {
+    setProblem('');
+    setDraft(draft.map((label, at) => (at === n ? { ...label, ...part } : label)));
+  };
+  const move = (n: number, by: 1 | -1) => {
+    const next = [...draft];
+    const [one] = next.splice(n, 1);
+    if (one) next.splice(n + by, 0, one);
+    setDraft(next);
+  };
+  const add = () => {
+    const free = <T,>(all: readonly T[], used: readonly T[]) =>
+      all.find((one) => !used.includes(one)) ?? all[0]!;
+    const letter = free(
+      'ABCDEFGHIJKLMNOPQRSTUVWXYZ'.split(''),
+      draft.map((one) => one.letter),
+    );
+    setDraft([
+      ...draft,
+      {
+        letter,
+        name: `Label ${letter}`,
+        meaning: '',
+        shape: free(
+          SHAPES,
+          draft.map((one) => one.shape),
+        ),
+        colour: free(
+          COLOURS.map(([colour]) => colour),
+          draft.map((one) => one.colour),
+        ),
+        written_as: `Label ${letter}`,
+      },
+    ]);
+  };
+
+  return (
+    <>
+      <p className="mb-3 text-quiet">
+        Up to nine, each told by its shape, letter and colour. Their meanings are shown wherever
+        they are used.
+      </p>
+      <table className="w-full border-separate border-spacing-x-1.5 border-spacing-y-1 text-left">
+        <thead className="text-quiet">
+          <tr>
+            <th className="font-normal">Key</th>
+            <th className="font-normal">Sign</th>
+            <th className="font-normal">Letter</th>
+            <th className="font-normal">Name</th>
+            <th className="w-1/3 font-normal">Means</th>
+            <th className="font-normal">Shape</th>
+            <th className="font-normal">Colour</th>
+            <th className="font-normal">Written to files as</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {draft.map((label, n) => (
+            <tr key={n}>
+              <td>
+                <KeyCap chord={LABEL_KEYS[n]!} />
+              </td>
+              <td>
+                <LabelSign label={label} size={26} />
+              </td>
+              <td>
+                <Text
+                  name="Letter"
+                  at={n}
+                  value={label.letter}
+                  most={1}
+                  className="w-9 text-center"
+                  onChange={(letter) => change(n, { letter: letter.toUpperCase() })}
+                />
+              </td>
+              <td>
+                <Text
+                  name="Name"
+                  at={n}
+                  value={label.name}
+                  most={40}
+                  className="w-28"
+                  onChange={(value) => change(n, { name: value })}
+                />
+              </td>
+              <td>
+                <Text
+                  name="Means"
+                  at={n}
+                  value={label.meaning}
+                  most={200}
+                  className="w-full"
+                  onChange={(meaning) => change(n, { meaning })}
+                />
+              </td>
+              <td>
+                <Pick
+                  name="Shape"
+                  at={n}
+                  value={label.shape}
+                  choices={SHAPES.map((shape) => [shape, shape])}
+                  onChange={(shape) => change(n, { shape })}
+                />
+              </td>
+              <td>
+                <Pick
+                  name="Colour"
+                  at={n}
+                  value={label.colour}
+                  choices={withOwn(label.colour)}
+                  onChange={(colour) => change(n, { colour })}
+                />
+              </td>
+              <td>
+                <Text
+                  name="Written as"
+                  at={n}
+                  value={label.written_as}
+                  most={100}
+                  className="w-28"
+                  onChange={(written) => change(n, { written_as: written })}
+                />
+              </td>
+              <td className="whitespace-nowrap">
+                <Small words={`Move ${label.name} up`} off={n === 0} onClick={() => move(n, -1)}>
+                  <ArrowUp size={16} />
+                </Small>
+                <Small
+                  words={`Move ${label.name} down`}
+                  off={n === draft.length - 1}
+                  onClick={() => move(n, 1)}
+                >
+                  <ArrowDown size={16} />
+                </Small>
+                <Small
+                  words={`Remove ${label.name}`}
+                  off={false}
+                  onClick={() => setDraft(draft.filter((_, at) => at !== n))}
+                >
+                  <X size={16} />
+                </Small>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {unused.length > 0 && (
+        <p className="mt-1 text-quiet">
+          Frames that have {unused.map((one) => one.name).join(', ')} keep the letter, without a
+          name.
+        </p>
+      )}
+      {problem && (
+        <p role="alert" className="mt-2 font-bold text-reject">
+          {problem}
+        </p>
+      )}
+      <div className="mt-3 flex gap-2">
+        <Button disabled={draft.length >= MOST} onClick={add}>
+          Add a label
+        </Button>
+        <Button main disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
+          Use these labels
+        </Button>
+      </div>
+
+      <h3 className="mt-6 mb-2 font-bold">Sets</h3>
+      <div className="flex flex-wrap items-center gap-2">
+        {saved?.map((set) => (
+          <span key={set.name} className="flex items-center rounded border border-line bg-paper">
+            <button
+              type="button"
+              className="px-3 py-1.5"
+              title="Put these labels into the table above"
+              onClick={() => setDraft(set.labels)}
+            >
+              {set.name}
+            </button>
+            <Small
+              words={`Forget the set ${set.name}`}
+              off={false}
+              onClick={() => {
+                ask(api.DELETE('/api/label-sets', { params: { query: { name: set.name } } })).then(
+                  takeSets,
+                  failed,
+                );
+              }}
+            >
+              <X size={16} />
+            </Small>
+          </span>
+        ))}
+        <input
+          aria-label="Name of the set"
+          placeholder="name of this set"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          className="h-9 w-44 rounded border border-line bg-paper px-2"
+        />
+        <Button
+          disabled={!name.trim()}
+          onClick={() => {
+            ask(api.PUT('/api/label-sets', { body: { name: name.trim(), labels: draft } })).then(
+              takeSets,
+              failed,
+            );
+          }}
+        >
+          Save
+        </Button>
+        <Button
+          onClick={() => {
+            const set = { name: name.trim() || 'Labels', labels: draft };
+            ask(api.POST('/api/label-sets/to-file', { body: set })).then(
+              ({ text }) => saveText(fileName(set.name, '.labels.json'), text),
+              failed,
+            );
+          }}
+        >
+          To a file
+        </Button>
+        <TakeFile
+          words="From a file"
+          ending=".json"
+          onProblem={setProblem}
+          onText={(text) => {
+            ask(api.POST('/api/label-sets/from-file', { body: { text } })).then((set) => {
+              setProblem('');
+              setDraft(set.labels);
+              setName(set.name);
+            }, failed);
+          }}
+        />
+      </div>
+    </>
+  );
+}
+
+/** The palette, and a colour that came from elsewhere. */
+function withOwn(colour: string): readonly (readonly [string, string])[] {
+  return COLOURS.some(([one]) => one === colour) ? COLOURS : [...COLOURS, [colour, 'its own']];
+}
+
+function Text({
+  name,
+  at,
+  value,
+  most,
+  className,
+  onChange,
+}: {
+  name: string;
+  at: number;
+  value: string;
+  most: number;
+  className: string;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <input
+      aria-label={`${name} of label ${at + 1}`}
+      value={value}
+      maxLength={most}
+      onChange={(event) => onChange(event.target.value)}
+      className={`h-8 rounded border border-line bg-paper px-1.5 ${className}`}
+    />
+  );
+}
+
+function Pick<T extends string>({
+  name,
+  at,
+  value,
+  choices,
+  onChange,
+}: {
+  name: string;
+  at: number;
+  value: T;
+  choices: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}) {
+  return (
+    <select
+      aria-label={`${name} of label ${at + 1}`}
+      value={value}
+      onChange={(event) => onChange(event.target.value as T)}
+      className="h-8 rounded border border-line bg-paper px-1"
+    >
+      {choices.map(([one, word]) => (
+        <option key={one} value={one}>
+          {word}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function Small({
+  words,
+  off,
+  onClick,
+  children,
+}: {
+  words: string;
+  off: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={words}
+      title={words}
+      disabled={off}
+      onClick={onClick}
+      className="p-1 text-quiet hover:text-ink"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,142 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+
+import type { Filter, Found, Shoot } from '../../api/client';
+import { isRunning, useBringings } from '../../parts/bringings';
+import { Button } from '../../parts/button';
+import { counted } from '../../parts/numbers';
+import { otherFiles } from '../../parts/other-files';
+import { NO_FILTER } from '../../state/shoot';
+
+/** What is wrong with the shoot now, in words. */
+export function Notices({
+  shoot,
+  lost,
+  onAgain,
+}: {
+  shoot: Shoot;
+  lost: boolean;
+  onAgain: () => void;
+}) {
+  const [hushed, setHushed] = useState('');
+  const { failed, missing } = shoot.tally;
+  const { data: bringings } = useBringings();
+  const brought = bringings?.find((one) => one.shoot_id === shoot.id);
+  const unsafe = brought && !isRunning(brought) && !brought.safe;
+  const lines = [
+    ...(lost
+      ? ['Winnow does not answer. Marks made now are not stored. Is it still running?']
+      : []),
+    ...(unsafe ? [`${brought.report} ${brought.notice}`] : []),
+    ...shoot.folders.map((folder) => folder.notice).filter(Boolean),
+    ...shoot.status.notices,
+    ...(missing
+      ? [`${counted(missing, 'frame')} can’t be found on disk any more. Their marks are kept.`]
+      : []),
+    ...(failed && !shoot.status.running
+      ? [`${counted(failed, 'frame')} can’t be shown; each says why.`]
+      : []),
+  ];
+  const text = lines.join(' ');
+  if (!text || text === hushed) return null;
+  return (
+    <div
+      role="alert"
+      className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
+    >
+      <span className="min-w-0 flex-1">{text}</span>
+      <button type="button" className="underline" onClick={onAgain}>
+        look again
+      </button>
+      <button type="button" className="underline" onClick={() => setHushed(text)}>
+        hide
+      </button>
+    </div>
+  );
+}
+
+/** A shoot without pictures. */
+export function Empty({ shoot }: { shoot: Shoot }) {
+  const others = otherFiles(shoot.folders);
+  const gone = shoot.folders.some((folder) => folder.notice);
+  return (
+    <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
+      {shoot.status.running ? (
+        <p>Looking for pictures …</p>
+      ) : (
+        <>
+          <p className="text-lg font-bold">
+            {gone ? 'This folder can’t be read now.' : 'No pictures in this folder yet.'}
+          </p>
+          {others && <p>In it: {others}.</p>}
+          <p>JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.</p>
+          <Link to="/" className="underline">
+            Open another folder
+          </Link>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** A filter that leaves nothing says why, and offers the ways back. */
+export function NothingPasses({
+  filter,
+  found,
+  onChange,
+  onUndo,
+}: {
+  filter: Filter;
+  found: Found | null;
+  onChange: (filter: Filter) => void;
+  onUndo: (() => void) | undefined;
+}) {
+  const ways = waysBack(filter, found);
+  return (
+    <div className="flex h-full flex-col items-center justify-center gap-4 bg-stage text-on-stage">
+      <p className="text-lg font-bold">No frame passes “{found?.words}”.</p>
+      {!ways.length && (
+        <p>No single condition can be left out to see some: all of them are too narrow.</p>
+      )}
+      <div className="flex flex-wrap justify-center gap-2">
+        {ways.map(({ words, count, without }) => (
+          <Button key={words} onClick={() => onChange(without)}>
+            {words}: {counted(count, 'frame')}
+          </Button>
+        ))}
+        <Button main onClick={() => onChange(NO_FILTER)}>
+          Show all frames
+        </Button>
+        {onUndo && <Button onClick={onUndo}>Undo the last mark</Button>}
+      </div>
+    </div>
+  );
+}
+
+/** Conditions that, left out alone, would let some frames pass, with how many. */
+function waysBack(
+  filter: Filter,
+  found: Found | null,
+): { words: string; count: number; without: Filter }[] {
+  if (!found) return [];
+  const sum = (counts: Record<string, number>) =>
+    Object.values(counts).reduce((all, one) => all + one, 0);
+  const most = Math.max(0, ...found.stars);
+  return [
+    ...(filter.decisions.length
+      ? [
+          {
+            words: 'Any decision',
+            count: sum(found.decisions),
+            without: { ...filter, decisions: [] },
+          },
+        ]
+      : []),
+    ...(filter.stars === null
+      ? []
+      : [{ words: 'Any stars', count: most, without: { ...filter, stars: null } }]),
+    ...(filter.labels.length
+      ? [{ words: 'Any label', count: sum(found.labels), without: { ...filter, labels: [] } }]
+      : []),
+  ].filter(({ count }) => count > 0);
+}

@@ -1,0 +1,105 @@
+import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
+import { Button } from '../../parts/button';
+import { Panel } from '../../parts/dialog';
+import { counted } from '../../parts/numbers';
+import { markThese, settled } from '../../state/marking';
+import { NO_FILTER, useShoot } from '../../state/shoot';
+import { useTally } from './pace';
+
+export const WAY_WORDS: Record<Shoot['way'], string> = {
+  '': 'picking in',
+  pick_in: 'picking in',
+  weed_out: 'weeding out',
+};
+
+/** How the first pass is done: chosen for each shoot, with what it means said beforehand. */
+export function WayPanel({
+  shoot,
+  open,
+  onClose,
+  onChosen,
+}: {
+  shoot: Shoot;
+  open: boolean;
+  onClose: () => void;
+  onChosen: (filter: Filter) => void;
+}) {
+  const tally = useTally();
+  const choose = async (way: 'pick_in' | 'weed_out') => {
+    onClose();
+    try {
+      await ask(
+        api.PATCH('/api/shoots/{shoot}', {
+          params: { path: { shoot: shoot.id } },
+          body: { way },
+        }),
+      );
+      if (way === 'weed_out') {
+        const { frames, marks } = useShoot.getState();
+        const open = frames.filter((one) => marks.get(one.id)?.decision === 'undecided');
+        if (open.length)
+          markThese(
+            open.map((one) => one.id),
+            { decision: 'pick' },
+          );
+        // The filter is asked for when the picks are there.
+        await settled();
+      }
+      onChosen(way === 'weed_out' ? { ...NO_FILTER, decisions: ['pick'] } : NO_FILTER);
+    } catch (error) {
+      useShoot.getState().say(inWords(error), true);
+    }
+  };
+  return (
+    <Panel open={open} onClose={onClose} title="How do you go through this shoot?" wide>
+      <div className="grid gap-6 md:grid-cols-2">
+        <section className="flex flex-col rounded border border-line bg-paper p-4">
+          <h3 className="mb-2 text-base font-bold">Pick in</h3>
+          <p className="mb-2">
+            All frames begin undecided. You pick the good ones, reject the bad ones, and leave the
+            rest undecided: that is an answer, too.
+          </p>
+          <p className="mb-4 text-quiet">
+            For shoots of which you keep a few. What you never looked at stays undecided, so nothing
+            is kept by accident.
+          </p>
+          <Button
+            main={shoot.way !== 'weed_out'}
+            className="mt-auto self-start"
+            onClick={() => void choose('pick_in')}
+          >
+            {shoot.way === 'weed_out' ? 'Change to picking in' : 'Pick in'}
+          </Button>
+        </section>
+        <section className="flex flex-col rounded border border-line bg-paper p-4">
+          <h3 className="mb-2 text-base font-bold">Weed out</h3>
+          <p className="mb-2">
+            {tally.undecided > 0 ? (
+              <>
+                The {counted(tally.undecided, 'undecided frame')} become picks now, as one step that
+                you can undo, and only picks are shown.
+              </>
+            ) : (
+              'Only picks are shown.'
+            )}{' '}
+            Each frame that you reject leaves at once and the next one takes its place.
+          </p>
+          <p className="mb-4 text-quiet">
+            For shoots of which you keep most. Mind: what you don’t look at counts as picked.
+          </p>
+          <Button
+            main={shoot.way === 'weed_out'}
+            className="mt-auto self-start"
+            onClick={() => void choose('weed_out')}
+          >
+            {shoot.way === 'weed_out'
+              ? 'Go on weeding out'
+              : tally.undecided > 0
+                ? `Pick ${counted(tally.undecided, 'frame')}, then weed out`
+                : 'Weed out'}
+          </Button>
+        </section>
+      </div>
+    </Panel>
+  );
+}
