@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { touched } from './drawing';
+import { crossed, touched } from './drawing';
 import { HEADING, type Row } from './layout';
 
 const row = (ids: number[], heading: boolean): Row => ({
@@ -23,9 +23,18 @@ describe('a rectangle drawn in the sheet', () => {
     const gap = 14 + 101;
     expect(touched(rows, place, { left: gap, top: 40, right: gap + 2, bottom: 60 })).toEqual([]);
   });
+});
 
-  it('that is a stroke of a sweep finds what it crosses', () => {
+describe('a stroke of a sweep', () => {
+  it('crosses frames in its order, and not those beside it', () => {
     const y = 8 + HEADING + 40;
-    expect(touched(rows, place, { left: 20, top: y, right: 260, bottom: y })).toEqual([1, 2, 3]);
+    expect(crossed(rows, place, { x: 260, y }, { x: 20, y })).toEqual([3, 2, 1]);
+    // From the third of a row to the first of the next: over the second ones, or the gap.
+    const [from, to] = [
+      { x: 270, y },
+      { x: 20, y: y + 85 },
+    ];
+    expect(crossed(rows, place, from, to)).not.toContain(1);
+    expect(crossed(rows, place, from, to)).toEqual(expect.arrayContaining([3, 4]));
   });
 });

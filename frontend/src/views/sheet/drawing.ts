@@ -44,6 +44,26 @@ export function touched(
   return found;
 }
 
+/** A stroke is followed in steps so small that it misses no frame. */
+const STEP_PX = 8;
+
+/** The frames that a straight stroke crosses, in its order. */
+export function crossed(
+  rows: readonly Row[],
+  place: Parameters<typeof touched>[1],
+  from: { x: number; y: number },
+  to: { x: number; y: number },
+): number[] {
+  const steps = Math.max(1, Math.ceil(Math.hypot(to.x - from.x, to.y - from.y) / STEP_PX));
+  const found = new Set<number>();
+  for (let n = 0; n <= steps; n += 1) {
+    const x = from.x + ((to.x - from.x) * n) / steps;
+    const y = from.y + ((to.y - from.y) * n) / steps;
+    for (const id of touched(rows, place, { left: x, top: y, right: x, bottom: y })) found.add(id);
+  }
+  return [...found];
+}
+
 interface Stroke {
   from: { x: number; y: number };
   last: { x: number; y: number };
@@ -73,7 +93,7 @@ export function useDrawing(
     if (!now || !box.current) return;
     const at = inContent(now.client);
     if (now.sweep) {
-      now.sweep.over(touched(rows, place, around(now.last, at)));
+      now.sweep.over(crossed(rows, place, now.last, at));
       now.last = at;
     } else {
       const drawn = around(now.from, at);

@@ -93,62 +93,66 @@ export function Sheet({
   const { rect, handlers } = useDrawing(box, rows, { left: EDGE, top: TOP, height });
 
   return (
-    <div
-      ref={box}
-      role="listbox"
-      aria-label="Frames"
-      aria-multiselectable="true"
-      tabIndex={-1}
-      className="relative h-full overflow-y-auto bg-stage outline-none select-none"
-      {...handlers}
-    >
+    <div ref={box} className="relative h-full overflow-y-auto bg-stage select-none" {...handlers}>
       <div style={{ height: virtual.getTotalSize() }}>
-        {items.map((item) => {
-          const row = rows[item.index];
-          if (!row) return null;
-          const top = row.headings.length ? HEADING : 0;
-          return (
-            <div
-              key={item.key}
-              className="absolute"
-              style={{ left: EDGE, top: 0, transform: `translateY(${item.start}px)` }}
-            >
-              {row.headings.map((heading) => (
+        {/* Two layers: a list box may hold nothing but its options. */}
+        <div role="listbox" aria-label="Frames" aria-multiselectable="true" tabIndex={-1}>
+          {items.map((item) => {
+            const row = rows[item.index];
+            return (
+              row && (
                 <div
-                  key={heading.group}
-                  data-group={heading.group}
-                  className="figures absolute flex items-center gap-2.5 overflow-hidden text-[13px] whitespace-nowrap text-on-stage"
-                  style={{ left: heading.x, width: heading.width, height: HEADING }}
+                  key={item.key}
+                  role="presentation"
+                  className="absolute top-0"
+                  style={{ left: EDGE, transform: `translateY(${item.start}px)` }}
                 >
-                  {order !== 'time' ? (
-                    <strong>{runName(heading.group, order)}</strong>
-                  ) : heading.rest ? (
-                    <span>{heading.group + 1} continued</span>
-                  ) : (
-                    <GroupHeading
-                      group={heading.group}
-                      span={sizes.get(heading.group)!}
-                      folded={folded.has(heading.group)}
-                      onFold={onFold}
+                  {row.cells.map((cell) => (
+                    <SheetCell
+                      key={cell.id}
+                      id={cell.id}
+                      x={cell.x}
+                      width={cell.width}
+                      height={height}
+                      top={row.headings.length ? HEADING : 0}
+                      labels={labels}
+                      onOpen={onOpen}
                     />
-                  )}
+                  ))}
                 </div>
-              ))}
-              {row.cells.map((cell) => (
-                <SheetCell
-                  key={cell.id}
-                  id={cell.id}
-                  x={cell.x}
-                  width={cell.width}
-                  height={height}
-                  top={top}
-                  labels={labels}
-                  onOpen={onOpen}
-                />
-              ))}
-            </div>
-          );
-        })}
+              )
+            );
+          })}
+        </div>
+        {items.flatMap(
+          (item) =>
+            rows[item.index]?.headings.map((heading) => (
+              <div
+                key={`${item.key} ${heading.group}`}
+                data-group={heading.group}
+                className="figures absolute top-0 flex items-center gap-2.5 overflow-hidden text-[13px] whitespace-nowrap text-on-stage"
+                style={{
+                  left: EDGE + heading.x,
+                  width: heading.width,
+                  height: HEADING,
+                  transform: `translateY(${item.start}px)`,
+                }}
+              >
+                {order !== 'time' ? (
+                  <strong>{runName(heading.group, order)}</strong>
+                ) : heading.rest ? (
+                  <span>{heading.group + 1} continued</span>
+                ) : (
+                  <GroupHeading
+                    group={heading.group}
+                    span={sizes.get(heading.group)!}
+                    folded={folded.has(heading.group)}
+                    onFold={onFold}
+                  />
+                )}
+              </div>
+            )) ?? [],
+        )}
         {rect && (
           <div
             aria-hidden="true"

@@ -121,7 +121,7 @@ function MarkKeys({
           onMouseDown={keepFocus}
           onClick={() => onMark({ decision: value })}
         >
-          <Cap of={id} commands={commands} /> {word}
+          <Cap of={id} commands={commands} /> <span className="max-[1100px]:sr-only">{word}</span>
         </button>
       ))}
       <span className="h-5 border-l border-line" />
@@ -137,7 +137,7 @@ function MarkKeys({
             <Cap of={`stars-${stars}`} commands={commands} />
           </button>
         ))}
-        <span className="ml-1">stars</span>
+        <span className="ml-1 max-[1100px]:hidden">stars</span>
       </span>
       <span className="h-5 border-l border-line" />
       <span className="flex items-center gap-2">
@@ -151,7 +151,11 @@ function MarkKeys({
             onClick={() => onMark({ label: label.letter })}
           >
             {/* More than five: their keys are on the key sheet, there is no room here. */}
-            {labels.length <= 5 && <Cap of={`label-${n + 1}`} commands={commands} />}
+            {labels.length <= 5 && (
+              <span className="max-[1000px]:hidden">
+                <Cap of={`label-${n + 1}`} commands={commands} />
+              </span>
+            )}
             <LabelSign label={label} size={labels.length <= 5 ? 16 : 19} />
           </button>
         ))}
@@ -169,7 +173,8 @@ function MarkKeys({
       <Popover.Root>
         <Popover.Trigger className="flex items-center gap-1.5">
           <span>
-            then <strong>{AFTER_WORDS[decision]}</strong>
+            <span className="max-[1100px]:hidden">then</span>{' '}
+            <strong>{AFTER_WORDS[decision]}</strong>
           </span>
           <Cap of="after" commands={commands} />
         </Popover.Trigger>

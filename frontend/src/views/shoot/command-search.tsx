@@ -34,6 +34,14 @@ export function CommandSearch({
   );
 }
 
+/** Whether all words that are typed are in a name; the nearer to its front, the better. */
+function matches(name: string, typed: string): number {
+  const own = name.toLowerCase();
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!words.every((word) => own.includes(word))) return 0;
+  return 1 / (1 + own.indexOf(words[0] ?? ''));
+}
+
 function Found({
   onClose,
   commands,
@@ -68,7 +76,7 @@ function Found({
       ? []
       : frames.filter((frame) => frame.name.toLowerCase().includes(wanted)).slice(0, MOST_FRAMES);
   return (
-    <Search loop>
+    <Search loop filter={matches}>
       <Search.Input
         autoFocus
         value={typed}

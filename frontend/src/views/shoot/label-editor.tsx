@@ -131,7 +131,7 @@ function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => 
             <th className="font-normal">Shape</th>
             <th className="font-normal">Colour</th>
             <th className="font-normal">Written to files as</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

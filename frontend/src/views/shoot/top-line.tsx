@@ -50,8 +50,8 @@ export function TopLine({
   const filterOn = useShoot((state) => state.filterOn);
   const coming = useComing(shoot.id);
   return (
-    <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap">
-      <h1 className="max-w-60 truncate text-base font-bold">
+    <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5">
+      <h1 className="max-w-60 min-w-16 truncate text-base font-bold">
         <Link to="/" title="All shoots">
           {shoot.name}
         </Link>
