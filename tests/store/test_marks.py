@@ -58,6 +58,22 @@ def test_a_new_change_ends_what_could_be_redone(db: Database, shoot: int) -> Non
     assert marks.history(db, shoot).undo == "2 stars on QH_1"
 
 
+def test_only_decisions_that_stand_count_for_the_pace(db: Database, shoot: int) -> None:
+    first, second, *_ = all_marks(db, shoot)
+    edit(db, shoot, Edit(Decision.PICK), [first])
+    edit(db, shoot, Edit(stars=3), [first])
+    edit(db, shoot, Edit(Decision.REJECT), [second])
+    assert len(marks.decided_at(db, shoot)) == 2
+    marks.undo(db, shoot)
+    assert len(marks.decided_at(db, shoot)) == 1
+
+
+def test_a_step_that_is_gone_cannot_be_gone_to(db: Database, shoot: int) -> None:
+    with pytest.raises(KeyError):
+        marks.go_to(db, shoot, 77)
+    assert marks.go_to(db, shoot, None) is None
+
+
 def test_histories_of_shoots_are_apart(db: Database, shoot: int) -> None:
     other = shoots.make(db, "Other", ["/others"])
     edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
@@ -70,11 +86,13 @@ def test_histories_of_shoots_are_apart(db: Database, shoot: int) -> None:
 )
 @given(
     st.lists(
-        st.tuples(edits, st.sets(st.integers(0, 5), min_size=1)) | st.sampled_from(["undo", "redo"])
+        st.tuples(edits, st.sets(st.integers(0, 5), min_size=1))
+        | st.sampled_from(["undo", "redo"])
+        | st.integers(0, 20)
     )
 )
 def test_undo_walks_exactly_back(
-    db: Database, shoot: int, moves: list[tuple[Edit, set[int]] | str]
+    db: Database, shoot: int, moves: list[tuple[Edit, set[int]] | str | int]
 ) -> None:
     """Against a plain list of snapshots: the slow, obvious history."""
     shoots.forget(db, shoot)
@@ -89,6 +107,18 @@ def test_undo_walks_exactly_back(
         elif move == "redo":
             assert (marks.redo(db, shoot) is not None) == (at < len(snapshots) - 1)
             at = min(len(snapshots) - 1, at + 1)
+        elif isinstance(move, int):
+            steps = marks.past_changes(db, shoot)[::-1]
+            wanted = min(move, len(steps))
+            before = all_marks(db, shoot)
+            done = marks.go_to(db, shoot, steps[wanted - 1].id if wanted else None)
+            if done:
+                assert {s.frame: s.before for s in done.steps}.items() <= before.items()
+            assert (done is not None) == (wanted != at)
+            at = wanted
+            assert [one.undone for one in marks.past_changes(db, shoot)[::-1]] == [
+                n >= at for n in range(len(steps))
+            ]
         elif isinstance(move, tuple) and edit(db, shoot, move[0], [ids[n] for n in move[1]]):
             snapshots = [*snapshots[: at + 1], all_marks(db, shoot)]
             at += 1

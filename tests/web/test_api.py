@@ -265,6 +265,84 @@ def test_completion_renaming_and_forgetting(client: TestClient, shoot: int, fold
     assert len(list(folder.iterdir())) == 4
 
 
+def test_frames_are_turned_on_screen_only(client: TestClient, shoot: int, folder: Path) -> None:
+    before = {path.name: path.read_bytes() for path in folder.iterdir()}
+    first, second, *_ = ids(client, shoot)
+
+    def turn(by: int) -> dict[str, int]:
+        asked = {"frames": [first, second], "by": by}
+        turned: dict[str, int] = client.post(f"/api/shoots/{shoot}/turn", json=asked).json()[
+            "turned"
+        ]
+        return turned
+
+    assert turn(1) == {str(first): 1, str(second): 1}
+    assert turn(3) == {str(first): 0, str(second): 0}
+    assert turn(3) == {str(first): 3, str(second): 3}
+    assert client.get(f"/api/shoots/{shoot}/frames").json()["turned"] == [3, 3, 0, 0]
+    assert (
+        client.post(f"/api/shoots/{shoot}/turn", json={"frames": [first], "by": 4}).status_code
+        == 400
+    )
+    assert {path.name: path.read_bytes() for path in folder.iterdir()} == before
+
+
+def test_every_frame_has_its_blur(client: TestClient, shoot: int) -> None:
+    blur = client.get(f"/api/shoots/{shoot}/frames").json()["blur"]
+    assert all(0.2 <= one <= 25 for one in blur)
+
+
+def test_history_and_pace(client: TestClient, shoot: int) -> None:
+    first, second, *_ = ids(client, shoot)
+    for frame in (first, second):
+        client.post(f"/api/shoots/{shoot}/marks", json={"frames": [frame], "decision": "pick"})
+    steps = client.get(f"/api/shoots/{shoot}/history/all").json()
+    assert [one["sentence"] for one in steps] == ["picked QH_0002", "picked QH_0001"]
+    back = client.post(f"/api/shoots/{shoot}/history", json={"change": steps[1]["id"]}).json()
+    assert back["sentence"] == "1 step undone"
+    assert [(m["frame"], m["decision"]) for m in back["marks"]] == [(second, "undecided")]
+    assert (back["undo"], back["redo"]) == ("picked QH_0001", "picked QH_0002")
+    gone = client.post(f"/api/shoots/{shoot}/history", json={"change": 999})
+    assert (gone.status_code, gone.json()["detail"]) == (
+        404, "This step is no longer in the history.",
+    )  # fmt: skip
+    assert client.get(f"/api/shoots/{shoot}/pace").json()["a_minute"] is None
+
+
+def test_the_way_of_the_first_pass_is_kept(client: TestClient, shoot: int) -> None:
+    assert client.get(f"/api/shoots/{shoot}").json()["way"] == ""
+    changed = client.patch(f"/api/shoots/{shoot}", json={"way": "weed_out"}).json()
+    assert changed["way"] == "weed_out"
+    assert client.patch(f"/api/shoots/{shoot}", json={"way": "other"}).status_code == 400
+
+
+def test_label_sets_are_used_saved_and_exchanged(client: TestClient) -> None:
+    own = client.get("/api/labels").json()
+    own[0] |= {"letter": "X", "name": "Extra", "written_as": "Extra"}
+    assert client.put("/api/labels", json=own).json() == own
+    alike = [own[0], own[1] | {"shape": own[0]["shape"]}]
+    refused = client.put("/api/labels", json=alike)
+    assert (refused.status_code, "same shape" in refused.json()["detail"]) == (400, True)
+    client.put("/api/label-sets", json={"name": "Paper", "labels": own})
+    text = client.post("/api/label-sets/to-file", json={"name": "Paper", "labels": own}).json()
+    back = client.post("/api/label-sets/from-file", json=text).json()
+    assert client.get("/api/label-sets").json() == [back] == [{"name": "Paper", "labels": own}]
+    assert client.delete("/api/label-sets", params={"name": "Paper"}).json() == []
+    bad = client.post("/api/label-sets/from-file", json={"text": "{}"})
+    assert bad.json()["detail"] == "This file holds no label set."
+
+
+def test_key_sets_and_filters_are_saved(client: TestClient) -> None:
+    keys = {"name": "Left hand", "keys": {"pick": ["X", "Shift+X"]}}
+    assert client.put("/api/key-sets", json=keys).json() == [keys]
+    assert client.delete("/api/key-sets", params={"name": "Left hand"}).json() == []
+    wanted = {"decisions": ["pick"], "stars_rule": "at_least", "stars": 2, "labels": []}
+    saved = {"name": "Good ones", "filter": wanted}
+    assert client.put("/api/filters", json=saved).json() == [saved]
+    assert client.get("/api/filters").json() == [saved]
+    assert client.delete("/api/filters", params={"name": "Good ones"}).json() == []
+
+
 def test_unknown_addresses(client: TestClient) -> None:
     assert client.get("/api/nothing").status_code == 404
     assert client.get("/assets/nothing.js").status_code == 404

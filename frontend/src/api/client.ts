@@ -11,6 +11,7 @@ export type FocusTiles = Schemas['FocusOut'];
 export type Found = Schemas['FoundOut'];
 export type Filter = Required<Schemas['FilterModel']>;
 export type Label = Schemas['LabelModel'];
+export type LabelChoices = Schemas['LabelChoices'];
 export type Settings = Required<Schemas['Settings']>;
 export type AfterMark = NonNullable<Schemas['AfterMarks']['decision']>;
 export type Decision = Schemas['Decision'];

@@ -355,6 +355,13 @@ class LabelModel(Model):
     written_as: str = Field(min_length=1, max_length=100)
 
 
+class LabelChoices(Model):
+    """What labels can look like: shapes, and colours with their names."""
+
+    shapes: list[Shape]
+    colours: dict[str, str]
+
+
 SetName = Annotated[str, Field(min_length=1, max_length=60)]
 
 

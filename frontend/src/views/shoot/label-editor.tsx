@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 
-import { api, ask, inWords, type Label } from '../../api/client';
+import { api, ask, inWords, type Label, type LabelChoices } from '../../api/client';
 import { LABEL_KEYS } from '../../commands/registry';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
@@ -12,29 +12,6 @@ import { LabelSign } from '../../parts/marks';
 import { TakeFile } from '../../parts/take-file';
 import { useShoot } from '../../state/shoot';
 
-const SHAPES: readonly Label['shape'][] = [
-  'disc',
-  'square',
-  'triangle',
-  'diamond',
-  'hexagon',
-  'cross',
-  'shield',
-  'arch',
-  'pill',
-];
-/** The palette of the core: apart also for people who see fewer colours. */
-export const COLOURS: readonly (readonly [string, string])[] = [
-  ['#4080ff', 'blue'],
-  ['#ffaa15', 'amber'],
-  ['#00d4aa', 'mint'],
-  ['#aa406a', 'rose'],
-  ['#550055', 'plum'],
-  ['#d4bfff', 'lilac'],
-  ['#6a8000', 'moss'],
-  ['#404000', 'bark'],
-  ['#2a00ea', 'indigo'],
-];
 const MOST = 9;
 
 /** The label set: what each label looks like, means, and is written to files as. */
@@ -47,15 +24,30 @@ export function LabelEditor({
   onClose: () => void;
   labels: readonly Label[];
 }) {
+  const { data: choices } = useQuery({
+    queryKey: ['label-choices'],
+    queryFn: () => ask(api.GET('/api/labels/choices')),
+    staleTime: Infinity,
+    enabled: open,
+  });
   return (
     <Panel open={open} onClose={onClose} title="Labels" wide>
       {/* A new one each time it is opened: what was typed and not kept is gone. */}
-      <Editor labels={labels} onClose={onClose} />
+      {choices && <Editor labels={labels} choices={choices} onClose={onClose} />}
     </Panel>
   );
 }
 
-function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => void }) {
+function Editor({
+  labels,
+  choices,
+  onClose,
+}: {
+  labels: readonly Label[];
+  choices: LabelChoices;
+  onClose: () => void;
+}) {
+  const colours = Object.entries(choices.colours);
   const client = useQueryClient();
   const [draft, setDraft] = useState<Label[]>([...labels]);
   const [name, setName] = useState('');
@@ -102,11 +94,11 @@ function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => 
         name: `Label ${letter}`,
         meaning: '',
         shape: free(
-          SHAPES,
+          choices.shapes,
           draft.map((one) => one.shape),
         ),
         colour: free(
-          COLOURS.map(([colour]) => colour),
+          colours.map(([colour]) => colour),
           draft.map((one) => one.colour),
         ),
         written_as: `Label ${letter}`,
@@ -178,7 +170,7 @@ function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => 
                   name="Shape"
                   at={n}
                   value={label.shape}
-                  choices={SHAPES.map((shape) => [shape, shape])}
+                  choices={choices.shapes.map((shape) => [shape, shape])}
                   onChange={(shape) => change(n, { shape })}
                 />
               </td>
@@ -187,7 +179,7 @@ function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => 
                   name="Colour"
                   at={n}
                   value={label.colour}
-                  choices={withOwn(label.colour)}
+                  choices={withOwn(colours, label.colour)}
                   onChange={(colour) => change(n, { colour })}
                 />
               </td>
@@ -317,9 +309,11 @@ function Editor({ labels, onClose }: { labels: readonly Label[]; onClose: () => 
   );
 }
 
+type Colours = readonly (readonly [string, string])[];
+
 /** The palette, and a colour that came from elsewhere. */
-function withOwn(colour: string): readonly (readonly [string, string])[] {
-  return COLOURS.some(([one]) => one === colour) ? COLOURS : [...COLOURS, [colour, 'its own']];
+function withOwn(colours: Colours, colour: string): Colours {
+  return colours.some(([one]) => one === colour) ? colours : [...colours, [colour, 'its own']];
 }
 
 function Text({

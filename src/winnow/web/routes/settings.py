@@ -15,6 +15,7 @@ from winnow.web.models import (
     CacheOut,
     FilterModel,
     KeySet,
+    LabelChoices,
     LabelModel,
     LabelSet,
     LabelSetFile,
@@ -45,6 +46,12 @@ def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
 def get_labels(studio: StudioDep) -> list[LabelModel]:
     """The label set, in the order of its keys."""
     return [LabelModel.model_validate(label) for label in settings.labels(studio.db)]
+
+
+@router.get("/labels/choices")
+def get_label_choices() -> LabelChoices:
+    """The shapes and colours that labels can have."""
+    return LabelChoices(shapes=list(labels.SHAPES), colours=labels.PALETTE)
 
 
 @router.put("/labels")
