@@ -18,7 +18,7 @@ import winnow
 from winnow.core.labels import STANDARD_SET
 from winnow.photos import scan
 from winnow.photos.card import Card
-from winnow.store import settings, shoots
+from winnow.store import labels, shoots
 from winnow.store.db import DatabaseError
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
@@ -240,7 +240,7 @@ def _for_the_evening(studio: Studio, shoot: int) -> None:
 
     shoots.aim(studio.db, shoot, evening.KEEP_TARGET)
     named = [(label, *evening.LABELS[label.letter]) for label in STANDARD_SET]
-    settings.save_labels(
+    labels.save_labels(
         studio.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
     )
 

@@ -408,3 +408,31 @@ def test_nothing_is_cut_off_in_small_and_large_windows(
         page.keys(*keys)
         page.until(lambda: page.driver.execute_script(script) == [])
     assert json.dumps(page.driver.get_log("browser")) == "[]"
+
+
+def test_a_filter_is_typed_and_mistakes_are_shown_where_they_are(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    for n, iso in ((1, 100), (2, 800), (3, 3200)):
+        write_jpeg(folder / f"QH_{n:04d}.jpg", n, NOON + n, iso=iso)
+    page.driver.get(winnow.start("open", folder))
+    page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 3)
+    page.keys("/")
+    field = page.field("Written filter")
+    field.send_keys("iso>=800 not qh_0003")
+    page.until(lambda: page.cells() == ["QH_0002"])
+    assert "ISO from 800, not name with “qh_0003”" in page.one("#written-says").text
+    field.send_keys(Keys.CONTROL + "a")
+    field.send_keys("isoo>800")
+    page.until(lambda: "Did you mean “iso”?" in page.one("#written-says").text)
+    assert page.one("#written-says mark").text == "isoo"
+    # What can't be read changes nothing.
+    assert page.cells() == ["QH_0002"]
+    field.send_keys(Keys.CONTROL + "a")
+    field.send_keys("iso>6400" + Keys.ENTER)
+    page.until(lambda: "No frame passes “ISO over 6400”" in page.text())
+    page.keys("L")
+    page.button("Without what is typed").click()
+    page.until(lambda: len(page.cells()) == 3)
+    assert page.field("Written filter").get_attribute("value") == ""

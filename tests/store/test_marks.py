@@ -9,6 +9,18 @@ from tests.core.test_marks import edits
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.core.written import (
+    FLAGS,
+    All,
+    Any_,
+    Between,
+    Compare,
+    Condition,
+    Flag,
+    Not,
+    holds,
+    parse,
+)
 from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.db import Database
 
@@ -137,6 +149,86 @@ def test_the_filter_in_sql_agrees_with_the_plain_one(
         edit(db, shoot, one, [ids[n]])
     slow = [frame for frame, mark in all_marks(db, shoot).items() if wanted.passes(mark)]
     assert frames.filtered(db, shoot, wanted) == slow
+
+
+numbers = st.none() | st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0])
+facts = st.fixed_dictionaries(
+    {
+        "iso": st.none() | st.sampled_from([100, 800, 3200]),
+        "aperture": numbers,
+        "focal_mm": numbers,
+        "shutter_s": numbers,
+        "blur_px": numbers,
+        "flash": st.none() | st.booleans(),
+        "camera": st.none() | st.sampled_from(["Quillon H2", "ÄRMEL"]),
+        "lens": st.none() | st.just("85 mm"),
+        "width": st.none() | st.sampled_from([2, 3]),
+        "height": st.none() | st.sampled_from([2, 3]),
+        "shot_at": st.none() | st.floats(0, 200_000),
+    }
+)
+values = st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0, 70_000.0])
+numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time"])
+texts = st.sampled_from(["", "qh_", "1", "quillon", "ärmel", "%", "85 mm", "jpeg"])
+conditions = st.recursive(
+    st.sampled_from(list(FLAGS)).map(Flag)
+    | st.builds(Compare, numeric, st.sampled_from(["=", "<", "<=", ">", ">="]), values)
+    | st.builds(
+        Compare,
+        st.sampled_from(["name", "camera", "lens", "type"]),
+        st.sampled_from(["=", "~"]),
+        texts,
+    )
+    | st.builds(Compare, st.just("label"), st.just("="), st.sampled_from(["", "R", "A"]))
+    | st.builds(Between, numeric, values, values),
+    lambda inner: (
+        inner.map(Not)
+        | st.lists(inner, min_size=2, max_size=3).map(lambda parts: All(tuple(parts)))
+        | st.lists(inner, min_size=2, max_size=3).map(lambda parts: Any_(tuple(parts)))
+    ),
+    max_leaves=6,
+)
+
+
+@settings(
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(conditions, st.lists(facts, min_size=3, max_size=3), st.lists(edits, max_size=3))
+def test_conditions_in_sql_agree_with_the_plain_ones(
+    db: Database, shoot: int, wanted: Condition, known: list[dict[str, object]], made: list[Edit]
+) -> None:
+    ids = list(all_marks(db, shoot))[:3]
+    for frame, one in zip(ids, known, strict=True):
+        columns = ", ".join(f"{name} = :{name}" for name in one)
+        with db.write() as conn:
+            conn.execute(f"UPDATE frame SET {columns} WHERE id = :id", {**one, "id": frame})
+    for frame, one_edit in zip(ids, made, strict=False):
+        edit(db, shoot, one_edit, [frame])
+    slow = []
+    for frame, mark in all_marks(db, shoot).items():
+        row = dict(frames.facts_row(db, frame) or {})
+        at = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
+        row |= {"time_s": None if at is None else int(at) % 86400}
+        row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
+        if holds(wanted, row):
+            slow.append(frame)
+    assert frames.filtered(db, shoot, Filter(where=wanted)) == slow
+    assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
+
+
+def test_a_written_filter_is_kept_as_it_was_typed(db: Database, shoot: int) -> None:
+    text = "iso>800 label album"
+    where = parse(text, {"A": "Album"})
+    shoots.keep_filter(db, shoot, Filter(written=text, where=where))
+    kept = shoots.get(db, shoot)
+    assert kept is not None
+    assert (kept.filter.written, kept.filter.where) == (text, where)
+    # A label that is gone leaves a filter that lets all pass, not an error.
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET filter = replace(filter, 'album', 'nothing')")
+    kept = shoots.get(db, shoot)
+    assert kept is not None
+    assert kept.filter == Filter()
 
 
 def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:

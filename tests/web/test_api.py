@@ -336,11 +336,33 @@ def test_key_sets_and_filters_are_saved(client: TestClient) -> None:
     keys = {"name": "Left hand", "keys": {"pick": ["X", "Shift+X"]}}
     assert client.put("/api/key-sets", json=keys).json() == [keys]
     assert client.delete("/api/key-sets", params={"name": "Left hand"}).json() == []
-    wanted = {"decisions": ["pick"], "stars_rule": "at_least", "stars": 2, "labels": []}
+    wanted = {
+        "decisions": ["pick"], "stars_rule": "at_least", "stars": 2, "labels": [],
+        "written": "iso>800",
+    }  # fmt: skip
     saved = {"name": "Good ones", "filter": wanted}
     assert client.put("/api/filters", json=saved).json() == [saved]
     assert client.get("/api/filters").json() == [saved]
     assert client.delete("/api/filters", params={"name": "Good ones"}).json() == []
+
+
+def test_a_written_filter_finds_counts_and_is_refused_with_its_place(
+    client: TestClient, shoot: int
+) -> None:
+    first, *_ = ids(client, shoot)
+    client.post(f"/api/shoots/{shoot}/marks", json={"frames": [first], "decision": "pick"})
+    found = client.post(f"/api/shoots/{shoot}/find", json={"written": "qh_0001 or qh_0002"}).json()
+    assert len(found["ids"]) == found["shown"] == 2
+    assert (found["total"], found["decisions"]["undecided"]) == (4, 1)
+    assert found["words"] == "Name with “qh_0001” or name with “qh_0002”"
+    assert client.get(f"/api/shoots/{shoot}").json()["filter"]["written"] == "qh_0001 or qh_0002"
+    bad = client.post(f"/api/shoots/{shoot}/find", json={"written": "iso>"})
+    assert (bad.status_code, bad.json()["detail"]) == (400, "What should iso be? (character 1)")
+    checked = client.post("/api/filters/written", json={"text": "stars>=2 flsh>1"}).json()
+    assert (checked["at"], checked["until"]) == (9, 13)
+    assert (
+        client.post("/api/filters/written", json={"text": "flash"}).json()["words"] == "with flash"
+    )
 
 
 def test_unknown_addresses(client: TestClient) -> None:

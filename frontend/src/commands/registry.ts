@@ -34,6 +34,7 @@ export interface Stage {
   toggleBare: () => void;
   toggleFacts: () => void;
   openFilter: () => void;
+  typeFilter: () => void;
   toggleFilter: () => void;
   filterTo: (decision: 'pick' | 'reject' | 'undecided') => void;
   clearFilter: () => void;
@@ -497,6 +498,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       keys: ['E'],
       in: SHOW,
       run: (s) => s.openFilter(),
+    },
+    {
+      id: 'filter-text',
+      title: 'Type a filter',
+      section: 'Filter',
+      keys: ['/'],
+      in: SHOW,
+      run: (s) => s.typeFilter(),
     },
     {
       id: 'filter-off',

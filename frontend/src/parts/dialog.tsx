@@ -18,7 +18,7 @@ export function Panel({
   return (
     <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Radix.Portal>
-        <Radix.Overlay className="fixed inset-0 z-40 bg-black/40" />
+        <Radix.Overlay data-overlay="" className="fixed inset-0 z-40 bg-black/40" />
         <Radix.Content
           aria-describedby={undefined}
           className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] -translate-x-1/2 overflow-auto rounded-lg border border-line bg-chrome p-6 text-ink shadow-2xl ${wide ? 'w-[min(1000px,94vw)]' : 'w-[min(560px,94vw)]'}`}

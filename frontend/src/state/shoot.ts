@@ -6,10 +6,18 @@ import { fromColumns, type Frame, type Mark } from './frames';
 import { inOrder, type Order } from './orders';
 import { between, keepPlace, newcomer } from './places';
 
-export const NO_FILTER: Filter = { decisions: [], stars_rule: 'at_least', stars: null, labels: [] };
+export const NO_FILTER: Filter = {
+  decisions: [],
+  stars_rule: 'at_least',
+  stars: null,
+  labels: [],
+  written: '',
+};
 
 export function isEmpty(filter: Filter): boolean {
-  return !filter.decisions.length && filter.stars === null && !filter.labels.length;
+  return (
+    !filter.decisions.length && filter.stars === null && !filter.labels.length && !filter.written
+  );
 }
 
 interface Notice {

@@ -6,7 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from winnow.core import written
 from winnow.core.marks import MAX_STARS, Decision, Mark, counted
+from winnow.core.written import Condition
 
 StarsRule = Literal["at_least", "exactly", "at_most"]
 
@@ -16,21 +18,19 @@ class Filter:
     """Conditions that a frame's mark must all meet. An empty one lets every frame pass.
 
     ``decisions``: any of these. ``stars``: with ``stars_rule``, None for any number.
-    ``labels``: any of these letters, "" for frames without a label.
+    ``labels``: any of these letters, "" for frames without a label. ``written``: more conditions in
+    the written form (see ``core.written``), and ``where``, what that means.
     """
 
     decisions: tuple[Decision, ...] = ()
     stars_rule: StarsRule = "at_least"
     stars: int | None = None
     labels: tuple[str, ...] = ()
-
-    @property
-    def is_empty(self) -> bool:
-        """Whether every frame passes."""
-        return not self.decisions and self.stars is None and not self.labels
+    written: str = ""
+    where: Condition | None = None
 
     def passes(self, mark: Mark) -> bool:
-        """Whether a frame with this mark is shown."""
+        """Whether a frame with this mark is shown, as far as marks say, without what is written."""
         return (
             self.passes_decision(mark.decision)
             and self.passes_stars(mark.stars)
@@ -80,6 +80,8 @@ def in_words(wanted: Filter, label_names: Mapping[str, str]) -> str:
                 for letter in wanted.labels
             )
         )
+    if wanted.where is not None:
+        parts.append(written.in_words(wanted.where, label_names))
     sentence = ", ".join(parts)
     return sentence[:1].upper() + sentence[1:] if sentence else "All frames"
 

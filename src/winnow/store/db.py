@@ -53,6 +53,8 @@ class Database:
             "cache_size = -65536",
         ):
             connection.execute(f"PRAGMA {pragma}")
+        # SQLite's own lower() knows ASCII only.
+        connection.create_function("casefold", 1, str.casefold, deterministic=True)
 
     def _migrate(self) -> None:
         steps = sorted(

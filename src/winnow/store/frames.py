@@ -15,6 +15,7 @@ from winnow.core.frames import natural_key
 from winnow.core.marks import Mark
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
+from winnow.store.filter_sql import where_for
 from winnow.store.marks import mark_from
 
 
@@ -361,24 +362,6 @@ def filtered(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
         (shoot_id, *values),
     )
     return [row["id"] for row in rows]
-
-
-def where_for(wanted: Filter) -> tuple[str, list[object]]:
-    """A filter as SQL. Example: (" AND decision IN (?) AND stars >= ?", ["pick", 2])."""
-    where, values = "", []  # type: tuple[str, list[object]]
-    if wanted.decisions:
-        where += f" AND decision IN ({', '.join('?' * len(wanted.decisions))})"
-        values += wanted.decisions
-    if wanted.stars is not None:
-        where += f" AND stars {_COMPARISONS[wanted.stars_rule]} ?"
-        values.append(wanted.stars)
-    if wanted.labels:
-        where += f" AND coalesce(label, '') IN ({', '.join('?' * len(wanted.labels))})"
-        values += wanted.labels
-    return where, values
-
-
-_COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 
 
 def cover(db: Database, shoot_id: int) -> list[int]:

@@ -9,7 +9,9 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from winnow.core.marks import Change, Decision, Mark, Step, counted
+from winnow.core.written import Condition
 from winnow.store.db import Database
+from winnow.store.filter_sql import condition_sql
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,17 +46,18 @@ def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
     return {frame: found[frame] for frame in wanted if frame in found}
 
 
-def tally(db: Database, shoot_id: int) -> dict[Mark, int]:
-    """How many frames of a shoot have each mark."""
+def tally(db: Database, shoot_id: int, where: Condition | None = None) -> dict[Mark, int]:
+    """How many frames of a shoot have each mark; only those that meet a condition, if one is given."""
+    condition, values = condition_sql(where) if where is not None else ("1", [])
     return {
         mark_from(row): row["number"]
         for row in db.read.execute(
-            """
+            f"""
             SELECT decision, stars, label, count(*) AS number
             FROM frame JOIN mark ON mark.frame_id = frame.id
-            WHERE shoot_id = ? GROUP BY decision, stars, label
+            WHERE shoot_id = ? AND {condition} GROUP BY decision, stars, label
             """,
-            (shoot_id,),
+            (shoot_id, *values),
         )
     }
 

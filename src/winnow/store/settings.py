@@ -1,40 +1,14 @@
-"""The person's settings and label set."""
+"""The person's settings, saved sets and saved filters."""
 
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 from typing import Any, Literal
 
 from winnow.core.filters import Filter
-from winnow.core.labels import STANDARD_SET, Label
 from winnow.store.db import Database
-from winnow.store.shoots import filter_from_json
-
-
-def labels(db: Database) -> list[Label]:
-    """The label set in order; the standard set until the person changes it."""
-    rows = db.read.execute("SELECT * FROM label ORDER BY position").fetchall()
-    if not rows:
-        return list(STANDARD_SET)
-    return [
-        Label(r["letter"], r["name"], r["meaning"], r["shape"], r["colour"], r["written_as"])
-        for r in rows
-    ]
-
-
-def save_labels(db: Database, label_set: list[Label]) -> None:
-    """Store a label set instead of the one before."""
-    with db.write() as conn:
-        conn.execute("DELETE FROM label")
-        conn.executemany(
-            "INSERT INTO label (position, letter, name, meaning, shape, colour, written_as) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?)",
-            [
-                (n, one.letter, one.name, one.meaning, one.shape, one.colour, one.written_as)
-                for n, one in enumerate(label_set)
-            ],
-        )
+from winnow.store.labels import label_names
+from winnow.store.shoots import filter_from_json, filter_to_json
 
 
 def load(db: Database) -> dict[str, Any]:
@@ -80,14 +54,15 @@ def forget_set(db: Database, kind: Kind, name: str) -> None:
 def saved_filters(db: Database) -> dict[str, Filter]:
     """The saved filters, by name, in the order of names."""
     rows = db.read.execute("SELECT * FROM saved_filter ORDER BY name COLLATE NOCASE")
-    return {row["name"]: filter_from_json(row["filter"]) for row in rows}
+    names = label_names(db)
+    return {row["name"]: filter_from_json(row["filter"], names) for row in rows}
 
 
 def save_filter(db: Database, name: str, wanted: Filter) -> None:
     """Keep a filter under a name, instead of what had that name."""
     with db.write() as conn:
         conn.execute(
-            "INSERT OR REPLACE INTO saved_filter VALUES (?, ?)", (name, json.dumps(asdict(wanted)))
+            "INSERT OR REPLACE INTO saved_filter VALUES (?, ?)", (name, filter_to_json(wanted))
         )
 
 

@@ -5,12 +5,15 @@ from __future__ import annotations
 import json
 import time
 from collections import Counter
-from dataclasses import asdict, dataclass, field
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, field, replace
 from typing import Literal
 
+from winnow.core import written
 from winnow.core.filters import Filter
 from winnow.core.marks import Decision
 from winnow.store.db import Database
+from winnow.store.labels import label_names
 
 Way = Literal["", "pick_in", "weed_out"]
 
@@ -95,7 +98,7 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
         name=row["name"],
         made_at=row["made_at"],
         opened_at=row["opened_at"],
-        filter=filter_from_json(row["filter"]),
+        filter=filter_from_json(row["filter"], label_names(db)),
         folders=tuple(folders_of(db, shoot_id)),
         tally=tally(db, shoot_id),
         keep_target=row["keep_target"],
@@ -198,19 +201,29 @@ def forget(db: Database, shoot_id: int) -> None:
 def keep_filter(db: Database, shoot_id: int, wanted: Filter) -> None:
     """Remember a shoot's last filter."""
     with db.write() as conn:
-        conn.execute(
-            "UPDATE shoot SET filter = ? WHERE id = ?", (json.dumps(asdict(wanted)), shoot_id)
-        )
+        conn.execute("UPDATE shoot SET filter = ? WHERE id = ?", (filter_to_json(wanted), shoot_id))
 
 
-def filter_from_json(text: str) -> Filter:
-    """Read a stored filter; what is missing in it is open."""
+def filter_to_json(wanted: Filter) -> str:
+    """A filter as it is stored; what is written stays as it was typed."""
+    return json.dumps(asdict(replace(wanted, where=None)))
+
+
+def filter_from_json(text: str, label_names: Mapping[str, str]) -> Filter:
+    """Read a stored filter; what is missing in it, or no longer understood, is open."""
     data = json.loads(text)
+    typed = data.get("written", "")
+    try:
+        where = written.parse(typed, label_names)
+    except written.WrittenError:
+        typed, where = "", None
     return Filter(
         decisions=tuple(Decision(value) for value in data.get("decisions", ())),
         stars_rule=data.get("stars_rule", "at_least"),
         stars=data.get("stars"),
         labels=tuple(data.get("labels", ())),
+        written=typed,
+        where=where,
     )
 
 

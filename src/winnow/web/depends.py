@@ -9,8 +9,9 @@ from typing import Annotated, Any, cast
 from fastapi import Depends, HTTPException, Request
 from fastapi import Path as PathParameter
 
+from winnow.core import written
 from winnow.core.filters import Filter
-from winnow.store import shoots
+from winnow.store import labels, shoots
 from winnow.web.models import FilterModel, Problem
 from winnow.work.studio import Studio
 
@@ -43,6 +44,17 @@ def as_text(path: Path | str) -> str:
     return os.fsencode(path).decode("utf-8", "replace")
 
 
-def to_filter(model: FilterModel) -> Filter:
-    """The core's filter from the API's."""
-    return Filter(tuple(model.decisions), model.stars_rule, model.stars, tuple(model.labels))
+def to_filter(model: FilterModel, studio: Studio) -> Filter:
+    """The core's filter from the API's; what is written wrongly is said with its place."""
+    try:
+        where = written.parse(model.written, labels.label_names(studio.db))
+    except written.WrittenError as error:
+        raise HTTPException(400, f"{error} (character {error.at + 1})") from None
+    return Filter(
+        tuple(model.decisions),
+        model.stars_rule,
+        model.stars,
+        tuple(model.labels),
+        model.written.strip() if where is not None else "",
+        where,
+    )

@@ -75,6 +75,7 @@ class FilterModel(Model):
     stars_rule: StarsRule = "at_least"
     stars: Stars | None = None
     labels: list[Letter] = Field(default=[], max_length=20)
+    written: str = Field(default="", max_length=500, description="more conditions, as typed")
 
 
 Way = Literal["", "pick_in", "weed_out"]
@@ -388,6 +389,21 @@ class KeySet(Model):
     keys: dict[Annotated[str, Field(max_length=60)], list[Chord]] = Field(
         default={}, max_length=500
     )
+
+
+class WrittenIn(Model):
+    """A filter in its written form."""
+
+    text: str = Field(max_length=2000)
+
+
+class WrittenOut(Model):
+    """What a written filter says in words; or what is wrong with it, and where, in characters."""
+
+    words: str = ""
+    problem: str = ""
+    at: int = 0
+    until: int = 0
 
 
 class SavedFilter(Model):

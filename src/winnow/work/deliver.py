@@ -16,7 +16,7 @@ from winnow.core.names import clash_key, free_names
 from winnow.core.sync import FileMark
 from winnow.photos import metadata, originals
 from winnow.photos.originals import CopyError
-from winnow.store import deliveries, journals, marks, on_disk, settings, shoots
+from winnow.store import deliveries, journals, labels, marks, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.on_disk import FrameFiles
@@ -206,7 +206,7 @@ class Deliveries:
         here = marks.marks_of(
             self._db, delivery.shoot_id, (i.frame for i in deliveries.items(self._db, delivery_id))
         )
-        texts = {label.letter: label.written_as for label in settings.labels(self._db)}
+        texts = {label.letter: label.written_as for label in labels.labels(self._db)}
         told = 0.0
         for item in deliveries.items(self._db, delivery_id, ("planned", "failed")):
             if stopping():

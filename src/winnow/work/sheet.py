@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from winnow.core import filters, groups, likeness
 from winnow.core.filters import Counts, Filter
-from winnow.store import frames, marks, settings, shoots
+from winnow.store import frames, labels, marks, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Row
 
@@ -39,12 +39,13 @@ def matching(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
 
 def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
     """Filter a shoot, and remember the filter as its last one."""
-    labels = settings.labels(db)
-    found = Found(
-        ids=matching(db, shoot_id, wanted),
-        words=filters.in_words(wanted, {label.letter: label.name for label in labels}),
-        counts=filters.count(wanted, marks.tally(db, shoot_id), [label.letter for label in labels]),
-    )
+    names = labels.label_names(db)
+    tally = marks.tally(db, shoot_id, wanted.where)
+    counts = filters.count(wanted, tally, list(names))
+    if wanted.where is not None:
+        total = sum(marks.tally(db, shoot_id).values())
+        counts = replace(counts, total=total)
+    found = Found(matching(db, shoot_id, wanted), filters.in_words(wanted, names), counts)
     shoot = shoots.get(db, shoot_id)
     if shoot is not None and shoot.filter != wanted:
         shoots.keep_filter(db, shoot_id, wanted)

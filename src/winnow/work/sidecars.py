@@ -14,7 +14,7 @@ from winnow.core.marks import Change, Mark, Step, counted
 from winnow.core.sync import FileMark, Outcome
 from winnow.photos import metadata, originals
 from winnow.photos.metadata import SidecarError
-from winnow.store import frames, marks, on_disk, settings
+from winnow.store import frames, labels, marks, on_disk
 from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
 
@@ -99,7 +99,7 @@ def read_changed(db: Database, shoot_id: int) -> tuple[Change | None, list[str]]
 
 
 def _letters(db: Database) -> dict[str, str]:
-    return {label.written_as.casefold(): label.letter for label in settings.labels(db)}
+    return {label.written_as.casefold(): label.letter for label in labels.labels(db)}
 
 
 def targets(files: Iterable[FrameFiles]) -> dict[int, Path]:
@@ -173,7 +173,7 @@ def write(
     What only the file changed is taken over here first. ``conflicts`` says whose word counts where
     both did: nobody's ("leave": the sidecar is not touched), ours, or the file's.
     """
-    texts = {label.letter: label.written_as for label in settings.labels(db)}
+    texts = {label.letter: label.written_as for label in labels.labels(db)}
     planned = _plan(db, shoot_id)
     taking = {
         p.frame: p.in_file

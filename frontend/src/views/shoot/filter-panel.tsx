@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { api, ask, inWords, type Decision, type Filter, type Label } from '../../api/client';
 import { labelOf, LabelSign, PickSign, RejectSign } from '../../parts/marks';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
+import { WrittenFilter } from './written-filter';
 
 const DECISIONS: readonly { value: Decision; word: string }[] = [
   { value: 'pick', word: 'picks' },
@@ -16,9 +17,12 @@ const RULES = { at_least: 'at least', exactly: 'exactly', at_most: 'at most' } a
 /** The filter's choices, each with the number of frames it would leave. */
 export function FilterPanel({
   labels,
+  typing,
   onChange,
 }: {
   labels: readonly Label[];
+  /** Whether it was opened to type into it. */
+  typing: boolean;
   onChange: (filter: Filter) => void;
 }) {
   const filter = useShoot((state) => state.filter);
@@ -98,15 +102,18 @@ export function FilterPanel({
           no label
         </Choice>
       </div>
-      <SavedFilters filter={filter} onChange={onChange} />
-      <button
-        type="button"
-        className="ml-auto rounded px-2 py-1 underline disabled:no-underline"
-        disabled={isEmpty(filter)}
-        onClick={() => onChange(NO_FILTER)}
-      >
-        show all
-      </button>
+      <div className="flex basis-full items-start gap-4">
+        <WrittenFilter filter={filter} focused={typing} onChange={onChange} />
+        <SavedFilters filter={filter} onChange={onChange} />
+        <button
+          type="button"
+          className="ml-auto rounded px-2 py-1 underline disabled:no-underline"
+          disabled={isEmpty(filter)}
+          onClick={() => onChange(NO_FILTER)}
+        >
+          show all
+        </button>
+      </div>
     </section>
   );
 }

@@ -101,7 +101,8 @@ export function NothingPasses({
       <div className="flex flex-wrap justify-center gap-2">
         {ways.map(({ words, count, without }) => (
           <Button key={words} onClick={() => onChange(without)}>
-            {words}: {counted(count, 'frame')}
+            {words}
+            {count !== null && `: ${counted(count, 'frame')}`}
           </Button>
         ))}
         <Button main onClick={() => onChange(NO_FILTER)}>
@@ -117,7 +118,7 @@ export function NothingPasses({
 function waysBack(
   filter: Filter,
   found: Found | null,
-): { words: string; count: number; without: Filter }[] {
+): { words: string; count: number | null; without: Filter }[] {
   if (!found) return [];
   const sum = (counts: Record<string, number>) =>
     Object.values(counts).reduce((all, one) => all + one, 0);
@@ -138,5 +139,8 @@ function waysBack(
     ...(filter.labels.length
       ? [{ words: 'Any label', count: sum(found.labels), without: { ...filter, labels: [] } }]
       : []),
-  ].filter(({ count }) => count > 0);
+    ...(filter.written
+      ? [{ words: 'Without what is typed', count: null, without: { ...filter, written: '' } }]
+      : []),
+  ].filter(({ count }) => count !== 0);
 }

@@ -138,6 +138,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const labels = useLabels();
   const [panel, setPanel] = useState<Panel>('');
   const [filterOpen, setFilterOpen] = useState(false);
+  const [typing, setTyping] = useState(false);
   const [bare, setBare] = useState(isSecond);
   const [close, setClose] = useState<Close>(0);
   const [over, setOver] = useState<ReadonlySet<Over>>(NOTHING_OVER);
@@ -196,7 +197,16 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       },
       toggleBare: () => setBare((on) => !on),
       toggleFacts: () => saveSettings({ ...settings, facts_shown: !settings.facts_shown }),
-      openFilter: () => setFilterOpen((open) => !open),
+      openFilter: () => {
+        setTyping(false);
+        setFilterOpen((open) => !open);
+      },
+      typeFilter: () => {
+        setTyping(true);
+        setFilterOpen(true);
+        // Open already: only the field is wanted.
+        document.querySelector<HTMLInputElement>('[aria-label="Written filter"]')?.focus();
+      },
       toggleFilter: () => {
         const { filter, filterOn, say } = useShoot.getState();
         if (isEmpty(filter)) say('There is no filter to turn off');
@@ -312,7 +322,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
           />
         )}
         {!hidden && filterOpen && view !== 'wrap-up' && (
-          <FilterPanel labels={labels} onChange={setFilter} />
+          <FilterPanel labels={labels} typing={typing} onChange={setFilter} />
         )}
         {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
         <main className="relative min-h-0 flex-1">

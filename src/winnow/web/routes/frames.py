@@ -67,7 +67,7 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
 @router.post("/shoots/{shoot}/find")
 def find(shoot: ShootDep, wanted: FilterModel, studio: StudioDep) -> FoundOut:
     """The frames that pass a filter, and how many each choice would leave."""
-    found = sheet.find(studio.db, shoot, to_filter(wanted))
+    found = sheet.find(studio.db, shoot, to_filter(wanted, studio))
     counts = found.counts
     return FoundOut(
         ids=found.ids,

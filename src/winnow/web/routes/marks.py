@@ -10,7 +10,7 @@ from fastapi.responses import StreamingResponse
 
 from winnow.core.marks import Change, Edit, plan_edit
 from winnow.core.pace import pace
-from winnow.store import frames, marks, settings
+from winnow.store import frames, labels, marks
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.models import (
     ChangeOut,
@@ -36,8 +36,8 @@ def _tell(studio: Studio, shoot: int, change: Change | None, window: str) -> Cha
 @router.post("/marks")
 def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
     """Set marks on frames, as one step of the history. Durable when it answers."""
-    labels = {label.letter: label.name for label in settings.labels(studio.db)}
-    if wanted.label and wanted.label not in labels:
+    names = labels.label_names(studio.db)
+    if wanted.label and wanted.label not in names:
         raise HTTPException(400, f"There is no label “{wanted.label}”.")
     try:
         edit = Edit(wanted.decision, wanted.stars, wanted.label)
@@ -48,7 +48,7 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
         present = marks.marks_of(studio.db, shoot, wanted.frames)
         if len(present) < len(set(wanted.frames)):
             raise HTTPException(404, "One of these frames is not in this shoot.")
-        return plan_edit(edit, present, frames.names(studio.db, present), labels)
+        return plan_edit(edit, present, frames.names(studio.db, present), names)
 
     return _tell(studio, shoot, marks.apply(studio.db, shoot, plan), wanted.window)
 

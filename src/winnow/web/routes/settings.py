@@ -7,8 +7,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query
 
-from winnow.core import labels
+from winnow.core import labels, written
 from winnow.core.labels import Label
+from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, StudioDep, to_filter
 from winnow.web.models import (
@@ -21,6 +22,8 @@ from winnow.web.models import (
     LabelSetFile,
     SavedFilter,
     Settings,
+    WrittenIn,
+    WrittenOut,
 )
 
 SetNameQuery = Annotated[str, Query(min_length=1, max_length=60)]
@@ -45,7 +48,7 @@ def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
 @router.get("/labels")
 def get_labels(studio: StudioDep) -> list[LabelModel]:
     """The label set, in the order of its keys."""
-    return [LabelModel.model_validate(label) for label in settings.labels(studio.db)]
+    return [LabelModel.model_validate(label) for label in label_store.labels(studio.db)]
 
 
 @router.get("/labels/choices")
@@ -59,7 +62,7 @@ def put_labels(
     wanted: Annotated[list[LabelModel], Body(max_length=9)], studio: StudioDep
 ) -> list[LabelModel]:
     """Use another label set. Marks keep their letters."""
-    settings.save_labels(studio.db, _checked(wanted))
+    label_store.save_labels(studio.db, _checked(wanted))
     return get_labels(studio)
 
 
@@ -140,10 +143,21 @@ def list_filters(studio: StudioDep) -> list[SavedFilter]:
     ]
 
 
+@router.post("/filters/written")
+def check_written(wanted: WrittenIn, studio: StudioDep) -> WrittenOut:
+    """Read a written filter, while it is typed."""
+    names = label_store.label_names(studio.db)
+    try:
+        condition = written.parse(wanted.text, names)
+    except written.WrittenError as error:
+        return WrittenOut(problem=str(error), at=error.at, until=error.until)
+    return WrittenOut(words=written.in_words(condition, names) if condition else "")
+
+
 @router.put("/filters")
 def save_filter(wanted: SavedFilter, studio: StudioDep) -> list[SavedFilter]:
     """Keep a filter under a name."""
-    settings.save_filter(studio.db, wanted.name, to_filter(wanted.filter))
+    settings.save_filter(studio.db, wanted.name, to_filter(wanted.filter, studio))
     return list_filters(studio)
 
 

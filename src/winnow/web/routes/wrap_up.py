@@ -29,7 +29,7 @@ _FIRST = 12
 def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
     if "\0" in wanted.target:
         raise HTTPException(400, "A path can't hold a null character.")
-    ids = sheet.matching(studio.db, shoot, to_filter(wanted.filter))
+    ids = sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
     try:
         return deliver.plan(studio.db, shoot, wanted.target, ids, wanted.sidecars)
     except DeliveryError as error:

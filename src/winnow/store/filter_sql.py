@@ -1,0 +1,68 @@
+"""A filter as SQL over the tables frame and mark."""
+
+from __future__ import annotations
+
+from winnow.core.filters import Filter
+from winnow.core.written import FACTS, All, Any_, Between, Compare, Condition, Flag, Not, bounds
+
+_COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
+_COLUMNS = {"time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)"}
+Sql = tuple[str, list[object]]
+
+
+def where_for(wanted: Filter) -> Sql:
+    """A filter as SQL. Example: (" AND decision IN (?) AND stars >= ?", ["pick", 2])."""
+    where, values = "", []  # type: tuple[str, list[object]]
+    if wanted.decisions:
+        where += f" AND decision IN ({', '.join('?' * len(wanted.decisions))})"
+        values += wanted.decisions
+    if wanted.stars is not None:
+        where += f" AND stars {_COMPARISONS[wanted.stars_rule]} ?"
+        values.append(wanted.stars)
+    if wanted.labels:
+        where += f" AND coalesce(label, '') IN ({', '.join('?' * len(wanted.labels))})"
+        values += wanted.labels
+    if wanted.where is not None:
+        part, more = condition_sql(wanted.where)
+        where += f" AND {part}"
+        values += more
+    return where, values
+
+
+def condition_sql(condition: Condition) -> Sql:
+    """A condition as SQL that is 0 or 1, never NULL."""
+    match condition:
+        case All(parts):
+            return _joined(" AND ", parts)
+        case Any_(parts):
+            return _joined(" OR ", parts)
+        case Not(inner):
+            sql, values = condition_sql(inner)
+            return f"(NOT {sql})", values
+        case Flag("flash"):
+            return "coalesce(flash, 0)", []
+        case Flag("upright"):
+            return "(coalesce(height, 0) > coalesce(width, 0))", []
+        case Flag("wide"):
+            return "(coalesce(width, 0) > coalesce(height, 0))", []
+        case Flag(name):
+            return "(decision = ?)", [name]
+        case Compare("label", _, value):
+            return "(coalesce(label, '') = ?)", [value]
+        case Compare(fact, operator, str(value)):
+            column = f"casefold(coalesce({FACTS[fact].column}, ''))"
+            return (f"({column} = ?)" if operator == "=" else f"(instr({column}, ?) > 0)"), [value]
+        case Between(fact, low, high) if low > high:
+            column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
+            return f"coalesce({column} >= ? OR {column} <= ?, 0)", [low, high]
+        case Compare(fact) | Between(fact):
+            low, high, with_low, with_high = bounds(condition)
+            column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
+            above, below = (">=" if with_low else ">"), ("<=" if with_high else "<")
+            return f"coalesce({column} {above} ? AND {column} {below} ?, 0)", [low, high]
+    raise AssertionError(condition)
+
+
+def _joined(word: str, parts: tuple[Condition, ...]) -> Sql:
+    made = [condition_sql(part) for part in parts]
+    return f"({word.join(sql for sql, _ in made)})", [value for _, own in made for value in own]
