@@ -32,10 +32,10 @@ new PerformanceObserver(list => long.push(...list.getEntries().map(e => e.durati
 addEventListener('keydown', e => { if (e.key === arguments[0]) pressed = performance.now(); }, true);
 let last = '';
 const look = () => {
-  const image = document.querySelector('[data-testid=photograph] img[data-ready=true]');
+  const image = document.querySelector('[data-testid=photograph] [data-ready=true]');
   const wanted = document.querySelector('aside [aria-current=true]');
-  if (image && wanted && wanted.textContent.includes(image.alt) && image.alt !== last) {
-    last = image.alt;
+  if (image && wanted && wanted.textContent.includes(image.ariaLabel) && image.ariaLabel !== last) {
+    last = image.ariaLabel;
     // Drawn in the refresh that this callback belongs to.
     if (pressed !== null) seen.push(performance.now() - pressed);
   }
@@ -78,7 +78,7 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
     page.keys("Home")
     if "/frame" not in page.driver.current_url:
         page.keys("Space")
-    page.until(lambda: page.all("[data-testid=photograph] img[data-ready=true]"))
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     time.sleep(1)  # the neighbours are prepared, as when somebody looks at a frame
     page.driver.execute_script(_WATCH, "f")
     key = {"key": "f", "code": "KeyF", "windowsVirtualKeyCode": 70, "text": "f"}
@@ -105,7 +105,7 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
         f"{max(long, default=0):.0f} ms ({len(long)} over 50) |"
     )
     page.driver.refresh()
-    page.until(lambda: page.all("[data-testid=photograph] img[data-ready=true]"))
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
 
 
 if __name__ == "__main__":

@@ -85,7 +85,7 @@ def take(page: Page) -> None:
     page.keys("Shift+A", "E")
     go_to("19:25:05", 5)
     page.keys("Space")
-    ready = "[data-testid=photograph] img[data-ready=true]"
+    ready = "[data-testid=photograph] [data-ready=true]"
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
     page.keys("X")
     shot("sharp", lambda: page.all("[data-drawn=true]"))

@@ -120,28 +120,28 @@ def test_frame_view_ladder_and_looking_close(winnow: Running, page: Page, tmp_pa
     assert len(page.all("aside button")) == 4
     page.keys("F")
     page.until(lambda: active(page) == "QH_0002")
-    page.until(lambda: page.all("[data-testid=photograph] img[data-ready=true]"))
-    fit = page.one("[data-testid=photograph] img[data-ready=true]").size
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    fit = page.one("[data-testid=photograph] [data-ready=true]").size
     assert fit["width"] > 900
     page.keys("D")
     page.until(lambda: page.one("[data-testid=photograph]").get_attribute("data-close") == "true")
     page.until(
-        lambda: page.one("[data-testid=photograph] img[data-ready=true]").size["width"] == 2400
+        lambda: page.one("[data-testid=photograph] [data-ready=true]").size["width"] == 2400
     )
-    place = page.one("[data-testid=photograph] img[data-ready=true]").location["x"]
+    place = page.one("[data-testid=photograph] [data-ready=true]").location["x"]
     ActionChains(page.driver).drag_and_drop_by_offset(
         page.one("[data-testid=photograph]"), 120, 0
     ).perform()
     page.until(
         lambda: (
-            page.one("[data-testid=photograph] img[data-ready=true]").location["x"] == place + 120
+            page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
         )
     )
     page.keys("F")
     page.until(lambda: active(page) == "QH_0003")
     page.until(
         lambda: (
-            page.one("[data-testid=photograph] img[data-ready=true]").location["x"] == place + 120
+            page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
         )
     )
     page.keys("Escape", "H")
@@ -307,7 +307,7 @@ def test_every_view_passes_the_accessibility_rules(
     check("sheet")
     page.keys("Space")
     page.until(lambda: "/frame" in page.driver.current_url)
-    page.until(lambda: page.all("[data-testid=photograph] img[data-ready=true]"))
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     check("frame")
     page.keys("?")
     page.until(lambda: page.all("[role=dialog]"))

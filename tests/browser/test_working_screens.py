@@ -15,7 +15,7 @@ from tests.pictures import NOON, write_jpeg
 
 pytestmark = pytest.mark.browser
 
-READY = "[data-testid=photograph] img[data-ready=true]"
+READY = "[data-testid=photograph] [data-ready=true]"
 
 
 def cell(page: Page, number: int) -> object:
@@ -343,7 +343,7 @@ def test_the_second_window_shows_the_same_frame_and_both_mark(
     page.driver.switch_to.window(first)
     page.keys("F", "F")
     page.driver.switch_to.window(second)
-    name = "return document.querySelector('[data-testid=photograph] img[data-ready]').alt"
+    name = "return document.querySelector('[data-testid=photograph] [data-ready=true]').ariaLabel"
     page.until(lambda: page.driver.execute_script(name) == "QH_0003")
     page.keys("L")
     page.until(lambda: page.driver.execute_script(name) == "QH_0004")

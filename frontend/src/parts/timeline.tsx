@@ -28,15 +28,24 @@ export function Timeline({
   const go = useShoot((state) => state.go);
   const scale = useMemo(() => timelineScale(frames, height), [frames, height]);
 
+  const passing = useMemo(() => new Set(visible), [visible]);
+  const colours = useRef<ReturnType<typeof coloursNow>>(null);
+  useEffect(() => {
+    colours.current = null;
+  }, [theme]);
+
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !canvas.current || !height) return;
     const ratio = window.devicePixelRatio || 1;
-    canvas.current.width = WIDTH * ratio;
-    canvas.current.height = height * ratio;
-    context.scale(ratio, ratio);
-    draw(context, scale, { visible: new Set(visible), active, span });
-  }, [scale, height, visible, active, span, marksVersion, theme]);
+    const [wide, high] = [Math.round(WIDTH * ratio), Math.round(height * ratio)];
+    if (canvas.current.width !== wide) canvas.current.width = wide;
+    if (canvas.current.height !== high) canvas.current.height = high;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, WIDTH, height);
+    colours.current ??= coloursNow();
+    draw(context, scale, { visible: passing, active, span }, colours.current);
+  }, [scale, height, passing, active, span, marksVersion, theme]);
 
   const at = (event: React.PointerEvent): number | undefined => {
     const top = event.currentTarget.getBoundingClientRect().top;
@@ -102,21 +111,23 @@ function nearestVisible(
     : undefined;
 }
 
+const COLOURS = ['line', 'quiet', 'ink', 'pick', 'reject', 'accent'] as const;
+
+/** The colours of the theme, from the style sheet; reading them takes longer than drawing. */
+function coloursNow(): Record<(typeof COLOURS)[number], string> {
+  const style = getComputedStyle(document.documentElement);
+  return Object.fromEntries(
+    COLOURS.map((name) => [name, style.getPropertyValue(`--color-${name}`)]),
+  ) as Record<(typeof COLOURS)[number], string>;
+}
+
 function draw(
   context: CanvasRenderingContext2D,
   { ticks, blocks, pauses }: ReturnType<typeof timelineScale>,
   seen: { visible: ReadonlySet<number>; active: number | null; span: readonly number[] },
+  colours: Record<(typeof COLOURS)[number], string>,
 ): void {
-  const colour = (name: string) =>
-    getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`);
-  const [line, quiet, ink, pick, reject, accent] = [
-    colour('line'),
-    colour('quiet'),
-    colour('ink'),
-    colour('pick'),
-    colour('reject'),
-    colour('accent'),
-  ];
+  const { line, quiet, ink, pick, reject, accent } = colours;
   const unit = ticks.length > 1 ? Math.min(...pairs(ticks)) : 8;
   const thick = Math.max(1, Math.min(2.5, unit * 0.5));
   context.fillStyle = line;
@@ -131,22 +142,22 @@ function draw(
     context.globalAlpha = seen.visible.has(id) ? 1 : 0.3;
     if (decision === 'pick') {
       // The longest line, with a knob at its end.
-      context.fillStyle = pick!;
+      context.fillStyle = pick;
       context.fillRect(14, y - thick / 2, 40, thick);
       context.beginPath();
       context.arc(54, y, Math.max(1.5, thick), 0, 7);
       context.fill();
     } else if (decision === 'reject') {
       // A short, broken line.
-      context.fillStyle = reject!;
+      context.fillStyle = reject;
       for (let x = 14; x < 32; x += 5) context.fillRect(x, y - thick / 2, 3, thick);
     } else {
-      context.fillStyle = quiet!;
+      context.fillStyle = quiet;
       context.fillRect(14, y - thick / 2, 26, thick);
     }
   }
   context.globalAlpha = 1;
-  context.fillStyle = ink!;
+  context.fillStyle = ink;
   context.font = '11px "Atkinson Hyperlegible Next Variable"';
   for (const pause of pauses) {
     context.fillText(clock(pause.until).slice(0, 5), 20, pause.y + 13);
@@ -156,7 +167,7 @@ function draw(
   const ys = seen.span.map((id) => place.get(id)).filter((y) => y !== undefined);
   if (ys.length) {
     const [top, bottom] = [Math.min(...ys) - 4, Math.max(...ys) + 4];
-    context.strokeStyle = accent!;
+    context.strokeStyle = accent;
     context.lineWidth = 2;
     for (const [x, way] of [
       [4, 1],
@@ -172,7 +183,7 @@ function draw(
   }
   const y = seen.active === null ? undefined : place.get(seen.active);
   if (y !== undefined) {
-    context.fillStyle = accent!;
+    context.fillStyle = accent;
     context.beginPath();
     context.moveTo(6, y - 4);
     context.lineTo(12, y);

@@ -1,9 +1,8 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 
 import { pictureUrl, type Label } from '../../api/client';
 import type { Over } from '../../commands/registry';
 import { MarksOver } from '../../parts/marks';
-import { prepare } from '../../parts/prepared';
 import { useShoot } from '../../state/shoot';
 import { FactsOver } from './facts-over';
 import { Ladder } from './ladder';
@@ -35,7 +34,6 @@ export function FrameView({
   const mark = useShoot((state) => (active === null ? undefined : state.marks.get(active)));
   const [point, setPoint] = useState<Point>({ x: 0.5, y: 0.5 });
   const [loaded, setLoaded] = useState('');
-  usePrepared(active, close > 0);
 
   if (!frame || !mark) return <div className="h-full bg-stage" />;
   return (
@@ -68,27 +66,4 @@ export function FrameView({
       {!bare && <Ladder labels={labels} />}
     </div>
   );
-}
-
-/** Decode the neighbours ahead, more of them in the direction of travel. */
-function usePrepared(active: number | null, near: boolean): void {
-  const last = useRef({ at: 0, way: 1 });
-  const visible = useShoot((state) => state.visible);
-  useEffect(() => {
-    if (active === null) return;
-    const at = visible.indexOf(active);
-    if (at !== last.current.at) last.current = { at, way: at > last.current.at ? 1 : -1 };
-    const { way } = last.current;
-    const { byId } = useShoot.getState();
-    for (const by of [0, way, 2 * way, -way, 3 * way, 4 * way, -2 * way]) {
-      const frame = byId.get(visible[at + by] ?? -1);
-      if (frame?.picture === 2) prepare(pictureUrl(frame, 'preview'));
-    }
-    if (!near) return;
-    // Looking close goes on at the same place: the next ones at full size, after this one.
-    for (const by of [0, way, 2 * way, -way]) {
-      const frame = byId.get(visible[at + by] ?? -1);
-      if (frame?.picture === 2) prepare(pictureUrl(frame, 'full'), 'full');
-    }
-  }, [active, visible, near]);
 }

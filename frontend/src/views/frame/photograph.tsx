@@ -1,15 +1,16 @@
-import { useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
 import { pictureUrl } from '../../api/client';
 import type { Over } from '../../commands/registry';
 import { Turned } from '../../parts/picture';
-import { isReady } from '../../parts/prepared';
+import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
 import { FAILED, sizeOf, type Frame } from '../../state/frames';
 import { FocusOver } from './focus-over';
 import { close, fitted, pointAt, type Box, type Point } from './place';
 import { HistogramOver, PatternOver, useTones } from './tones-over';
 import { useTouch } from './touch';
+import { drawnSize, usePrepared } from './use-prepared';
 
 /** 0: fitted into the stage; 1, 2: pixels of the screen for one of the picture. */
 export type Close = 0 | 1 | 2;
@@ -55,7 +56,12 @@ export function Photograph({
   const url = pictureUrl(frame, isNear ? 'full' : 'preview');
   const style = { left: box.left, top: box.top, width: box.width, height: box.height };
   const unreadable = frame.state === FAILED || (frame.missing && frame.picture === 0);
-  const ready = loaded === url || isReady(url);
+  const drawn = drawnSize(frame, stage);
+  const bitmap = useSyncExternalStore(onPrepared, () =>
+    isNear ? null : preparedPreview(url, drawn),
+  );
+  const ready = isNear ? loaded === url || isFullReady(url) : bitmap !== null;
+  usePrepared(stage, near > 0);
   const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
   const tones = useTones(frame, {
     clipped: over.has('clipped'),
@@ -135,20 +141,23 @@ export function Photograph({
                 className="absolute inset-0 h-full w-full max-w-none"
               />
             )}
-            <img
-              key={url}
-              src={url}
-              alt={frame.name}
-              draggable={false}
-              decoding={ready ? 'sync' : 'async'}
-              onLoad={() => onLoaded(url)}
-              data-ready={ready}
-              className="absolute inset-0 h-full w-full max-w-none"
-              style={{
-                visibility: ready ? 'visible' : 'hidden',
-                imageRendering: isNear && near === 2 ? 'pixelated' : undefined,
-              }}
-            />
+            {isNear && (
+              <img
+                key={url}
+                src={url}
+                alt={frame.name}
+                draggable={false}
+                decoding={ready ? 'sync' : 'async'}
+                onLoad={() => onLoaded(url)}
+                data-ready={ready}
+                className="absolute inset-0 h-full w-full max-w-none"
+                style={{
+                  visibility: ready ? 'visible' : 'hidden',
+                  imageRendering: near === 2 ? 'pixelated' : undefined,
+                }}
+              />
+            )}
+            {bitmap && <Drawn bitmap={bitmap} name={frame.name} />}
             {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name="clipped" />}
             {over.has('edges') && <PatternOver bitmap={tones?.edges} name="edges" />}
             {over.has('sharp') && (
@@ -170,6 +179,28 @@ export function Photograph({
       {over.has('histogram') && !unreadable && <HistogramOver tones={tones?.histogram} />}
       <Says over={over} error={tones?.error} near={isNear} />
     </div>
+  );
+}
+
+/** A prepared preview, pixel by pixel. */
+function Drawn({ bitmap, name }: { bitmap: ImageBitmap; name: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  // Before the next display refresh.
+  useLayoutEffect(() => {
+    const element = canvas.current;
+    if (!element) return;
+    if (element.width !== bitmap.width) element.width = bitmap.width;
+    if (element.height !== bitmap.height) element.height = bitmap.height;
+    element.getContext('2d', { alpha: false })?.drawImage(bitmap, 0, 0);
+  }, [bitmap]);
+  return (
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label={name}
+      data-ready="true"
+      className="absolute inset-0 h-full w-full max-w-none"
+    />
   );
 }
 

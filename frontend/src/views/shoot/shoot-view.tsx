@@ -125,8 +125,10 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
 
   const active = useShoot((state) => state.active);
   useEffect(() => {
-    if (active !== null && useShoot.getState().moved)
-      localStorage.setItem(placeKey(shootId), String(active));
+    if (active === null || !useShoot.getState().moved) return;
+    // Not for every frame that is flown past.
+    const timer = setTimeout(() => localStorage.setItem(placeKey(shootId), String(active)), 200);
+    return () => clearTimeout(timer);
   }, [active, shootId]);
   return { ready, lost };
 }
