@@ -125,24 +125,18 @@ def test_frame_view_ladder_and_looking_close(winnow: Running, page: Page, tmp_pa
     assert fit["width"] > 900
     page.keys("D")
     page.until(lambda: page.one("[data-testid=photograph]").get_attribute("data-close") == "true")
-    page.until(
-        lambda: page.one("[data-testid=photograph] [data-ready=true]").size["width"] == 2400
-    )
+    page.until(lambda: page.one("[data-testid=photograph] [data-ready=true]").size["width"] == 2400)
     place = page.one("[data-testid=photograph] [data-ready=true]").location["x"]
     ActionChains(page.driver).drag_and_drop_by_offset(
         page.one("[data-testid=photograph]"), 120, 0
     ).perform()
     page.until(
-        lambda: (
-            page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
-        )
+        lambda: page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
     )
     page.keys("F")
     page.until(lambda: active(page) == "QH_0003")
     page.until(
-        lambda: (
-            page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
-        )
+        lambda: page.one("[data-testid=photograph] [data-ready=true]").location["x"] == place + 120
     )
     page.keys("Escape", "H")
     page.until(lambda: not page.all("header"))

@@ -103,7 +103,7 @@ function FocusBar({ blur, best }: { blur: number; best: boolean }) {
           style={{ width: `${100 * filled(blur)}%` }}
         />
       </span>
-      <span className={best ? 'font-bold' : ''}>
+      <span className={`w-14 shrink-0 ${best ? 'font-bold' : ''}`}>
         {blur.toFixed(1)} px{best && ' ◂'}
       </span>
     </span>

@@ -43,5 +43,12 @@ describe('tones', () => {
     const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
     const noise = picture(80, 80, () => Array(3).fill(100 + 30 * (random() - 0.5)) as number[]);
     expect(drawn(edgesOver(noise))).toBeLessThan(10);
+    // Strong noise on one side only, as in shadows that were lifted, must not count as edges there.
+    const lopsided = picture(80, 80, (x) =>
+      x < 40 ? [200, 200, 200] : (Array(3).fill(40 + 24 * (random() - 0.5)) as number[]),
+    );
+    const found = drawn(edgesOver(lopsided));
+    expect(found).toBeGreaterThan(70);
+    expect(found).toBeLessThan(220);
   });
 });

@@ -71,10 +71,14 @@ export function clippedOver({ data, width, height }: Pixels): Pixels {
 /** So far over the noise an edge must stand out, and at least by so much of 255. */
 const OVER_NOISE = 6;
 const LEAST_EDGE = 30;
+/** Noise depends on brightness: it is measured in so many bands of it. */
+const BANDS = 16;
+/** So many of the eight around a pixel must be edges too: an edge is a line, noise is dots. */
+const LEAST_NEIGHBOURS = 2;
 
 /**
  * The edges that are in focus, as bright dots on nothing: where the tone bends sharply from a pixel to
- * the next. Noise is measured as the usual bend (median) and stays out.
+ * the next. Noise is measured as the usual bend (median) at each brightness, and stays out.
  */
 export function edgesOver({ data, width, height }: Pixels): Pixels {
   const luma = new Int16Array(width * height);
@@ -82,29 +86,42 @@ export function edgesOver({ data, width, height }: Pixels): Pixels {
     luma[n] = (54 * data[n * 4]! + 183 * data[n * 4 + 1]! + 19 * data[n * 4 + 2]!) >> 8;
   }
   const bend = new Uint16Array(luma.length);
-  const counts = new Uint32Array(1024);
+  const counts = Array.from({ length: BANDS }, () => new Uint32Array(1024));
   for (let y = 1; y < height - 1; y += 1) {
     for (let n = y * width + 1; n < (y + 1) * width - 1; n += 1) {
       const found = Math.abs(
         4 * luma[n]! - luma[n - 1]! - luma[n + 1]! - luma[n - width]! - luma[n + width]!,
       );
       bend[n] = found;
-      counts[found]! += 1;
+      counts[luma[n]! >> 4]![found]! += 1;
     }
   }
-  const half = ((width - 2) * (height - 2)) / 2;
-  let median = 0;
-  for (let sum = 0; median < 1023; median += 1) {
-    sum += counts[median]!;
-    if (sum >= half) break;
+  const limits = counts.map((own) => Math.max(LEAST_EDGE, OVER_NOISE * median(own)));
+  const edge = new Uint8Array(luma.length);
+  for (let n = 0; n < edge.length; n += 1) {
+    if (bend[n]! > limits[luma[n]! >> 4]!) edge[n] = 1;
   }
-  const limit = Math.max(LEAST_EDGE, OVER_NOISE * median);
   const out = new Uint8ClampedArray(data.length);
-  for (let n = 0; n < bend.length; n += 1) {
-    if (bend[n]! <= limit) continue;
-    out[n * 4] = 255;
-    out[n * 4 + 1] = 240;
-    out[n * 4 + 3] = 255;
+  for (let y = 1; y < height - 1; y += 1) {
+    for (let n = y * width + 1; n < (y + 1) * width - 1; n += 1) {
+      if (!edge[n]) continue;
+      const above = edge[n - width - 1]! + edge[n - width]! + edge[n - width + 1]!;
+      const below = edge[n + width - 1]! + edge[n + width]! + edge[n + width + 1]!;
+      if (above + below + edge[n - 1]! + edge[n + 1]! < LEAST_NEIGHBOURS) continue;
+      out[n * 4] = 255;
+      out[n * 4 + 1] = 240;
+      out[n * 4 + 3] = 255;
+    }
   }
   return { data: out, width, height };
+}
+
+/** The middle of values, from how often each of them occurs. */
+function median(counts: Uint32Array): number {
+  const half = counts.reduce((all, one) => all + one, 0) / 2;
+  let sum = 0;
+  return counts.findIndex((count) => {
+    sum += count;
+    return sum >= half;
+  });
 }
