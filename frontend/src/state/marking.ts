@@ -43,6 +43,7 @@ let single: { active: number | null; changed: boolean } | null = null;
 export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): void {
   const state = useShoot.getState();
   const ids = targets();
+  single = null;
   if (!ids.length) return;
   let wanted = edit;
   if (edit.label && ids.every((id) => state.marks.get(id)?.label === edit.label)) {

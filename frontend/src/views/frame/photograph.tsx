@@ -188,7 +188,8 @@ function Drawn({ bitmap, name }: { bitmap: ImageBitmap; name: string }) {
   // Before the next display refresh.
   useLayoutEffect(() => {
     const element = canvas.current;
-    if (!element) return;
+    // One that was let go meanwhile has no size, and can't be drawn.
+    if (!element || !bitmap.width) return;
     if (element.width !== bitmap.width) element.width = bitmap.width;
     if (element.height !== bitmap.height) element.height = bitmap.height;
     element.getContext('2d', { alpha: false })?.drawImage(bitmap, 0, 0);
