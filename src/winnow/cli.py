@@ -108,7 +108,8 @@ def _run(
     if arguments.cards:
         from winnow.demo.devices import SimulatedCard
 
-        simulated = Simulated(SimulatedCard, (arguments.cards,))
+        known = simulated or Simulated()
+        simulated = replace(known, card_at=SimulatedCard, places=(*known.places, arguments.cards))
     simulated = simulated or Simulated()
 
     for folder in folders:

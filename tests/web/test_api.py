@@ -365,6 +365,16 @@ def test_a_written_filter_finds_counts_and_is_refused_with_its_place(
     )
 
 
+def test_a_saved_filter_whose_label_is_gone_says_so(client: TestClient, shoot: int) -> None:
+    saved = {"name": "For print", "filter": {"written": "label album"}}
+    client.put("/api/filters", json=saved)
+    client.put("/api/labels", json=[client.get("/api/labels").json()[0]])
+    (kept,) = client.get("/api/filters").json()
+    assert kept["filter"]["written"] == "label album"
+    refused = client.post(f"/api/shoots/{shoot}/find", json=kept["filter"])
+    assert (refused.status_code, "no label “album”" in refused.json()["detail"]) == (400, True)
+
+
 def test_unknown_addresses(client: TestClient) -> None:
     assert client.get("/api/nothing").status_code == 404
     assert client.get("/assets/nothing.js").status_code == 404

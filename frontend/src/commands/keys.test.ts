@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import type { Label } from '../api/client';
 import { clashes } from './key-set';
 import { chordOf, isTyping, shown } from './keys';
-import { commandFor, commandsFor, type Stage } from './registry';
+import { commandFor, commandsFor } from './registry';
+import type { Stage } from './stage';
 
 const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
 

@@ -1,60 +1,6 @@
 /** Every command: what it is called, its keys, when it applies, and what it does. */
-import type { Decision, Label, Settings } from '../api/client';
-
-export interface Edit {
-  decision?: Decision;
-  stars?: number;
-  label?: string;
-}
-
-/** What can be drawn over the photograph. */
-export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
-
-export type View = 'sheet' | 'frame' | 'wrap-up';
-
-/** What commands act on; the shoot view provides it. */
-export interface Stage {
-  view: View;
-  settings: Settings;
-  labels: readonly Label[];
-  mark: (edit: Edit) => void;
-  walk: (way: 'undo' | 'redo') => void;
-  step: (way: 1 | -1) => void;
-  stepGroup: (way: 1 | -1) => void;
-  stepRow: (way: 1 | -1) => void;
-  end: (way: 1 | -1) => void;
-  nextUndecided: () => void;
-  selectGroup: () => void;
-  selectAll: () => void;
-  extend: (way: 1 | -1) => void;
-  show: (view: View) => void;
-  back: () => void;
-  lookClose: (scale: 1 | 2) => void;
-  cycleAfter: () => void;
-  toggleBare: () => void;
-  toggleFacts: () => void;
-  openFilter: () => void;
-  typeFilter: () => void;
-  toggleFilter: () => void;
-  filterTo: (decision: 'pick' | 'reject' | 'undecided') => void;
-  clearFilter: () => void;
-  openKeys: () => void;
-  openSearch: () => void;
-  resize: (by: 1 | -1) => void;
-  lookAgain: () => void;
-  stopIndexing: () => void;
-  openSecond: () => void;
-  openClocks: () => void;
-  openFacts: () => void;
-  toggleFollow: () => void;
-  toggleOver: (what: Over) => void;
-  turn: (by: 1 | 3) => void;
-  cycleSurround: () => void;
-  foldGroup: () => void;
-  foldAll: () => void;
-  sortBy: (order: Settings['sort']) => void;
-  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace') => void;
-}
+import type { Label, Settings } from '../api/client';
+import type { Edit, Stage, View } from './stage';
 
 export interface Command {
   id: string;

@@ -1,12 +1,15 @@
 /** Which mark's key is held down now: the pointer sweeps that mark over frames. */
-import type { Edit } from '../commands/registry';
+import type { Edit } from '../commands/stage';
 
-export const heldMark: { edit: Edit | null } = { edit: null };
+export const heldMark: { edit: Edit | null; code: string } = { edit: null, code: '' };
 
-export function hold(edit: Edit): void {
+/** `code`: the place of the key on the keyboard. */
+export function hold(edit: Edit, code: string): void {
   heldMark.edit = edit;
+  heldMark.code = code;
 }
 
-export function release(): void {
-  heldMark.edit = null;
+/** The key at this place was let go; without one, whatever is held. */
+export function release(code = heldMark.code): void {
+  if (code === heldMark.code) heldMark.edit = null;
 }

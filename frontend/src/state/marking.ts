@@ -1,6 +1,6 @@
 /** Marks: drawn at once, sent in order, taken back when the server refuses. */
 import { api, ask, inWords, WINDOW, type Change, type Label, type Settings } from '../api/client';
-import type { Edit } from '../commands/registry';
+import type { Edit } from '../commands/stage';
 import { counted } from '../parts/numbers';
 import { markInWords, type Mark } from './frames';
 import { afterMark } from './places';

@@ -13,7 +13,6 @@ const START: Settings = {
   cache_gb: 20,
   follow_newest: false,
   keys: { name: 'My keys', keys: {} },
-  close_scale: 1,
   sort: 'time',
   magnifier: 1,
 };

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from typing import Any, Literal
 
 from winnow.core.filters import Filter
@@ -52,10 +53,17 @@ def forget_set(db: Database, kind: Kind, name: str) -> None:
 
 
 def saved_filters(db: Database) -> dict[str, Filter]:
-    """The saved filters, by name, in the order of names."""
-    rows = db.read.execute("SELECT * FROM saved_filter ORDER BY name COLLATE NOCASE")
+    """The saved filters, by name, in the order of names.
+
+    What is typed in them stays, even if it names a label that is gone: using such a filter says so,
+    instead of showing all frames.
+    """
     names = label_names(db)
-    return {row["name"]: filter_from_json(row["filter"], names) for row in rows}
+    found = {}
+    for row in db.read.execute("SELECT * FROM saved_filter ORDER BY name COLLATE NOCASE"):
+        typed = json.loads(row["filter"]).get("written", "")
+        found[row["name"]] = replace(filter_from_json(row["filter"], names), written=typed)
+    return found
 
 
 def save_filter(db: Database, name: str, wanted: Filter) -> None:

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 
 import { pictureUrl, type Label } from '../../api/client';
-import type { Over } from '../../commands/registry';
+import type { Over } from '../../commands/stage';
 import { MarksOver } from '../../parts/marks';
 import { useShoot } from '../../state/shoot';
 import { FactsOver } from './facts-over';

@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
 import { pictureUrl } from '../../api/client';
-import type { Over } from '../../commands/registry';
+import type { Over } from '../../commands/stage';
 import { Turned } from '../../parts/picture';
 import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';

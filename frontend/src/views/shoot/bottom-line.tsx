@@ -2,7 +2,8 @@ import { History as HistoryIcon, Tags } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
 import type { AfterMark, Settings, Shoot } from '../../api/client';
-import type { Command, Stage } from '../../commands/registry';
+import type { Command } from '../../commands/registry';
+import type { Stage } from '../../commands/stage';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { useLabels } from '../../state/settings';

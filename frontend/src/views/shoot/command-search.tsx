@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, type Filter } from '../../api/client';
-import { appliesIn, type Command, type Stage } from '../../commands/registry';
+import { appliesIn, type Command } from '../../commands/registry';
+import type { Stage } from '../../commands/stage';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { useShoot } from '../../state/shoot';

@@ -1,5 +1,5 @@
 /** The commands that move the active frame and the selection. */
-import type { View } from '../../commands/registry';
+import type { View } from '../../commands/stage';
 import { neighbourGroup, nextUndecided } from '../../state/places';
 import { unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';

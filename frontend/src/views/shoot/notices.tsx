@@ -6,7 +6,7 @@ import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { counted } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
-import { NO_FILTER } from '../../state/shoot';
+import { NO_FILTER, useShoot } from '../../state/shoot';
 
 /** What is wrong with the shoot now, in words. */
 export function Notices({
@@ -24,9 +24,7 @@ export function Notices({
   const brought = bringings?.find((one) => one.shoot_id === shoot.id);
   const unsafe = brought && !isRunning(brought) && !brought.safe;
   const lines = [
-    ...(lost
-      ? ['Winnow does not answer. Marks made now are not stored. Is it still running?']
-      : []),
+    ...(lost ? [LOST] : []),
     ...(unsafe ? [`${brought.report} ${brought.notice}`] : []),
     ...shoot.folders.map((folder) => folder.notice).filter(Boolean),
     ...shoot.status.notices,
@@ -52,6 +50,20 @@ export function Notices({
         hide
       </button>
     </div>
+  );
+}
+
+const LOST = 'Winnow does not answer. Marks made now are not stored. Is it still running?';
+
+/** Where all but the photographs is hidden: only what endangers marks, or went wrong just now. */
+export function Problems({ lost }: { lost: boolean }) {
+  const notice = useShoot((state) => state.notice);
+  const text = lost ? LOST : notice?.wrong ? notice.text : '';
+  if (!text) return null;
+  return (
+    <p role="alert" className="border-b border-line bg-amber-100 px-4 py-1.5 text-black">
+      {text}
+    </p>
   );
 }
 

@@ -5,7 +5,8 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { api, ask, inWords, type Filter, type Settings, type Shoot } from '../../api/client';
 import { withKeys } from '../../commands/key-set';
 import { learnKeyboard } from '../../commands/keys';
-import { commandsFor, type Over, type Stage, type View } from '../../commands/registry';
+import { commandsFor } from '../../commands/registry';
+import type { Over, Stage, View } from '../../commands/stage';
 import { Timeline } from '../../parts/timeline';
 import { mark, targets, walk } from '../../state/marking';
 import { followPair, isSecond, openSecond } from '../../state/paired';
@@ -26,7 +27,7 @@ import { KeyEditor } from './key-editor';
 import { KeySheet } from './key-sheet';
 import { LabelEditor } from './label-editor';
 import { moves } from './moves';
-import { Empty, Notices, NothingPasses } from './notices';
+import { Empty, Notices, NothingPasses, Problems } from './notices';
 import { PacePanel } from './pace';
 import { TopLine } from './top-line';
 import { useKeys } from './use-keys';
@@ -295,7 +296,8 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   );
   useEffect(() => useShoot.getState().follow(settings.follow_newest), [settings.follow_newest]);
   useEffect(() => useShoot.getState().sortBy(settings.sort), [settings.sort]);
-  useEffect(() => void learnKeyboard(), []);
+  const [, setKeyboardKnown] = useState(false);
+  useEffect(() => void learnKeyboard().then(() => setKeyboardKnown(true)), []);
   useEffect(() => followPair(shoot.id), [shoot.id]);
   const endGlance = useCallback(() => setClose(0), []);
   useKeys(commands, stage, panel !== '', endGlance);
@@ -326,6 +328,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         {!hidden && filterOpen && view !== 'wrap-up' && (
           <FilterPanel labels={labels} typing={typing} onChange={setFilter} />
         )}
+        {hidden && <Problems lost={lost} />}
         {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
         <main className="relative min-h-0 flex-1">
           {view === 'wrap-up' ? (

@@ -4,7 +4,8 @@ import { useEffect } from 'react';
 import { Link } from 'react-router';
 
 import type { Bringing, Settings, Shoot } from '../../api/client';
-import { SORTS, type View } from '../../commands/registry';
+import { SORTS } from '../../commands/registry';
+import type { View } from '../../commands/stage';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { useTally } from './pace';

@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
 
 import { chordOf, isTyping } from '../../commands/keys';
-import { commandFor, type Command, type Stage } from '../../commands/registry';
+import { commandFor, type Command } from '../../commands/registry';
+import type { Stage } from '../../commands/stage';
 import { hold, release } from '../../state/held';
 
 const HOLD_MS = 300;
@@ -29,24 +30,25 @@ export function useKeys(
       if (!command) return;
       event.preventDefault();
       if (event.repeat && !command.repeats) return;
-      if (command.edit) hold(command.edit);
+      if (command.edit) hold(command.edit, event.code);
       if (GLANCES.has(command.id)) glance.current = { code: event.code, since: event.timeStamp };
       command.run(stage);
     };
     const released = (event: KeyboardEvent) => {
-      release();
+      release(event.code);
       const held = glance.current;
       if (held?.code !== event.code) return;
       glance.current = null;
       if (event.timeStamp - held.since > HOLD_MS) endGlance();
     };
+    const left = () => release();
     window.addEventListener('keydown', pressed);
     window.addEventListener('keyup', released);
-    window.addEventListener('blur', release);
+    window.addEventListener('blur', left);
     return () => {
       window.removeEventListener('keydown', pressed);
       window.removeEventListener('keyup', released);
-      window.removeEventListener('blur', release);
+      window.removeEventListener('blur', left);
     };
   }, [commands, stage, suspended, endGlance]);
 }

@@ -12,9 +12,9 @@ from winnow.core.labels import Label
 from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, StudioDep, to_filter
-from winnow.web.models import (
+from winnow.web.models import FilterModel
+from winnow.web.settings_models import (
     CacheOut,
-    FilterModel,
     KeySet,
     LabelChoices,
     LabelModel,

@@ -1,0 +1,111 @@
+"""What the API takes and gives of settings, labels, keys and saved filters."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from winnow.core.labels import Shape
+from winnow.web.models import FilterModel, Model, Whole
+from winnow.work.studio import CACHE_GB
+
+AfterMark = Literal["stay", "next", "next_undecided", "next_group"]
+
+
+class LabelModel(Model):
+    """One label of the label set."""
+
+    letter: str = Field(min_length=1, max_length=1)
+    name: str = Field(min_length=1, max_length=40)
+    meaning: str = Field(max_length=200)
+    shape: Shape
+    colour: str = Field(pattern=r"^#[0-9a-f]{6}$")
+    written_as: str = Field(min_length=1, max_length=100)
+
+
+class LabelChoices(Model):
+    """What labels can look like: shapes, and colours with their names."""
+
+    shapes: list[Shape]
+    colours: dict[str, str]
+
+
+SetName = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class LabelSet(Model):
+    """A label set under a name."""
+
+    name: SetName
+    labels: list[LabelModel] = Field(max_length=9)
+
+
+class LabelSetFile(Model):
+    """A label set as the text of a file."""
+
+    text: str = Field(max_length=100_000)
+
+
+Chord = Annotated[str, Field(min_length=1, max_length=40)]
+
+
+class KeySet(Model):
+    """Keys that differ from the standard ones: for a command, all of its keys."""
+
+    name: SetName = "My keys"
+    keys: dict[Annotated[str, Field(max_length=60)], list[Chord]] = Field(
+        default={}, max_length=500
+    )
+
+
+class WrittenIn(Model):
+    """A filter in its written form."""
+
+    text: str = Field(max_length=2000)
+
+
+class WrittenOut(Model):
+    """What a written filter says in words; or what is wrong with it, and where, in characters."""
+
+    words: str = ""
+    problem: str = ""
+    at: int = 0
+    until: int = 0
+
+
+class SavedFilter(Model):
+    """A filter under a name."""
+
+    name: SetName
+    filter: FilterModel
+
+
+class AfterMarks(Model):
+    """What happens after a mark, for each kind of mark."""
+
+    decision: AfterMark = "next"
+    stars: AfterMark = "stay"
+    label: AfterMark = "stay"
+
+
+class Settings(Model):
+    """The person's settings. ``row_height`` in px at 100 %; ``cache_gb`` in 10^9 bytes."""
+
+    after: AfterMarks = AfterMarks()
+    row_height: Annotated[Whole, Field(ge=80, le=480)] = 180
+    surround: Literal["dark", "middle", "light"] = "middle"
+    theme: Literal["light", "dark"] = "light"
+    facts_shown: bool = True
+    cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
+    follow_newest: bool = False
+    keys: KeySet = KeySet()
+    sort: Literal["time", "name", "focus", "stars", "decision"] = "time"
+    magnifier: Literal[1, 2] = 1
+
+
+class CacheOut(Model):
+    """How many bytes the picture cache takes, and may take."""
+
+    bytes: int
+    most: int
