@@ -1,10 +1,11 @@
-"""How quickly the next frame is on screen while a key is held down, in headless Chromium.
+"""How quickly frames, marks and close looks are on screen, in headless Chromium.
 
     python benchmarks/stepping.py [FRAMES]
 
 The demo shoot is stepped through in frame view, by single presses and with the key held at 25 presses
 a second, as keyboards repeat. Measured in the page: from the key event until a display refresh in which
-the frame's decoded preview is drawn; and every task of the page that takes longer than 50 ms.
+the frame's decoded preview is drawn; and every task of the page that takes longer than 50 ms. Then marks
+are set and frames looked at close: until the mark's sign, or the picture at full size, is drawn.
 """
 
 from __future__ import annotations
@@ -44,6 +45,16 @@ const look = () => {
 requestAnimationFrame(look);
 """
 
+_HOLD = """
+const [count, every, done] = arguments;
+let n = 0;
+const press = type => dispatchEvent(new KeyboardEvent(type, {key: 'f', code: 'KeyF', repeat: n > 1}));
+const timer = setInterval(() => {
+  if (n++ < count) return press('keydown');
+  clearInterval(timer); press('keyup'); done();
+}, every);
+"""
+
 
 def main() -> None:
     """Start the demo, wait until it is analysed, and print the table."""
@@ -68,6 +79,10 @@ def main() -> None:
                 print("|---|---|---|---|---|---|")
                 for held in (False, True):
                     step_through(page, count, held=held)
+                print("\n| | median | 95th percentile |")
+                print("|---|---|---|")
+                measure_marks(page, count)
+                look_close(page, 20)
         finally:
             server.terminate()
             server.wait(20)
@@ -81,19 +96,17 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     time.sleep(1)  # the neighbours are prepared, as when somebody looks at a frame
     page.driver.execute_script(_WATCH, "f")
-    key = {"key": "f", "code": "KeyF", "windowsVirtualKeyCode": 70, "text": "f"}
     started = time.monotonic()
-    for n in range(count):
-        repeated = {"autoRepeat": held and n > 0}
-        page.driver.execute_cdp_cmd(
-            "Input.dispatchKeyEvent", {"type": "keyDown", **key, **repeated}
-        )
-        if not held:
-            page.driver.execute_cdp_cmd("Input.dispatchKeyEvent", {"type": "keyUp", **key})
-        rest = started + (n + 1) * (_REPEAT_S if held else 0.25) - time.monotonic()
-        time.sleep(max(0.0, rest))
     if held:
-        page.driver.execute_cdp_cmd("Input.dispatchKeyEvent", {"type": "keyUp", **key})
+        # By the page's own clock: a driver waits for each key's answer, a keyboard doesn't.
+        page.driver.set_script_timeout(120)
+        page.driver.execute_async_script(_HOLD, count, _REPEAT_S * 1000)
+    else:
+        key = {"key": "f", "code": "KeyF", "windowsVirtualKeyCode": 70, "text": "f"}
+        for n in range(count):
+            for way in ("keyDown", "keyUp"):
+                page.driver.execute_cdp_cmd("Input.dispatchKeyEvent", {"type": way, **key})
+            time.sleep(max(0.0, started + (n + 1) * 0.25 - time.monotonic()))
     took = time.monotonic() - started
     time.sleep(0.5)
     seen = np.array(page.driver.execute_script("return seen"))
@@ -106,6 +119,74 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
     )
     page.driver.refresh()
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+
+
+_UNTIL = """
+const [key, code, done] = arguments;
+const drawn = () => DRAWN;
+addEventListener('keydown', () => {
+  const pressed = performance.now();
+  const look = () => drawn() ? done(performance.now() - pressed) : requestAnimationFrame(look);
+  requestAnimationFrame(look);
+}, {capture: true, once: true});
+dispatchEvent(new KeyboardEvent('keydown', {key, code}));
+dispatchEvent(new KeyboardEvent('keyup', {key, code}));
+"""
+
+_STAY = """
+const [done] = arguments;
+const headers = {'Content-Type': 'application/json'};
+fetch('/api/settings').then(r => r.json()).then(now => {
+  now.after.decision = 'stay';
+  return fetch('/api/settings', {method: 'PUT', headers, body: JSON.stringify(now)});
+}).then(done);
+"""
+
+
+def until_drawn(page: Page, key: str, drawn: str) -> float:
+    """Press a key; the time in ms until the display refresh in which something is drawn."""
+    took: float = page.driver.execute_async_script(
+        _UNTIL.replace("DRAWN", drawn), key, f"Key{key.upper()}"
+    )
+    return took
+
+
+def line(name: str, took: list[float]) -> None:
+    """Print a line of the second table."""
+    print(f"| {name} | {np.median(took):.0f} ms | {np.percentile(took, 95):.0f} ms |")
+
+
+def measure_marks(page: Page, count: int) -> None:
+    """Pick, and take it back, on one frame that stays on screen."""
+    page.driver.execute_async_script(_STAY)
+    page.driver.refresh()
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Home")
+    picked = "document.querySelector('[data-testid=photograph] [data-sign=pick]')"
+    took = []
+    for n in range(count):
+        took.append(until_drawn(page, *(("l", picked) if n % 2 == 0 else ("k", f"!{picked}"))))
+        time.sleep(0.05)
+    line("a mark, from the key until its sign is drawn", took)
+
+
+def look_close(page: Page, count: int) -> None:
+    """Look close at one frame after the other: anew, then while staying close."""
+    full = "document.querySelector('[data-close=true] img[data-ready=true]')"
+    cold, prepared = [], []
+    for _ in range(count):
+        page.keys("R")
+        time.sleep(0.5)
+        cold.append(until_drawn(page, "d", full))
+        page.keys("D")
+    line("a close look at 100 %, full size not yet decoded", cold)
+    page.keys("Home", "D")
+    page.until(lambda: page.all("[data-close=true] img[data-ready=true]"))
+    for _ in range(count):
+        time.sleep(1)
+        now = page.driver.execute_script(f"return {full}.src")
+        prepared.append(until_drawn(page, "f", f"({full} && {full}.src !== {now!r})"))
+    line("the next frame while looking close, prepared", prepared)
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ import type { Mark } from '../state/frames';
 /** The filled almond of a pick. */
 export function PickSign({ size }: { size: number }) {
   return (
-    <svg width={size} height={size * 0.64} viewBox="0 0 25 16" aria-hidden="true">
+    <svg width={size} height={size * 0.64} viewBox="0 0 25 16" aria-hidden="true" data-sign="pick">
       <path
         d="M1.5 8C7 0.2 18 0.2 23.5 8 18 15.8 7 15.8 1.5 8z"
         fill="var(--color-pick)"

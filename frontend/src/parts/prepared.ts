@@ -15,6 +15,8 @@ interface Size {
 interface Prepared {
   bitmap: ImageBitmap;
   bytes: number;
+  /** px: the width it was decoded for */
+  drawn: number;
 }
 
 const MOST_BYTES = 160e6;
@@ -23,7 +25,7 @@ const LEAST = 6;
 /** So many are made at once; what was asked for before is dropped when something else is wanted. */
 const AT_ONCE = 2;
 const bitmaps = new Map<string, Prepared>();
-const making = new Set<string>();
+const making = new Map<string, Wanted>();
 const listeners = new Set<() => void>();
 let waiting: Wanted[] = [];
 let worker: Worker | null = null;
@@ -32,9 +34,11 @@ function workerOf(): Worker {
   if (worker) return worker;
   worker = new Worker(new URL('./bitmap-worker.ts', import.meta.url), { type: 'module' });
   worker.onmessage = ({ data: { name, bitmap } }: MessageEvent<Made>) => {
+    const drawn = making.get(name)?.drawn.width ?? 0;
     making.delete(name);
     if (bitmap) {
-      bitmaps.set(name, { bitmap, bytes: 4 * bitmap.width * bitmap.height });
+      bitmaps.get(name)?.bitmap.close();
+      bitmaps.set(name, { bitmap, bytes: 4 * bitmap.width * bitmap.height, drawn });
       letGo();
       for (const heard of listeners) heard();
     }
@@ -47,7 +51,7 @@ function makeNext(): void {
   while (making.size < AT_ONCE) {
     const next = waiting.shift();
     if (!next) return;
-    making.add(next.name);
+    making.set(next.name, next);
     workerOf().postMessage(next);
   }
 }
@@ -63,23 +67,27 @@ function letGo(): void {
   }
 }
 
-function nameOf(url: string, size?: Size): string {
-  return size ? `${url} ${size.width}x${size.height}` : url;
+function nameOf(url: string, size: Size): string {
+  return `${url} ${size.width}x${size.height}`;
 }
 
 /**
- * Fetch and decode these previews, the most wanted first, instead of those wanted before. With a size
- * they are scaled to it: finer than the screen does it, but slower than pictures can fly past.
+ * Fetch and decode these previews, the most wanted first, instead of those wanted before. `size` is what
+ * they are drawn in. A `fine` one is scaled to it: finer than the screen does it, but slower than pictures
+ * can fly past.
  */
-export function preparePreviews(wanted: readonly { url: string; size?: Size }[]): void {
+export function preparePreviews(
+  wanted: readonly { url: string; size: Size; fine: boolean }[],
+): void {
   waiting = [];
-  for (const { url, size } of wanted) {
-    const name = nameOf(url, size);
+  for (const { url, size, fine } of wanted) {
+    const name = fine ? nameOf(url, size) : url;
     const known = bitmaps.get(name);
-    if (known) {
+    // Decoded for a smaller window, it would look soft.
+    if (known && known.drawn >= 0.9 * size.width) {
       bitmaps.delete(name);
       bitmaps.set(name, known);
-    } else if (!making.has(name)) waiting.push({ name, url, ...(size && { size }) });
+    } else if (!making.has(name)) waiting.push({ name, url, drawn: size, fine });
   }
   makeNext();
 }

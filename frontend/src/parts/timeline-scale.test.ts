@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
-import { frameAt, timelineScale } from './timeline-scale';
+import { shares } from './timeline-drawing';
+import { frameAt, pauseInWords, timelineScale } from './timeline-scale';
 
 const burst = (group: number, start: number, count: number) =>
   Array.from({ length: count }, (_, n) => ({
@@ -24,8 +25,11 @@ describe('the timeline', () => {
   });
 
   it('folds long pauses and labels them', () => {
-    const { pauses, blocks } = timelineScale([...burst(0, 0, 3), ...burst(1, 5000, 3)], 800);
-    expect(pauses.map((pause) => pause.until)).toEqual([0, 5000]);
+    const { labels, blocks } = timelineScale([...burst(0, 0, 3), ...burst(1, 5000, 3)], 800);
+    expect(labels.map(({ time, pause }) => [time, pause])).toEqual([
+      [0, 0],
+      [5000, 4998],
+    ]);
     expect(blocks).toHaveLength(2);
     expect(blocks[1]!.top - blocks[0]!.bottom).toBeLessThan(60);
   });
@@ -36,6 +40,54 @@ describe('the timeline', () => {
       return blocks[1]!.top - blocks[0]!.bottom;
     };
     expect(gap(200)).toBeGreaterThan(gap(20));
+  });
+
+  it('labels long stretches, and of many pauses the longest', () => {
+    const even = Array.from({ length: 2000 }, (_, n) => ({
+      id: n,
+      group: Math.floor(n / 5),
+      takenAt: n * 10,
+    }));
+    const { labels } = timelineScale(even, 800);
+    expect(labels.length).toBeGreaterThan(3);
+    const gaps = labels.slice(1).map((label, n) => label.y - labels[n]!.y);
+    expect(Math.max(...gaps)).toBeLessThan(220);
+
+    const many = Array.from({ length: 300 }, (_, n) => ({
+      id: n,
+      group: n,
+      takenAt: n * (n + 400),
+    }));
+    const { labels: kept, ticks } = timelineScale(many, 800);
+    expect(kept.length).toBeLessThan(20);
+    expect(kept.at(-1)!.time).toBe(many.at(-1)!.takenAt);
+    expect(ticks.at(-1)!.y).toBeLessThanOrEqual(800);
+  });
+
+  it('says how long a pause was', () => {
+    expect([400, 5400, 9000, 40 * 3600, 200 * 3600].map(pauseInWords)).toEqual([
+      '+7m',
+      '+90m',
+      '+3h',
+      '+40h',
+      '+8d',
+    ]);
+  });
+
+  it('counts what share of a row has which decision', () => {
+    const ticks = [0, 0.5, 1, 2.5].map((y, id) => ({ id, y }));
+    const mark = { stars: 0, label: null };
+    const marks = new Map([
+      [0, { ...mark, decision: 'pick' as const }],
+      [3, { ...mark, decision: 'reject' as const }],
+    ]);
+    const rows = shares(ticks, marks, new Set([0, 1]));
+    expect(rows.get(0)).toEqual({
+      decisions: { pick: 1, undecided: 2, reject: 0 },
+      visible: 2,
+      all: 3,
+    });
+    expect(rows.get(1)!.decisions.reject).toBe(1);
   });
 
   it('finds the nearest frame', () => {

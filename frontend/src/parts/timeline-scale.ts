@@ -11,61 +11,59 @@ export interface Block {
   bottom: number;
 }
 
-export interface Pause {
+/** A time written beside the frames. */
+export interface Label {
+  /** px, the top of its room */
   y: number;
-  /** seconds of the camera's clock after the pause */
-  until: number;
-  /** seconds */
-  length: number;
+  /** seconds of the camera's clock */
+  time: number;
+  /** seconds of the folded pause before it; 0 where no pause is folded */
+  pause: number;
 }
 
 export interface Scale {
   ticks: Tick[];
   blocks: Block[];
-  pauses: Pause[];
+  labels: Label[];
+  /** px between neighbouring frames of a group */
+  unit: number;
+}
+
+interface Timed {
+  id: number;
+  group: number;
+  takenAt: number | null;
 }
 
 /** A pause longer than this is folded to a fixed height and labelled, in seconds. */
 const FOLD_S = 300;
+/** A stretch without a label is never longer than about this, in px. */
+const STRETCH_PX = 130;
+const LABEL_PX = 18;
+const LEAST_LABEL_PX = 13;
 
 /**
  * Place frames in order on a line of `height` px. Every frame takes the same share, every pause a
- * share that grows with its logarithm, groups a little room around them, folds a fixed one.
+ * share that grows with its logarithm, groups a little room around them, folds and labels a fixed one.
+ * Where there are more pauses than labels have room for, the longest are labelled.
  */
-export function timelineScale(
-  frames: readonly { id: number; group: number; takenAt: number | null }[],
-  height: number,
-): Scale {
-  const scale: Scale = { ticks: [], blocks: [], pauses: [] };
+export function timelineScale(frames: readonly Timed[], height: number): Scale {
+  const scale: Scale = { ticks: [], blocks: [], labels: [], unit: 0 };
   if (!frames.length || height <= 0) return scale;
-  const steps: number[] = [];
-  const folds: (Pause | null)[] = [];
-  for (const [n, frame] of frames.entries()) {
-    const before = frames[n - 1];
-    if (!before) {
-      steps.push(0);
-      folds.push(null);
-      continue;
-    }
-    const pause = Math.max(0, (frame.takenAt ?? 0) - (before.takenAt ?? 0));
-    folds.push(pause > FOLD_S ? { y: 0, until: frame.takenAt ?? 0, length: pause } : null);
-    const room = pause > FOLD_S ? 1 : 1.2 + Math.log10(1 + pause);
-    steps.push(1 + (frame.group === before.group ? 0 : room));
-  }
-  // Labels need their room in px; the frames share the rest.
-  const folded = folds.filter(Boolean).length;
-  const FOLD_PX = Math.min(20, (height * 0.4) / Math.max(1, folded));
-  const top = FOLD_PX;
+  const pauses = frames.map((frame, n) => pauseBefore(frames[n - 1], frame));
+  const steps = frames.map((frame, n) => stepTo(frames[n - 1], frame, pauses[n]!));
+  const labelled = labelledFrames(frames, steps, pauses, height);
+  const room = LABEL_PX * labelled.size;
   const sum = steps.reduce((all, one) => all + one, 0) || 1;
-  const unit = Math.min(9, (height - top - 10 - folded * FOLD_PX) / sum);
-  let y = top;
-  scale.pauses.push({ y: 0, until: frames[0]!.takenAt ?? 0, length: 0 });
+  const unit = Math.min(9, (height - 10 - room) / sum);
+  scale.unit = unit;
+  let y = 0;
   for (const [n, frame] of frames.entries()) {
-    const fold = folds[n];
     y += steps[n]! * unit;
-    if (fold) {
-      scale.pauses.push({ ...fold, y: y - unit });
-      y += FOLD_PX;
+    if (labelled.has(n)) {
+      const pause = pauses[n]!;
+      scale.labels.push({ y, time: frame.takenAt ?? 0, pause: pause > FOLD_S ? pause : 0 });
+      y += LABEL_PX;
     }
     scale.ticks.push({ id: frame.id, y });
     const block = scale.blocks.at(-1);
@@ -75,17 +73,92 @@ export function timelineScale(
   return scale;
 }
 
+function pauseBefore(before: Timed | undefined, frame: Timed): number {
+  return before ? Math.max(0, (frame.takenAt ?? 0) - (before.takenAt ?? 0)) : 0;
+}
+
+function stepTo(before: Timed | undefined, frame: Timed, pause: number): number {
+  if (!before) return 0;
+  if (frame.group === before.group) return 1;
+  return 1 + (pause > FOLD_S ? 1 : 1.2 + Math.log10(1 + pause));
+}
+
+/** The frames with a label above them: the first, those behind the longest pauses, some in long stretches. */
+function labelledFrames(
+  frames: readonly Timed[],
+  steps: readonly number[],
+  pauses: readonly number[],
+  height: number,
+): ReadonlySet<number> {
+  const folded = [...pauses.keys()].filter((n) => pauses[n]! > FOLD_S);
+  folded.sort((a, b) => pauses[b]! - pauses[a]!);
+  const most = Math.max(1, Math.floor((0.4 * height) / LABEL_PX) - 1);
+  const chosen = new Set([0, ...folded.slice(0, most)]);
+  const left = most - (chosen.size - 1);
+  if (left <= 0) return chosen;
+  const sum = steps.reduce((all, one) => all + one, 0) || 1;
+  const unit = Math.min(9, (height - 10 - LABEL_PX * chosen.size) / sum);
+  let since = 0;
+  let added = 0;
+  const ahead = roomAhead(steps, chosen, unit);
+  for (let n = 1; n < frames.length && added < left; n += 1) {
+    if (chosen.has(n)) {
+      since = 0;
+      continue;
+    }
+    since += steps[n]! * unit;
+    const starts = frames[n]!.group !== frames[n - 1]!.group;
+    if (starts && since > STRETCH_PX && ahead[n]! > STRETCH_PX / 3) {
+      chosen.add(n);
+      added += 1;
+      since = 0;
+    }
+  }
+  return chosen;
+}
+
+/** For each frame the px until the next label or the end. */
+function roomAhead(steps: readonly number[], labelled: ReadonlySet<number>, unit: number) {
+  const ahead = new Float64Array(steps.length);
+  let room = 0;
+  for (let n = steps.length - 1; n >= 0; n -= 1) {
+    ahead[n] = room;
+    room = labelled.has(n) ? 0 : room + steps[n]! * unit;
+  }
+  return ahead;
+}
+
+/** Whether a label's text has its room, whatever stands above it. */
+export function hasRoom(labels: readonly Label[], n: number): boolean {
+  const above = labels[n - 1];
+  return !above || labels[n]!.y - above.y >= LEAST_LABEL_PX;
+}
+
 /** The frame nearest to a height. */
 export function frameAt(scale: Scale, y: number): number | undefined {
-  let low = 0;
-  let high = scale.ticks.length - 1;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (scale.ticks[middle]!.y < y) low = middle + 1;
-    else high = middle;
-  }
+  const low = tickBelow(scale.ticks, y);
   const here = scale.ticks[low];
   const before = scale.ticks[low - 1];
   if (here && before && Math.abs(before.y - y) < Math.abs(here.y - y)) return before.id;
   return here?.id;
+}
+
+/** The first tick that is not above a height, or the last one. */
+function tickBelow(ticks: readonly Tick[], y: number): number {
+  let low = 0;
+  let high = ticks.length - 1;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (ticks[middle]!.y < y) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** "+14m", "+2h", "+3d": how long a folded pause was. */
+export function pauseInWords(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 100) return `+${minutes}m`;
+  const hours = Math.round(minutes / 60);
+  return hours < 100 ? `+${hours}h` : `+${Math.round(hours / 24)}d`;
 }

@@ -3,49 +3,27 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { clock, ratioOf } from '../state/frames';
 import { useShoot } from '../state/shoot';
 import { Thumbnail } from './picture';
-import { frameAt, timelineScale } from './timeline-scale';
+import { cleared, coloursNow, drawPlace, drawShoot, type Colours } from './timeline-drawing';
+import { frameAt, timelineScale, type Scale } from './timeline-scale';
 import { useSize } from './use-size';
-
-const WIDTH = 68;
 
 /** The whole shoot to scale along the left edge: a map, a scroll bar, and the progress. */
 export function Timeline({
-  span,
   theme,
+  bracketed,
 }: {
-  span: readonly number[];
   /** drawn anew when it changes: the colours come from the style sheet */
   theme: string;
+  /** whether the active frame's group is bracketed */
+  bracketed: boolean;
 }) {
   const box = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
   const { height } = useSize(box);
   const [hover, setHover] = useState<{ id: number; y: number } | null>(null);
   const frames = useShoot((state) => state.frames);
   const visible = useShoot((state) => state.visible);
-  const marksVersion = useShoot((state) => state.marksVersion);
-  const active = useShoot((state) => state.active);
   const go = useShoot((state) => state.go);
   const scale = useMemo(() => timelineScale(frames, height), [frames, height]);
-
-  const passing = useMemo(() => new Set(visible), [visible]);
-  const colours = useRef<ReturnType<typeof coloursNow>>(null);
-  useEffect(() => {
-    colours.current = null;
-  }, [theme]);
-
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context || !canvas.current || !height) return;
-    const ratio = window.devicePixelRatio || 1;
-    const [wide, high] = [Math.round(WIDTH * ratio), Math.round(height * ratio)];
-    if (canvas.current.width !== wide) canvas.current.width = wide;
-    if (canvas.current.height !== high) canvas.current.height = high;
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, WIDTH, height);
-    colours.current ??= coloursNow();
-    draw(context, scale, { visible: passing, active, span }, colours.current);
-  }, [scale, height, passing, active, span, marksVersion, theme]);
 
   const at = (event: React.PointerEvent): number | undefined => {
     const top = event.currentTarget.getBoundingClientRect().top;
@@ -76,7 +54,8 @@ export function Timeline({
         }}
         onPointerLeave={() => setHover(null)}
       >
-        <canvas ref={canvas} className="h-full w-full" aria-hidden="true" />
+        <Whole scale={scale} height={height} theme={theme} />
+        {bracketed && <Place scale={scale} height={height} theme={theme} />}
       </div>
       {hover && hovered && hovered.picture > 0 && (
         <figure
@@ -98,6 +77,60 @@ export function Timeline({
   );
 }
 
+function useColours(theme: string): () => Colours {
+  const known = useRef<{ theme: string; colours: Colours }>(null);
+  return () => {
+    if (known.current?.theme !== theme) known.current = { theme, colours: coloursNow() };
+    return known.current.colours;
+  };
+}
+
+interface Layer {
+  scale: Scale;
+  height: number;
+  theme: string;
+}
+
+/** Groups and marks: drawn anew when a mark or the filter changes, not while stepping. */
+function Whole({ scale, height, theme }: Layer) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const visible = useShoot((state) => state.visible);
+  const marksVersion = useShoot((state) => state.marksVersion);
+  const passing = useMemo(() => new Set(visible), [visible]);
+  const colours = useColours(theme);
+  useEffect(() => {
+    if (!canvas.current || !height) return;
+    const context = cleared(canvas.current, height);
+    drawShoot(context, scale, useShoot.getState().marks, passing, colours());
+  });
+  return (
+    <canvas
+      ref={canvas}
+      className="absolute h-full w-full"
+      aria-hidden="true"
+      data-version={marksVersion}
+    />
+  );
+}
+
+/** The active frame, and brackets around its group. */
+function Place({ scale, height, theme }: Layer) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const active = useShoot((state) => state.active);
+  const group = useShoot((state) => state.byId.get(state.active ?? -1)?.group);
+  const heights = useMemo(() => new Map(scale.ticks.map(({ id, y }) => [id, y] as const)), [scale]);
+  const block = useMemo(() => scale.blocks.find((one) => one.group === group), [scale, group]);
+  const colours = useColours(theme);
+  useEffect(() => {
+    if (!canvas.current || !height) return;
+    const context = cleared(canvas.current, height);
+    const y = heights.get(active ?? -1);
+    if (y !== undefined)
+      drawPlace(context, [block?.top ?? y, block?.bottom ?? y], y, colours().accent);
+  });
+  return <canvas ref={canvas} className="absolute h-full w-full" aria-hidden="true" />;
+}
+
 function nearestVisible(
   frames: readonly { id: number }[],
   visible: readonly number[],
@@ -109,89 +142,4 @@ function nearestVisible(
   return visible.length
     ? visible.reduce((best, one) => (off(one) < off(best) ? one : best))
     : undefined;
-}
-
-const COLOURS = ['line', 'quiet', 'ink', 'pick', 'reject', 'accent'] as const;
-
-/** The colours of the theme, from the style sheet; reading them takes longer than drawing. */
-function coloursNow(): Record<(typeof COLOURS)[number], string> {
-  const style = getComputedStyle(document.documentElement);
-  return Object.fromEntries(
-    COLOURS.map((name) => [name, style.getPropertyValue(`--color-${name}`)]),
-  ) as Record<(typeof COLOURS)[number], string>;
-}
-
-function draw(
-  context: CanvasRenderingContext2D,
-  { ticks, blocks, pauses }: ReturnType<typeof timelineScale>,
-  seen: { visible: ReadonlySet<number>; active: number | null; span: readonly number[] },
-  colours: Record<(typeof COLOURS)[number], string>,
-): void {
-  const { line, quiet, ink, pick, reject, accent } = colours;
-  const unit = ticks.length > 1 ? Math.min(...pairs(ticks)) : 8;
-  const thick = Math.max(1, Math.min(2.5, unit * 0.5));
-  context.fillStyle = line;
-  context.globalAlpha = 0.55;
-  for (const { top, bottom } of blocks) {
-    context.fillRect(12, top - unit / 2, 44, bottom - top + Math.max(2, unit));
-  }
-  context.globalAlpha = 1;
-  const { marks } = useShoot.getState();
-  for (const { id, y } of ticks) {
-    const decision = marks.get(id)?.decision;
-    context.globalAlpha = seen.visible.has(id) ? 1 : 0.3;
-    if (decision === 'pick') {
-      // The longest line, with a knob at its end.
-      context.fillStyle = pick;
-      context.fillRect(14, y - thick / 2, 40, thick);
-      context.beginPath();
-      context.arc(54, y, Math.max(1.5, thick), 0, 7);
-      context.fill();
-    } else if (decision === 'reject') {
-      // A short, broken line.
-      context.fillStyle = reject;
-      for (let x = 14; x < 32; x += 5) context.fillRect(x, y - thick / 2, 3, thick);
-    } else {
-      context.fillStyle = quiet;
-      context.fillRect(14, y - thick / 2, 26, thick);
-    }
-  }
-  context.globalAlpha = 1;
-  context.fillStyle = ink;
-  context.font = '11px "Atkinson Hyperlegible Next Variable"';
-  for (const pause of pauses) {
-    context.fillText(clock(pause.until).slice(0, 5), 20, pause.y + 13);
-    if (pause.length) context.fillRect(12, pause.y + 8.5, 5, 1);
-  }
-  const place = new Map(ticks.map((tick) => [tick.id, tick.y]));
-  const ys = seen.span.map((id) => place.get(id)).filter((y) => y !== undefined);
-  if (ys.length) {
-    const [top, bottom] = [Math.min(...ys) - 4, Math.max(...ys) + 4];
-    context.strokeStyle = accent;
-    context.lineWidth = 2;
-    for (const [x, way] of [
-      [4, 1],
-      [64, -1],
-    ] as const) {
-      context.beginPath();
-      context.moveTo(x + 4 * way, top);
-      context.lineTo(x, top);
-      context.lineTo(x, bottom);
-      context.lineTo(x + 4 * way, bottom);
-      context.stroke();
-    }
-  }
-  const y = seen.active === null ? undefined : place.get(seen.active);
-  if (y !== undefined) {
-    context.fillStyle = accent;
-    context.beginPath();
-    context.moveTo(6, y - 4);
-    context.lineTo(12, y);
-    context.lineTo(6, y + 4);
-    context.fill();
-  }
-}
-
-function pairs(ticks: readonly { y: number }[]): number[] {
-  return ticks.slice(1).map((tick, n) => tick.y - ticks[n]!.y);
 }

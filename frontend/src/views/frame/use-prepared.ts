@@ -46,21 +46,25 @@ export function usePrepared(stage: { width: number; height: number }, near: bool
       const wanted = by === 0 ? frame?.state !== FAILED : frame?.picture === 2;
       return wanted ? frame : undefined;
     };
+    const wantedOf = (frame: Frame, fine: boolean) => ({
+      url: pictureUrl(frame, 'preview'),
+      size: drawnSize(frame, { width, height }),
+      fine,
+    });
     const now = performance.now();
     const flying = now - since.current < FLYING_MS;
     since.current = now;
     const order = flying ? AHEAD_FLYING : [0, ...AHEAD];
     const urls = order.flatMap((by) => {
       const frame = frameAt(by);
-      return frame ? { url: pictureUrl(frame, 'preview') } : [];
+      return frame ? wantedOf(frame, false) : [];
     });
     preparePreviews(urls);
     // Once somebody stays, the finer picture; flying past, nobody sees the difference.
     const rest = setTimeout(() => {
       const frame = frameAt(0);
       if (!frame) return;
-      const fine = { url: pictureUrl(frame, 'preview'), size: drawnSize(frame, { width, height }) };
-      preparePreviews([fine, ...urls]);
+      preparePreviews([wantedOf(frame, true), ...urls]);
     }, FLYING_MS);
     if (!near) return () => clearTimeout(rest);
     // Looking close goes on at the same place.

@@ -145,7 +145,6 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const [bare, setBare] = useState(isSecond);
   const [close, setClose] = useState<Close>(0);
   const [over, setOver] = useState<ReadonlySet<Over>>(NOTHING_OVER);
-  const active = useShoot((state) => state.active);
   const total = useShoot((state) => state.frames.length);
   const shown = useShoot((state) => state.visible.length);
   const filterNow = useShoot((state) => state.filter);
@@ -302,12 +301,11 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const endGlance = useCallback(() => setClose(0), []);
   useKeys(commands, stage, panel !== '', endGlance);
 
-  const span = useSpan(view, active);
   const changeSettings = (next: Settings) => saveSettings(next);
   const hidden = bare && view !== 'wrap-up';
   return (
     <div className="flex h-full">
-      {!hidden && <Timeline span={span} theme={settings.theme} />}
+      {!hidden && <Timeline theme={settings.theme} bracketed={view !== 'wrap-up'} />}
       <div className="flex min-w-0 flex-1 flex-col">
         {!hidden && (
           <TopLine
@@ -417,16 +415,4 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       />
     </div>
   );
-}
-
-/** The frames that the timeline brackets: the active one's group in frame view, else around it. */
-function useSpan(view: View, active: number | null): readonly number[] {
-  const byId = useShoot((state) => state.byId);
-  const frames = useShoot((state) => state.frames);
-  return useMemo(() => {
-    if (active === null || view === 'wrap-up') return [];
-    const group = byId.get(active)?.group;
-    const members = frames.filter((frame) => frame.group === group);
-    return [members[0]?.id ?? active, members.at(-1)?.id ?? active];
-  }, [active, byId, frames, view]);
 }
