@@ -436,3 +436,50 @@ def test_a_filter_is_typed_and_mistakes_are_shown_where_they_are(
     page.button("Without what is typed").click()
     page.until(lambda: len(page.cells()) == 3)
     assert page.field("Written filter").get_attribute("value") == ""
+
+
+def test_a_filter_over_facts_is_clicked_together(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    for n, iso in enumerate((100, 400, 800, 3200), 1):
+        camera = "Quillon H2" if n < 3 else "Quillon H5"
+        write_jpeg(folder / f"QH_{n:04d}.jpg", n, NOON + n, iso=iso, camera=camera)
+    page.driver.get(winnow.start("open", folder))
+    page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 4)
+    page.keys("/")
+
+    def written() -> str | None:
+        return page.field("Written filter").get_attribute("value")
+
+    def fact(name: str) -> None:
+        page.driver.find_element(By.XPATH, f"//section//button[.='{name}']").click()
+
+    fact("camera")
+    page.until(lambda: "Quillon H5" in page.one("[role=dialog]").text)
+    page.button("Quillon H5").click()
+    page.until(lambda: page.cells() == ["QH_0003", "QH_0004"])
+    page.until(lambda: written() == 'camera="Quillon H5"')
+    page.keys("Escape")
+    fact("ISO")
+    # Only what the rest of the filter leaves is offered, the focused choice by a key, too.
+    page.until(lambda: len(page.all("[role=dialog] li button")) == 2)
+    page.one("[role=dialog] li:last-child button").send_keys(Keys.ENTER)
+    page.until(lambda: page.cells() == ["QH_0004"])
+    page.keys("Escape")
+    page.button("camera “Quillon H5”").click()
+    page.until(lambda: written() == 'not camera="Quillon H5" iso 3200')
+    page.until(lambda: "No frame passes" in page.text())
+    page.button("all of").click()
+    page.until(lambda: page.cells() == ["QH_0001", "QH_0002", "QH_0004"])
+    page.field("Take out not camera “Quillon H5”").click()
+    page.until(lambda: page.cells() == ["QH_0004"])
+    fact("ISO")
+    rows = page.until(
+        lambda: page.all("[role=dialog] li button")[3] and page.all("[role=dialog] li button")
+    )
+    ActionChains(page.driver, duration=40).click_and_hold(rows[1]).move_to_element(
+        rows[2]
+    ).release().perform()
+    page.until(lambda: page.cells() == ["QH_0002", "QH_0003"])
+    assert written() == "iso 400..800"

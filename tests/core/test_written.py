@@ -38,9 +38,10 @@ FACTS = {
         ("time 19:00..20:30", Between("time", 68400, 73800), "taken 19:00 to 20:30"),
         ("label album", Compare("label", "=", "A"), "label Album"),
         ("label none", Compare("label", "=", ""), "no label"),
-        ("camera Quillon", Compare("camera", "~", "quillon"), "camera with “quillon”"),
-        ('camera = "Quillon H2"', Compare("camera", "=", "quillon h2"), "camera “quillon h2”"),
-        ("QH2_04", Compare("name", "~", "qh2_04"), "name with “qh2_04”"),
+        ("camera Quillon", Compare("camera", "~", "Quillon"), "camera with “Quillon”"),
+        ('camera = "Quillon H2"', Compare("camera", "=", "Quillon H2"), "camera “Quillon H2”"),
+        ("QH2_04", Compare("name", "~", "QH2_04"), "name with “QH2_04”"),
+        ('name "5"" frame"', Compare("name", "~", '5" frame'), 'name with “5" frame”'),
         ('"not"', Compare("name", "~", "not"), "name with “not”"),
         (
             "pick, not flash",

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_filters import filters
 from tests.core.test_marks import edits
+from winnow.core.filter_parts import toggled
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
@@ -214,6 +215,12 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
             slow.append(frame)
     assert frames.filtered(db, shoot, Filter(where=wanted)) == slow
     assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
+    for fact in ("camera", "iso", "flash", "orientation", "decision", "stars", "label"):
+        counted, _ = frames.counted_values(db, shoot, Filter(where=wanted), fact)
+        for value, number in counted.items():
+            alone = toggled(None, fact, value)
+            assert alone is not None
+            assert len(frames.filtered(db, shoot, Filter(where=All((wanted, alone))))) == number
 
 
 def test_a_written_filter_is_kept_as_it_was_typed(db: Database, shoot: int) -> None:

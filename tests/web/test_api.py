@@ -5,6 +5,7 @@ import json
 from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
+from typing import Any, cast
 
 import pytest
 from fastapi.testclient import TestClient
@@ -363,6 +364,47 @@ def test_a_written_filter_finds_counts_and_is_refused_with_its_place(
     assert (
         client.post("/api/filters/written", json={"text": "flash"}).json()["words"] == "with flash"
     )
+
+
+def test_clicks_change_a_written_filter(client: TestClient) -> None:
+    def edited(text: str, **edit: object) -> dict[str, Any]:
+        answer = client.post("/api/filters/written/edit", json={"text": text, "edit": edit})
+        assert answer.status_code == 200, answer.text
+        return cast(dict[str, Any], answer.json())
+
+    text = edited("", do="toggle", fact="camera", value="Quillon Two")["text"]
+    text = edited(text, do="range", fact="iso", low=800, high=3200)["text"]
+    text = edited(text, do="toggle", fact="flash", value="flash")["text"]
+    after = edited(text, do="turn", part=2)
+    assert after["text"] == 'camera="Quillon Two" iso 800..3200 not flash'
+    assert [part["fact"] for part in after["parts"]] == ["camera", "iso", "flash"]
+    assert [part["inverted"] for part in after["parts"]] == [False, False, True]
+    any_of = edited(after["text"], do="join", how="any")
+    assert any_of["joined"] == "any"
+    assert edited(any_of["text"], do="remove", part=0)["text"] == "iso 800..3200 or not flash"
+    assert edited("iso", do="remove", part=0)["problem"].startswith("What should iso be?")
+    assert edited("flash", do="remove", part=7)["text"] == "flash"
+
+
+def test_choices_say_what_each_value_would_leave(client: TestClient, shoot: int) -> None:
+    url = f"/api/shoots/{shoot}/choices"
+    first, *_ = ids(client, shoot)
+    client.post(f"/api/shoots/{shoot}/marks", json={"frames": [first], "decision": "pick"})
+    every = client.post(f"{url}/decision", json={"written": "pick"}).json()
+    assert {one["value"]: one["count"] for one in every} == {"pick": 1, "undecided": 3}
+    for choice in client.post(f"{url}/time", json={}).json():
+        text = f"time {clock(choice['value'])}..{clock(choice['high'] - 1)}"
+        found = client.post(f"/api/shoots/{shoot}/find", json={"written": text}).json()
+        assert found["shown"] == choice["count"]
+    one_of_two = client.post(f"{url}/decision", json={"written": "qh_0001 or pick"}).json()
+    found = client.post(f"/api/shoots/{shoot}/find", json={"written": "qh_0001 or undecided"})
+    counts = {one["value"]: one["count"] for one in one_of_two}
+    assert counts["undecided"] == found.json()["shown"]
+
+
+def clock(seconds: float) -> str:
+    whole = int(seconds)
+    return f"{whole // 3600}:{whole // 60 % 60:02d}:{whole % 60:02d}"
 
 
 def test_a_saved_filter_whose_label_is_gone_says_so(client: TestClient, shoot: int) -> None:

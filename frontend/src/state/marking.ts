@@ -5,7 +5,6 @@ import { counted } from '../parts/numbers';
 import { markInWords, type Mark } from './frames';
 import { afterMark } from './places';
 import { reload, refind } from './sync';
-import { passes } from './filters';
 import { useShoot } from './shoot';
 
 /** Requests leave one after the other: the history on the server is in the order of the keys. */
@@ -58,12 +57,10 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
   };
   state.draw(drawn);
   useShoot.setState({ moved: true });
-  send(ids, wanted);
 
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   if (ids.length === 1) {
-    const words = markInWords(drawn[0]![1], nameOf);
-    state.say(leaves(drawn[0]![1]) ? `${words} · leaves this view` : words);
+    send(ids, wanted, markInWords(drawn[0]![1], nameOf));
     const kind = edit.decision ? 'decision' : edit.stars === undefined ? 'label' : 'stars';
     const { visible, marks, byId } = state;
     state.go(
@@ -74,14 +71,8 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
       }),
     );
   } else {
-    state.say(`${ids.length} frames marked`);
+    send(ids, wanted, `${ids.length} frames marked`);
   }
-}
-
-/** Whether a frame with this mark no longer passes the filter that is on. */
-function leaves(mark: Mark): boolean {
-  const { filter, filterOn } = useShoot.getState();
-  return filterOn && !passes(filter, mark);
 }
 
 /** Mark these frames, wherever the person is. */
@@ -89,8 +80,7 @@ export function markThese(ids: readonly number[], edit: Edit): void {
   const state = useShoot.getState();
   state.draw(ids.map((id) => [id, applied(state.marks.get(id) ?? UNMARKED, edit)] as const));
   useShoot.setState({ moved: true });
-  send(ids, edit);
-  state.say(`${counted(ids.length, 'frame')} marked`);
+  send(ids, edit, `${counted(ids.length, 'frame')} marked`);
 }
 
 function equal(one: Mark, other: Mark): boolean {
@@ -131,14 +121,15 @@ export function sweep(edit: Edit): Sweep {
         return Promise.resolve();
       });
       useShoot.setState({ moved: true });
-      send([...swept.keys()], edit);
-      useShoot.getState().say(`${counted(swept.size, 'frame')} marked in one sweep`);
+      send([...swept.keys()], edit, `${counted(swept.size, 'frame')} marked in one sweep`);
     },
   };
 }
 
-function send(ids: readonly number[], edit: Edit): void {
-  const { pending, shootId } = useShoot.getState();
+/** Send a mark and say it; when the filter has been asked again, say also what left this view. */
+function send(ids: readonly number[], edit: Edit, words: string): void {
+  const { pending, shootId, visible, say } = useShoot.getState();
+  say(words);
   for (const id of ids) pending.set(id, (pending.get(id) ?? 0) + 1);
   enqueue(async () => {
     let change: Change | undefined;
@@ -161,7 +152,24 @@ function send(ids: readonly number[], edit: Edit): void {
     if (change) useShoot.setState({ undo: change.undo, redo: change.redo });
     else await reload();
     await refind();
+    const now = useShoot.getState();
+    const gone = leftView(ids, visible, now.visible);
+    if (change && gone && now.notice?.text === words)
+      say(
+        `${words} · ${ids.length > 1 ? `${gone} ` : ''}${gone > 1 ? 'leave' : 'leaves'} this view`,
+      );
   });
+}
+
+/** How many of these frames were visible and no longer are. */
+function leftView(
+  ids: readonly number[],
+  before: readonly number[],
+  after: readonly number[],
+): number {
+  if (before === after) return 0;
+  const [then, now] = [new Set(before), new Set(after)];
+  return ids.filter((id) => then.has(id) && !now.has(id)).length;
 }
 
 /** Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing. */

@@ -3,7 +3,7 @@
 Examples: ``pick stars>=2``, ``iso 800..3200 not flash``, ``(label album or label web) camera quillon``,
 ``time 19:00..20:30 mm>=85``, ``shutter<1/60``, ``"QH2_00"``. Conditions one after the other must all
 hold; ``or`` binds less, ``not`` turns the next one round, brackets group. A word in quotes, or one that
-is no fact, is looked for in the frame's name.
+is no fact, is looked for in the frame's name. A quote within quotes is written twice.
 """
 
 from __future__ import annotations
@@ -67,7 +67,7 @@ class Flag:
 
 @dataclass(frozen=True, slots=True)
 class Compare:
-    """A fact compared with a value. ``fact`` is one of ``FACTS``; text is compared in lower case.
+    """A fact compared with a value. ``fact`` is one of ``FACTS``; text is compared whatever its case.
 
     A label's value is its letter, "" for none.
     """
@@ -124,14 +124,11 @@ class _Token:
     kind: Literal["word", "quoted", "operator", "open", "close", "dots", "end"]
     text: str
     at: int
-
-    @property
-    def until(self) -> int:
-        return self.at + max(1, len(self.text) + (2 if self.kind == "quoted" else 0))
+    until: int
 
 
 _TOKEN: Final = re.compile(
-    r"""\s+|,|(?P<quoted>"[^"]*")|(?P<operator><=|>=|[<>=~≤≥])|(?P<open>\()|(?P<close>\))"""
+    r"""\s+|,|(?P<quoted>"(?:[^"]|"")*")|(?P<operator><=|>=|[<>=~≤≥])|(?P<open>\()|(?P<close>\))"""
     r"""|(?P<dots>\.\.)|(?P<word>(?:(?!\.\.)[^\s,()"<>=~≤≥])+)"""
 )
 
@@ -146,9 +143,10 @@ def _tokens(text: str) -> list[_Token]:
         kind = match.lastgroup
         if kind:
             part = match.group()
-            found.append(_Token(kind, part[1:-1] if kind == "quoted" else part, at))  # type: ignore[arg-type]
+            text_of = part[1:-1].replace('""', '"') if kind == "quoted" else part
+            found.append(_Token(kind, text_of, at, match.end()))  # type: ignore[arg-type]
         at = match.end()
-    return [*found, _Token("end", "", len(text))]
+    return [*found, _Token("end", "", len(text), len(text) + 1)]
 
 
 def parse(text: str, labels: Mapping[str, str]) -> Condition | None:
@@ -210,7 +208,7 @@ class _Reader:
         if depth > _DEEPEST:
             raise WrittenError("This is nested too deeply.", token.at, token.until)
         if token.kind == "quoted":
-            return Compare("name", "~", token.text.casefold())
+            return Compare("name", "~", token.text)
         if token.kind == "open":
             inner = self.any_of(depth + 1)
             if self.now.kind != "close":
@@ -231,7 +229,7 @@ class _Reader:
             near = get_close_matches(word, FACTS, 1, 0.6)
             hint = f" Did you mean “{near[0]}”?" if near else f" There are {', '.join(FACTS)}."
             raise WrittenError(f"There is no fact “{token.text}”.{hint}", token.at, token.until)
-        return Compare("name", "~", token.text.casefold())
+        return Compare("name", "~", token.text)
 
     def _about(self, word: str, token: _Token) -> Condition:
         fact = FACTS[word]
@@ -246,7 +244,7 @@ class _Reader:
         if value.kind not in ("word", "quoted"):
             raise WrittenError(f"What should {word} be?", token.at, token.until)
         if fact.kind == "text":
-            return Compare(word, operator, value.text.casefold())
+            return Compare(word, operator, value.text)
         if fact.kind == "label":
             return Compare(word, "=", self._letter(value))
         low = self._number(fact, value)
@@ -330,8 +328,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
         case Compare(fact, operator, str(value)):
             if fact == "label":
                 return (facts["label"] or "") == value
-            own = (facts[FACTS[fact].column] or "").casefold()
-            return own == value if operator == "=" else value in own
+            own, asked = (facts[FACTS[fact].column] or "").casefold(), value.casefold()
+            return own == asked if operator == "=" else asked in own
         case Between(fact, low, high) if low > high:
             own = facts[FACTS[fact].column]
             return own is not None and (own >= low or own <= high)
@@ -367,6 +365,15 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
         case Between(fact, low, high):
             return _of(fact, f"{_shown(fact, low)} to {_shown(fact, high)}")
     raise AssertionError(condition)
+
+
+def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> str:
+    """Say a value of a fact. Examples: "1/250 s", "f/2.8", "19:30", "no label", "upright"."""
+    if isinstance(value, str):
+        if fact == "label":
+            return labels.get(value, value) if value else "no label"
+        return FLAGS.get(value, value)
+    return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 
 
 def _inside(condition: Condition, labels: Mapping[str, str]) -> str:

@@ -51,7 +51,9 @@ def condition_sql(condition: Condition) -> Sql:
             return "(coalesce(label, '') = ?)", [value]
         case Compare(fact, operator, str(value)):
             column = f"casefold(coalesce({FACTS[fact].column}, ''))"
-            return (f"({column} = ?)" if operator == "=" else f"(instr({column}, ?) > 0)"), [value]
+            return (f"({column} = ?)" if operator == "=" else f"(instr({column}, ?) > 0)"), [
+                value.casefold()
+            ]
         case Between(fact, low, high) if low > high:
             column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
             return f"coalesce({column} >= ? OR {column} <= ?, 0)", [low, high]

@@ -364,6 +364,49 @@ def filtered(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
     return [row["id"] for row in rows]
 
 
+# How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
+_COUNTED = {
+    "camera": ("nullif(camera, '')", None),
+    "lens": ("nullif(lens, '')", None),
+    "mm": ("round(focal_mm, 1)", None),
+    "f": ("round(aperture, 2)", None),
+    "shutter": ("shutter_s", None),
+    "iso": ("iso", None),
+    "type": ("kind", None),
+    "flash": ("CASE WHEN flash THEN 'flash' END", None),
+    "orientation": (
+        "CASE sign(coalesce(width, 0) - coalesce(height, 0)) WHEN 1 THEN 'wide' WHEN -1 THEN 'upright' END",
+        None,
+    ),
+    "decision": ("decision", None),
+    "stars": ("stars", None),
+    "label": ("coalesce(label, '')", None),
+    "blur": ("blur_px", 0.25),
+    "time": ("(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)", 900),
+}  # fmt: skip
+
+
+def counted_values(
+    db: Database, shoot_id: int, wanted: Filter, fact: str
+) -> tuple[dict[float | str, int], float | None]:
+    """How many of the frames that pass a filter have each value of a fact; frames without it are left out.
+
+    Returns the numbers, and the width of a bin where a value stands for those from it up to the next.
+    """
+    value, width = _COUNTED[fact]
+    if width is not None:
+        value = f"CAST({value} / {width} AS INTEGER) * {width}"
+    where, values = where_for(wanted)
+    rows = db.read.execute(
+        f"""
+        SELECT {value} AS value, count(*) AS number FROM frame JOIN mark ON mark.frame_id = frame.id
+        WHERE shoot_id = ?{where} AND {value} IS NOT NULL GROUP BY 1 ORDER BY 1
+        """,
+        (shoot_id, *values),
+    )
+    return {row["value"]: row["number"] for row in rows}, width
+
+
 def cover(db: Database, shoot_id: int) -> list[int]:
     """Up to four frames that stand for a shoot: picks first, spread over its time."""
     rows = db.read.execute(

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.labels import Shape
-from winnow.web.models import FilterModel, Model, Whole
+from winnow.web.models import Model, Whole
 from winnow.work.studio import CACHE_GB
 
 AfterMark = Literal["stay", "next", "next_undecided", "next_group"]
@@ -57,28 +57,6 @@ class KeySet(Model):
     keys: dict[Annotated[str, Field(max_length=60)], list[Chord]] = Field(
         default={}, max_length=500
     )
-
-
-class WrittenIn(Model):
-    """A filter in its written form."""
-
-    text: str = Field(max_length=2000)
-
-
-class WrittenOut(Model):
-    """What a written filter says in words; or what is wrong with it, and where, in characters."""
-
-    words: str = ""
-    problem: str = ""
-    at: int = 0
-    until: int = 0
-
-
-class SavedFilter(Model):
-    """A filter under a name."""
-
-    name: SetName
-    filter: FilterModel
 
 
 class AfterMarks(Model):

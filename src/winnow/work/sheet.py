@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from winnow.core import filters, groups, likeness
+from winnow.core import filter_parts, filters, groups, likeness
 from winnow.core.filters import Counts, Filter
+from winnow.core.written import Not, value_in_words
 from winnow.store import frames, labels, marks, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Row
@@ -50,3 +51,43 @@ def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
     if shoot is not None and shoot.filter != wanted:
         shoots.keep_filter(db, shoot_id, wanted)
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A value of a fact, or a bin up to ``high``, and how many frames the filter leaves with it alone."""
+
+    value: str | float
+    high: float | None
+    words: str
+    count: int
+
+
+def choices(db: Database, shoot_id: int, wanted: Filter, fact: str) -> list[Choice]:
+    """The values of a fact, in order: what each would leave as the only one wanted of this fact.
+
+    Where any of the conditions is enough, this is what the others leave and what the value adds.
+    """
+    names = labels.label_names(db)
+    joined, _ = filter_parts.parts_of(wanted.where)
+    others = filter_parts.without_fact(wanted.where, fact)
+    base = 0
+    if joined == "any" and others is not None:
+        base = len(matching(db, shoot_id, replace(wanted, where=others)))
+        others = Not(others)
+    found, width = frames.counted_values(db, shoot_id, replace(wanted, where=others), fact)
+    # Values that no frame has any more are still there to be taken off.
+    for part in filter_parts.parts_of(wanted.where)[1]:
+        if part.fact == fact and width is None:
+            for value in part.values:
+                found.setdefault(value, 0)
+    in_order = sorted(found.items(), key=lambda item: (isinstance(item[0], str), item[0]))
+    return [
+        Choice(
+            value,
+            None if width is None else float(value) + width,
+            value_in_words(fact, value, names),
+            base + number,
+        )
+        for value, number in in_order
+    ]

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { api, ask, inWords, type Decision, type Filter, type Label } from '../../api/client';
 import { labelOf, LabelSign, PickSign, RejectSign } from '../../parts/marks';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
+import { FactsFilter } from './facts-filter';
 import { WrittenFilter } from './written-filter';
 
 const DECISIONS: readonly { value: Decision; word: string }[] = [
@@ -102,6 +103,7 @@ export function FilterPanel({
           no label
         </Choice>
       </div>
+      <FactsFilter filter={filter} onChange={onChange} />
       <div className="flex basis-full items-start gap-4">
         <WrittenFilter filter={filter} focused={typing} onChange={onChange} />
         <SavedFilters filter={filter} onChange={onChange} />

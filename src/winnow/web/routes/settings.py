@@ -7,12 +7,11 @@ from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query
 
-from winnow.core import labels, written
+from winnow.core import labels
 from winnow.core.labels import Label
 from winnow.store import labels as label_store
 from winnow.store import settings
-from winnow.web.depends import RESPONSES, StudioDep, to_filter
-from winnow.web.models import FilterModel
+from winnow.web.depends import RESPONSES, StudioDep
 from winnow.web.settings_models import (
     CacheOut,
     KeySet,
@@ -20,10 +19,7 @@ from winnow.web.settings_models import (
     LabelModel,
     LabelSet,
     LabelSetFile,
-    SavedFilter,
     Settings,
-    WrittenIn,
-    WrittenOut,
 )
 
 SetNameQuery = Annotated[str, Query(min_length=1, max_length=60)]
@@ -132,40 +128,6 @@ def forget_key_set(name: SetNameQuery, studio: StudioDep) -> list[KeySet]:
     """Remove a saved key set."""
     settings.forget_set(studio.db, "keys", name)
     return list_key_sets(studio)
-
-
-@router.get("/filters")
-def list_filters(studio: StudioDep) -> list[SavedFilter]:
-    """The saved filters, which every shoot can use."""
-    return [
-        SavedFilter(name=name, filter=FilterModel.model_validate(one))
-        for name, one in settings.saved_filters(studio.db).items()
-    ]
-
-
-@router.post("/filters/written")
-def check_written(wanted: WrittenIn, studio: StudioDep) -> WrittenOut:
-    """Read a written filter, while it is typed."""
-    names = label_store.label_names(studio.db)
-    try:
-        condition = written.parse(wanted.text, names)
-    except written.WrittenError as error:
-        return WrittenOut(problem=str(error), at=error.at, until=error.until)
-    return WrittenOut(words=written.in_words(condition, names) if condition else "")
-
-
-@router.put("/filters")
-def save_filter(wanted: SavedFilter, studio: StudioDep) -> list[SavedFilter]:
-    """Keep a filter under a name."""
-    settings.save_filter(studio.db, wanted.name, to_filter(wanted.filter, studio))
-    return list_filters(studio)
-
-
-@router.delete("/filters")
-def forget_filter(name: SetNameQuery, studio: StudioDep) -> list[SavedFilter]:
-    """Remove a saved filter."""
-    settings.forget_filter(studio.db, name)
-    return list_filters(studio)
 
 
 @router.get("/cache")
