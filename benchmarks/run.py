@@ -109,7 +109,7 @@ def bench_marks(db: Database, shoot: int) -> None:
     wanted = Filter((Decision.PICK, Decision.UNDECIDED), stars=2)
     found = timed(lambda: sheet.find(db, shoot, wanted), 15)
     row(f"filter with counts, {FRAMES:,} frames", f"{statistics.median(found):.0f} ms", "30 ms")
-    listed = timed(lambda: sheet.in_groups(db, shoot), 3)
+    listed = timed(lambda: frames.rows(db, shoot), 3)
     row(
         f"every frame with its group, {FRAMES:,} frames",
         f"{statistics.median(listed):.0f} ms",

@@ -169,7 +169,7 @@ facts = st.fixed_dictionaries(
     }
 )
 values = st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0, 70_000.0])
-numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time"])
+numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time", "group"])
 texts = st.sampled_from(["", "qh_", "1", "quillon", "ärmel", "%", "85 mm", "jpeg"])
 conditions = st.recursive(
     st.sampled_from(list(FLAGS)).map(Flag)
@@ -206,16 +206,18 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     for frame, one_edit in zip(ids, made, strict=False):
         edit(db, shoot, one_edit, [frame])
     slow = []
+    picks = [mark.decision == "pick" for mark in all_marks(db, shoot).values()]
     for frame, mark in all_marks(db, shoot).items():
         row = dict(frames.facts_row(db, frame) or {})
         at = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
         row |= {"time_s": None if at is None else int(at) % 86400}
+        row |= {"group_size": len(picks), "group_picks": sum(picks)}
         row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
         if holds(wanted, row):
             slow.append(frame)
     assert frames.filtered(db, shoot, Filter(where=wanted)) == slow
     assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
-    for fact in ("camera", "iso", "flash", "orientation", "decision", "stars", "label"):
+    for fact in ("camera", "iso", "flash", "orientation", "decision", "label", "unpicked"):
         counted, _ = frames.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():
             alone = toggled(None, fact, value)

@@ -17,7 +17,6 @@ from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.frames import Analysed, State
 from winnow.work import analyse
 from winnow.work.analyse import Failure, Job
-from winnow.work.sheet import in_groups
 from winnow.work.studio import AlreadyRunning, Places, Studio
 from winnow.work.workers import Workers
 
@@ -29,9 +28,8 @@ def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
     write_shoot(folder, [1, 1, 1, 2, 2])
     write_jpeg(folder / "later" / "QH_0006.jpg", 1, NOON + 5000, orientation=6, iso=800)
     shoot = indexed(studio, folder)
-    listed = in_groups(studio.db, shoot)
-    assert [group for _, group in listed] == [0, 0, 0, 1, 1, 2]
-    rows = [row for row, _ in listed]
+    rows = frames.rows(studio.db, shoot)
+    assert [row.group for row in rows] == [0, 0, 0, 1, 1, 2]
     assert {row.state for row in rows} == {State.DONE}
     assert [row.picture for row in rows] == [2] * 6
     assert (rows[5].width, rows[5].height) == (320, 480)

@@ -33,10 +33,11 @@ _FLAG_FACTS: Final = {
     "upright": "orientation",
     "wide": "orientation",
     "flash": "flash",
+    "unpicked": "unpicked",
 }
 CLICKED: Final = (
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label",
+    "decision", "stars", "label", "group", "unpicked",
 )  # fmt: skip
 
 

@@ -93,33 +93,51 @@ def signature(picture: NDArray[np.uint8]) -> bytes:
 def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.float32]:
     """Distance, 0 (the same) to 1, of each picture to the one before it; NaN where unknown.
 
-    Returns shape (n − 1,). Half of it is the share of differing hash bits (half of them differing
-    counts as 1: that is what unrelated pictures give), a quarter the mean colour difference, a
-    quarter the Hellinger distance of the edges.
+    Returns shape (n − 1,); see ``distances``.
     """
-    n = len(signatures)
-    if n < 2:
+    if len(signatures) < 2:
         return np.empty(0, np.float32)
+    table = as_table(signatures)
+    return distances(table[1:], table[:-1])
+
+
+def as_table(signatures: list[bytes | None]) -> NDArray[np.uint8]:
+    """Signatures as rows of bytes, shape (n, 265): the first byte says whether it is known."""
     # One of another length is of older code, and will be made anew.
-    known = np.array([one is not None and len(one) == _BYTES for one in signatures])
-    blank = bytes(_BYTES)
     rows = [
-        one if one is not None and ok else blank for one, ok in zip(signatures, known, strict=True)
+        b"\1" + one if one is not None and len(one) == _BYTES else bytes(_BYTES + 1)
+        for one in signatures
     ]
-    table = np.frombuffer(b"".join(rows), np.uint8).reshape(n, -1)
-    hashes = table[:, :_HASH_BYTES]
-    layouts = table[:, _HASH_BYTES : _HASH_BYTES + _LAYOUT_BYTES].view(np.int8).astype(np.int32)
-    edges = table[:, -_EDGE_BYTES:].astype(np.float32)
-    bits = np.unpackbits(hashes[1:] ^ hashes[:-1], axis=1).sum(1) / _HASH_APART
-    layouts = layouts.reshape(n, -1, 3)
-    colour = np.sqrt(((layouts[1:] - layouts[:-1]) ** 2).sum(2)).mean(1) / _COLOUR_APART
-    length = np.maximum(np.linalg.norm(edges, axis=1), 1)
-    common = (edges[1:] * edges[:-1]).sum(1) / (length[1:] * length[:-1])
+    return np.frombuffer(b"".join(rows), np.uint8).reshape(len(rows), _BYTES + 1)
+
+
+def distances(first: NDArray[np.uint8], second: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """Distance, 0 (the same) to 1, of pictures row by row; NaN where one is unknown. Shape (n,).
+
+    ``first``, ``second``: rows of ``as_table``; one row is compared with all of the other table. Half of
+    it is the share of differing hash bits (half of them differing counts as 1: that is what unrelated
+    pictures give), a quarter the mean colour difference, a quarter the Hellinger distance of the edges.
+    """
+    known = (first[:, 0] > 0) & (second[:, 0] > 0)
+    a, b = first[:, 1:], second[:, 1:]
+    bits = np.bitwise_count(a[:, :_HASH_BYTES] ^ b[:, :_HASH_BYTES]).sum(1) / _HASH_APART
+    layouts = (
+        np.ascontiguousarray(one[:, _HASH_BYTES : _HASH_BYTES + _LAYOUT_BYTES])
+        .view(np.int8)
+        .reshape(len(one), -1, 3)
+        .astype(np.float32)
+        for one in (a, b)
+    )
+    off = np.subtract(*layouts)
+    colour = np.sqrt(np.einsum("nij,nij->ni", off, off)).mean(1) / _COLOUR_APART
+    edges = [one[:, -_EDGE_BYTES:].astype(np.float32) for one in (a, b)]
+    lengths = [np.maximum(np.linalg.norm(one, axis=1), 1) for one in edges]
+    common = (edges[0] * edges[1]).sum(1) / (lengths[0] * lengths[1])
     apart = np.sqrt(np.maximum(1 - common, 0)) / _EDGES_APART
     parts = (np.minimum(part, 1) for part in (bits, colour, apart))
     distance = sum(weight * part for weight, part in zip(_WEIGHTS, parts, strict=True))
     result: NDArray[np.float32] = np.asarray(distance, np.float32)
     # Rounding of equal edges must not show.
     result[result < 1e-3] = 0
-    result[~(known[1:] & known[:-1])] = np.nan
+    result[~known] = np.nan
     return result

@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
+from winnow.core.group_edits import HandEdit
+
 
 class Decision(StrEnum):
     """The answer of the first pass. Undecided is an answer too."""
@@ -71,15 +73,28 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True)
+class GroupStep:
+    """What was said of groups by hand: edits that are new, and edits that no longer hold."""
+
+    new: frozenset[HandEdit]
+    out: frozenset[HandEdit]
+
+
+@dataclass(frozen=True, slots=True)
 class Change:
-    """One step of the history: what was done, on which frames, from what to what."""
+    """One step of the history: what was done, on which frames or groups, from what to what."""
 
     sentence: str
-    steps: tuple[Step, ...]
+    steps: tuple[Step, ...] = ()
+    groups: GroupStep | None = None
 
     def reversed(self) -> Change:
         """The change that takes this one back."""
-        return Change(self.sentence, tuple(Step(s.frame, s.after, s.before) for s in self.steps))
+        return Change(
+            self.sentence,
+            tuple(Step(s.frame, s.after, s.before) for s in self.steps),
+            GroupStep(self.groups.out, self.groups.new) if self.groups else None,
+        )
 
 
 def counted(number: int, noun: str) -> str:

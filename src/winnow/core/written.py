@@ -44,6 +44,7 @@ FACTS: Final[dict[str, Fact]] = {
     "camera": Fact("camera", "text", "camera"),
     "lens": Fact("lens", "text", "lens"),
     "type": Fact("kind", "text", "file type"),
+    "group": Fact("group_size", "number", "frames in its group", exact=True),
 }
 FLAGS: Final[dict[str, str]] = {
     "pick": "picks",
@@ -52,6 +53,7 @@ FLAGS: Final[dict[str, str]] = {
     "flash": "with flash",
     "upright": "upright",
     "wide": "wider than high",
+    "unpicked": "in a group without a pick",
 }
 _NEAR: Final = 0.005
 MOST: Final = 500  # characters
@@ -308,8 +310,8 @@ def bounds(condition: Compare | Between) -> tuple[float, float, bool, bool]:
 def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
     """Whether a frame with these facts passes: plain and slow, as a check of quicker ways.
 
-    ``facts``: by the columns of ``FACTS``, with decision, flash, width and height; None where unknown,
-    which passes no comparison.
+    ``facts``: by the columns of ``FACTS``, with decision, flash, width, height and the picks in the
+    frame's group; None where unknown, which passes no comparison.
     """
     match condition:
         case All(parts):
@@ -320,6 +322,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             return not holds(inner, facts)
         case Flag("flash"):
             return bool(facts["flash"])
+        case Flag("unpicked"):
+            return not facts["group_picks"]
         case Flag("upright" | "wide" as name):
             width, height = facts["width"] or 0, facts["height"] or 0
             return bool(height > width if name == "upright" else width > height)

@@ -6,7 +6,14 @@ from winnow.core.filters import Filter
 from winnow.core.written import FACTS, All, Any_, Between, Compare, Condition, Flag, Not, bounds
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
-_COLUMNS = {"time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)"}
+_IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
+GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
+UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
+    WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
+_COLUMNS = {
+    "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
+    "group_size": GROUP_SIZE,
+}
 Sql = tuple[str, list[object]]
 
 
@@ -41,6 +48,8 @@ def condition_sql(condition: Condition) -> Sql:
             return f"(NOT {sql})", values
         case Flag("flash"):
             return "coalesce(flash, 0)", []
+        case Flag("unpicked"):
+            return UNPICKED, []
         case Flag("upright"):
             return "(coalesce(height, 0) > coalesce(width, 0))", []
         case Flag("wide"):

@@ -15,7 +15,7 @@ from winnow.core.frames import natural_key
 from winnow.core.marks import Mark
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
-from winnow.store.filter_sql import where_for
+from winnow.store.filter_sql import GROUP_SIZE, UNPICKED, where_for
 from winnow.store.marks import mark_from
 
 
@@ -43,7 +43,7 @@ class Row:
     taken_at: float | None  # on the shoot's common clock
     width: int | None
     height: int | None
-    likeness: bytes | None
+    group: int  # its number, from 0
     turned: int
     blur_px: float | None
     mark: Mark
@@ -118,7 +118,7 @@ def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
 
 
 def rows(db: Database, shoot_id: int) -> list[Row]:
-    """Every frame of a shoot, in order."""
+    """Every frame of a shoot, group by group, in order of time within each."""
     return [
         Row(
             id=row["id"],
@@ -132,16 +132,17 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
             taken_at=row["taken_at"] if row["shot_at"] is None else row["shot_at"],
             width=row["width"],
             height=row["height"],
-            likeness=row["likeness"],
+            group=row["group_no"],
             turned=row["turned"],
             blur_px=row["blur_px"],
             mark=mark_from(row),
         )
         for row in db.read.execute(
             """
-            SELECT frame.*, decision, stars, label
+            SELECT id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
+                group_no, turned, blur_px, decision, stars, label
             FROM frame JOIN mark ON mark.frame_id = frame.id
-            WHERE shoot_id = ? ORDER BY position, frame.id
+            WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,
             (shoot_id,),
         )
@@ -357,7 +358,7 @@ def filtered(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
     rows = db.read.execute(
         f"""
         SELECT frame.id FROM frame JOIN mark ON mark.frame_id = frame.id
-        WHERE shoot_id = ?{where} ORDER BY position, frame.id
+        WHERE shoot_id = ?{where} ORDER BY group_no, position, frame.id
         """,
         (shoot_id, *values),
     )
@@ -382,6 +383,8 @@ _COUNTED = {
     "stars": ("stars", None),
     "label": ("coalesce(label, '')", None),
     "blur": ("blur_px", 0.25),
+    "group": (GROUP_SIZE, None),
+    "unpicked": (f"CASE WHEN {UNPICKED} THEN 'unpicked' END", None),
     "time": ("(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)", 900),
 }  # fmt: skip
 

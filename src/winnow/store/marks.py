@@ -8,8 +8,9 @@ import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from winnow.core.marks import Change, Decision, Mark, Step, counted
+from winnow.core.marks import Change, Decision, GroupStep, Mark, Step, counted
 from winnow.core.written import Condition
+from winnow.store import groups
 from winnow.store.db import Database
 from winnow.store.filter_sql import condition_sql
 
@@ -74,8 +75,8 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
             return None
         conn.execute("DELETE FROM change WHERE shoot_id = ? AND undone", (shoot_id,))
         cursor = conn.execute(
-            "INSERT INTO change (shoot_id, made_at, sentence) VALUES (?, ?, ?)",
-            (shoot_id, time.time(), change.sentence),
+            "INSERT INTO change (shoot_id, made_at, sentence, group_edits) VALUES (?, ?, ?, ?)",
+            (shoot_id, time.time(), change.sentence, groups.step_as_json(change.groups)),
         )
         conn.executemany(
             "INSERT INTO change_step VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
@@ -87,11 +88,13 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
                 for s in change.steps
             ],
         )  # fmt: skip
-        _set(conn, change)
+        _set(conn, shoot_id, change)
     return change
 
 
-def _set(conn: sqlite3.Connection, change: Change) -> None:
+def _set(conn: sqlite3.Connection, shoot_id: int, change: Change) -> None:
+    if change.groups is not None:
+        groups.put(conn, shoot_id, change.groups)
     conn.executemany(
         "UPDATE mark SET decision = ?, stars = ?, label = ? WHERE frame_id = ?",
         [(s.after.decision, s.after.stars, s.after.label, s.frame) for s in change.steps],
@@ -122,10 +125,11 @@ def _walk(db: Database, shoot_id: int, which: str, *, undone: bool) -> Change | 
                 Step(step["frame_id"], mark_from(step, "_before"), mark_from(step, "_after"))
                 for step in steps
             ),
+            groups.step_from_json(row["group_edits"]),
         )
         if undone:
             change = change.reversed()
-        _set(conn, change)
+        _set(conn, shoot_id, change)
         conn.execute("UPDATE change SET undone = ? WHERE id = ?", (undone, row["id"]))
     return change
 
@@ -180,20 +184,23 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
     """
     with db.write() as conn:
         known = [
-            (row["id"], bool(row["undone"]))
+            (row["id"], bool(row["undone"]), row["group_edits"])
             for row in conn.execute(
-                "SELECT id, undone FROM change WHERE shoot_id = ? ORDER BY id", (shoot_id,)
+                "SELECT id, undone, group_edits FROM change WHERE shoot_id = ? ORDER BY id",
+                (shoot_id,),
             )
         ]
-        if change_id is not None and change_id not in {id for id, _ in known}:
+        if change_id is not None and change_id not in {id for id, *_ in known}:
             raise KeyError(change_id)
         wanted = change_id or 0
-        back = [id for id, undone in known if id > wanted and not undone]
-        on = [id for id, undone in known if id <= wanted and undone]
+        back = [(id, edits) for id, undone, edits in known if id > wanted and not undone]
+        on = [(id, edits) for id, undone, edits in known if id <= wanted and undone]
         first: dict[int, Mark] = {}
         now: dict[int, Mark] = {}
+        regrouped: GroupStep | None = None
         for which, forwards in ((back[::-1], False), (on, True)):
-            for number in which:
+            for number, edits in which:
+                regrouped = groups.one_after_the_other(regrouped, edits, forwards=forwards)
                 for step in conn.execute(
                     "SELECT * FROM change_step WHERE change_id = ?", (number,)
                 ):
@@ -209,8 +216,9 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
         change = Change(
             f"{counted(len(back) + len(on), 'step')} {way}",
             tuple(Step(frame, first[frame], after) for frame, after in now.items()),
+            regrouped,
         )
-        _set(conn, change)
+        _set(conn, shoot_id, change)
     return change
 
 

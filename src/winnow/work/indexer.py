@@ -24,7 +24,7 @@ from winnow.photos.pictures import Figures
 from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, sidecars, told
+from winnow.work import analyse, grouping, sidecars, told
 from winnow.work.analyse import Failure, Job, ReadFrame
 from winnow.work.events import Events
 from winnow.work.workers import Workers
@@ -251,6 +251,7 @@ class _Run(threading.Thread):
             self._take_marks()
             frames.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
             self._measure_again()
+            grouping.regroup(self._db, self._shoot_id)
             states = (State.FOUND, State.FAILED) if self._again else (State.FOUND,)
             fresh = frames.in_state(self._db, self._shoot_id, states)
             if fresh:
@@ -453,6 +454,7 @@ class _Run(threading.Thread):
     # --- telling -----------------------------------------------------------------------------
 
     def _tell_order(self) -> None:
+        grouping.regroup(self._db, self._shoot_id)
         self._events.tell(self._shoot_id, "order")
 
     def _tell_progress(self, force: bool = False) -> None:

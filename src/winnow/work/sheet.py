@@ -1,27 +1,14 @@
-"""The frames of a shoot in order, with their groups, and a filter's result with its counts."""
+"""A filter's result with its counts, and its choices with theirs."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-import numpy as np
-
-from winnow.core import filter_parts, filters, groups, likeness
+from winnow.core import filter_parts, filters
 from winnow.core.filters import Counts, Filter
 from winnow.core.written import Not, value_in_words
 from winnow.store import frames, labels, marks, shoots
 from winnow.store.db import Database
-from winnow.store.frames import Row
-
-
-def in_groups(db: Database, shoot_id: int) -> list[tuple[Row, int]]:
-    """Every frame in order, each with the number of its group, from 0."""
-    rows = frames.rows(db, shoot_id)
-    times = np.array([row.taken_at or 0.0 for row in rows], np.float64)
-    distances = likeness.distances_between_neighbours([row.likeness for row in rows])
-    upright = np.array([(row.height or 0) > (row.width or 0) for row in rows], np.bool_)
-    numbers = groups.group_numbers(np.maximum.accumulate(times), distances, upright)
-    return list(zip(rows, (int(number) for number in numbers), strict=True))
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ from typing import Any
 from winnow.core.marks import Change
 from winnow.store import marks
 from winnow.store.db import Database
+from winnow.work import grouping
 from winnow.work.events import Events
 
 
@@ -39,4 +40,7 @@ def tell(
     told = as_told(db, shoot_id, change)
     if change is not None:
         events.tell(shoot_id, "marks", **told, window=window)
+    if change is not None and change.groups is not None:
+        grouping.regroup(db, shoot_id)
+        events.tell(shoot_id, "order")
     return told

@@ -40,9 +40,8 @@ _FOREVER = "private, max-age=31536000, immutable"
 
 @router.get("/shoots/{shoot}/frames")
 def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
-    """Every frame of a shoot in order."""
-    listed = sheet.in_groups(studio.db, shoot)
-    rows = [row for row, _ in listed]
+    """Every frame of a shoot, group by group, in order of time within each."""
+    rows = frames.rows(studio.db, shoot)
     return FramesOut(
         id=[r.id for r in rows],
         name=[r.name for r in rows],
@@ -55,7 +54,7 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
         taken_at=[r.taken_at for r in rows],
         width=[r.width for r in rows],
         height=[r.height for r in rows],
-        group=[group for _, group in listed],
+        group=[r.group for r in rows],
         turned=[r.turned for r in rows],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],

@@ -19,6 +19,7 @@ from winnow.web.models import (
     ShootIn,
     ShootOut,
 )
+from winnow.work import grouping
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
@@ -148,6 +149,7 @@ def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[Clock
     frames.set_shot_times(studio.db, shoot)
     frames.put_in_order(studio.db, shoot)
     # Even in the same order: the pauses, and so the groups, are others.
+    grouping.regroup(studio.db, shoot)
     studio.events.tell(shoot, "order")
     return list_clocks(shoot, studio)
 

@@ -1,0 +1,55 @@
+"""What the API takes and gives of groups."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from winnow.web.models import Id, Model
+
+Looseness = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+
+
+class LoosenessIn(Model):
+    """Where the slider stands: 0 tighter, 1 looser."""
+
+    looseness: Looseness
+
+
+class GroupsOut(Model):
+    """The groups: entry n of ``group`` is the number of the group of frame ``id`` n, in order of time."""
+
+    looseness: float
+    number: int
+    id: list[int]
+    group: list[int]
+
+
+class GroupEditIn(Model):
+    """A change of groups by hand, for the group or place of ``frames``.
+
+    split: the first frame begins a group; join: its group and the next one are one; move: the frames go to
+    the group of ``to``; alone: to a group of their own.
+    """
+
+    do: Literal["split", "join", "move", "alone"]
+    frames: list[Id] = Field(min_length=1, max_length=10_000)
+    to: Id | None = None
+    window: str = Field(default="", max_length=40)
+
+
+class AlikeOut(Model):
+    """The frames most like one, that one first."""
+
+    ids: list[int]
+
+
+class SuggestedOffset(Model):
+    """What may be added to a camera's clock, in seconds; so many of the pairs of like frames agree."""
+
+    camera: str
+    serial: str
+    seconds: float
+    agree: int
+    pairs: int

@@ -1,0 +1,109 @@
+"""Groups: the slider, changes by hand, and frames that are alike."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Query
+
+from winnow.core import group_edits
+from winnow.core.group_edits import Grouping, HandEdit
+from winnow.core.marks import counted
+from winnow.store import frames
+from winnow.store import groups as store
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep
+from winnow.web.group_models import (
+    AlikeOut,
+    GroupEditIn,
+    GroupsOut,
+    LoosenessIn,
+    SuggestedOffset,
+)
+from winnow.web.models import ChangeOut
+from winnow.work import grouping, told
+
+router = APIRouter(prefix="/api/shoots/{shoot}", tags=["groups"], responses=RESPONSES)
+
+
+def _out(looseness: float, made: Grouping) -> GroupsOut:
+    return GroupsOut(
+        looseness=looseness,
+        number=max(made.numbers, default=-1) + 1,
+        id=list(made.ids),
+        group=list(made.numbers),
+    )
+
+
+@router.get("/groups")
+def get_groups(shoot: ShootDep, studio: StudioDep) -> GroupsOut:
+    """The groups as they are, and where the slider stands."""
+    looseness = store.looseness(studio.db, shoot)
+    return _out(looseness, grouping.preview(studio.db, shoot, looseness))
+
+
+@router.post("/groups/preview")
+def preview_groups(shoot: ShootDep, wanted: LoosenessIn, studio: StudioDep) -> GroupsOut:
+    """The groups as they would be with the slider at another place; nothing is stored."""
+    return _out(wanted.looseness, grouping.preview(studio.db, shoot, wanted.looseness))
+
+
+@router.put("/groups")
+def set_looseness(shoot: ShootDep, wanted: LoosenessIn, studio: StudioDep) -> GroupsOut:
+    """Put the slider to another place. What was said by hand stays."""
+    made = grouping.regroup(studio.db, shoot, wanted.looseness)
+    studio.events.tell(shoot, "order")
+    return _out(wanted.looseness, made)
+
+
+@router.post("/groups/edit")
+def edit_groups(shoot: ShootDep, wanted: GroupEditIn, studio: StudioDep) -> ChangeOut:
+    """Change groups by hand, as one step of the history."""
+    listed = list(dict.fromkeys(wanted.frames))
+    names = frames.names(studio.db, listed)
+    first = listed[0]
+    what = names.get(first, "") if len(listed) == 1 else counted(len(listed), "frame")
+
+    def change(now: Grouping) -> frozenset[HandEdit]:
+        if not {*listed, wanted.to or first} <= set(now.ids):
+            raise HTTPException(404, "One of these frames is not in this shoot.")
+        if wanted.do == "split":
+            return group_edits.split(now, first)
+        if wanted.do == "join":
+            return group_edits.join_with_next(now, first)
+        if wanted.do == "move" and wanted.to is None:
+            raise HTTPException(400, "Say to which frame's group.")
+        return group_edits.move(now, listed, wanted.to if wanted.do == "move" else None)
+
+    sentence = {
+        "split": f"split the group at {what}",
+        "join": f"joined the group of {what} with the next",
+        "move": f"moved {what} to another group",
+        "alone": f"made a group of {what}",
+    }[wanted.do]
+    made = grouping.edit(studio.db, shoot, sentence, change)
+    return ChangeOut.model_validate(told.tell(studio.db, studio.events, shoot, made, wanted.window))
+
+
+@router.get("/alike/{frame}")
+def list_alike(
+    shoot: ShootDep,
+    frame: IdPath,
+    studio: StudioDep,
+    most: Annotated[int, Query(ge=1, le=2000)] = 100,
+) -> AlikeOut:
+    """The frames of the shoot that are most like one of them."""
+    try:
+        return AlikeOut(ids=grouping.alike(studio.db, shoot, frame, most))
+    except ValueError:
+        raise HTTPException(404, "This frame is not in this shoot.") from None
+
+
+@router.get("/clocks/suggested")
+def list_suggested_offsets(shoot: ShootDep, studio: StudioDep) -> list[SuggestedOffset]:
+    """What may be added to cameras' clocks, by frames of two cameras that are alike."""
+    return [
+        SuggestedOffset(
+            camera=camera, serial=serial, seconds=one.seconds, agree=one.agree, pairs=one.pairs
+        )
+        for (camera, serial), one in grouping.suggested_offsets(studio.db, shoot).items()
+    ]

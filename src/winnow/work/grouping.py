@@ -1,0 +1,83 @@
+"""The groups of a shoot: made from what the pictures show, the slider, and what was said by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from winnow.core import clocks, groups, likeness
+from winnow.core.group_edits import Grouping, HandEdit, grouped
+from winnow.core.marks import Change, GroupStep
+from winnow.store import groups as store
+from winnow.store import marks
+from winnow.store.db import Database
+
+
+def preview(db: Database, shoot_id: int, looseness: float) -> Grouping:
+    """The groups as they would be with the slider at another place."""
+    return _made(db, shoot_id, looseness)[1]
+
+
+def regroup(db: Database, shoot_id: int, looseness: float | None = None) -> Grouping:
+    """Make the groups anew and store them; ``looseness``: where the slider is put."""
+    if looseness is not None:
+        store.set_looseness(db, shoot_id, looseness)
+    known, made = _made(db, shoot_id, store.looseness(db, shoot_id))
+    store.keep_numbers(db, known, made.numbers)
+    return made
+
+
+def _made(db: Database, shoot_id: int, looseness: float) -> tuple[store.Grouped, Grouping]:
+    known = store.material(db, shoot_id)
+    edits = store.edits_of(db, shoot_id)
+    threshold = groups.threshold_for(looseness)
+    numbers = grouped(known.ids, known.times, known.signatures, known.upright, threshold, edits)
+    return known, Grouping(known.ids, numbers.tolist(), edits)
+
+
+def edit(
+    db: Database,
+    shoot_id: int,
+    sentence: str,
+    change: Callable[[Grouping], frozenset[HandEdit]],
+) -> Change | None:
+    """Change the groups by hand, as one step of the history; None when nothing changes.
+
+    Raises ValueError when a frame is not in this shoot.
+    """
+
+    def plan() -> Change | None:
+        grouping = _made(db, shoot_id, store.looseness(db, shoot_id))[1]
+        after = change(grouping)
+        if after == grouping.edits:
+            return None
+        return Change(sentence, groups=GroupStep(after - grouping.edits, grouping.edits - after))
+
+    return marks.apply(db, shoot_id, plan)
+
+
+def alike(db: Database, shoot_id: int, frame: int, most: int) -> list[int]:
+    """The frames of a shoot that are most like one of them, that one first. Raises ValueError without it."""
+    known = store.material(db, shoot_id)
+    table = likeness.as_table(known.signatures)
+    at = known.ids.index(frame)
+    apart = likeness.distances(table[at : at + 1], table)
+    apart[at] = -1
+    order = np.argsort(apart, kind="stable")  # unknown ones last
+    return [known.ids[n] for n in order[:most] if not np.isnan(apart[n])] or [frame]
+
+
+def suggested_offsets(db: Database, shoot_id: int) -> dict[tuple[str, str], clocks.Offset]:
+    """For every camera but the one with most frames, what may be added to its clock, if frames say so."""
+    cameras = store.by_camera(db, shoot_id)
+    if len(cameras) < 2:
+        return {}
+    usual = max(cameras, key=lambda camera: len(cameras[camera][0]))
+    times, signatures = cameras[usual]
+    found = {
+        camera: clocks.suggested(times, signatures, *cameras[camera])
+        for camera in cameras
+        if camera != usual
+    }
+    return {camera: offset for camera, offset in found.items() if offset is not None}
