@@ -315,6 +315,47 @@ def look_again(db: Database, frame_ids: Iterable[int]) -> None:
         conn.executemany("UPDATE frame SET state = 1 WHERE id = ?", [(id,) for id in frame_ids])
 
 
+def of_shoot(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> set[int]:
+    """Those of some frames that are in a shoot."""
+    rows = db.read.execute(
+        "SELECT id FROM frame WHERE shoot_id = ? AND id IN (SELECT value FROM json_each(?))",
+        (shoot_id, json.dumps(list(frame_ids))),
+    )
+    return {row["id"] for row in rows}
+
+
+@dataclass(frozen=True, slots=True)
+class Comparable:
+    """What comparing frames needs of one. ``focus_x``, ``focus_y``: 0…1 of the upright picture."""
+
+    key: str | None
+    width: int | None
+    height: int | None
+    focus_x: float | None
+    focus_y: float | None
+    clipped_high: float | None
+    clipped_low: float | None
+    brightness_ev: float | None
+    focus_map: bytes | None
+
+
+def for_comparing(db: Database, frame_ids: Iterable[int]) -> dict[int, Comparable]:
+    """What comparing these frames needs, in the order asked. Raises KeyError when one is not there."""
+    wanted = list(frame_ids)
+    rows = {
+        row["id"]: Comparable(*row[1:])
+        for row in db.read.execute(
+            """
+            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, brightness_ev, map
+            FROM frame LEFT JOIN focus_map ON frame_id = id
+            WHERE id IN (SELECT value FROM json_each(?))
+            """,
+            (json.dumps(wanted),),
+        )
+    }
+    return {frame: rows[frame] for frame in wanted}
+
+
 def focus_map(db: Database, frame_id: int) -> bytes | None:
     """A frame's packed focus map."""
     row = db.read.execute("SELECT map FROM focus_map WHERE frame_id = ?", (frame_id,)).fetchone()

@@ -53,3 +53,40 @@ class SuggestedOffset(Model):
     seconds: float
     agree: int
     pairs: int
+
+
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+
+
+class BesideIn(Model):
+    """Frames to be compared, at a point of one of them: 0…1 of its upright picture; none: what matters."""
+
+    frame: Id
+    x: Share | None = None
+    y: Share | None = None
+    frames: list[Id] = Field(min_length=1, max_length=24)
+
+
+class BesideOut(Model):
+    """One of the compared frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
+
+    ``scale``, ``angle`` (degrees to the right): how its subject lies against the reference; ``sure``: whether
+    the place was found, or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: by it,
+    from 1, of ``of`` frames; ``tie``: not to be told from a neighbour in rank. ``clipped_high``,
+    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
+    """
+
+    frame: int
+    x: float
+    y: float
+    scale: float
+    angle: float
+    confidence: float
+    sure: bool
+    blur: float | None
+    rank: int | None
+    of: int
+    tie: bool
+    clipped_high: float | None
+    clipped_low: float | None
+    darker_ev: float | None

@@ -15,6 +15,7 @@ from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
 from winnow.store import settings
 from winnow.store.db import Database
+from winnow.work.beside import SubjectLock
 from winnow.work.bring_in import BringIns, CardAt
 from winnow.work.close_ups import CloseUps
 from winnow.work.deliver import Deliveries
@@ -72,6 +73,7 @@ class Studio:
         self.workers = workers or Workers()
         self.indexer = Indexer(self.db, self.cache, self.events, self.workers)
         self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
+        self.subject_lock = SubjectLock(self.db, self.cache)
         self.deliveries = Deliveries(self.db, self.events)
         self.bring_ins = BringIns(self.db, self.events, self.indexer, card_at, card_places)
         self._closing = threading.Event()
@@ -123,5 +125,6 @@ class Studio:
         self.bring_ins.close()
         self.indexer.close()
         self.close_ups.close()
+        self.subject_lock.close()
         self.db.close()
         self._lock.close()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
@@ -14,6 +15,8 @@ from winnow.store import groups as store
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep
 from winnow.web.group_models import (
     AlikeOut,
+    BesideIn,
+    BesideOut,
     GroupEditIn,
     GroupsOut,
     LoosenessIn,
@@ -107,3 +110,15 @@ def list_suggested_offsets(shoot: ShootDep, studio: StudioDep) -> list[Suggested
         )
         for (camera, serial), one in grouping.suggested_offsets(studio.db, shoot).items()
     ]
+
+
+@router.post("/beside")
+def beside(shoot: ShootDep, wanted: BesideIn, studio: StudioDep) -> list[BesideOut]:
+    """Where each of some frames shows the same part of the subject, and how they compare there."""
+    if not {wanted.frame, *wanted.frames} <= frames.of_shoot(
+        studio.db, shoot, [wanted.frame, *wanted.frames]
+    ):
+        raise HTTPException(404, "One of these frames is not in this shoot.")
+    point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
+    found = studio.subject_lock.beside(wanted.frame, point, list(dict.fromkeys(wanted.frames)))
+    return [BesideOut(**asdict(one)) for one in found]

@@ -1,0 +1,195 @@
+"""Frames beside each other: where each shows the same part of the subject, and how sharp it is there."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from threading import Lock
+from typing import Final
+
+import cv2
+import numpy as np
+
+from winnow.core import focus, softness, subject_lock
+from winnow.core.subject_lock import Gray, Place
+from winnow.photos.cache import PictureCache
+from winnow.store import frames
+from winnow.store.db import Database
+
+# Grey pictures of 1,024 px, for the lock: 0.7 MB each.
+_MOST_HELD: Final = 60
+_THREADS: Final = 2
+# Focus is compared around the place, as a share of the long edge.
+_RADIUS: Final = 0.05
+# Differences of blur (in logarithms) that nobody sees are ties.
+_TIE: Final = 0.06
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """One of the frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
+
+    ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
+    or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: by it, from 1, of
+    ``of`` frames; ``tie``: not to be told from a neighbour in rank. None where not known. ``clipped_high``,
+    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
+    """
+
+    frame: int
+    x: float
+    y: float
+    scale: float
+    angle: float
+    confidence: float
+    sure: bool
+    blur: float | None
+    rank: int | None
+    of: int
+    tie: bool
+    clipped_high: float | None
+    clipped_low: float | None
+    darker_ev: float | None
+
+
+class SubjectLock:
+    """Finds the same part in frames, from their previews."""
+
+    def __init__(self, db: Database, cache: PictureCache) -> None:
+        self._db = db
+        self._cache = cache
+        self._held: OrderedDict[str, Gray] = OrderedDict()
+        self._lock = Lock()
+        self._pool = ThreadPoolExecutor(_THREADS, "subject lock")
+
+    def beside(
+        self, reference: int, point: tuple[float, float] | None, wanted: Sequence[int]
+    ) -> list[Beside]:
+        """The frames with the part of the subject that is at a point of the reference, the reference first.
+
+        ``point``: 0…1 of the upright picture; None: the point that matters, which is where the camera
+        focused, else the middle of the sharpest part. Raises KeyError for a frame that is not there.
+        """
+        ids = [reference, *(frame for frame in wanted if frame != reference)]
+        known = frames.for_comparing(self._db, ids)
+        maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
+        if point is None:
+            point = _matters(known[reference], maps.get(reference))
+        pictures = dict(
+            zip(ids, self._pool.map(self._gray, (known[f].key for f in ids)), strict=True)
+        )
+        first = pictures[reference]
+        at = point
+
+        def found(frame: int) -> Place:
+            other = pictures[frame]
+            if frame == reference or first is None or other is None:
+                return Place(at[0], at[1], 1, 0, 1.0 if frame == reference else 0.0)
+            own = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
+            place = subject_lock.locate(first, own, other)
+            return Place(
+                (place.x + 0.5) / other.shape[1],
+                (place.y + 0.5) / other.shape[0],
+                place.scale,
+                place.angle,
+                place.confidence,
+            )
+
+        places = dict(zip(ids, self._pool.map(found, ids), strict=True))
+        ranks = _ranks(known, maps, places)
+        usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
+        middle = float(np.median(usual)) if usual else 0.0
+        return [
+            Beside(
+                frame=frame,
+                x=places[frame].x,
+                y=places[frame].y,
+                scale=places[frame].scale,
+                angle=places[frame].angle,
+                confidence=places[frame].confidence,
+                sure=places[frame].confidence >= subject_lock.SURE,
+                blur=ranks[frame].blur,
+                rank=ranks[frame].rank,
+                of=ranks[frame].of,
+                tie=ranks[frame].tie,
+                clipped_high=known[frame].clipped_high,
+                clipped_low=known[frame].clipped_low,
+                darker_ev=None if (ev := known[frame].brightness_ev) is None else middle - ev,
+            )
+            for frame in ids
+        ]
+
+    def _gray(self, key: str | None) -> Gray | None:
+        """A frame's preview at half its size, in grey; None where there is no preview yet."""
+        if key is None:
+            return None
+        with self._lock:
+            held = self._held.get(key)
+            if held is not None:
+                self._held.move_to_end(key)
+                return held
+        data = self._cache.read(key, "preview")
+        if data is None:
+            return None
+        how = cv2.IMREAD_REDUCED_GRAYSCALE_2 | cv2.IMREAD_IGNORE_ORIENTATION
+        made = cv2.imdecode(np.frombuffer(data, np.uint8), how)
+        if made is None:
+            return None
+        gray: Gray = np.asarray(made, np.uint8)
+        with self._lock:
+            self._held[key] = gray
+            while len(self._held) > _MOST_HELD:
+                self._held.popitem(last=False)
+        return gray
+
+    def close(self) -> None:
+        """End the threads."""
+        self._pool.shutdown(cancel_futures=True)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rank:
+    blur: float | None = None
+    rank: int | None = None
+    of: int = 0
+    tie: bool = False
+
+
+def _matters(row: frames.Comparable, map_: focus.FocusMap | None) -> tuple[float, float]:
+    if row.focus_x is not None and row.focus_y is not None:
+        return row.focus_x, row.focus_y
+    region = focus.sharpest_region(map_) if map_ else None
+    if region is None or not row.width or not row.height:
+        return 0.5, 0.5
+    left, top, right, bottom = region.box
+    return min(1.0, (left + right) / 2 / row.width), min(1.0, (top + bottom) / 2 / row.height)
+
+
+def _ranks(
+    known: dict[int, frames.Comparable],
+    maps: dict[int, focus.FocusMap],
+    places: dict[int, Place],
+) -> dict[int, _Rank]:
+    """Each frame's rank by its blur at its place; those without a figure stay without a rank."""
+    ids = [f for f in known if f in maps and known[f].width and known[f].height]
+    if not ids or len({round(maps[f].cell, 3) for f in ids}) > 1:
+        return {f: _Rank() for f in known}
+    sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
+    spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
+    radius = _RADIUS * max(max(size) for size in sizes.values())
+    blurs = [softness.blur_at(maps[f], spot, radius) for f, spot in zip(ids, spots, strict=True)]
+    softer = softness.compared([maps[f] for f in ids], spots, radius)
+    ranked = sorted((float(s), f) for s, f in zip(softer, ids, strict=True) if np.isfinite(s))
+    order = {frame: n for n, (_, frame) in enumerate(ranked)}
+
+    def rank(frame: int, blur: float | None) -> _Rank:
+        if frame not in order:
+            return _Rank(blur)
+        at = order[frame]
+        near = [n for n in (at - 1, at + 1) if 0 <= n < len(ranked)]
+        tie = any(abs(ranked[n][0] - ranked[at][0]) < _TIE for n in near)
+        return _Rank(blur, at + 1, len(ranked), tie)
+
+    found = {f: rank(f, blur) for f, blur in zip(ids, blurs, strict=True)}
+    return {f: found.get(f, _Rank()) for f in known}
