@@ -12,6 +12,7 @@ export type Found = Schemas['FoundOut'];
 export type Filter = Required<Schemas['FilterModel']>;
 export type FilterEdit = Schemas['EditWritten']['edit'];
 export type FilterPart = Schemas['PartOut'];
+export type Beside = Schemas['BesideOut'];
 export type Choice = Schemas['ChoiceOut'];
 export type ClickedFact = Schemas['ToggleValue']['fact'];
 export type Label = Schemas['LabelModel'];

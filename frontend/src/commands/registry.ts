@@ -5,7 +5,7 @@ import type { Edit, Stage, View } from './stage';
 export interface Command {
   id: string;
   title: string;
-  section: 'Mark' | 'Move' | 'Select' | 'Look' | 'Filter' | 'Shoot';
+  section: 'Mark' | 'Move' | 'Select' | 'Compare' | 'Groups' | 'Look' | 'Filter' | 'Shoot';
   keys: readonly string[];
   /** May be held down. */
   repeats?: boolean;
@@ -20,13 +20,28 @@ export function appliesIn(command: Command, view: View): boolean {
   return (command.in ?? ALL).includes(view);
 }
 
-const ALL: readonly View[] = ['sheet', 'frame', 'wrap-up'];
-const SHOW: readonly View[] = ['sheet', 'frame'];
+const ALL: readonly View[] = ['sheet', 'frame', 'side', 'knockout', 'wrap-up'];
+/** Where photographs are. */
+const SHOW: readonly View[] = ['sheet', 'frame', 'side', 'knockout'];
+/** Where one goes through all of them. */
+const PASS: readonly View[] = ['sheet', 'frame'];
+const STEP: readonly View[] = ['sheet', 'frame', 'side'];
+const CLOSE: readonly View[] = ['frame', 'side', 'knockout'];
+const SIDE: readonly View[] = ['side'];
+const TILES: readonly View[] = ['side', 'knockout'];
+const KNOCKOUT: readonly View[] = ['knockout'];
 const SHEET: readonly View[] = ['sheet'];
 const FRAME: readonly View[] = ['frame'];
 
 /** The standard keys of up to nine labels: under the right hand, then the free figures. */
 export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P', '6', '7', '8', '9'] as const;
+
+const NUDGES = [
+  ['Left', 'left', -1, 0],
+  ['Right', 'right', 1, 0],
+  ['Up', 'up', 0, -1],
+  ['Down', 'down', 0, 1],
+] as const;
 
 export const SORTS: readonly (readonly [Settings['sort'], string])[] = [
   ['time', 'time'],
@@ -112,7 +127,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'First pass: pick in or weed out',
       section: 'Mark',
       keys: [],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.openPanel('way'),
     },
     {
@@ -136,7 +151,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['S', 'ArrowLeft'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.step(-1),
     },
     {
@@ -145,7 +160,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['F', 'ArrowRight'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.step(1),
     },
     {
@@ -154,7 +169,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['W'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.stepGroup(-1),
     },
     {
@@ -163,7 +178,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['R'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.stepGroup(1),
     },
     {
@@ -172,7 +187,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['ArrowUp'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.stepRow(-1),
     },
     {
@@ -181,7 +196,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       section: 'Move',
       keys: ['ArrowDown'],
       repeats: true,
-      in: SHOW,
+      in: STEP,
       run: (s) => s.stepRow(1),
     },
     {
@@ -189,7 +204,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'First frame',
       section: 'Move',
       keys: ['Home'],
-      in: SHOW,
+      in: STEP,
       run: (s) => s.end(-1),
     },
     {
@@ -197,7 +212,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Last frame',
       section: 'Move',
       keys: ['End'],
-      in: SHOW,
+      in: STEP,
       run: (s) => s.end(1),
     },
     {
@@ -205,7 +220,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Next undecided',
       section: 'Move',
       keys: ['N'],
-      in: SHOW,
+      in: STEP,
       run: (s) => s.nextUndecided(),
     },
 
@@ -214,7 +229,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Select this group',
       section: 'Select',
       keys: ['A'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.selectGroup(),
     },
     {
@@ -246,18 +261,223 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
 
     {
       id: 'swap-view',
-      title: 'Sheet ↔ frame',
+      title: 'Sheet ↔ frame (side by side: this frame alone)',
       section: 'Look',
       keys: ['Space', 'Enter'],
-      in: SHOW,
-      run: (s) => s.show(s.view === 'sheet' ? 'frame' : 'sheet'),
+      in: STEP,
+      run: (s) => s.show(s.view === 'frame' ? 'sheet' : 'frame'),
     },
+    {
+      id: 'side',
+      title: 'Side by side: the selection, else this group',
+      section: 'Compare',
+      keys: ['V'],
+      in: STEP,
+      run: (s) => s.side.compare(),
+    },
+    {
+      id: 'knockout',
+      title: 'Knockout: the selection, else this group',
+      section: 'Compare',
+      keys: ['B'],
+      in: STEP,
+      run: (s) => s.side.knockout(),
+    },
+    {
+      id: 'take-out',
+      title: 'Take this frame out of view',
+      section: 'Compare',
+      keys: ['-'],
+      in: SIDE,
+      run: (s) => s.side.takeOut(),
+    },
+    {
+      id: 'bring-back',
+      title: 'Bring back the last one taken out',
+      section: 'Compare',
+      keys: ['='],
+      in: SIDE,
+      run: (s) => s.side.bringBack(),
+    },
+    {
+      id: 'blink',
+      title: 'Two frames blink in one place',
+      section: 'Compare',
+      keys: ['G'],
+      in: SIDE,
+      run: (s) => s.side.turnTo('blink'),
+    },
+    {
+      id: 'difference',
+      title: 'The difference of two frames',
+      section: 'Compare',
+      keys: ['X'],
+      in: SIDE,
+      run: (s) => s.side.turnTo('difference'),
+    },
+    {
+      id: 'page-before',
+      title: 'Page before',
+      section: 'Compare',
+      keys: ['PageUp', 'Shift+W'],
+      in: SIDE,
+      run: (s) => s.side.turnPage(-1),
+    },
+    {
+      id: 'page-next',
+      title: 'Next page',
+      section: 'Compare',
+      keys: ['PageDown', 'Shift+R'],
+      in: SIDE,
+      run: (s) => s.side.turnPage(1),
+    },
+    {
+      id: 'carry',
+      title: 'Carry this frame to every page, or don’t',
+      section: 'Compare',
+      keys: ['Shift+V'],
+      in: SIDE,
+      run: (s) => s.side.carry(),
+    },
+    ...NUDGES.map(([way, word, x, y]): Command => ({
+      id: `nudge-${word}`,
+      title: `Nudge this frame ${word}, looking close`,
+      section: 'Compare',
+      keys: [`Shift+Arrow${way}`],
+      repeats: true,
+      in: TILES,
+      run: (s) => s.side.nudge(x, y),
+    })),
+    {
+      id: 'unnudge',
+      title: 'Take all nudges back',
+      section: 'Compare',
+      keys: ['Shift+Backspace'],
+      in: TILES,
+      run: (s) => s.side.unnudge(),
+    },
+    {
+      id: 'left-stays',
+      title: 'The best so far, at the left, stays',
+      section: 'Compare',
+      keys: ['S', 'ArrowLeft'],
+      in: KNOCKOUT,
+      run: (s) => s.side.stays('best'),
+    },
+    {
+      id: 'right-stays',
+      title: 'The next one, at the right, stays',
+      section: 'Compare',
+      keys: ['F', 'ArrowRight'],
+      in: KNOCKOUT,
+      run: (s) => s.side.stays('next'),
+    },
+    {
+      id: 'walk-back',
+      title: 'One comparison back',
+      section: 'Compare',
+      keys: ['Backspace', 'W'],
+      in: KNOCKOUT,
+      run: (s) => s.side.walkBack(),
+    },
+
+    {
+      id: 'groups',
+      title: 'Groups: tighter or looser',
+      section: 'Groups',
+      keys: ['Ctrl+G'],
+      in: PASS,
+      run: (s) => s.groups.open(),
+    },
+    {
+      id: 'reject-rest',
+      title: 'Reject the rest of this group, keep its picks',
+      section: 'Groups',
+      keys: [';'],
+      in: STEP,
+      run: (s) => s.groups.rejectRest(),
+    },
+    {
+      id: 'next-unpicked',
+      title: 'Next group without a pick',
+      section: 'Groups',
+      keys: ["'"],
+      in: STEP,
+      run: (s) => s.groups.nextUnpicked(),
+    },
+    {
+      id: 'split-group',
+      title: 'Begin a new group here',
+      section: 'Groups',
+      keys: ['['],
+      in: PASS,
+      run: (s) => s.groups.edit('split'),
+    },
+    {
+      id: 'join-group',
+      title: 'Join this group with the next',
+      section: 'Groups',
+      keys: [']'],
+      in: PASS,
+      run: (s) => s.groups.edit('join'),
+    },
+    {
+      id: 'to-group-before',
+      title: 'Move to the group before',
+      section: 'Groups',
+      keys: ['Shift+W'],
+      in: PASS,
+      run: (s) => s.groups.edit('before'),
+    },
+    {
+      id: 'to-group-after',
+      title: 'Move to the next group',
+      section: 'Groups',
+      keys: ['Shift+R'],
+      in: PASS,
+      run: (s) => s.groups.edit('after'),
+    },
+    {
+      id: 'own-group',
+      title: 'Make a group of the selection, or of this frame',
+      section: 'Groups',
+      keys: ['\\'],
+      in: PASS,
+      run: (s) => s.groups.edit('alone'),
+    },
+    {
+      id: 'alike',
+      title: 'More like this frame',
+      section: 'Groups',
+      keys: ['='],
+      in: PASS,
+      run: (s) => s.groups.alike(),
+    },
+    {
+      id: 'tighter',
+      title: 'Tighter groups',
+      section: 'Groups',
+      keys: ['Ctrl+ArrowLeft'],
+      repeats: true,
+      in: PASS,
+      run: (s) => s.groups.loosen(-1),
+    },
+    {
+      id: 'looser',
+      title: 'Looser groups',
+      section: 'Groups',
+      keys: ['Ctrl+ArrowRight'],
+      repeats: true,
+      in: PASS,
+      run: (s) => s.groups.loosen(1),
+    },
+
     {
       id: 'look-close',
       title: 'Look close at 100 %; held: a glance',
       section: 'Look',
       keys: ['D'],
-      in: FRAME,
+      in: CLOSE,
       run: (s) => s.lookClose(1),
     },
     {
@@ -265,7 +485,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Look close at 200 %',
       section: 'Look',
       keys: ['Shift+D'],
-      in: FRAME,
+      in: CLOSE,
       run: (s) => s.lookClose(2),
     },
     {
@@ -305,7 +525,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Turn left (on screen only)',
       section: 'Look',
       keys: [','],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.turn(3),
     },
     {
@@ -313,7 +533,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Turn right (on screen only)',
       section: 'Look',
       keys: ['.'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.turn(1),
     },
     {
@@ -345,7 +565,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: `Sort by ${words}`,
       section: 'Look',
       keys: [],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.sortBy(order),
     })),
     {
@@ -442,7 +662,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Filter',
       section: 'Filter',
       keys: ['E'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.openFilter(),
     },
     {
@@ -450,7 +670,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Type a filter',
       section: 'Filter',
       keys: ['/'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.typeFilter(),
     },
     {
@@ -458,7 +678,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Filter off and on',
       section: 'Filter',
       keys: ['Z'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.toggleFilter(),
     },
     {
@@ -466,7 +686,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show picks',
       section: 'Filter',
       keys: ['Shift+L'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.filterTo('pick'),
     },
     {
@@ -474,7 +694,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show undecided',
       section: 'Filter',
       keys: ['Shift+K'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.filterTo('undecided'),
     },
     {
@@ -482,7 +702,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show rejects',
       section: 'Filter',
       keys: ['Shift+J'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.filterTo('reject'),
     },
     {
@@ -490,7 +710,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: 'Show all frames',
       section: 'Filter',
       keys: ['Shift+A'],
-      in: SHOW,
+      in: PASS,
       run: (s) => s.clearFilter(),
     },
 

@@ -10,7 +10,7 @@ export interface Edit {
 /** What can be drawn over the photograph. */
 export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 
-export type View = 'sheet' | 'frame' | 'wrap-up';
+export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'wrap-up';
 
 /** What commands act on; the shoot view provides it. */
 export interface Stage {
@@ -53,5 +53,27 @@ export interface Stage {
   foldGroup: () => void;
   foldAll: () => void;
   sortBy: (order: Settings['sort']) => void;
+  /** What only side by side and the knockout can do. */
+  side: {
+    compare: () => void;
+    knockout: () => void;
+    takeOut: () => void;
+    bringBack: () => void;
+    turnPage: (way: 1 | -1) => void;
+    carry: () => void;
+    nudge: (x: number, y: number) => void;
+    unnudge: () => void;
+    turnTo: (way: 'blink' | 'difference') => void;
+    stays: (which: 'best' | 'next') => void;
+    walkBack: () => void;
+  };
+  groups: {
+    open: () => void;
+    loosen: (by: 1 | -1) => void;
+    edit: (what: 'split' | 'join' | 'before' | 'after' | 'alone') => void;
+    rejectRest: () => void;
+    nextUnpicked: () => void;
+    alike: () => void;
+  };
   openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace') => void;
 }

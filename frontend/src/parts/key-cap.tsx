@@ -1,4 +1,5 @@
 import { shown } from '../commands/keys';
+import type { Command } from '../commands/registry';
 
 /** A key as it looks on the keyboard. */
 export function KeyCap({ chord }: { chord: string }) {
@@ -6,5 +7,36 @@ export function KeyCap({ chord }: { chord: string }) {
     <kbd className="inline-flex h-6 min-w-6 shrink-0 items-center justify-center rounded border border-line border-b-2 bg-paper px-1.5 font-sans text-xs font-semibold text-ink">
       {shown(chord)}
     </kbd>
+  );
+}
+
+/** The first key of a command, if it has one. */
+export function Cap({ of, commands }: { of: string; commands: readonly Command[] }) {
+  const chord = commands.find((command) => command.id === of)?.keys[0];
+  return chord ? <KeyCap chord={chord} /> : null;
+}
+
+/** A small button on the stage that says its key. */
+export function Act({
+  of,
+  commands,
+  children,
+  onClick,
+}: {
+  of: string;
+  commands: readonly Command[];
+  children: React.ReactNode;
+  onClick: () => void;
+}) {
+  return (
+    <button
+      type="button"
+      className="flex items-center gap-1.5"
+      // The keys stay with the stage.
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={onClick}
+    >
+      <Cap of={of} commands={commands} /> {children}
+    </button>
   );
 }

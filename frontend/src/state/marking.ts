@@ -39,7 +39,13 @@ const UNMARKED: Mark = { decision: 'undecided', stars: 0, label: null };
 let single: { active: number | null; changed: boolean } | null = null;
 
 /** Mark the selection or the active frame, then go where the settings say. */
-export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): void {
+export function mark(
+  edit: Edit,
+  settings: Settings,
+  labels: readonly Label[],
+  /** the frames that may be gone to, where those are not all that pass the filter */
+  among?: readonly number[],
+): void {
   const state = useShoot.getState();
   const ids = targets();
   single = null;
@@ -65,7 +71,7 @@ export function mark(edit: Edit, settings: Settings, labels: readonly Label[]): 
     const { visible, marks, byId } = state;
     state.go(
       afterMark(settings.after[kind], ids[0]!, {
-        visible,
+        visible: among ?? visible,
         markOf: (id) => marks.get(id),
         groupOf: (id) => byId.get(id)?.group,
       }),

@@ -2,7 +2,8 @@
 import type { Settings } from '../api/client';
 import type { Frame, Mark } from './frames';
 
-export type Order = Settings['sort'];
+/** alike: the most like a frame first, in an order that the server says. */
+export type Order = Settings['sort'] | 'alike';
 type Marks = ReadonlyMap<number, Mark>;
 type Frames = ReadonlyMap<number, Frame>;
 
@@ -15,10 +16,10 @@ export function inOrder(
   frames: Frames,
   marks: Marks,
 ): readonly number[] {
-  if (order === 'time') return ids;
+  if (order === 'time' || order === 'alike') return ids;
   const names = new Intl.Collator('en', { numeric: true });
   const blur = (id: number) => frames.get(id)?.blur ?? Infinity;
-  const by: Record<Exclude<Order, 'time'>, (a: number, b: number) => number> = {
+  const by: Record<Exclude<Order, 'time' | 'alike'>, (a: number, b: number) => number> = {
     name: (a, b) => names.compare(frames.get(a)?.name ?? '', frames.get(b)?.name ?? ''),
     focus: (a, b) => (blur(a) === blur(b) ? 0 : blur(a) - blur(b)),
     stars: (a, b) => (marks.get(b)?.stars ?? 0) - (marks.get(a)?.stars ?? 0),
@@ -41,6 +42,7 @@ export function runOf(frame: Frame, order: Order, marks: Marks): number {
 /** What such a run is called, where it is not a group. */
 export function runName(run: number, order: Order): string {
   if (order === 'name') return 'By name';
+  if (order === 'alike') return 'The most like the first one first';
   if (order === 'focus') return 'The sharpest first';
   if (order === 'decision') return ['Picks', 'Undecided', 'Rejects'][run]!;
   return run ? `${run}★` : 'No stars';

@@ -46,9 +46,13 @@ export interface ShootState {
   /** Whether the newest frame becomes the active one when it comes in. */
   follows: boolean;
   order: Order;
+  /** the frames most like one, where the sheet shows those */
+  alike: readonly number[];
   /** Groups of which the sheet shows only the best frame. */
   folded: ReadonlySet<number>;
   selection: readonly number[];
+  /** frames that are compared: one of them stays the active one, whatever the filter says */
+  held: ReadonlySet<number>;
   undo: string | null;
   redo: string | null;
   notice: Notice | null;
@@ -57,6 +61,9 @@ export interface ShootState {
   load: (columns: FrameColumns) => void;
   patch: (frames: (Partial<Frame> & { id: number })[]) => void;
   show: (found: Found) => void;
+  /** Other groups, by frame in order of time, as they will be or have become. */
+  regroup: (ids: readonly number[], groups: readonly number[]) => void;
+  hold: (ids: readonly number[]) => void;
   setFilter: (filter: Filter, on?: boolean) => void;
   go: (id: number | null | undefined) => void;
   choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
@@ -65,6 +72,7 @@ export interface ShootState {
   receive: (change: Pick<Change, 'marks' | 'undo' | 'redo'>) => void;
   follow: (on: boolean) => void;
   sortBy: (order: Order) => void;
+  showAlike: (ids: readonly number[]) => void;
   fold: (groups: ReadonlySet<number>) => void;
   say: (text: string, wrong?: boolean) => void;
   hush: () => void;
@@ -81,11 +89,23 @@ const EMPTY = {
   moved: false,
   selection: [],
   folded: new Set<number>(),
+  held: new Set<number>(),
+  alike: [],
   undo: null,
   redo: null,
   notice: null,
   marksVersion: 0,
 };
+
+/** The frames that pass, in the order that the sheet is in. */
+function arranged(
+  { order, alike, byId, marks }: Pick<ShootState, 'order' | 'alike' | 'byId' | 'marks'>,
+  ids: readonly number[],
+): readonly number[] {
+  if (order !== 'alike') return inOrder(ids, order, byId, marks);
+  const there = new Set(ids);
+  return alike.filter((id) => there.has(id));
+}
 
 export const useShoot = create<ShootState>()((set, get) => ({
   ...EMPTY,
@@ -135,19 +155,46 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   show: (found) => {
-    const { active, moved, follows, visible, selection, order, byId, marks } = get();
+    const { active, moved, follows, visible, selection, held } = get();
+    const stays = active !== null && held.has(active);
     const there = new Set(found.ids);
-    const ids = inOrder(found.ids, order, byId, marks);
+    const ids = arranged(get(), found.ids);
     // The same frames stay the same list: views move only when what they show has changed.
     const same = ids.length === visible.length && ids.every((id, n) => id === visible[n]);
     const newest = follows && !same ? newcomer(visible, ids) : undefined;
     set({
       found,
       visible: same ? visible : ids,
-      active: newest ?? keepPlace(moved ? active : null, visible, ids),
+      active: stays ? active : (newest ?? keepPlace(moved ? active : null, visible, ids)),
       moved: moved || newest !== undefined,
       selection: selection.filter((id) => there.has(id)),
     });
+  },
+
+  regroup: (ids, groups) => {
+    const { byId, frames, visible, order, loaded } = get();
+    // Frames came in meanwhile: the groups come with them.
+    if (!loaded || ids.length !== frames.length) return;
+    const regrouped = ids.flatMap((id, n) => {
+      const frame = byId.get(id);
+      const group = groups[n]!;
+      return frame ? [frame.group === group ? frame : { ...frame, group }] : [];
+    });
+    regrouped.sort((a, b) => a.group - b.group);
+    const there = new Set(visible);
+    set({
+      frames: regrouped,
+      byId: new Map(regrouped.map((frame) => [frame.id, frame])),
+      ...(order === 'time'
+        ? { visible: regrouped.flatMap(({ id }) => (there.has(id) ? [id] : [])) }
+        : {}),
+    });
+  },
+
+  hold: (ids) => {
+    const { active, visible } = get();
+    const left = !ids.length && active !== null && !visible.includes(active);
+    set({ held: new Set(ids), ...(left ? { active: visible[0] ?? null } : {}) });
   },
 
   setFilter: (filter, on = true) => set({ filter, filterOn: on }),
@@ -191,8 +238,13 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   sortBy: (order) => {
-    const { found, byId, marks } = get();
-    set({ order, visible: found ? inOrder(found.ids, order, byId, marks) : [] });
+    const { found } = get();
+    set({ order, visible: found ? arranged({ ...get(), order }, found.ids) : [] });
+  },
+
+  showAlike: (alike) => {
+    set({ alike });
+    get().sortBy('alike');
   },
 
   fold: (groups) => set({ folded: groups }),

@@ -28,11 +28,13 @@ _FAR: Final = 0.35
 # too little, or isn't found for sure, a larger one.
 _SHARES: Final = (0.045, 0.09, 0.18)
 _ENOUGH: Final = 0.8
-_CORNERS: Final = 3.0
+# So much there must be to hold on to, in variances of the noise.
+_CORNERS: Final = 0.12
+_LEAST_CORNERS: Final = 1.2
 _LARGEST_TURN: Final = 9.0  # degrees
 _LARGEST_ZOOM: Final = 1.15
 # Surroundings with less contrast than this (grey levels) show nothing that could be found again.
-_FLAT: Final = 4.0
+_FLAT: Final = 1.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,9 +64,11 @@ def locate(reference: Gray, point: tuple[float, float], other: Gray) -> Place:
     )
     best: Place | None = None
     seen = _Seen.of(reference, point, other)
+    noise = max(_noise(seen.middle), _noise(seen.other_middle))
+    least = max(_LEAST_CORNERS, _CORNERS * noise**2)
     for share in _SHARES:
         radius = max(12, int(share * max(seen.middle.shape)))
-        if _corners(seen.middle, seen.point_in_middle, radius) < _CORNERS:
+        if _corners(seen.middle, seen.point_in_middle, radius) < least:
             continue  # a larger part shows more
         found = _located(seen, share, radius)
         if found and (best is None or found.confidence > best.confidence):
@@ -116,6 +120,13 @@ def refine(
     if found is None or np.hypot(found.x - near.x, found.y - near.y) > radius / 3:
         return near
     return Place(found.x, found.y, found.scale, found.angle, near.confidence)
+
+
+def _noise(picture: Gray) -> float:
+    """Standard deviation of the noise in grey levels, by J. Immerkær (CVIU 64, 1996)."""
+    kernel = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
+    rough = cv2.filter2D(picture, cv2.CV_32F, kernel)[1:-1, 1:-1]
+    return float(np.abs(rough).mean() * np.sqrt(np.pi / 2) / 6) if rough.size else 0.0
 
 
 def _corners(picture: Gray, point: tuple[float, float], radius: int) -> float:

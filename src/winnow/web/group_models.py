@@ -71,8 +71,8 @@ class BesideOut(Model):
     """One of the compared frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
 
     ``scale``, ``angle`` (degrees to the right): how its subject lies against the reference; ``sure``: whether
-    the place was found, or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: by it,
-    from 1, of ``of`` frames; ``tie``: not to be told from a neighbour in rank. ``clipped_high``,
+    the place was found, or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more
+    than are clearly sharper there, of ``of`` frames; ``tie``: not to be told from another. ``clipped_high``,
     ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
     """
 

@@ -32,8 +32,8 @@ class Beside:
     """One of the frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
 
     ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
-    or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: by it, from 1, of
-    ``of`` frames; ``tie``: not to be told from a neighbour in rank. None where not known. ``clipped_high``,
+    or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more than are clearly
+    sharper there, of ``of`` frames; ``tie``: not to be told from another. None where not known. ``clipped_high``,
     ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
     """
 
@@ -180,16 +180,15 @@ def _ranks(
     radius = _RADIUS * max(max(size) for size in sizes.values())
     blurs = [softness.blur_at(maps[f], spot, radius) for f, spot in zip(ids, spots, strict=True)]
     softer = softness.compared([maps[f] for f in ids], spots, radius)
-    ranked = sorted((float(s), f) for s, f in zip(softer, ids, strict=True) if np.isfinite(s))
-    order = {frame: n for n, (_, frame) in enumerate(ranked)}
+    ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}
 
     def rank(frame: int, blur: float | None) -> _Rank:
-        if frame not in order:
+        if frame not in ranked:
             return _Rank(blur)
-        at = order[frame]
-        near = [n for n in (at - 1, at + 1) if 0 <= n < len(ranked)]
-        tie = any(abs(ranked[n][0] - ranked[at][0]) < _TIE for n in near)
-        return _Rank(blur, at + 1, len(ranked), tie)
+        own = ranked[frame]
+        better = sum(other < own - _TIE for other in ranked.values())
+        equal = sum(abs(other - own) <= _TIE for other in ranked.values())
+        return _Rank(blur, better + 1, len(ranked), equal > 1)
 
     found = {f: rank(f, blur) for f, blur in zip(ids, blurs, strict=True)}
     return {f: found.get(f, _Rank()) for f in known}

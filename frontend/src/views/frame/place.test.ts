@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { close, fitted, pointAt } from './place';
+import { close, fitted, pointAt, turnedPoint, uprightPoint } from './place';
 
 const stage = { width: 1000, height: 700 };
 
@@ -37,5 +37,16 @@ describe('the place of the picture', () => {
     const box = fitted(stage, { width: 3000, height: 2000 }, 1);
     expect(pointAt(box, 500, 350)).toEqual({ x: 0.5, y: 0.5 });
     expect(pointAt(box, -10, 0)).toEqual({ x: 0, y: 0 });
+  });
+});
+
+describe('turnedPoint', () => {
+  it('turns a point to the right, and back', () => {
+    expect(turnedPoint({ x: 0.1, y: 0 }, 1)).toEqual({ x: 1, y: 0.1 });
+    for (const turned of [0, 1, 2, 3]) {
+      const back = uprightPoint(turnedPoint({ x: 0.1, y: 0.3 }, turned), turned);
+      expect(back.x).toBeCloseTo(0.1);
+      expect(back.y).toBeCloseTo(0.3);
+    }
   });
 });

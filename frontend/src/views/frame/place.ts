@@ -57,3 +57,18 @@ export function pointAt(box: Box, x: number, y: number): Point {
   const clamp = (value: number) => Math.min(1, Math.max(0, value));
   return { x: clamp((x - box.left) / box.width), y: clamp((y - box.top) / box.height) };
 }
+
+/** A point of the upright picture as it lies on screen, turned by quarters to the right. */
+export function turnedPoint({ x, y }: Point, turned: number): Point {
+  return [
+    { x, y },
+    { x: 1 - y, y: x },
+    { x: 1 - x, y: 1 - y },
+    { x: y, y: 1 - x },
+  ][turned % 4]!;
+}
+
+/** The point of the upright picture that lies at a point on screen. */
+export function uprightPoint(point: Point, turned: number): Point {
+  return turnedPoint(point, 4 - (turned % 4));
+}

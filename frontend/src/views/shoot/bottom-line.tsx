@@ -4,7 +4,7 @@ import { Popover } from 'radix-ui';
 import type { AfterMark, Settings, Shoot } from '../../api/client';
 import type { Command } from '../../commands/registry';
 import type { Stage } from '../../commands/stage';
-import { KeyCap } from '../../parts/key-cap';
+import { Cap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
@@ -81,12 +81,6 @@ export function BottomLine({
       </button>
     </footer>
   );
-}
-
-/** The first key of a command, if it has one. */
-function Cap({ of, commands }: { of: string; commands: readonly Command[] }) {
-  const chord = commands.find((command) => command.id === of)?.keys[0];
-  return chord ? <KeyCap chord={chord} /> : null;
 }
 
 function MarkKeys({

@@ -10,6 +10,8 @@ const SECTIONS: readonly Command['section'][] = [
   'Move',
   'Look',
   'Select',
+  'Compare',
+  'Groups',
   'Filter',
   'Shoot',
 ];

@@ -1,17 +1,25 @@
 /** The commands that move the active frame and the selection. */
 import type { View } from '../../commands/stage';
+import { shownNow } from '../../state/compare';
 import { neighbourGroup, nextUndecided } from '../../state/places';
 import { unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { inNextRow } from '../sheet/layout';
 import { sheetRows } from '../sheet/sheet';
+import { stageTiles } from '../side/stage';
+import { inRow } from '../side/tiles';
+import { compareGroupBeside } from './side-acts';
 
 export function moves(view: View) {
   const sight = () => {
     const { visible, marks, byId, active, folded, order } = useShoot.getState();
     const hides = view === 'sheet' && order === 'time';
     return {
-      visible: hides ? unfolded(visible, folded, active, byId, marks) : visible,
+      visible: hides
+        ? unfolded(visible, folded, active, byId, marks)
+        : view === 'side'
+          ? shownNow()
+          : visible,
       active: active ?? -1,
       markOf: (id: number) => marks.get(id),
       groupOf: (id: number) => byId.get(id)?.group,
@@ -23,6 +31,10 @@ export function moves(view: View) {
     go(visible[visible.indexOf(active) + way]);
   };
   const stepGroup = (way: 1 | -1) => {
+    if (view === 'side') {
+      compareGroupBeside(way);
+      return;
+    }
     const seen = sight();
     go(neighbourGroup(seen.active, way, seen));
   };
@@ -31,13 +43,21 @@ export function moves(view: View) {
     stepGroup,
     stepRow: (way: 1 | -1) => {
       if (view === 'sheet') go(inNextRow(sheetRows.current, sight().active, way));
-      else stepGroup(way);
+      else if (view === 'side') {
+        const { ids, boxes } = stageTiles.current;
+        go(ids[inRow(boxes, ids.indexOf(sight().active), way) ?? -1]);
+      } else stepGroup(way);
     },
     end: (way: 1 | -1) => go(sight().visible.at(way === 1 ? -1 : 0)),
     nextUndecided: () => {
       const seen = sight();
       const next = nextUndecided(seen.active, seen);
-      if (next === undefined) useShoot.getState().say('No other frame is undecided');
+      if (next === undefined)
+        useShoot
+          .getState()
+          .say(
+            view === 'side' ? 'No other frame here is undecided' : 'No other frame is undecided',
+          );
       else go(next);
     },
     selectGroup: () => {

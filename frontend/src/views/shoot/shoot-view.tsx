@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Popover } from 'radix-ui';
 import { Link, useNavigate, useParams } from 'react-router';
 
 import { api, ask, inWords, type Filter, type Settings, type Shoot } from '../../api/client';
@@ -8,6 +9,8 @@ import { learnKeyboard } from '../../commands/keys';
 import { commandsFor } from '../../commands/registry';
 import type { Over, Stage, View } from '../../commands/stage';
 import { Timeline } from '../../parts/timeline';
+import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
+import { endKnockout, useKnockout, standing, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
 import { followPair, isSecond, openSecond } from '../../state/paired';
 import { useLabels, useSettings } from '../../state/settings';
@@ -15,13 +18,16 @@ import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
 import { listen, refind, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
 import type { Close } from '../frame/photograph';
+import { KnockoutView } from '../knockout/knockout-view';
 import { Sheet } from '../sheet/sheet';
+import { SideView } from '../side/side-view';
 import { WrapUp } from '../wrap-up/wrap-up';
 import { AllFacts } from './all-facts';
 import { AFTER_ORDER, AFTER_WORDS, BottomLine } from './bottom-line';
 import { Clocks } from './clocks';
 import { CommandSearch } from './command-search';
 import { FilterPanel } from './filter-panel';
+import { GroupsPanel } from './groups-panel';
 import { History } from './history';
 import { KeyEditor } from './key-editor';
 import { KeySheet } from './key-sheet';
@@ -29,6 +35,7 @@ import { LabelEditor } from './label-editor';
 import { moves } from './moves';
 import { Empty, Notices, NothingPasses, Problems } from './notices';
 import { PacePanel } from './pace';
+import { groupActs, sideActs } from './side-acts';
 import { TopLine } from './top-line';
 import { useKeys } from './use-keys';
 import { WayPanel } from './way';
@@ -54,6 +61,20 @@ function flipFold(group: number): void {
   const next = new Set(folded);
   if (!next.delete(group)) next.add(group);
   fold(next);
+}
+
+/** The frames that a mark may move on to, where those are not all that pass the filter. */
+function amongFor(view: View): readonly number[] | undefined {
+  if (view === 'side') return shownNow();
+  if (view !== 'knockout') return undefined;
+  const { ids, path } = useKnockout.getState();
+  const { best } = standing(ids, path);
+  return best === undefined ? [] : [best];
+}
+
+function isOneGroup(ids: readonly number[]): boolean {
+  const { byId } = useShoot.getState();
+  return new Set(ids.map((id) => byId.get(id)?.group)).size < 2;
 }
 
 const placeKey = (shootId: number) => `winnow.place.${shootId}`;
@@ -144,6 +165,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const [typing, setTyping] = useState(false);
   const [bare, setBare] = useState(isSecond);
   const [close, setClose] = useState<Close>(0);
+  const [groupsOpen, setGroupsOpen] = useState(false);
   const [over, setOver] = useState<ReadonlySet<Over>>(NOTHING_OVER);
   const total = useShoot((state) => state.frames.length);
   const shown = useShoot((state) => state.visible.length);
@@ -171,20 +193,39 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   );
   const path = useMemo(() => ({ params: { path: { shoot: shoot.id } } }), [shoot.id]);
 
+  const leaveKnockout = useCallback(() => {
+    endKnockout();
+    show(hasSet(shoot.id) ? 'side' : 'sheet');
+  }, [show, shoot.id]);
+
   const stage = useMemo(
     (): Stage => ({
       view,
       settings,
       labels,
       ...moves(view),
-      mark: (edit) => mark(edit, settings, labels),
-      walk,
-      show,
+      mark: (edit) => mark(edit, settings, labels, amongFor(view)),
+      walk: (way) => {
+        // In a knockout the last comparison is what is undone.
+        if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
+      },
+      show: (next) => {
+        if (next !== 'side' || view === 'knockout' || compareHere()) show(next);
+      },
+      side: sideActs(view, show, close),
+      groups: groupActs(view, () => setGroupsOpen((on) => !on), settings),
       back: () => {
-        const { selection, select } = useShoot.getState();
+        const { selection, select, order, sortBy } = useShoot.getState();
+        const { way, ids } = useCompare.getState();
         if (close) setClose(0);
         else if (bare) setBare(false);
-        else if (view !== 'sheet') show('sheet');
+        else if (view === 'side' && way !== 'tiles') useCompare.setState({ way: 'tiles' });
+        else if (view === 'knockout') leaveKnockout();
+        else if (view !== 'sheet') {
+          show('sheet');
+          // What was selected to be compared is selected still.
+          if (view === 'side' && !isOneGroup(ids)) select(ids);
+        } else if (order === 'alike') sortBy(settings.sort);
         else if (selection.length) select([]);
         else setFilterOpen(false);
       },
@@ -286,6 +327,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
       path,
       client,
       shoot.id,
+      leaveKnockout,
     ],
   );
   const standard = useMemo(() => commandsFor(labels), [labels]);
@@ -313,7 +355,29 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             view={view}
             settings={settings}
             filterOpen={filterOpen}
-            onView={show}
+            groups={
+              <Popover.Root open={groupsOpen} onOpenChange={setGroupsOpen}>
+                <Popover.Trigger
+                  title="Groups (Ctrl+G)"
+                  className="shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
+                >
+                  groups
+                </Popover.Trigger>
+                <Popover.Portal>
+                  <Popover.Content
+                    aria-label="Groups"
+                    // The keys belong to the stage again, not to the button that opened this.
+                    onCloseAutoFocus={(event) => event.preventDefault()}
+                    align="start"
+                    sideOffset={8}
+                    className="z-40 w-96 rounded-lg border border-line bg-chrome p-4 shadow-xl"
+                  >
+                    <GroupsPanel commands={commands} stage={stage} onFilter={setFilter} />
+                  </Popover.Content>
+                </Popover.Portal>
+              </Popover.Root>
+            }
+            onView={stage.show}
             onFilter={() => setFilterOpen(!filterOpen)}
             onSettings={changeSettings}
             onStop={stage.stopIndexing}
@@ -333,7 +397,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             <WrapUp shoot={shoot} />
           ) : total === 0 ? (
             <Empty shoot={shoot} />
-          ) : shown === 0 ? (
+          ) : shown === 0 && view !== 'side' && view !== 'knockout' ? (
             <NothingPasses
               filter={filterNow}
               found={found}
@@ -346,6 +410,24 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
               labels={labels}
               onOpen={() => show('frame')}
               onFold={flipFold}
+            />
+          ) : view === 'side' ? (
+            <SideView
+              commands={commands}
+              labels={labels}
+              near={close}
+              bare={bare}
+              onClose={setClose}
+              onKnockout={stage.side.knockout}
+            />
+          ) : view === 'knockout' ? (
+            <KnockoutView
+              commands={commands}
+              labels={labels}
+              near={close}
+              bare={bare}
+              onClose={setClose}
+              onDone={leaveKnockout}
             />
           ) : (
             <FrameView
@@ -366,7 +448,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             settings={settings}
             commands={commands}
             onSettings={changeSettings}
-            onUndo={() => walk('undo')}
+            onUndo={() => stage.walk('undo')}
             onPanel={setPanel}
             onMark={view === 'wrap-up' ? undefined : stage.mark}
           />

@@ -14,8 +14,11 @@ import type { Panel } from './shoot-view';
 const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: 'Sheet' },
   { view: 'frame', word: 'Frame' },
+  { view: 'side', word: 'Side by side' },
   { view: 'wrap-up', word: 'Wrap up' },
 ];
+/** A knockout is a way of comparing side by side. */
+const lit = (view: View) => (view === 'knockout' ? 'side' : view);
 export const ROW_HEIGHTS = [120, 180, 280] as const;
 
 /** Which shoot, which frames of it, how far the indexing is, and the ways of looking. */
@@ -32,10 +35,13 @@ export function TopLine({
   onFollow,
   onClocks,
   onPanel,
+  groups,
 }: {
   shoot: Shoot;
   view: View;
   settings: Settings;
+  /** the button that opens what there is to groups */
+  groups: React.ReactNode;
   filterOpen: boolean;
   onView: (view: View) => void;
   onFilter: () => void;
@@ -61,7 +67,7 @@ export function TopLine({
         type="button"
         aria-expanded={filterOpen}
         onClick={onFilter}
-        className="figures flex min-w-0 items-baseline gap-2"
+        className="figures flex min-w-24 items-baseline gap-2 overflow-hidden"
         title="Filter (E)"
       >
         <span
@@ -73,7 +79,13 @@ export function TopLine({
         {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
       </button>
       <Tally target={shoot.keep_target} onOpen={() => onPanel('pace')} />
-      <Progress shoot={shoot} brief={!!coming} onStop={onStop} onGoOn={onGoOn} />
+      {groups}
+      <Progress
+        shoot={shoot}
+        brief={!!coming || view === 'side' || view === 'knockout'}
+        onStop={onStop}
+        onGoOn={onGoOn}
+      />
       {coming && <Coming bringing={coming} />}
       {settings.follow_newest && (
         <button
@@ -92,9 +104,9 @@ export function TopLine({
           <button
             key={one.view}
             type="button"
-            aria-current={view === one.view ? 'page' : undefined}
+            aria-current={lit(view) === one.view ? 'page' : undefined}
             onClick={() => onView(one.view)}
-            className={`rounded px-2.5 py-1 ${view === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
+            className={`rounded px-2.5 py-1 ${lit(view) === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
           >
             {one.word}
           </button>
@@ -154,7 +166,7 @@ function Place() {
   );
   if (!found) return null;
   return (
-    <span className="text-quiet">
+    <span className="truncate text-quiet">
       {at >= 0 && `frame ${at + 1} of `}
       {found.shown.toLocaleString('en')}
       {found.shown !== found.total && `, ${found.total.toLocaleString('en')} in all`}

@@ -1,0 +1,163 @@
+import { useEffect } from 'react';
+
+import type { Label } from '../../api/client';
+import type { Command } from '../../commands/registry';
+import { Act } from '../../parts/key-cap';
+import { counted } from '../../parts/numbers';
+import { Thumbnail } from '../../parts/picture';
+import { ratioOf } from '../../state/frames';
+import {
+  beginKnockout,
+  standing,
+  stays,
+  useKnockout,
+  walkBack,
+  type Losers,
+} from '../../state/knockout';
+import { useShoot } from '../../state/shoot';
+import type { Close } from '../frame/photograph';
+import { TileStage } from '../side/stage';
+import { useHeld } from '../side/use-held';
+
+/** The best so far at the left, the next one at the right; a key says which stays. */
+export function KnockoutView({
+  commands,
+  labels,
+  near,
+  bare,
+  onClose,
+  onDone,
+}: {
+  commands: readonly Command[];
+  labels: readonly Label[];
+  near: Close;
+  bare: boolean;
+  onClose: (near: Close) => void;
+  onDone: () => void;
+}) {
+  const shootId = useShoot((state) => state.shootId);
+  const byId = useShoot((state) => state.byId);
+  const { ids, path, losers, on, shootId: own } = useKnockout();
+  const known = own === shootId && on && ids.every((id) => byId.has(id));
+  useEffect(() => {
+    if (!known && !beginKnockout()) onDone();
+    // Only when it is opened.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shootId]);
+  const { best, next, left } = standing(ids, path);
+  const over = next === undefined;
+  const standingNow = best === undefined || !known ? [] : over ? [best] : [best, next];
+  useHeld(standingNow);
+  if (!known || best === undefined) return <div className="h-full bg-stage" />;
+  return (
+    <div className="flex h-full flex-col bg-stage">
+      {!bare && (
+        <div className="figures flex h-9 shrink-0 items-center gap-x-5 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
+          <strong>
+            {over
+              ? `${byId.get(best)?.name} wins of ${ids.length}`
+              : `${counted(left, 'comparison')} left of ${ids.length - 1}`}
+          </strong>
+          {!over && (
+            <>
+              <Act of="left-stays" commands={commands} onClick={() => stays('best')}>
+                left stays
+              </Act>
+              <Act of="right-stays" commands={commands} onClick={() => stays('next')}>
+                right stays
+              </Act>
+            </>
+          )}
+          {path.length > 0 && (
+            <Act of="walk-back" commands={commands} onClick={() => walkBack()}>
+              one back
+            </Act>
+          )}
+          <label className="flex items-center gap-1.5">
+            who loses
+            <select
+              className="h-6 rounded border border-line bg-paper px-1 text-ink"
+              value={losers}
+              onChange={(event) => {
+                useKnockout.setState({ losers: event.target.value as Losers });
+                event.target.blur();
+              }}
+            >
+              <option value="undecided">stays as it is</option>
+              <option value="rejected">is rejected</option>
+            </select>
+          </label>
+          <span className="flex-1" />
+          <Act of="back" commands={commands} onClick={onDone}>
+            {over ? 'done' : 'leave'}
+          </Act>
+        </div>
+      )}
+      <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
+        <TileStage
+          ids={standingNow}
+          places={over ? ['Winner'] : ['Best so far', 'Next']}
+          near={near}
+          labels={labels}
+          bare={bare}
+          onClose={onClose}
+        />
+      </div>
+      {!bare && <Path />}
+    </div>
+  );
+}
+
+/** All frames of the knockout in order: who is out, who stands, who is to come. */
+function Path() {
+  const { ids, path } = useKnockout();
+  const byId = useShoot((state) => state.byId);
+  const { best, next } = standing(ids, path);
+  const done = new Set(ids.slice(0, path.length + 1));
+  return (
+    <ol
+      aria-label="Path"
+      className="flex h-14 shrink-0 items-center gap-1 overflow-x-auto bg-black/20 px-3"
+    >
+      {ids.map((id) => {
+        const frame = byId.get(id);
+        if (!frame) return null;
+        const state =
+          id === best ? 'best so far' : id === next ? 'next' : done.has(id) ? 'out' : 'to come';
+        return (
+          <li
+            key={id}
+            aria-label={`${frame.name}, ${state}`}
+            title={`${frame.name}, ${state}`}
+            ref={
+              id === next
+                ? (own) => own?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+                : null
+            }
+            className={`relative h-10 shrink-0 ${id === best || id === next ? 'outline-2 outline-on-stage' : ''}`}
+            style={{ aspectRatio: ratioOf(frame) }}
+          >
+            <span className={`absolute inset-0 ${state === 'out' ? 'opacity-40' : ''}`}>
+              {frame.picture > 0 && <Thumbnail frame={frame} />}
+            </span>
+            {state === 'out' && (
+              <svg
+                viewBox="0 0 10 10"
+                preserveAspectRatio="none"
+                className="absolute inset-0 h-full w-full"
+                aria-hidden
+              >
+                <path
+                  d="M0 10L10 0"
+                  stroke="#fff"
+                  strokeWidth="1.2"
+                  vectorEffect="non-scaling-stroke"
+                />
+              </svg>
+            )}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

@@ -1,0 +1,88 @@
+import { useEffect } from 'react';
+
+import { inWords, type Filter } from '../../api/client';
+import type { Command } from '../../commands/registry';
+import type { Stage } from '../../commands/stage';
+import { Cap } from '../../parts/key-cap';
+import { counted } from '../../parts/numbers';
+import { previewLooseness, readLooseness, setLooseness, useGrouping } from '../../state/grouping';
+import { NO_FILTER, useShoot } from '../../state/shoot';
+
+const BY_HAND = [
+  ['split-group', 'Begin a new group at the active frame'],
+  ['join-group', 'Join its group with the next one'],
+  ['to-group-before', 'Move it, or the selection, to the group before'],
+  ['to-group-after', 'Move it, or the selection, to the next group'],
+  ['own-group', 'Make a group of it, or of the selection'],
+  ['reject-rest', 'Reject the rest of its group, keep the picks'],
+] as const;
+
+/** How groups are made, and what can be done to them by hand; the sheet and the timeline show it at once. */
+export function GroupsPanel({
+  commands,
+  stage,
+  onFilter,
+}: {
+  commands: readonly Command[];
+  stage: Stage;
+  onFilter: (filter: Filter) => void;
+}) {
+  const { looseness, number } = useGrouping();
+  const frames = useShoot((state) => state.frames.length);
+  useEffect(() => {
+    readLooseness().catch((error: unknown) => useShoot.getState().say(inWords(error), true));
+  }, []);
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="figures">
+        <strong>{counted(number, 'group')}</strong> of {counted(frames, 'frame')}
+        {number > 0 && <span className="text-quiet"> · {(frames / number).toFixed(1)} each</span>}
+      </p>
+      <div className="grid grid-cols-[auto_1fr_auto] items-center gap-2">
+        <span>tighter</span>
+        <input
+          type="range"
+          aria-label="Tighter or looser groups"
+          aria-valuetext={counted(number, 'group')}
+          min={0}
+          max={1}
+          step={0.01}
+          value={looseness}
+          onChange={(event) => previewLooseness(Number(event.target.value))}
+          onPointerUp={() => void setLooseness(looseness)}
+          onKeyUp={() => void setLooseness(looseness)}
+        />
+        <span>looser</span>
+      </div>
+      <p className="text-[13px] text-quiet">
+        Looser puts frames together that are less alike, or further apart in time. What you change
+        by hand stays, wherever this stands.{' '}
+        {looseness !== 0.5 && (
+          <button type="button" className="underline" onClick={() => void setLooseness(0.5)}>
+            back to the middle
+          </button>
+        )}
+      </p>
+      <ul className="flex flex-col border-t border-line pt-2">
+        {BY_HAND.map(([id, words]) => (
+          <li key={id}>
+            <button
+              type="button"
+              className="flex w-full items-center justify-between gap-3 py-1 text-left hover:underline"
+              onClick={() => commands.find((one) => one.id === id)?.run(stage)}
+            >
+              {words} <Cap of={id} commands={commands} />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button
+        type="button"
+        className="self-start underline"
+        onClick={() => onFilter({ ...NO_FILTER, written: 'unpicked' })}
+      >
+        show groups without a pick
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,185 @@
+/** What the commands of side by side, the knockout and groups do. */
+import { api, ask, inWords, WINDOW, type Settings } from '../../api/client';
+import type { Stage, View } from '../../commands/stage';
+import {
+  bringBack,
+  carry,
+  compareGroup,
+  compareHere,
+  nudge,
+  shownNow,
+  takeOut,
+  turnPage,
+  unnudge,
+  useCompare,
+} from '../../state/compare';
+import { beginKnockout, stays, walkBack } from '../../state/knockout';
+import { looseness, setLooseness } from '../../state/grouping';
+import { markThese, settled } from '../../state/marking';
+import { neighbourGroup } from '../../state/places';
+import { useShoot } from '../../state/shoot';
+import { reload } from '../../state/sync';
+
+const NUDGE_PX = 4;
+
+export function sideActs(view: View, show: (view: View) => void, close: number): Stage['side'] {
+  return {
+    compare: () => {
+      if (view === 'side') show('sheet');
+      else if (compareHere()) show('side');
+    },
+    knockout: () => {
+      const among = view === 'side' ? shownNow() : undefined;
+      if (beginKnockout(among)) show('knockout');
+    },
+    takeOut,
+    bringBack,
+    turnPage,
+    carry,
+    nudge: (x, y) => {
+      const { active, say } = useShoot.getState();
+      if (!close) say('Look close first: only then can a frame be moved by itself');
+      // The picture moves where the arrow points.
+      else if (active !== null) nudge(active, { x: -x * NUDGE_PX, y: -y * NUDGE_PX });
+    },
+    unnudge,
+    turnTo: (wanted) => {
+      const { way } = useCompare.getState();
+      if (shownNow().length < 2) useShoot.getState().say('It takes two frames to compare');
+      else useCompare.setState({ way: way === wanted ? 'tiles' : wanted });
+    },
+    stays,
+    walkBack: () => {
+      if (!walkBack()) useShoot.getState().say('This is where the knockout began');
+    },
+  };
+}
+
+/** In side by side, the next group is compared. */
+export function compareGroupBeside(way: 1 | -1): void {
+  const { active, visible, byId, go, say } = useShoot.getState();
+  const groupOf = (id: number) => byId.get(id)?.group;
+  const next = neighbourGroup(active ?? -1, way, { visible, groupOf, markOf: () => undefined });
+  if (next === undefined) {
+    say(way === 1 ? 'This is the last group' : 'This is the first group');
+    return;
+  }
+  go(next);
+  compareGroup();
+}
+
+const LOOSEN = 0.02;
+
+export function groupActs(view: View, open: () => void, settings: Settings): Stage['groups'] {
+  return {
+    open,
+    loosen: (by) => void setLooseness(looseness() + by * LOOSEN),
+    edit: (what) => void editGroups(what),
+    rejectRest: () => rejectRest(),
+    nextUnpicked: () => {
+      const { visible, byId, marks, active, go, say } = useShoot.getState();
+      const groupOf = (id: number) => byId.get(id)?.group ?? -1;
+      const picked = new Set(
+        [...marks].flatMap(([id, one]) => (one.decision === 'pick' ? [groupOf(id)] : [])),
+      );
+      const own = groupOf(active ?? -1);
+      const open = (id: number) => groupOf(id) !== own && !picked.has(groupOf(id));
+      const at = visible.indexOf(active ?? -1);
+      const next = visible.slice(at + 1).find(open) ?? visible.find(open);
+      if (next === undefined) {
+        say(picked.has(own) ? 'Every group here has a pick' : 'Every other group here has a pick');
+        return;
+      }
+      go(next);
+      if (view === 'side') compareGroup();
+    },
+    alike: () => void moreLikeThis(settings),
+  };
+}
+
+/** Keep the picks of this group and reject what is undecided in it, as one step. */
+export function rejectRest(): void {
+  const { marks, say } = useShoot.getState();
+  const members = wholeGroup();
+  const picks = members.filter((id) => marks.get(id)?.decision === 'pick').length;
+  const open = members.filter((id) => marks.get(id)?.decision === 'undecided');
+  if (!picks) say('No frame of this group is picked: pick one first, then reject the rest');
+  else if (!open.length) say('No frame of this group is undecided');
+  else markThese(open, { decision: 'reject' });
+}
+
+/** All frames of the active one's group, whether they pass the filter or not. */
+function wholeGroup(): number[] {
+  const { frames, byId, active } = useShoot.getState();
+  const group = byId.get(active ?? -1)?.group;
+  return frames.filter((one) => one.group === group).map((one) => one.id);
+}
+
+async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise<void> {
+  const { shootId, active, selection, frames, byId, say, select, order } = useShoot.getState();
+  if (active === null) return;
+  if (order !== 'time') {
+    say('Groups are changed where the sheet is sorted by time');
+    return;
+  }
+  const chosen = selection.length ? selection : [active];
+  const group = byId.get(active)?.group ?? 0;
+  const beside = what === 'before' || what === 'after';
+  const to = beside
+    ? frames.find((one) => one.group === group + (what === 'after' ? 1 : -1))?.id
+    : undefined;
+  if (beside && to === undefined) {
+    say(
+      what === 'after' ? 'There is no group after this one' : 'There is no group before this one',
+    );
+    return;
+  }
+  const moves = beside || what === 'alone';
+  try {
+    // Marks that are on their way come first in the history.
+    await settled();
+    const before = useShoot.getState().undo;
+    const change = await ask(
+      api.POST('/api/shoots/{shoot}/groups/edit', {
+        params: { path: { shoot: shootId } },
+        body: {
+          do: beside ? 'move' : what,
+          frames: moves ? [...chosen] : [active],
+          to: to ?? null,
+          window: WINDOW,
+        },
+      }),
+    );
+    if (!change.sentence) {
+      say(what === 'split' ? 'The group begins here already' : 'Nothing to change');
+      return;
+    }
+    useShoot.setState({ undo: change.undo, redo: change.redo });
+    await reload();
+    if (moves) select([]);
+    if (change.undo !== before) say(change.sentence);
+  } catch (error) {
+    say(inWords(error), true);
+  }
+}
+
+/** The frames of the shoot that are most like the active one, in that order; again: back. */
+async function moreLikeThis(settings: Settings): Promise<void> {
+  const { shootId, active, say, order, sortBy, showAlike, visible } = useShoot.getState();
+  if (active === null) return;
+  if (order === 'alike' && visible[0] === active) {
+    sortBy(settings.sort);
+    return;
+  }
+  try {
+    const { ids } = await ask(
+      api.GET('/api/shoots/{shoot}/alike/{frame}', {
+        params: { path: { shoot: shootId, frame: active } },
+      }),
+    );
+    showAlike(ids);
+    say('The most like this one come first; Esc goes back');
+  } catch (error) {
+    say(inWords(error), true);
+  }
+}

@@ -1,0 +1,59 @@
+/** How a frame lies in its tile when it is looked at close. */
+import type { Beside } from '../../api/client';
+import { NO_OFFSET, type Offset } from '../../state/compare';
+import { sizeOf, type Frame } from '../../state/frames';
+import { turnedPoint, uprightPoint, type Point } from '../frame/place';
+
+/** The point in the middle of a frame's tile, 0…1 as it lies on screen; it may lie outside. */
+export function centreOf(
+  frame: Frame,
+  place: Pick<Beside, 'x' | 'y'> | undefined,
+  shift: Offset,
+  nudge: Offset = NO_OFFSET,
+): Point {
+  const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
+  const at = turnedPoint(place ?? { x: 0.5, y: 0.5 }, frame.turned);
+  return {
+    x: at.x + (shift.x + nudge.x) / size.width,
+    y: at.y + (shift.y + nudge.y) / size.height,
+  };
+}
+
+/** The point of the upright picture that all tiles would be locked to, once a drag is over. */
+export function lookFor(frame: Frame, place: Beside | undefined, shift: Offset): Point {
+  const point = uprightPoint(centreOf(frame, place, shift), frame.turned);
+  const within = (value: number) => Math.min(1, Math.max(0, value));
+  return { x: within(point.x), y: within(point.y) };
+}
+
+/** What is said of a frame's focus at the part that is looked at. */
+export function focusWords(place: Beside | undefined): string {
+  if (!place || place.blur === null) return '';
+  const px = `${place.blur.toFixed(1)} px`;
+  if (place.rank === null || place.of < 2) return px;
+  if (place.rank === 1)
+    return `${px} · ${place.tie ? 'among the sharpest' : 'sharpest'} of ${place.of}`;
+  return `${px} · ${ordinal(place.rank)} of ${place.of}`;
+}
+
+function ordinal(n: number): string {
+  const last = n % 100 > 10 && n % 100 < 14 ? 0 : n % 10;
+  return `${n}${['th', 'st', 'nd', 'rd'][last] ?? 'th'}`;
+}
+
+const CLIPPED = 0.01;
+const DARKER_EV = 1;
+
+/** What is wrong with a frame's exposure, beside the others; empty where nothing is. */
+export function exposureWords(place: Beside | undefined): string[] {
+  if (!place) return [];
+  const share = (value: number) => `${Math.max(1, Math.round(100 * value))} %`;
+  const words: string[] = [];
+  if ((place.clipped_high ?? 0) > CLIPPED) words.push(`${share(place.clipped_high!)} clipped`);
+  if ((place.clipped_low ?? 0) > CLIPPED) words.push(`${share(place.clipped_low!)} black`);
+  if (Math.abs(place.darker_ev ?? 0) > DARKER_EV)
+    words.push(
+      `${Math.abs(place.darker_ev!).toFixed(1)} EV ${place.darker_ev! > 0 ? 'darker' : 'lighter'}`,
+    );
+  return words;
+}

@@ -1,0 +1,226 @@
+import { useEffect, useMemo } from 'react';
+
+import type { Label } from '../../api/client';
+import type { Command } from '../../commands/registry';
+import { Act } from '../../parts/key-cap';
+import { Thumbnail } from '../../parts/picture';
+import {
+  bringBack,
+  carry,
+  compareGroup,
+  hasSet,
+  pages,
+  remaining,
+  swapIn,
+  takeOut,
+  turnPage,
+  useCompare,
+} from '../../state/compare';
+import { ratioOf } from '../../state/frames';
+import { useShoot } from '../../state/shoot';
+import type { Close } from '../frame/photograph';
+import { PairStage } from './pair';
+import { TileStage } from './stage';
+import { useHeld } from './use-held';
+
+/** Two to twelve frames at once, at the same part of the subject; the weaker ones leave. */
+export function SideView({
+  commands,
+  labels,
+  near,
+  bare,
+  onClose,
+  onKnockout,
+}: {
+  commands: readonly Command[];
+  labels: readonly Label[];
+  near: Close;
+  bare: boolean;
+  onClose: (near: Close) => void;
+  onKnockout: () => void;
+}) {
+  const shootId = useShoot((state) => state.shootId);
+  const marks = useShoot((state) => state.marks);
+  const marksVersion = useShoot((state) => state.marksVersion);
+  const active = useShoot((state) => state.active);
+  const { ids, out, rejectsLeave, carried, page, way } = useCompare();
+  useEffect(() => {
+    if (!hasSet(shootId)) compareGroup();
+  }, [shootId]);
+  const all = useMemo(
+    () => pages(remaining({ ids, out, rejectsLeave }, marks), carried),
+    // Marks change in place.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [ids, out, rejectsLeave, carried, marks, marksVersion],
+  );
+  const shown = all[Math.min(page, all.length - 1)]!;
+  useHeld(shown);
+  const left = all.flat().length - (all.length - 1) * (carried !== null && all.length > 1 ? 1 : 0);
+
+  if (!shown.length) {
+    return (
+      <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
+        <p>All frames of this set are rejected or taken out.</p>
+        <button
+          type="button"
+          className="rounded border border-on-stage px-3 py-1.5 font-semibold"
+          onClick={() => useCompare.setState({ out: [], rejectsLeave: false })}
+        >
+          Show all {ids.length} of them
+        </button>
+      </div>
+    );
+  }
+  return (
+    <div className="flex h-full flex-col bg-stage">
+      {!bare && (
+        <div className="figures flex h-9 shrink-0 items-center gap-x-4 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
+          <strong>{left === 1 ? 'one is left' : `${left} of ${ids.length} side by side`}</strong>
+          {all.length > 1 && (
+            <span className="flex items-center gap-1.5">
+              page {Math.min(page, all.length - 1) + 1} of {all.length}
+              <Act of="page-before" commands={commands} onClick={() => turnPage(-1)}>
+                before
+              </Act>
+              <Act of="page-next" commands={commands} onClick={() => turnPage(1)}>
+                next
+              </Act>
+              <Act of="carry" commands={commands} onClick={carry}>
+                {carried === active ? 'no longer carry' : 'carry along'}
+              </Act>
+            </span>
+          )}
+          <Act of="take-out" commands={commands} onClick={takeOut}>
+            take out
+          </Act>
+          {out.length > 0 && (
+            <Act of="bring-back" commands={commands} onClick={bringBack}>
+              bring back ({out.length} out)
+            </Act>
+          )}
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={rejectsLeave}
+              onChange={(event) => useCompare.setState({ rejectsLeave: event.target.checked })}
+            />
+            rejects leave
+          </label>
+          <span className="flex-1" />
+          <Ways disabled={shown.length < 2 && way === 'tiles'} />
+          <Act of="knockout" commands={commands} onClick={onKnockout}>
+            knockout
+          </Act>
+        </div>
+      )}
+      <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
+        {way === 'tiles' || shown.length < 2 ? (
+          <TileStage ids={shown} near={near} labels={labels} bare={bare} onClose={onClose} />
+        ) : (
+          <PairStage ids={shown} near={near} labels={labels} onClose={onClose} />
+        )}
+        {!bare && <Aside shown={shown} />}
+      </div>
+    </div>
+  );
+}
+
+const WAYS = [
+  ['tiles', 'beside'],
+  ['blink', 'blink'],
+  ['difference', 'difference'],
+] as const;
+const RATES = [
+  [1000, '1 s'],
+  [500, '½ s'],
+  [350, '⅓ s'],
+] as const;
+
+/** Beside each other, or two of them in one place. */
+function Ways({ disabled }: { disabled: boolean }) {
+  const { way, rate } = useCompare();
+  return (
+    <span role="group" aria-label="How they are compared" className="flex items-center gap-1">
+      {WAYS.map(([one, word]) => (
+        <button
+          key={one}
+          type="button"
+          disabled={disabled}
+          aria-pressed={way === one}
+          className={`rounded px-2 py-0.5 ${way === one ? 'bg-paper text-ink' : ''}`}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => useCompare.setState({ way: one })}
+        >
+          {word}
+        </button>
+      ))}
+      {way === 'blink' && (
+        <select
+          aria-label="How long each stays"
+          className="h-6 rounded border border-line bg-paper px-1 text-ink"
+          value={rate}
+          onChange={(event) => useCompare.setState({ rate: Number(event.target.value) })}
+        >
+          {RATES.map(([ms, word]) => (
+            <option key={ms} value={ms}>
+              {word}
+            </option>
+          ))}
+        </select>
+      )}
+    </span>
+  );
+}
+
+/** Frames of the group or the set that are not on the stage; a click swaps one in. */
+function Aside({ shown }: { shown: readonly number[] }) {
+  const frames = useShoot((state) => state.frames);
+  const byId = useShoot((state) => state.byId);
+  const ids = useCompare((state) => state.ids);
+  const beside = useMemo(() => {
+    const groups = new Set(ids.map((id) => byId.get(id)?.group));
+    const there = new Set(shown);
+    const set = new Set(ids);
+    const mates = frames.filter((one) => groups.has(one.group) && !set.has(one.id));
+    // Only the group's own frames are offered beyond the set, not those of a whole selection.
+    const others = groups.size === 1 ? mates.map((one) => one.id) : [];
+    return [...ids, ...others].filter((id) => !there.has(id));
+  }, [frames, byId, ids, shown]);
+  if (!beside.length) return null;
+  return (
+    <aside
+      aria-label="Not on the stage"
+      className="figures ml-2 flex w-24 shrink-0 flex-col gap-2 overflow-y-auto text-xs text-on-stage"
+    >
+      <span>{beside.length} more: click to swap in</span>
+      {beside.map((id) => (
+        <Other key={id} id={id} />
+      ))}
+    </aside>
+  );
+}
+
+function Other({ id }: { id: number }) {
+  const frame = useShoot((state) => state.byId.get(id));
+  const rejected = useShoot((state) => state.marks.get(id)?.decision === 'reject');
+  if (!frame) return null;
+  return (
+    <button
+      type="button"
+      aria-label={`Swap in ${frame.name}`}
+      className="block w-full shrink-0 text-left"
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => swapIn(id)}
+    >
+      <span
+        className="relative block overflow-hidden bg-black/20"
+        style={{ aspectRatio: ratioOf(frame) }}
+      >
+        {frame.picture > 0 && <Thumbnail frame={frame} />}
+      </span>
+      <span className="flex justify-between">
+        {frame.name} {rejected && <span className="font-bold">rejected</span>}
+      </span>
+    </button>
+  );
+}

@@ -1,0 +1,109 @@
+import { useEffect, useMemo, useRef } from 'react';
+
+import type { Label } from '../../api/client';
+import { useSize } from '../../parts/use-size';
+import { lock, lookAt, NO_OFFSET, useCompare, type Offset } from '../../state/compare';
+import { ratioOf, type Frame } from '../../state/frames';
+import { useShoot } from '../../state/shoot';
+import type { Close } from '../frame/photograph';
+import { uprightPoint, type Point } from '../frame/place';
+import { lookFor } from './lies';
+import { FrameTile } from './tile';
+import { closeTiles, tiles, type Tile } from './tiles';
+
+/** Where the tiles lie now, for the keys that go up and down. */
+export const stageTiles: { current: { ids: readonly number[]; boxes: readonly Tile[] } } = {
+  current: { ids: [], boxes: [] },
+};
+
+/** Frames beside each other, zoomed and moved together. */
+export function TileStage({
+  ids,
+  places,
+  near,
+  labels,
+  bare,
+  onClose,
+}: {
+  ids: readonly number[];
+  /** what each tile is, where it is more than one of several */
+  places?: readonly string[];
+  near: Close;
+  labels: readonly Label[];
+  bare: boolean;
+  onClose: (near: Close) => void;
+}) {
+  const area = useRef<HTMLDivElement>(null);
+  const stage = useSize(area);
+  const byId = useShoot((state) => state.byId);
+  const carried = useCompare((state) => state.carried);
+  const ratios = ids.map((id) => {
+    const frame = byId.get(id);
+    return frame ? ratioOf(frame) : 1.5;
+  });
+  const proportions = ratios.map((ratio) => ratio.toFixed(3)).join(' ');
+  const { fitted, close } = useMemo(() => {
+    const list = proportions.split(' ').map(Number);
+    const { width, height } = stage;
+    if (!width || !height) return { fitted: [], close: [] };
+    return { fitted: tiles(list, { width, height }), close: closeTiles(list, { width, height }) };
+  }, [proportions, stage]);
+  const boxes = near ? close : fitted;
+  useEffect(() => {
+    stageTiles.current = { ids, boxes };
+  }, [ids, boxes]);
+  useLocked(ids);
+
+  const drag = (frame: Frame, by: Offset, ended: boolean) => {
+    const { shift, places: found } = useCompare.getState();
+    const next = { x: shift.x + by.x, y: shift.y + by.y };
+    if (!ended) useCompare.setState({ shift: next });
+    else lookAt({ frame: frame.id, ...lookFor(frame, found.get(frame.id), next) });
+  };
+  const point = (frame: Frame, at: Point | null) => {
+    if (at) {
+      useCompare.setState({ shift: NO_OFFSET });
+      lookAt({ frame: frame.id, ...uprightPoint(at, frame.turned) });
+    }
+    onClose(at ? 1 : 0);
+  };
+  return (
+    <div
+      ref={area}
+      data-testid="tiles"
+      data-close={near}
+      className="relative h-full min-w-0 flex-1"
+    >
+      {boxes.length === ids.length &&
+        ids.map((id, n) => (
+          <FrameTile
+            key={id}
+            id={id}
+            number={n + 1}
+            place={places?.[n]}
+            box={boxes[n]!}
+            closeBox={close[n]!}
+            near={near}
+            labels={labels}
+            carried={carried === id}
+            bare={bare}
+            onActivate={(one) => useShoot.getState().go(one)}
+            onPoint={point}
+            onDrag={drag}
+          />
+        ))}
+    </div>
+  );
+}
+
+/** Keep every frame on the stage locked to the part that is looked at. */
+function useLocked(ids: readonly number[]): void {
+  const missing = useCompare((state) => ids.some((id) => !state.places.has(id)));
+  // A preview that has come meanwhile can be locked.
+  const ready = useShoot((state) => ids.filter((id) => state.byId.get(id)?.picture === 2).length);
+  useEffect(() => {
+    if (ids.length) void lock();
+    // Only when frames come that have no place yet.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [missing && ids.join(' '), ready]);
+}

@@ -1,0 +1,253 @@
+import { useRef } from 'react';
+
+import { pictureUrl, type Label } from '../../api/client';
+import { MarksOver } from '../../parts/marks';
+import { Turned } from '../../parts/picture';
+import { NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
+import { FAILED, markInWords, sizeOf, type Frame } from '../../state/frames';
+import { useShoot } from '../../state/shoot';
+import { pointAt, type Point } from '../frame/place';
+import type { Close } from '../frame/photograph';
+import { centreOf, exposureWords, focusWords } from './lies';
+import { CAPTION, type Tile } from './tiles';
+import { covers, usePart, type Loaded } from './use-part';
+
+export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
+
+/** One of the compared frames, fitted into its tile or at 100 % around the part that is looked at. */
+export function FrameTile({
+  id,
+  place,
+  number,
+  box,
+  near,
+  closeBox,
+  labels,
+  carried,
+  bare,
+  onActivate,
+  onPoint,
+  onDrag,
+}: {
+  id: number;
+  /** its place among the tiles, from 1 */
+  number: number;
+  place?: string | undefined;
+  box: Tile;
+  near: Close;
+  /** its tile when looking close, for which the part is fetched beforehand */
+  closeBox: Tile;
+  labels: readonly Label[];
+  carried: boolean;
+  bare: boolean;
+  onActivate: (id: number) => void;
+  /** a point of the frame, as it lies on screen, was clicked; null: it was close already */
+  onPoint: (frame: Frame, point: Point | null) => void;
+  onDrag: OnDrag;
+}) {
+  const frame = useShoot((state) => state.byId.get(id));
+  const mark = useShoot((state) => state.marks.get(id));
+  const active = useShoot((state) => state.active === id);
+  const found = useCompare((state) => state.places.get(id));
+  const nudged = useCompare((state) => state.nudges.get(id));
+  if (!frame || !mark) return null;
+  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const exposure = exposureWords(found);
+  return (
+    <figure
+      data-tile={frame.name}
+      data-active={active}
+      aria-label={`${place ? `${place}: ` : ''}${frame.name}, ${markInWords(mark, nameOf)}${active ? ', active' : ''}`}
+      className="absolute"
+      style={{ left: box.left, top: box.top, width: box.width, height: box.height + CAPTION }}
+    >
+      <div
+        className="relative overflow-hidden bg-black/20"
+        style={{
+          height: box.height,
+          outline: active ? '2px solid var(--color-on-stage)' : undefined,
+          outlineOffset: 1,
+        }}
+      >
+        <TilePicture
+          frame={frame}
+          box={box}
+          near={near}
+          closeBox={closeBox}
+          active={active}
+          onActivate={onActivate}
+          onPoint={onPoint}
+          onDrag={onDrag}
+        />
+        <div className="pointer-events-none absolute inset-0">
+          <MarksOver mark={mark} labels={labels} large={box.height > 260} />
+        </div>
+        {near > 0 && found && !found.sure && (
+          <span
+            title="The part was not found in this frame: the same coordinates are shown. Drag with Alt to move it by itself."
+            className="absolute top-1 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 text-[13px] whitespace-nowrap text-white"
+          >
+            place not found
+          </span>
+        )}
+      </div>
+      <figcaption
+        className={`figures flex h-6 items-center gap-x-2.5 overflow-hidden px-0.5 text-[13px] whitespace-nowrap text-on-stage ${bare ? 'invisible' : ''}`}
+      >
+        <span className={active ? 'font-bold' : ''}>
+          {place ?? number} {frame.name}
+        </span>
+        <span className="truncate">{focusWords(found)}</span>
+        {exposure.length > 0 && <span className="truncate">{exposure.join(' · ')}</span>}
+        {carried && <span className="font-bold">carried</span>}
+        {near > 0 && nudged && (nudged.x !== 0 || nudged.y !== 0) && (
+          <span title="moved by itself; Backspace takes that back">
+            nudged {Math.round(nudged.x)}, {Math.round(nudged.y)}
+          </span>
+        )}
+      </figcaption>
+    </figure>
+  );
+}
+
+function TilePicture({
+  frame,
+  box,
+  near,
+  closeBox,
+  active,
+  onActivate,
+  onPoint,
+  onDrag,
+}: {
+  frame: Frame;
+  box: Tile;
+  near: Close;
+  closeBox: Tile;
+  active: boolean;
+  onActivate: (id: number) => void;
+  onPoint: (frame: Frame, point: Point | null) => void;
+  onDrag: OnDrag;
+}) {
+  const place = useCompare((state) => state.places.get(frame.id));
+  const shift = useCompare((state) => state.shift);
+  const nudged = useCompare((state) => state.nudges.get(frame.id) ?? NO_OFFSET);
+  const drag = useRef<{ x: number; y: number; moved: boolean; alone: boolean } | null>(null);
+  const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
+  const ratio = window.devicePixelRatio || 1;
+  const isNear = near > 0 && frame.picture === 2;
+  // CSS px for a pixel of the picture
+  const scale = (near || 1) / ratio;
+  const centre = centreOf(frame, place, shift, nudged);
+  const seen = { width: closeBox.width / scale, height: closeBox.height / scale };
+  const part = usePart(frame, centre, seen, !!place);
+  const lies = isNear
+    ? {
+        left: box.width / 2 - centre.x * size.width * scale,
+        top: box.height / 2 - centre.y * size.height * scale,
+        width: size.width * scale,
+        height: size.height * scale,
+      }
+    : { left: 0, top: 0, width: box.width, height: box.height };
+  const lost = frame.state === FAILED || (frame.missing && frame.picture === 0);
+  const ready = isNear ? part !== null && covers(part.part, frame, centre, seen) : true;
+
+  return (
+    <div
+      data-near={isNear ? near : 0}
+      data-ready={ready}
+      className={`absolute inset-0 touch-none ${isNear ? 'cursor-grab' : active ? 'cursor-zoom-in' : 'cursor-pointer'}`}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { x: event.clientX, y: event.clientY, moved: false, alone: event.altKey };
+      }}
+      onPointerMove={(event) => {
+        const from = drag.current;
+        if (!from || !isNear) return;
+        const dx = event.clientX - from.x;
+        const dy = event.clientY - from.y;
+        if (!from.moved && Math.hypot(dx, dy) < 4) return;
+        drag.current = { ...from, x: event.clientX, y: event.clientY, moved: true };
+        const by = { x: -dx / scale, y: -dy / scale };
+        if (from.alone) nudge(frame.id, by);
+        else onDrag(frame, by, false);
+      }}
+      onPointerUp={(event) => {
+        const from = drag.current;
+        drag.current = null;
+        if (!from) return;
+        if (from.moved) {
+          if (!from.alone) onDrag(frame, NO_OFFSET, true);
+          return;
+        }
+        if (!active) {
+          onActivate(frame.id);
+          return;
+        }
+        const own = event.currentTarget.getBoundingClientRect();
+        const at = { left: 0, top: 0, width: box.width, height: box.height };
+        onPoint(
+          frame,
+          isNear ? null : pointAt(at, event.clientX - own.left, event.clientY - own.top),
+        );
+      }}
+      onPointerCancel={() => (drag.current = null)}
+    >
+      {lost ? (
+        <div className="flex h-full items-center justify-center p-3 text-center text-on-stage">
+          {frame.missing ? 'The file is no longer in the folder.' : frame.notice}
+        </div>
+      ) : (
+        <div className="absolute" style={lies}>
+          <Pictures frame={frame} near={near} part={isNear ? part : null} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** A frame's picture in its positioned parent: the preview, and over it a part at full size. */
+export function Pictures({
+  frame,
+  near,
+  part,
+}: {
+  frame: Frame;
+  near: Close;
+  part: Loaded | null;
+}) {
+  const whole = 'absolute inset-0 h-full w-full max-w-none';
+  return (
+    <Turned turned={frame.turned}>
+      {frame.picture > 0 && (
+        <img src={pictureUrl(frame, 'thumbnail')} alt="" draggable={false} className={whole} />
+      )}
+      {frame.picture === 2 && (
+        <img
+          src={pictureUrl(frame, 'preview')}
+          alt={frame.name}
+          draggable={false}
+          decoding="async"
+          className={whole}
+        />
+      )}
+      {part && (
+        <img
+          src={part.url}
+          alt=""
+          draggable={false}
+          decoding="sync"
+          className="absolute max-w-none"
+          style={{
+            left: `${(100 * part.part.left) / frame.width!}%`,
+            top: `${(100 * part.part.top) / frame.height!}%`,
+            width: `${(100 * part.part.width) / frame.width!}%`,
+            height: `${(100 * part.part.height) / frame.height!}%`,
+            imageRendering: near === 2 ? 'pixelated' : undefined,
+          }}
+        />
+      )}
+    </Turned>
+  );
+}
