@@ -6,8 +6,9 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+import skimage.data
 import tifffile
-from PIL import Image
+from PIL import Image, ImageFilter
 
 from winnow.photos.metadata import Facts, with_facts
 
@@ -20,6 +21,26 @@ def scene(seed: int, width: int = 480, height: int = 320) -> Image.Image:
     rng = np.random.default_rng(seed)
     small = rng.integers(0, 255, (5, 7, 3)).astype(np.uint8)
     return Image.fromarray(small).resize((width, height), Image.Resampling.BICUBIC)
+
+
+def natural(dx: int, dy: int, blur: float = 0, size: tuple[int, int] = (1200, 800)) -> Image.Image:
+    """A natural picture (scikit-image's astronaut, public domain) seen a little to the side."""
+    whole = Image.fromarray(skimage.data.astronaut()).resize((1800, 1800), Image.Resampling.LANCZOS)
+    seen = whole.crop((250 + dx, 100 + dy, 250 + dx + size[0], 100 + dy + size[1]))
+    return seen.filter(ImageFilter.GaussianBlur(blur)) if blur else seen
+
+
+def write_natural(folder: Path, looks: list[tuple[int, int, float]]) -> list[Path]:
+    """Frames QH_0001.jpg …, one a second, of one subject; each (dx, dy, blur in px)."""
+    folder.mkdir(parents=True, exist_ok=True)
+    paths = []
+    for n, look in enumerate(looks, 1):
+        out = io.BytesIO()
+        natural(*look).save(out, "JPEG", quality=93)
+        path = folder / f"QH_{n:04d}.jpg"
+        path.write_bytes(with_facts(out.getvalue(), replace(Facts(), taken_at=NOON + n)))
+        paths.append(path)
+    return paths
 
 
 def jpeg(seed: int = 1, width: int = 480, height: int = 320, **facts: object) -> bytes:

@@ -80,7 +80,8 @@ class Page:
             *held, key = chord.split("+")
             modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
             named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
-            named |= {"Home": Keys.HOME, "End": Keys.END}
+            named |= {"Home": Keys.HOME, "End": Keys.END, "Backspace": Keys.BACKSPACE}
+            named |= {"PageUp": Keys.PAGE_UP, "PageDown": Keys.PAGE_DOWN}
             for way in ("Left", "Right", "Up", "Down"):
                 named[f"Arrow{way}"] = getattr(Keys, f"ARROW_{way.upper()}")
             actions = ActionChains(self.driver, duration=10)

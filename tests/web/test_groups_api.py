@@ -3,12 +3,10 @@
 from pathlib import Path
 
 import pytest
-import skimage.data
 from fastapi.testclient import TestClient
-from PIL import Image, ImageFilter
 
 from tests.conftest import until
-from tests.pictures import NOON, write_jpeg, write_shoot
+from tests.pictures import NOON, write_jpeg, write_natural, write_shoot
 
 
 @pytest.fixture
@@ -117,20 +115,11 @@ def test_clocks_apart_are_noticed(client: TestClient, tmp_path: Path) -> None:
     assert (found["camera"], found["seconds"], found["agree"]) == ("Tessel Nine", 7200, 5)
 
 
-def moved_scene(dx: int, dy: int, blur: float) -> Image.Image:
-    """A natural picture (scikit-image's astronaut, public domain) seen a little to the side."""
-    whole = Image.fromarray(skimage.data.astronaut()).resize((1536, 1536), Image.Resampling.LANCZOS)
-    seen = whole.crop((200 + dx, 100 + dy, 200 + dx + 1200, 100 + dy + 800))
-    return seen.filter(ImageFilter.GaussianBlur(blur)) if blur else seen
-
-
 def test_compared_frames_show_the_same_part_with_their_ranks(
     client: TestClient, tmp_path: Path
 ) -> None:
     folder = tmp_path / "beside"
-    folder.mkdir()
-    for n, (dx, dy, blur) in enumerate([(0, 0, 2), (60, 20, 0), (-40, 30, 4)], 1):
-        moved_scene(dx, dy, blur).save(folder / f"QH_{n:04d}.jpg", quality=95)
+    write_natural(folder, [(0, 0, 2), (60, 20, 0), (-40, 30, 4)])
     shoot = opened(client, folder, 3)
     a, b, c = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
     url = f"/api/shoots/{shoot}/beside"

@@ -28,6 +28,7 @@ export type Cards = Schemas['CardsOut'];
 export type BringPlan = Schemas['BringPlanOut'];
 export type Bringing = Schemas['BringingOut'];
 export type Clock = Schemas['ClockOut'];
+export type SuggestedOffset = Schemas['SuggestedOffset'];
 export type SidecarPlanned = Schemas['SidecarPlanned'];
 export type SidecarsWritten = Schemas['SidecarsOut'];
 

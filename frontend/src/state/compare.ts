@@ -244,8 +244,9 @@ export async function lock(): Promise<void> {
   const { shootId, active } = useShoot.getState();
   const shown = shownNow();
   const { look, against } = useCompare.getState();
-  const reference = look ?? { frame: active ?? shown[0]!, x: null, y: null };
-  if (!shown.length) return;
+  const first = active !== null && shown.includes(active) ? active : shown[0];
+  if (first === undefined) return;
+  const reference = look ?? { frame: first, x: null, y: null };
   asked += 1;
   const own = asked;
   const wanted = [...new Set([...shown, ...(against === null ? [] : [against])])];
@@ -257,9 +258,9 @@ export async function lock(): Promise<void> {
       }),
     );
     if (own !== asked || useShoot.getState().shootId !== shootId) return;
-    const first = found[0]!;
+    const at = found[0]!;
     useCompare.setState({
-      look: { frame: first.frame, x: first.x, y: first.y },
+      look: { frame: at.frame, x: at.x, y: at.y },
       places: new Map(found.map((one) => [one.frame, one])),
       shift: NO_OFFSET,
     });

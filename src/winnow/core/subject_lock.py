@@ -28,6 +28,7 @@ _FAR: Final = 0.35
 # too little, or isn't found for sure, a larger one.
 _SHARES: Final = (0.045, 0.09, 0.18)
 _ENOUGH: Final = 0.8
+_LARGEST_PATCH: Final = 60  # px: what is larger is compared smaller
 # So much there must be to hold on to, in variances of the noise.
 _CORNERS: Final = 0.12
 _LEAST_CORNERS: Final = 1.2
@@ -63,23 +64,30 @@ def locate(reference: Gray, point: tuple[float, float], other: Gray) -> Place:
         0.0,
     )
     best: Place | None = None
-    seen = _Seen.of(reference, point, other)
+    seen = compared = _Seen.of(reference, point, other)
     noise = max(_noise(seen.middle), _noise(seen.other_middle))
     least = max(_LEAST_CORNERS, _CORNERS * noise**2)
     for share in _SHARES:
         radius = max(12, int(share * max(seen.middle.shape)))
         if _corners(seen.middle, seen.point_in_middle, radius) < least:
             continue  # a larger part shows more
-        found = _located(seen, share, radius)
+        smaller = seen.smaller(_LARGEST_PATCH / radius)
+        found = _located(smaller, share)
         if found and (best is None or found.confidence > best.confidence):
-            best = found
+            best, compared = found, smaller
         if best and best.confidence >= _ENOUGH:
             break
     if best is None or best.confidence < SURE:
         return replace(plain, confidence=best.confidence if best else 0.0)
-    if seen.down == 1:
-        return best
-    return refine(reference, point, other, best)
+    if compared.down < seen.down:
+        closer = refine(seen.middle, seen.point_in_middle, seen.other_middle, _at(best, seen.down))
+        best = _at(closer, 1 / seen.down)
+    return best if seen.down == 1 else refine(reference, point, other, best)
+
+
+def _at(place: Place, factor: float) -> Place:
+    x, y = _times((place.x, place.y), factor)
+    return replace(place, x=x, y=y)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +113,19 @@ class _Seen:
             _times(point, coarse), _times(point, down), down, down / coarse,
         )  # fmt: skip
 
+    def smaller(self, factor: float) -> _Seen:
+        """The same with smaller pictures in the middle, where the factor is below 1."""
+        if factor >= 1:
+            return self
+        return replace(
+            self,
+            middle=_resized(self.middle, factor),
+            other_middle=_resized(self.other_middle, factor),
+            point_in_middle=_times(self.point_in_middle, factor),
+            down=self.down * factor,
+            step=self.step * factor,
+        )
+
 
 def refine(
     reference: Gray, point: tuple[float, float], other: Gray, near: Place, radius: int = 48
@@ -125,7 +146,9 @@ def refine(
 def _noise(picture: Gray) -> float:
     """Standard deviation of the noise in grey levels, by J. Immerkær (CVIU 64, 1996)."""
     kernel = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
-    rough = cv2.filter2D(picture, cv2.CV_32F, kernel)[1:-1, 1:-1]
+    # A band of it is enough to tell.
+    band = picture[picture.shape[0] * 3 // 8 : picture.shape[0] * 5 // 8]
+    rough = cv2.filter2D(band, cv2.CV_32F, kernel)[1:-1, 1:-1]
     return float(np.abs(rough).mean() * np.sqrt(np.pi / 2) / 6) if rough.size else 0.0
 
 
@@ -141,8 +164,9 @@ def _corners(picture: Gray, point: tuple[float, float], radius: int) -> float:
     return (a + c - float(np.hypot(a - c, 2 * b))) / 2
 
 
-def _located(seen: _Seen, share: float, radius: int) -> Place | None:
+def _located(seen: _Seen, share: float) -> Place | None:
     """The best place found from surroundings of one size, in px of the other frame."""
+    radius = max(12, int(share * max(seen.middle.shape)))
     places = _candidates(seen.coarse, seen.point, seen.other_coarse, share)
     mid, point, other = seen.middle, seen.point_in_middle, seen.other_middle
     tried: list[tuple[float, float, float]] = []
@@ -160,8 +184,7 @@ def _located(seen: _Seen, share: float, radius: int) -> Place | None:
     # What else in the frame looks the same: a fence, a row of windows.
     rivals = [s for s, rx, ry in tried if np.hypot(rx - x, ry - y) > radius / 2]
     confidence = max(0.0, alike) * min(1.0, 0.55 + 3 * (score - max(rivals, default=0.0)))
-    x, y = _times((found.x, found.y), 1 / seen.down)
-    return replace(found, x=x, y=y, confidence=confidence)
+    return _at(replace(found, confidence=confidence), 1 / seen.down)
 
 
 def _candidates(
@@ -174,7 +197,7 @@ def _candidates(
         return []
     room = cv2.copyMakeBorder(other, radius, radius, radius, radius, cv2.BORDER_REFLECT_101)
     score = cv2.matchTemplate(room, patch, cv2.TM_CCOEFF_NORMED)
-    ys, xs = np.mgrid[0 : score.shape[0], 0 : score.shape[1]]
+    ys, xs = np.ogrid[0 : score.shape[0], 0 : score.shape[1]]
     far = np.full(score.shape, np.inf, np.float32)
     for shift in ((0.0, 0.0), _whole_shift(reference, other)):
         off = np.hypot(xs - point[0] - shift[0], ys - point[1] - shift[1])

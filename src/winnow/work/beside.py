@@ -25,6 +25,7 @@ _THREADS: Final = 2
 _RADIUS: Final = 0.05
 # Differences of blur (in logarithms) that nobody sees are ties.
 _TIE: Final = 0.06
+_TIE_PX: Final = 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,8 +172,15 @@ def _ranks(
     maps: dict[int, focus.FocusMap],
     places: dict[int, Place],
 ) -> dict[int, _Rank]:
-    """Each frame's rank by its blur at its place; those without a figure stay without a rank."""
-    ids = [f for f in known if f in maps and known[f].width and known[f].height]
+    """Each frame's rank by its blur at its place; without a figure, or a sure place, it has none."""
+    ids = [
+        f
+        for f in known
+        if f in maps
+        and known[f].width
+        and known[f].height
+        and places[f].confidence >= subject_lock.SURE
+    ]
     if not ids or len({round(maps[f].cell, 3) for f in ids}) > 1:
         return {f: _Rank() for f in known}
     sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
@@ -182,13 +190,19 @@ def _ranks(
     softer = softness.compared([maps[f] for f in ids], spots, radius)
     ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}
 
+    known_blur = dict(zip(ids, blurs, strict=True))
+
+    def sharper(one: int, other: int) -> bool:
+        first, second = known_blur[one], known_blur[other]
+        seen = first is None or second is None or second - first > _TIE_PX
+        return seen and ranked[one] < ranked[other] - _TIE
+
     def rank(frame: int, blur: float | None) -> _Rank:
         if frame not in ranked:
             return _Rank(blur)
-        own = ranked[frame]
-        better = sum(other < own - _TIE for other in ranked.values())
-        equal = sum(abs(other - own) <= _TIE for other in ranked.values())
-        return _Rank(blur, better + 1, len(ranked), equal > 1)
+        better = sum(sharper(one, frame) for one in ranked)
+        worse = sum(sharper(frame, one) for one in ranked)
+        return _Rank(blur, better + 1, len(ranked), better + worse + 1 < len(ranked))
 
     found = {f: rank(f, blur) for f, blur in zip(ids, blurs, strict=True)}
     return {f: found.get(f, _Rank()) for f in known}

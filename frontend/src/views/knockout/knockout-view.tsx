@@ -6,14 +6,7 @@ import { Act } from '../../parts/key-cap';
 import { counted } from '../../parts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf } from '../../state/frames';
-import {
-  beginKnockout,
-  standing,
-  stays,
-  useKnockout,
-  walkBack,
-  type Losers,
-} from '../../state/knockout';
+import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';
 import { useShoot } from '../../state/shoot';
 import type { Close } from '../frame/photograph';
 import { TileStage } from '../side/stage';
@@ -73,19 +66,19 @@ export function KnockoutView({
               one back
             </Act>
           )}
-          <label className="flex items-center gap-1.5">
-            who loses
-            <select
-              className="h-6 rounded border border-line bg-paper px-1 text-ink"
-              value={losers}
-              onChange={(event) => {
-                useKnockout.setState({ losers: event.target.value as Losers });
-                event.target.blur();
-              }}
-            >
-              <option value="undecided">stays as it is</option>
-              <option value="rejected">is rejected</option>
-            </select>
+          <label
+            className="flex items-center gap-1.5"
+            // Pressed with the pointer, it leaves the keys to the stage.
+            onMouseDown={(event) => event.preventDefault()}
+          >
+            <input
+              type="checkbox"
+              checked={losers === 'rejected'}
+              onChange={(event) =>
+                useKnockout.setState({ losers: event.target.checked ? 'rejected' : 'undecided' })
+              }
+            />
+            who loses is rejected
           </label>
           <span className="flex-1" />
           <Act of="back" commands={commands} onClick={onDone}>

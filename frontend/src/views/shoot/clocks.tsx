@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import { api, ask, inWords, type Clock } from '../../api/client';
+import { api, ask, inWords, type Clock, type SuggestedOffset } from '../../api/client';
 import { Panel } from '../../parts/dialog';
 import { counted, offset, readOffset } from '../../parts/numbers';
 import { clock } from '../../state/frames';
@@ -31,6 +31,11 @@ function Cameras({ shootId }: { shootId: number }) {
     // Frames may still be coming in.
     refetchInterval: 2000,
   });
+  const { data: suggested } = useQuery({
+    queryKey: ['clocks', shootId, 'suggested'],
+    queryFn: () => ask(api.GET('/api/shoots/{shoot}/clocks/suggested', path)),
+    enabled: (data?.length ?? 0) > 1,
+  });
   return (
     <div className="figures flex flex-col gap-3">
       <p className="text-quiet">
@@ -49,7 +54,14 @@ function Cameras({ shootId }: { shootId: number }) {
         </thead>
         <tbody>
           {data?.map((one) => (
-            <Row key={`${one.camera} ${one.serial} ${one.offset_s}`} shootId={shootId} one={one} />
+            <Row
+              key={`${one.camera} ${one.serial} ${one.offset_s}`}
+              shootId={shootId}
+              one={one}
+              suggested={suggested?.find(
+                (other) => other.camera === one.camera && other.serial === one.serial,
+              )}
+            />
           ))}
         </tbody>
       </table>
@@ -58,7 +70,18 @@ function Cameras({ shootId }: { shootId: number }) {
   );
 }
 
-function Row({ shootId, one }: { shootId: number; one: Clock }) {
+/** Less than this is no clock that is wrong, but the second that a picture took. */
+const LEAST_S = 3;
+
+function Row({
+  shootId,
+  one,
+  suggested,
+}: {
+  shootId: number;
+  one: Clock;
+  suggested: SuggestedOffset | undefined;
+}) {
   const client = useQueryClient();
   const [typed, setTyped] = useState(offset(one.offset_s));
   const { mutate, error } = useMutation({
@@ -105,6 +128,16 @@ function Row({ shootId, one }: { shootId: number; one: Clock }) {
           <span role="alert" className="ml-2 text-reject">
             {inWords(error)}
           </span>
+        )}
+        {suggested && Math.abs(suggested.seconds - one.offset_s) > LEAST_S && (
+          <button
+            type="button"
+            className="ml-2 underline"
+            title={`${suggested.agree} of ${suggested.pairs} pairs of frames that look alike say so`}
+            onClick={() => mutate(Math.round(suggested.seconds))}
+          >
+            {offset(Math.round(suggested.seconds))} by {counted(suggested.agree, 'like pair')}
+          </button>
         )}
       </td>
     </tr>

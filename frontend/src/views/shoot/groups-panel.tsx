@@ -17,6 +17,8 @@ const BY_HAND = [
   ['reject-rest', 'Reject the rest of its group, keep the picks'],
 ] as const;
 
+const MOVES = /^(Arrow|Page|Home|End)/;
+
 /** How groups are made, and what can be done to them by hand; the sheet and the timeline show it at once. */
 export function GroupsPanel({
   commands,
@@ -50,7 +52,10 @@ export function GroupsPanel({
           value={looseness}
           onChange={(event) => previewLooseness(Number(event.target.value))}
           onPointerUp={() => void setLooseness(looseness)}
-          onKeyUp={() => void setLooseness(looseness)}
+          onKeyUp={(event) => {
+            // Not the key that opened this.
+            if (MOVES.test(event.key)) void setLooseness(looseness);
+          }}
         />
         <span>looser</span>
       </div>

@@ -125,14 +125,11 @@ function Pace({
             {' · '}
             <Link
               onClick={() => {
-                const { visible, go, say } = useShoot.getState();
-                const first = tally.bare.find((id) => visible.includes(id));
-                if (first === undefined) say('They are hidden by the filter');
-                else go(first);
+                onFilter({ ...NO_FILTER, written: 'unpicked' });
                 onClose();
               }}
             >
-              go to the first
+              show them
             </Link>
           </>
         )}

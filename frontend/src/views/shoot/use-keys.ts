@@ -23,7 +23,9 @@ export function useKeys(
       const chord = chordOf(event);
       if (event.defaultPrevented || (isTyping(event.target) && chord !== 'Ctrl+K')) return;
       const onButton =
-        event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
+        event.target instanceof HTMLButtonElement ||
+        event.target instanceof HTMLAnchorElement ||
+        event.target instanceof HTMLInputElement;
       // A focused button keeps its own keys.
       if (onButton && (chord === 'Space' || chord === 'Enter')) return;
       const command = commandFor(commands, chord, stage);

@@ -62,7 +62,7 @@ export function PairStage({
   return (
     <div ref={area} className="relative min-w-0 flex-1" data-testid="pair" data-way={way}>
       <div
-        className="absolute inset-x-0 top-0 touch-none overflow-hidden bg-stage"
+        className={`absolute inset-x-0 top-0 touch-none overflow-hidden ${way === 'difference' ? 'bg-black' : 'bg-stage'}`}
         style={{
           height: stage.height,
           isolation: 'isolate',

@@ -98,7 +98,11 @@ export function SideView({
               bring back ({out.length} out)
             </Act>
           )}
-          <label className="flex items-center gap-1.5">
+          <label
+            className="flex items-center gap-1.5"
+            // Pressed with the pointer, it leaves the keys to the stage.
+            onMouseDown={(event) => event.preventDefault()}
+          >
             <input
               type="checkbox"
               checked={rejectsLeave}

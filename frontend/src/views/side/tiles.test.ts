@@ -39,6 +39,8 @@ describe('tiles', () => {
   it('covers as much as rows can: two wide ones beside each other, two panoramas above each other', () => {
     const [first, second] = tiles([1.5, 1.5], STAGE) as [Tile, Tile];
     expect(first.top).toBe(second.top);
+    // Two wide ones above each other beside an upright one.
+    expect(covered(tiles([1.5, 1.5, 0.67], STAGE))).toBeGreaterThan(0.6 * 1200 * 700);
     const [upper, lower] = tiles([4, 4], STAGE) as [Tile, Tile];
     expect(upper.left).toBe(lower.left);
     expect(covered(tiles([0.67, 0.67, 0.67], STAGE))).toBeGreaterThan(0.6 * 1200 * 700);

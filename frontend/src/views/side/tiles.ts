@@ -16,16 +16,26 @@ interface Stage {
 export const TILE_GAP = 8;
 /** px under each photograph for its words */
 export const CAPTION = 24;
-/** No row is lower than this share of the tallest. */
+/** No row is lower, and no column narrower, than this share of the largest. */
 const LEAST_SHARE = 0.7;
+const CLEARLY = 1.1;
 
 /**
  * Boxes for photographs of these proportions (width to height), in order. All ways of breaking them into
- * rows are tried: of each, the tallest rows give way until all fit and are of
- * about one height, and the way that covers most wins.
+ * rows, or into columns, are tried: of each, the largest give way until all fit and are of about one size,
+ * and the way that covers most wins; rows are easier to read, so that columns must be clearly better.
  */
 export function tiles(ratios: readonly number[], stage: Stage): Tile[] {
-  const rows = bestRows(ratios, stage);
+  const rows = inRows(bestRows(ratios, stage), stage);
+  const columns = inColumns(bestColumns(ratios, stage), stage);
+  return covered(columns) > CLEARLY * covered(rows) ? columns : rows;
+}
+
+function covered(boxes: readonly Tile[]): number {
+  return boxes.reduce((all, { width, height }) => all + width * height, 0);
+}
+
+function inRows(rows: readonly Row[], stage: Stage): Tile[] {
   const total = rows.reduce((all, row) => all + row.height + CAPTION, TILE_GAP * (rows.length - 1));
   const boxes: Tile[] = [];
   let top = Math.max(0, (stage.height - total) / 2);
@@ -37,6 +47,30 @@ export function tiles(ratios: readonly number[], stage: Stage): Tile[] {
       left += ratio * row.height + TILE_GAP;
     }
     top += row.height + CAPTION + TILE_GAP;
+  }
+  return boxes;
+}
+
+interface Column {
+  ratios: readonly number[];
+  width: number;
+}
+
+function inColumns(columns: readonly Column[], stage: Stage): Tile[] {
+  const total = columns.reduce((all, one) => all + one.width, TILE_GAP * (columns.length - 1));
+  const boxes: Tile[] = [];
+  let left = Math.max(0, (stage.width - total) / 2);
+  for (const { ratios, width } of columns) {
+    const high = ratios.reduce(
+      (all, ratio) => all + width / ratio + CAPTION,
+      TILE_GAP * (ratios.length - 1),
+    );
+    let top = Math.max(0, (stage.height - high) / 2);
+    for (const ratio of ratios) {
+      boxes.push({ left, top, width, height: width / ratio });
+      top += width / ratio + CAPTION + TILE_GAP;
+    }
+    left += width + TILE_GAP;
   }
   return boxes;
 }
@@ -63,21 +97,53 @@ interface Row {
 }
 
 function bestRows(ratios: readonly number[], stage: Stage): Row[] {
-  let best: Row[] = [];
-  let most = -1;
-  // Each bit of the number says whether a row ends behind that frame.
-  for (let breaks = 0; breaks < 1 << Math.max(0, ratios.length - 1); breaks += 1) {
-    const rows = fittedRows(brokenAt(ratios, breaks), stage);
-    const covered = rows.reduce(
-      (all, row) => all + row.height ** 2 * row.ratios.reduce((sum, one) => sum + one, 0),
-      0,
+  return best(ratios, (rows) => {
+    const wide = rows.map(
+      (row) => (stage.width - TILE_GAP * (row.length - 1)) / row.reduce((sum, one) => sum + one, 0),
     );
-    if (covered > most) {
-      most = covered;
-      best = rows;
+    const room = stage.height - rows.length * CAPTION - TILE_GAP * (rows.length - 1);
+    const heights = lowered(wide, room);
+    return rows.map((row, n) => ({
+      ratios: row,
+      height: heights[n]!,
+      covers: heights[n]! ** 2 * row.reduce((sum, one) => sum + one, 0),
+    }));
+  });
+}
+
+function bestColumns(ratios: readonly number[], stage: Stage): Column[] {
+  return best(ratios, (columns) => {
+    const down = columns.map((column) => column.reduce((sum, one) => sum + 1 / one, 0));
+    const high = columns.map(
+      (column, n) =>
+        (stage.height - column.length * CAPTION - TILE_GAP * (column.length - 1)) / down[n]!,
+    );
+    const widths = lowered(high, stage.width - TILE_GAP * (columns.length - 1));
+    return columns.map((column, n) => ({
+      ratios: column,
+      width: widths[n]!,
+      covers: widths[n]! ** 2 * down[n]!,
+    }));
+  });
+}
+
+/** Of all ways to break frames into runs, the one whose runs cover most. */
+function best<T extends { covers: number }>(
+  ratios: readonly number[],
+  laid: (runs: readonly (readonly number[])[]) => T[],
+): T[] {
+  let found: T[] = [];
+  let most = -1;
+  // Each bit of the number says whether a run ends behind that frame.
+  for (let breaks = 0; breaks < 1 << Math.max(0, ratios.length - 1); breaks += 1) {
+    const runs = laid(brokenAt(ratios, breaks));
+    const covers = runs.reduce((all, run) => all + run.covers, 0);
+    if (covers > most) {
+      most = covers;
+      found = runs;
     }
   }
-  return best;
+  return found;
 }
 
 function brokenAt(ratios: readonly number[], breaks: number): (readonly number[])[] {
@@ -89,46 +155,36 @@ function brokenAt(ratios: readonly number[], breaks: number): (readonly number[]
   return rows;
 }
 
-/** The heights at which rows fill the width, the tallest lowered until all fit the height. */
-function fittedRows(rows: readonly (readonly number[])[], stage: Stage): Row[] {
-  const wide = rows.map((row) =>
-    Math.max(
-      1,
-      (stage.width - TILE_GAP * (row.length - 1)) / row.reduce((sum, one) => sum + one, 0),
-    ),
-  );
-  const room = Math.max(
-    rows.length,
-    stage.height - rows.length * CAPTION - TILE_GAP * (rows.length - 1),
-  );
+/** Lengths, the largest lowered until all together fit the room, and are of about one size. */
+function lowered(lengths: readonly number[], room: number): number[] {
+  const wished = lengths.map((length) => Math.max(1, length));
+  let left = Math.max(lengths.length, room);
   let cap = Infinity;
-  let left = room;
-  let open = wide.length;
-  for (const height of wide.toSorted((a, b) => a - b)) {
-    if (height * open > left) {
+  let open = wished.length;
+  for (const length of wished.toSorted((a, b) => a - b)) {
+    if (length * open > left) {
       cap = left / open;
       break;
     }
-    left -= height;
+    left -= length;
     open -= 1;
   }
-  // Frames that are compared are of about one size.
-  const tallest = Math.min(cap, Math.min(...wide, cap) / LEAST_SHARE);
-  return rows.map((row, n) => ({ ratios: row, height: Math.min(wide[n]!, tallest) }));
+  const largest = Math.min(cap, Math.min(...wished, cap) / LEAST_SHARE);
+  return wished.map((length) => Math.min(length, largest));
 }
 
-/** The tile in the row above (−1) or below that lies nearest; undefined where there is no such row. */
+/** The tile nearest above (−1) or below one; undefined where there is none. */
 export function inRow(boxes: readonly Tile[], at: number, way: 1 | -1): number | undefined {
   const own = boxes[at];
   if (!own) return undefined;
-  const middle = (box: Tile) => box.left + box.width / 2;
-  const tops = [...new Set(boxes.map((box) => box.top))].sort((a, b) => a - b);
-  const top = tops[tops.indexOf(own.top) + way];
-  if (top === undefined) return undefined;
+  const off = (box: Tile) => ({
+    x: box.left + box.width / 2 - own.left - own.width / 2,
+    y: way * (box.top + box.height / 2 - own.top - own.height / 2),
+  });
   return [...boxes.keys()]
-    .filter((n) => boxes[n]!.top === top)
-    .sort(
-      (a, b) =>
-        Math.abs(middle(boxes[a]!) - middle(own)) - Math.abs(middle(boxes[b]!) - middle(own)),
-    )[0];
+    .filter((n) => off(boxes[n]!).y > own.height / 2)
+    .sort((a, b) => {
+      const [first, second] = [off(boxes[a]!), off(boxes[b]!)];
+      return Math.hypot(first.x, first.y) - Math.hypot(second.x, second.y);
+    })[0];
 }

@@ -1,0 +1,285 @@
+"""Choosing within a group: side by side, knockout, groups by slider and by hand."""
+
+import io
+import json
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+from PIL import Image
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+
+from tests.browser.chromium import Page
+from tests.browser.conftest import Running
+from tests.browser.test_whole_job import opened
+from tests.pictures import write_natural
+
+pytestmark = pytest.mark.browser
+
+# One subject, hand-held; the third and fifth are soft.
+SIX = [(0, 0, 0), (40, 25, 0), (-60, 30, 3), (25, -40, 0), (-30, -20, 4), (70, 10, 0)]
+
+
+def begun(winnow: Running, page: Page, tmp_path: Path, looks: list[tuple[int, int, float]]) -> None:
+    write_natural(tmp_path / "shoot", looks)
+    page.driver.get(winnow.start("open", tmp_path / "shoot"))
+    page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(len(looks), 12), 40)
+    page.until(lambda: "analysed" not in page.one("header").text, 40)
+
+
+def tiles(page: Page) -> list[str]:
+    return [one.get_attribute("data-tile") or "" for one in page.all("[data-tile]")]
+
+
+def active(page: Page) -> str:
+    return page.one("[data-tile][data-active=true]").get_attribute("data-tile") or ""
+
+
+def close_and_sharp(page: Page) -> bool:
+    return len(page.all("[data-near='1'][data-ready=true]")) == len(page.all("[data-near]"))
+
+
+def pictures(page: Page) -> list[NDArray[np.uint8]]:
+    """What is drawn in the middle of each tile, in grey."""
+    shot = np.asarray(Image.open(io.BytesIO(page.driver.get_screenshot_as_png())).convert("L"))
+    found = []
+    for tile in page.all("[data-near]"):
+        box = tile.rect
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        found.append(shot[int(y) - 70 : int(y) + 70, int(x) - 90 : int(x) + 90])
+    return found
+
+
+def alike(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    return float(cv2.matchTemplate(one, other, cv2.TM_CCOEFF_NORMED)[0, 0])
+
+
+def decisions(page: Page) -> list[str]:
+    """As they are stored."""
+    cookie = "; ".join(f"{one['name']}={one['value']}" for one in page.driver.get_cookies())
+    url = page.driver.current_url.split("/shoots/")[0] + "/api/shoots/1/frames"
+    with urllib.request.urlopen(urllib.request.Request(url, headers={"Cookie": cookie})) as answer:
+        listed: dict[str, Any] = json.load(answer)
+    in_order = sorted(zip(listed["name"], listed["decision"], strict=True))
+    return [decision for _, decision in in_order]
+
+
+def test_the_best_of_six_is_chosen_by_elimination_at_100_percent(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    begun(winnow, page, tmp_path, SIX)
+    page.keys("Ctrl+A", "V")
+    page.until(lambda: len(tiles(page)) == 6)
+    page.until(lambda: "5th of 6" in page.text() or "6th of 6" in page.text())
+    # The eye of the subject; every tile shows the same part, whatever way the camera moved.
+    first = page.one("[data-tile=QH_0001] [data-near]")
+    ActionChains(page.driver).move_to_element_with_offset(first, 0, -40).click().perform()
+    page.until(lambda: close_and_sharp(page))
+    page.until(lambda: "of 6" in page.one("[data-tile=QH_0003] figcaption").text)
+    page.until(lambda: all(alike(pictures(page)[0], one) > 0.85 for one in pictures(page)))
+    assert all(alike(pictures(page)[0], pictures(page)[n]) > 0.97 for n in (1, 3, 5))
+    assert "of 6" in page.one("[data-tile=QH_0005] figcaption").text
+    assert "sharpest" not in page.one("[data-tile=QH_0005] figcaption").text
+
+    page.one("[data-tile=QH_0003] [data-near]").click()
+    page.until(lambda: active(page) == "QH_0003")
+    page.keys("J")  # a rejected frame leaves, and the next one is active
+    page.until(lambda: tiles(page) == ["QH_0001", "QH_0002", "QH_0004", "QH_0005", "QH_0006"])
+    assert active(page) == "QH_0004"
+    page.keys("F", "-")  # one that is only taken out is not marked
+    page.until(lambda: tiles(page) == ["QH_0001", "QH_0002", "QH_0004", "QH_0006"])
+    page.keys("=")
+    page.until(lambda: "QH_0005" in tiles(page) and active(page) == "QH_0005")
+    page.keys("J")
+    page.until(lambda: len(tiles(page)) == 4)
+    page.keys("Ctrl+Z")
+    page.until(lambda: "QH_0005" in tiles(page))
+    page.keys("Ctrl+Shift+Z")
+    page.until(lambda: "QH_0005" not in tiles(page))
+    for _ in range(3):
+        page.keys("Home", "-")
+    page.until(lambda: tiles(page) == ["QH_0006"])
+    assert page.one("[data-near]").get_attribute("data-ready") == "true"
+    page.keys("L")
+    page.until(lambda: "picked" in (page.one("[data-tile]").get_attribute("aria-label") or ""))
+    page.until(
+        lambda: (
+            decisions(page) == ["undecided", "undecided", "reject", "undecided", "reject", "pick"]
+        )
+    )
+    page.keys("Escape", "Escape")
+    page.until(lambda: len(page.cells()) == 6)
+
+
+def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path: Path) -> None:
+    begun(winnow, page, tmp_path, SIX[:3])
+    page.keys("Ctrl+A", "V")
+    page.until(lambda: "of 3" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.keys("D")
+    page.until(lambda: close_and_sharp(page))
+    page.keys("F")
+    page.until(lambda: active(page) == "QH_0002")
+    before = pictures(page)
+    for _ in range(5):
+        page.keys("Shift+ArrowRight")
+    page.until(lambda: "nudged" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: alike(pictures(page)[1][:, 20:], before[1][:, :-20]) > 0.98)
+    assert alike(pictures(page)[0], before[0]) > 0.99
+    # All are dragged together; the nudge stays.
+    tile = page.one("[data-tile=QH_0001] [data-near]")
+    ActionChains(page.driver, duration=60).click_and_hold(tile).move_by_offset(
+        -30, 12
+    ).release().perform()
+    page.until(lambda: close_and_sharp(page))
+    assert "nudged" in page.one("[data-tile=QH_0002] figcaption").text
+    assert alike(pictures(page)[0], before[0]) < 0.9
+    # With Alt, one alone.
+    others = pictures(page)
+    third = page.one("[data-tile=QH_0003] [data-near]")
+    ActionChains(page.driver, duration=60).key_down(Keys.ALT).click_and_hold(third).move_by_offset(
+        40, 0
+    ).release().key_up(Keys.ALT).perform()
+    page.until(lambda: "nudged" in page.one("[data-tile=QH_0003] figcaption").text)
+    assert alike(pictures(page)[0], others[0]) > 0.99
+    page.keys("Shift+Backspace")
+    page.until(lambda: "nudged" not in page.one("[data-testid=tiles]").text)
+
+
+def test_forty_frames_go_in_pages_with_one_carried_along(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    begun(winnow, page, tmp_path, [(n % 7, n % 5, 0) for n in range(40)])
+    page.keys("Ctrl+A", "V")
+    page.until(lambda: "page 1 of 4" in page.text())
+    assert tiles(page) == [f"QH_{n:04d}" for n in range(1, 11)]
+    page.keys("F", "Shift+V", "PageDown")
+    page.until(lambda: "page 2 of 4" in page.text())
+    assert tiles(page)[0] == "QH_0002"
+    assert "carried" in page.one("[data-tile=QH_0002] figcaption").text
+    seen = {*tiles(page)}
+    page.keys("PageDown", "PageDown")
+    page.until(lambda: "page 4 of 4" in page.text())
+    assert tiles(page)[0] == "QH_0002"
+    assert active(page) == "QH_0002"
+    assert not seen & set(tiles(page)[1:])
+    page.keys("PageDown")
+    page.until(lambda: "This is the last page" in page.one("header").text)
+    # A reload of the page goes on where it was.
+    page.driver.refresh()
+    page.until(lambda: "page 4 of 4" in page.text())
+    page.keys("Escape")
+    page.until(lambda: len(page.all("[data-frame]")) > 5)
+
+
+def test_a_knockout_of_twelve_with_a_step_back_in_the_middle(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    begun(winnow, page, tmp_path, [(5 * n, 3 * n, 0) for n in range(12)])
+    page.keys("Ctrl+A", "B")
+    page.until(lambda: "11 comparisons left of 11" in page.text())
+    page.driver.find_element(By.CSS_SELECTOR, "main [type=checkbox]").click()
+    page.until(lambda: tiles(page) == ["QH_0001", "QH_0002"])
+    page.keys("S")
+    page.until(lambda: tiles(page) == ["QH_0001", "QH_0003"])
+    page.keys("F")
+    page.until(lambda: tiles(page) == ["QH_0003", "QH_0004"])
+    page.keys("S")
+    page.until(lambda: tiles(page) == ["QH_0003", "QH_0005"])
+    # Back: the mark that the comparison made goes, too.
+    page.keys("Ctrl+Z")
+    page.until(lambda: tiles(page) == ["QH_0003", "QH_0004"])
+    page.until(lambda: decisions(page)[:4] == ["reject", "reject", "undecided", "undecided"])
+    page.keys("F")
+    for _ in range(7):
+        page.keys("S")
+    page.until(lambda: "1 comparison left of 11" in page.text())
+    page.keys("S")
+    page.until(lambda: "QH_0004 wins of 12" in page.text())
+    expected = ["reject"] * 3 + ["pick"] + ["reject"] * 8
+    page.until(lambda: decisions(page) == expected)
+    page.keys("Backspace", "F")
+    expected = ["reject"] * 11 + ["pick"]
+    page.until(lambda: "QH_0012 wins of 12" in page.text())
+    page.until(lambda: decisions(page) == expected)
+    page.keys("Escape")
+    page.until(lambda: len(page.cells()) == 12)
+
+
+def test_groups_by_the_slider_and_by_hand(winnow: Running, page: Page, tmp_path: Path) -> None:
+    opened(winnow, page, tmp_path, [1, 1, 1, 2, 2, 3])
+
+    def groups() -> list[str]:
+        return [one.text.split("\n")[0] for one in page.all("[data-group]")]
+
+    def count() -> int:
+        return len(groups())
+
+    page.keys("Home", "F", "[")
+    page.until(lambda: count() == 4)
+    page.until(lambda: "undo “split the group at QH_0002”" in page.one("footer").text)
+    page.keys("Home", "]")
+    page.until(lambda: count() == 3)
+    page.keys("End", "Shift+W")  # the last frame goes to the group before
+    page.until(lambda: count() == 2)
+    page.keys("Ctrl+Z")
+    page.until(lambda: count() == 3)
+    page.keys("Ctrl+G")
+    slider = page.field("Tighter or looser groups")
+    slider.send_keys(Keys.END)
+    page.until(lambda: "1 group of 6 frames" in page.text())
+    page.until(lambda: count() == 1)
+    slider.send_keys(Keys.HOME)
+    page.until(lambda: count() >= 3)
+    page.button("back to the middle").click()
+    page.until(lambda: count() == 3)
+    page.keys("Escape")
+    # The picks of a group stay, the rest of it goes, as one step.
+    page.keys("Home", "F", "L", "Home", ";")
+    page.until(lambda: decisions(page) == ["reject", "pick", "reject"] + ["undecided"] * 3)
+    page.keys("'")
+    page.until(lambda: "frame 4 of" in page.one("header").text)
+    page.keys("Ctrl+G")
+    page.button("show groups without a pick").click()
+    page.until(lambda: page.cells() == ["QH_0004", "QH_0005", "QH_0006"])
+    page.keys("Escape", "Ctrl+Z")
+    page.until(lambda: decisions(page) == ["undecided", "pick"] + ["undecided"] * 4)
+
+
+def test_frames_like_one_are_shown_first(winnow: Running, page: Page, tmp_path: Path) -> None:
+    opened(winnow, page, tmp_path, [1, 2, 3, 1, 2])
+    page.keys("Home", "=")
+    page.until(lambda: page.cells()[:2] == ["QH_0001", "QH_0004"])
+    assert "The most like the first one first" in page.one("[data-group]").text
+    page.keys("Escape")
+    page.until(lambda: page.cells() == [f"QH_000{n}" for n in range(1, 6)])
+
+
+def test_two_frames_blink_or_show_their_difference(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    begun(winnow, page, tmp_path, [(0, 0, 0), (50, 20, 0)])
+    page.keys("V")
+    page.until(lambda: "of 2" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.keys("X")
+    stage = page.until(lambda: page.one("[data-way=difference]"))
+    page.until(
+        lambda: all(i.get_property("complete") for i in stage.find_elements(By.CSS_SELECTOR, "img"))
+    )
+
+    def middle() -> NDArray[np.uint8]:
+        shot = np.asarray(Image.open(io.BytesIO(page.driver.get_screenshot_as_png())).convert("L"))
+        return shot[250:550, 500:900]
+
+    # Laid on each other by the subject, nothing but the grain is left.
+    page.until(lambda: middle().mean() < 20)
+    page.keys("G")
+    page.one("[data-way=blink]")
+    page.until(lambda: "● QH_0002" in page.text())
+    page.until(lambda: "● QH_0001" in page.text())
+    page.keys("Escape")
+    page.until(lambda: len(tiles(page)) == 2)
