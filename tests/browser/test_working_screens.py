@@ -387,6 +387,19 @@ def test_every_panel_passes_the_accessibility_rules(
     page.keys("Space", "C", "Shift+C")
     page.until(lambda: "bright end" in page.text())
     check("tones")
+    page.keys("Escape", "Ctrl+G")
+    page.until(lambda: "of 3 frames" in page.text())
+    check("groups")
+    page.keys("/", "Escape")
+    page.driver.find_element(By.XPATH, "//section//button[.='camera']").click()
+    page.until(lambda: "Click the ones you want" in page.text())
+    check("a fact's choices")
+    page.keys("E", "Home", "V")
+    page.until(lambda: len(page.all("[data-tile]")) == 2)
+    check("side by side")
+    page.keys("Home", "V", "B")
+    page.until(lambda: "1 comparison left" in page.text())
+    check("knockout")
 
 
 @pytest.mark.parametrize("size", [(900, 700), (1280, 800), (3840, 2160)])
@@ -398,13 +411,13 @@ def test_nothing_is_cut_off_in_small_and_large_windows(
     page.viewport(*size)
     script = """
         const out = [];
-        for (const e of document.querySelectorAll('header button, footer button, header a')) {
+        for (const e of document.querySelectorAll('header button, footer button, header a, main button')) {
           const r = e.getBoundingClientRect();
           if (r.width && (r.right > innerWidth + 1 || r.left < 0)) out.push(e.outerHTML.slice(0, 90));
         }
         return out"""
     page.until(lambda: page.driver.execute_script("return innerWidth") == size[0])
-    for keys in ((), ("Space",)):
+    for keys in ((), ("Space",), ("Home", "V"), ("B",)):
         page.keys(*keys)
         page.until(lambda: page.driver.execute_script(script) == [])
     assert json.dumps(page.driver.get_log("browser")) == "[]"
