@@ -62,12 +62,18 @@ def row(what: str, figure: str, goal: str) -> None:
     print(f"| {what} | {figure} | {goal} |", flush=True)
 
 
-def many_frames(db: Database) -> int:
+def many_frames(db: Database, count: int = FRAMES) -> int:
     """A shoot of made-up rows."""
     shoot = shoots.make(db, "Many", ["/nowhere"])
     folder = shoots.folders_of(db, shoot)[0].id
     rng = np.random.default_rng(1)
-    signatures = [rng.bytes(264) for _ in range(1000)]
+    # Takes of five, each more or less like the one before it.
+    signatures = []
+    for n in range(1000):
+        if n % 5 == 0:
+            base = np.frombuffer(rng.bytes(264), np.uint8)
+        flips = np.packbits(rng.random(64) < rng.uniform(0, 0.4))
+        signatures.append(bytes(base[:8] ^ flips) + bytes(base[8:]))
     with db.write() as conn:
         conn.executemany(
             """
@@ -77,10 +83,12 @@ def many_frames(db: Database) -> int:
             """,
             [
                 (shoot, folder, f"QH_{n}.jpg".encode(), f"QH_{n}", n, n * 2.0, signatures[n % 1000])
-                for n in range(FRAMES)
+                for n in range(count)
             ],
         )
-        conn.execute("INSERT INTO mark (frame_id) SELECT id FROM frame")
+        conn.execute(
+            "INSERT INTO mark (frame_id) SELECT id FROM frame WHERE shoot_id = ?", (shoot,)
+        )
         conn.execute("UPDATE mark SET stars = abs(random()) % 6")
         conn.execute("UPDATE mark SET decision = 'pick' WHERE frame_id % 7 = 0")
     return shoot

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 Gray = NDArray[np.uint8]
 # Below this the place is not to be trusted: plain coordinates are better.
 SURE: Final = 0.5
-_COARSE_PX: Final = 320
+_COARSE_PX: Final = 256
 _MIDDLE_PX: Final = 1100
 _CANDIDATES: Final = 6
 # A candidate far from where the shift of the whole, or none, puts it must be this much better.

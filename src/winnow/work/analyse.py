@@ -199,11 +199,26 @@ class Part:
 
 # The pictures that this worker decoded last, at full size: moving about in one needs no decoding.
 _decoded: OrderedDict[str, decode.Picture] = OrderedDict()
-_MOST_DECODED_BYTES = 160 * 1024**2
+_MOST_DECODED_BYTES = 224 * 1024**2  # three of 24 megapixels
 
 
 def part(job: Job, wanted: Part) -> bytes | Failure:
     """A part of a frame as a JPEG in sRGB; what lies outside the picture is left off."""
+    picture = _held(job)
+    if isinstance(picture, Failure):
+        return picture
+    pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
+    if pixels is None:
+        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
+    return decode.encode_jpeg(pixels, 93)
+
+
+def prepare(job: Job) -> None:
+    """Decode a frame and hold it: somebody is about to look close."""
+    _held(job)
+
+
+def _held(job: Job) -> decode.Picture | Failure:
     try:
         picture = _decoded.get(job.key)
         if picture is None:
@@ -215,10 +230,7 @@ def part(job: Job, wanted: Part) -> bytes | Failure:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
-    pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
-    if pixels is None:
-        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
-    return decode.encode_jpeg(pixels, 93)
+    return picture
 
 
 def _hold(key: str, picture: decode.Picture) -> None:

@@ -63,6 +63,8 @@ class SubjectLock:
         self._held: OrderedDict[str, Gray] = OrderedDict()
         self._lock = Lock()
         self._pool = ThreadPoolExecutor(_THREADS, "subject lock")
+        # One frame a thread: OpenCV's own threads would only be in each other's way.
+        cv2.setNumThreads(1)
 
     def beside(
         self, reference: int, point: tuple[float, float] | None, wanted: Sequence[int]

@@ -5,7 +5,9 @@ They are not the indexing's workers: a picture that somebody looks close at neve
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from concurrent.futures import Future
+from threading import Timer
 from typing import Final
 
 from winnow.photos.cache import PictureCache
@@ -16,6 +18,8 @@ from winnow.work.indexer import job_of
 from winnow.work.workers import Workers
 
 _WORKERS: Final = 2
+_MOST_PREPARED: Final = 6
+_WARM_AFTER_S: Final = 3.0
 
 
 class CloseUps:
@@ -26,6 +30,7 @@ class CloseUps:
     ) -> None:
         self._db = db
         self._cache = cache
+        self._timer: Timer | None = None
         self._workers = workers or tuple(Workers(count=1) for _ in range(_WORKERS))
 
     def part(self, frame_id: int, wanted: Part) -> Future[bytes | Failure]:
@@ -33,6 +38,22 @@ class CloseUps:
         return self._of(frame_id).submit(
             analyse.part, job_of(self._db, self._cache, frame_id), wanted
         )
+
+    def prepare(self, frame_ids: Iterable[int]) -> None:
+        """Decode frames that somebody is about to look close at; as many as the workers hold."""
+        for frame in list(frame_ids)[:_MOST_PREPARED]:
+            self._of(frame).submit(analyse.prepare, job_of(self._db, self._cache, frame))
+
+    def warm_soon(self) -> None:
+        """Start the workers once the first frames are on screen, so that no close look waits for them."""
+        if self._timer is None:
+            self._timer = Timer(_WARM_AFTER_S, self._warm)
+            self._timer.daemon = True
+            self._timer.start()
+
+    def _warm(self) -> None:
+        for workers in self._workers:
+            workers.warm()
 
     def full_size(self, frame_id: int) -> Future[bytes | Failure]:
         """A whole frame at full size as JPEG."""
@@ -43,5 +64,8 @@ class CloseUps:
 
     def close(self) -> None:
         """End the workers."""
+        if self._timer is not None:
+            self._timer.cancel()
+            self._timer.join()
         for workers in self._workers:
             workers.close()

@@ -101,9 +101,10 @@ function useLocked(ids: readonly number[]): void {
   const missing = useCompare((state) => ids.some((id) => !state.places.has(id)));
   // A preview that has come meanwhile can be locked.
   const ready = useShoot((state) => ids.filter((id) => state.byId.get(id)?.picture === 2).length);
+  const wanted = missing ? ids.join(' ') : '';
+  const before = useRef(0);
   useEffect(() => {
-    if (ids.length) void lock();
-    // Only when frames come that have no place yet.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [missing && ids.join(' '), ready]);
+    if (wanted || ready > before.current) void lock();
+    before.current = wanted ? ready : Math.max(ready, before.current);
+  }, [wanted, ready]);
 }

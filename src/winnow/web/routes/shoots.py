@@ -94,6 +94,7 @@ def open_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
     """Note that a shoot is opened, and look for what changed on disk since."""
     shoots.touch(studio.db, shoot)
     studio.indexer.start(shoot)
+    studio.close_ups.warm_soon()
     return get_shoot(shoot, studio)
 
 

@@ -1,0 +1,133 @@
+"""How quickly compared frames are sharp at 100 %, and groups follow the slider, in headless Chromium.
+
+    python benchmarks/comparing.py [TIMES]
+
+On the demo shoot: six frames side by side, from the key for looking close until a display refresh in which
+every tile shows its part at full size; right after they came on screen (cold), and once they were prepared.
+Then a made-up shoot of 5,000 frames, from the slider's movement until its number of groups is drawn.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from collections import Counter
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from benchmarks.run import many_frames  # noqa: E402
+from benchmarks.stepping import line, until_drawn  # noqa: E402
+from tests.browser.chromium import Page, chromium  # noqa: E402
+
+from winnow.store.db import Database  # noqa: E402
+
+_SHARP = """
+(() => { const all = [...document.querySelectorAll('[data-near]')];
+  return all.length === 6 && all.every(e => e.dataset.near === '1' && e.dataset.ready === 'true'); })()
+"""
+_FRAMES = "const [d] = arguments; fetch('/api/shoots/1/frames').then(r => r.json()).then(d)"
+
+
+def six(page: Page, group: int) -> None:
+    """Put the first six frames of a group side by side, from the sheet."""
+    while not page.all("[data-frame]"):
+        page.keys("Escape")
+        time.sleep(0.2)
+    page.keys("Escape", "Home", *["R"] * group, *["Shift+ArrowRight"] * 5)
+    time.sleep(1)
+    page.keys("V")
+    page.until(lambda: len(page.all("[data-tile]")) == 6)
+
+
+def main() -> None:
+    """Start Winnow, and print the tables."""
+    times = int(sys.argv[1]) if len(sys.argv) > 1 else 12
+    with tempfile.TemporaryDirectory() as home, chromium() as page:
+        server, url = started(home, "demo")
+        try:
+            page.driver.get(url)
+            page.until(lambda: "of 243" in page.text(), 240)
+            page.until(lambda: "analysed" not in page.text(), 240)
+            look_close(page, times)
+        finally:
+            server.terminate()
+            server.wait(20)
+        # The same data folder as the demo's, so that the browser may stay as it is.
+        db = Database(Path(home) / "data" / "demo" / "winnow.db")
+        shoot = many_frames(db, 5000)
+        db.close()
+        server, url = started(home, "demo")
+        try:
+            page.driver.get(url)
+            page.driver.get(f"{url.split('/shoots/')[0]}/shoots/{shoot}")
+            slide(page)
+        finally:
+            server.terminate()
+            server.wait(20)
+
+
+def started(home: str, command: str) -> tuple[subprocess.Popen[str], str]:
+    """A running Winnow, and its address."""
+    server = subprocess.Popen(
+        [sys.executable, "-m", "winnow.cli", command, "--port", "0"],
+        stdout=subprocess.PIPE,
+        text=True,
+        stderr=subprocess.DEVNULL,
+        env={**os.environ, "WINNOW_DATA": f"{home}/data", "WINNOW_CACHE": f"{home}/cache"},
+    )
+    assert server.stdout
+    found = next(f for one in server.stdout if (f := re.search(r"http://\S+", one)))
+    return server, found.group(0)
+
+
+def look_close(page: Page, times: int) -> None:
+    """Look close at six frames of one group after the other, cold and prepared."""
+    listed = page.driver.execute_async_script(_FRAMES)
+    large = [group for group, size in Counter(listed["group"]).items() if size >= 6]
+    print("| six frames side by side at 100 % | median | 95th percentile |")
+    print("|---|---|---|")
+    for name, wait in (("cold: the key right after they came on screen", 0.0), ("prepared", 2.5)):
+        took = []
+        # Others each time: what was seen before is prepared already.
+        for n in range(times):
+            six(page, large[(n if wait else times + n) % len(large)])
+            time.sleep(wait)
+            took.append(until_drawn(page, "d", _SHARP))
+        line(name, took)
+
+
+def slide(page: Page) -> None:
+    """Move the slider, and wait until the groups are drawn."""
+    page.until(lambda: "of 5,000" in page.text(), 60)
+    # Its pictures can't be found: that is told first.
+    page.until(lambda: "analysed" not in page.one("header").text, 240)
+    time.sleep(3)
+    page.keys("Ctrl+G")
+    page.until(lambda: "groups of 5,000 frames" in page.text())
+    script = """
+        const [value, done] = arguments;
+        const slider = document.querySelector('[aria-label="Tighter or looser groups"]');
+        const words = () => document.querySelector('[aria-label=Groups] strong').textContent;
+        const before = words();
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+        const started = performance.now();
+        set.call(slider, value); slider.dispatchEvent(new Event('input', {bubbles: true}));
+        const look = () => words() !== before ? done(performance.now() - started)
+          : performance.now() - started > 5000 ? done(null) : requestAnimationFrame(look);
+        requestAnimationFrame(look);"""
+    values = np.linspace(0.1, 0.9, 30)
+    took = [page.driver.execute_async_script(script, f"{value:.2f}") for value in values]
+    seen = [one for one in took if one is not None]
+    line(f"5,000 frames regrouped and drawn ({len(seen)} of {len(took)} changed)", seen)
+
+
+if __name__ == "__main__":
+    main()
