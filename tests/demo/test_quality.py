@@ -16,6 +16,9 @@ def test_groups_and_soft_frames_are_found(tmp_path: Path) -> None:
     assert found.b_cubed_f1 >= 0.95
     assert found.soft_precision >= 0.95
     assert found.soft_recall >= 0.95
+    assert found.lock_found >= 0.95
+    assert found.lock_within_8_px >= 0.95
+    assert found.lock_median_px <= 1
 
 
 def test_scores_of_groupings() -> None:

@@ -221,3 +221,12 @@ def figures_of_preview(preview: bytes) -> Figures:
     """The figures alone, from a preview that is in the cache."""
     pixels = simplejpeg.decode_jpeg(preview, "RGB")
     return _figures(_halved(pixels), _thumbnail(pixels))
+
+
+def gray_of_preview(preview: bytes) -> NDArray[np.uint8]:
+    """A preview at half its size, in grey, shape (h, w): enough to find a part of it again."""
+    height, width, _, _ = simplejpeg.decode_jpeg_header(preview)
+    half = simplejpeg.decode_jpeg(
+        preview, "GRAY", min_height=height // 2, min_width=width // 2, min_factor=2
+    )
+    return np.ascontiguousarray(half[..., 0])

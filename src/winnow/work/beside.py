@@ -15,6 +15,7 @@ import numpy as np
 from winnow.core import focus, softness, subject_lock
 from winnow.core.subject_lock import Gray, Place
 from winnow.photos.cache import PictureCache
+from winnow.photos.pictures import gray_of_preview
 from winnow.store import frames
 from winnow.store.db import Database
 
@@ -135,11 +136,10 @@ class SubjectLock:
         data = self._cache.read(key, "preview")
         if data is None:
             return None
-        how = cv2.IMREAD_REDUCED_GRAYSCALE_2 | cv2.IMREAD_IGNORE_ORIENTATION
-        made = cv2.imdecode(np.frombuffer(data, np.uint8), how)
-        if made is None:
-            return None
-        gray: Gray = np.asarray(made, np.uint8)
+        try:
+            gray = gray_of_preview(data)
+        except ValueError:
+            return None  # it is damaged, and will be made anew
         with self._lock:
             self._held[key] = gray
             while len(self._held) > _MOST_HELD:
