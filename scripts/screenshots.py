@@ -97,7 +97,9 @@ def take(page: Page) -> None:
     page.keys("Escape")
     page.keys("Shift+M")
     shot("facts", lambda: "Sharpest part" in page.text())
-    page.keys("Escape", "Escape", "?")
+    page.keys("Escape")
+    compare(page, shot, go_to)
+    page.keys("?")
     shot("keys", lambda: page.all("[role=dialog]"))
     page.button("Change keys").click()
     page.one("[data-command=pick] .underline").click()
@@ -128,6 +130,36 @@ def take(page: Page) -> None:
         page.field(name).send_keys(folder)
     page.field("Name of the shoot").click()
     shot("bring-in", lambda: "to the second place" in page.text())
+    page.keys("Escape")
+
+
+def compare(
+    page: Page, shot: Callable[[str, Callable[[], object]], None], go_to: Callable[..., None]
+) -> None:
+    """Side by side, fitted and close, a knockout, and the groups' slider."""
+
+    def sharp() -> bool:
+        near = page.all("[data-near='1']")
+        return bool(near) and all(one.get_attribute("data-ready") == "true" for one in near)
+
+    page.keys("Escape")
+    page.until(lambda: page.all("[data-frame]"))
+    go_to("19:26:30")
+    page.keys("V")
+    page.until(lambda: page.all("main [type=checkbox]")).pop().click()  # rejects stay
+    page.until(lambda: len(page.all("[data-tile]")) > 3)
+    page.until(lambda: "sharpest of" in page.text())
+    shot("side-by-side", lambda: page.all("[data-tile]"))
+    page.keys("D")
+    shot("side-close", sharp)
+    page.keys("D", "B")
+    page.until(lambda: "left of" in page.text())
+    page.keys("F")
+    shot("knockout", lambda: "sharpest of" in page.one("figcaption").text)
+    page.keys("Escape", "Escape")
+    page.until(lambda: page.all("[data-frame]"))
+    page.keys("Ctrl+G")
+    shot("groups", lambda: "each" in page.text())
     page.keys("Escape")
 
 

@@ -261,10 +261,13 @@ class _Run(threading.Thread):
                 self._make_pictures(waiting)
         finally:
             busy = self.stage not in ("", "looking")
+            if busy:
+                # Before it is said to be done: whoever then looks sees the groups.
+                grouping.regroup(self._db, self._shoot_id)
             self.running = False
             self.stage = ""
             if busy:
-                self._tell_order()
+                self._events.tell(self._shoot_id, "order")
             self._tell_progress(force=True)
 
     # --- what is on disk ---------------------------------------------------------------------
