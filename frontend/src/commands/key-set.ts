@@ -1,5 +1,5 @@
 /** Key sets: the standard keys of the commands and what a person changed of them. */
-import type { Command } from './registry';
+import type { Command } from './command';
 import type { View } from './stage';
 
 /** For a command by its id, all of its keys; those left out keep their standard ones. */

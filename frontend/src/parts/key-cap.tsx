@@ -1,5 +1,5 @@
 import { shown } from '../commands/keys';
-import type { Command } from '../commands/registry';
+import type { Command } from '../commands/command';
 
 /** A key as it looks on the keyboard. */
 export function KeyCap({ chord }: { chord: string }) {

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 
 import type { Label } from '../../api/client';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
 import { counted } from '../../parts/numbers';
 import { Thumbnail } from '../../parts/picture';

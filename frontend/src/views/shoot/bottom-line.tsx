@@ -2,13 +2,13 @@ import { History as HistoryIcon, Tags } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
 import type { AfterMark, Settings, Shoot } from '../../api/client';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
-import type { Panel } from './shoot-view';
+import type { Panel } from './use-stage';
 import { WAY_WORDS } from './way';
 
 export const AFTER_WORDS: Record<AfterMark, string> = {

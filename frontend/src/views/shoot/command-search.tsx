@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, type Filter } from '../../api/client';
-import { appliesIn, type Command } from '../../commands/registry';
+import { appliesIn, type Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 
 import { inWords, type Filter } from '../../api/client';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
 import { counted } from '../../parts/numbers';

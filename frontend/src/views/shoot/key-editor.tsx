@@ -15,7 +15,7 @@ import {
   type Keys,
 } from '../../commands/key-set';
 import { chordOf, isModifier } from '../../commands/keys';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { fileName, saveText } from '../../parts/files';

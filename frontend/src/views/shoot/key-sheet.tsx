@@ -1,5 +1,5 @@
 import type { Label } from '../../api/client';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';

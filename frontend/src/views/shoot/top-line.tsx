@@ -9,7 +9,7 @@ import type { View } from '../../commands/stage';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { useTally } from './pace';
-import type { Panel } from './shoot-view';
+import type { Panel } from './use-stage';
 
 const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: 'Sheet' },

@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
 
 import { chordOf, isTyping } from '../../commands/keys';
-import { commandFor, type Command } from '../../commands/registry';
+import { type Command } from '../../commands/command';
+import { commandFor } from '../../commands/registry';
 import type { Stage } from '../../commands/stage';
 import { hold, release } from '../../state/held';
 

@@ -10,6 +10,7 @@ import type { Close } from '../frame/photograph';
 import { fitted, pointAt, turnedPoint, uprightPoint, type Point } from '../frame/place';
 import { focusWords, lookFor } from './lies';
 import { Pictures } from './tile';
+import { useDrag } from './use-drag';
 import { usePart } from './use-part';
 
 const CAPTION_PX = 28;
@@ -39,24 +40,41 @@ export function PairStage({
   const second = byId.get(otherOf(ids, active, against) ?? -1);
   useAgainst(ids);
   const turn = useTurns(way === 'blink', rate);
-  const drag = useRef<{ x: number; y: number; moved: boolean; alone: boolean } | null>(null);
   const missing = [first, second].some((one) => one && !places.has(one.id));
   useEffect(() => {
     if (missing) void lock();
   }, [missing]);
-  if (!first || !second) return <div ref={area} className="min-w-0 flex-1" />;
-
-  const size = sizeOf(first) ?? { width: 1500, height: 1000 };
+  const size = (first && sizeOf(first)) ?? { width: 1500, height: 1000 };
   const ratio = window.devicePixelRatio || 1;
-  const isNear = near > 0 && first.picture === 2;
+  const isNear = near > 0 && first?.picture === 2;
   const box = fitted(stage, size, ratio);
   const scale = isNear ? near / ratio : box.width / size.width;
-  const place = places.get(first.id);
-  const at = turnedPoint(place ?? { x: 0.5, y: 0.5 }, first.turned);
+  const place = places.get(first?.id ?? -1);
+  const at = turnedPoint(place ?? { x: 0.5, y: 0.5 }, first?.turned ?? 0);
   // Where the part that is looked at lies on the stage.
   const spot: Point = isNear
     ? { x: stage.width / 2 - shift.x * scale, y: stage.height / 2 - shift.y * scale }
     : { x: box.left + at.x * box.width, y: box.top + at.y * box.height };
+  const pointer = useDrag({
+    moves: isNear,
+    scale,
+    onMove: (by, alone) => {
+      if (!alone) useCompare.setState({ shift: { x: shift.x + by.x, y: shift.y + by.y } });
+      else if (second) nudge(second.id, by);
+    },
+    onEnd: () => {
+      if (first) lookAt({ frame: first.id, ...lookFor(first, place, shift) });
+    },
+    onClick: (event) => {
+      if (!isNear && first) {
+        const own = event.currentTarget.getBoundingClientRect();
+        const point = pointAt(box, event.clientX - own.left, event.clientY - own.top);
+        lookAt({ frame: first.id, ...uprightPoint(point, first.turned) });
+      }
+      onClose(isNear ? 0 : 1);
+    },
+  });
+  if (!first || !second) return <div ref={area} className="min-w-0 flex-1" />;
   const shown = way === 'blink' ? (turn ? second : first) : first;
 
   return (
@@ -69,38 +87,7 @@ export function PairStage({
           filter: way === 'difference' ? 'brightness(2.5)' : undefined,
           cursor: isNear ? 'grab' : 'zoom-in',
         }}
-        onPointerDown={(event) => {
-          if (event.button !== 0) return;
-          event.currentTarget.setPointerCapture(event.pointerId);
-          drag.current = { x: event.clientX, y: event.clientY, moved: false, alone: event.altKey };
-        }}
-        onPointerMove={(event) => {
-          const from = drag.current;
-          if (!from || !isNear) return;
-          const dx = event.clientX - from.x;
-          const dy = event.clientY - from.y;
-          if (!from.moved && Math.hypot(dx, dy) < 4) return;
-          drag.current = { ...from, x: event.clientX, y: event.clientY, moved: true };
-          const by = { x: -dx / scale, y: -dy / scale };
-          if (from.alone) nudge(second.id, by);
-          else useCompare.setState({ shift: { x: shift.x + by.x, y: shift.y + by.y } });
-        }}
-        onPointerUp={(event) => {
-          const from = drag.current;
-          drag.current = null;
-          if (!from) return;
-          if (from.moved) {
-            if (!from.alone) lookAt({ frame: first.id, ...lookFor(first, place, shift) });
-            return;
-          }
-          if (!isNear) {
-            const own = event.currentTarget.getBoundingClientRect();
-            const point = pointAt(box, event.clientX - own.left, event.clientY - own.top);
-            lookAt({ frame: first.id, ...uprightPoint(point, first.turned) });
-          }
-          onClose(isNear ? 0 : 1);
-        }}
-        onPointerCancel={() => (drag.current = null)}
+        {...pointer}
       >
         <Layer
           frame={first}

@@ -1,7 +1,7 @@
 import { useEffect, useMemo } from 'react';
 
 import type { Label } from '../../api/client';
-import type { Command } from '../../commands/registry';
+import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
 import { Thumbnail } from '../../parts/picture';
 import {

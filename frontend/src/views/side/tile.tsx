@@ -1,5 +1,3 @@
-import { useRef } from 'react';
-
 import { pictureUrl, type Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { Turned } from '../../parts/picture';
@@ -10,6 +8,7 @@ import { pointAt, type Point } from '../frame/place';
 import type { Close } from '../frame/photograph';
 import { centreOf, exposureWords, focusWords } from './lies';
 import { CAPTION, type Tile } from './tiles';
+import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
 
 export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
@@ -132,7 +131,6 @@ function TilePicture({
   const place = useCompare((state) => state.places.get(frame.id));
   const shift = useCompare((state) => state.shift);
   const nudged = useCompare((state) => state.nudges.get(frame.id) ?? NO_OFFSET);
-  const drag = useRef<{ x: number; y: number; moved: boolean; alone: boolean } | null>(null);
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
   const ratio = window.devicePixelRatio || 1;
   const isNear = near > 0 && frame.picture === 2;
@@ -150,6 +148,27 @@ function TilePicture({
       }
     : { left: 0, top: 0, width: box.width, height: box.height };
   const lost = frame.state === FAILED || (frame.missing && frame.picture === 0);
+  const pointer = useDrag({
+    moves: isNear,
+    scale,
+    onMove: (by, alone) => {
+      if (alone) nudge(frame.id, by);
+      else onDrag(frame, by, false);
+    },
+    onEnd: () => onDrag(frame, NO_OFFSET, true),
+    onClick: (event) => {
+      if (!active) {
+        onActivate(frame.id);
+        return;
+      }
+      const own = event.currentTarget.getBoundingClientRect();
+      const at = { left: 0, top: 0, width: box.width, height: box.height };
+      onPoint(
+        frame,
+        isNear ? null : pointAt(at, event.clientX - own.left, event.clientY - own.top),
+      );
+    },
+  });
   const ready = isNear ? part !== null && covers(part.part, frame, centre, seen) : true;
 
   return (
@@ -157,42 +176,7 @@ function TilePicture({
       data-near={isNear ? near : 0}
       data-ready={ready}
       className={`absolute inset-0 touch-none ${isNear ? 'cursor-grab' : active ? 'cursor-zoom-in' : 'cursor-pointer'}`}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, y: event.clientY, moved: false, alone: event.altKey };
-      }}
-      onPointerMove={(event) => {
-        const from = drag.current;
-        if (!from || !isNear) return;
-        const dx = event.clientX - from.x;
-        const dy = event.clientY - from.y;
-        if (!from.moved && Math.hypot(dx, dy) < 4) return;
-        drag.current = { ...from, x: event.clientX, y: event.clientY, moved: true };
-        const by = { x: -dx / scale, y: -dy / scale };
-        if (from.alone) nudge(frame.id, by);
-        else onDrag(frame, by, false);
-      }}
-      onPointerUp={(event) => {
-        const from = drag.current;
-        drag.current = null;
-        if (!from) return;
-        if (from.moved) {
-          if (!from.alone) onDrag(frame, NO_OFFSET, true);
-          return;
-        }
-        if (!active) {
-          onActivate(frame.id);
-          return;
-        }
-        const own = event.currentTarget.getBoundingClientRect();
-        const at = { left: 0, top: 0, width: box.width, height: box.height };
-        onPoint(
-          frame,
-          isNear ? null : pointAt(at, event.clientX - own.left, event.clientY - own.top),
-        );
-      }}
-      onPointerCancel={() => (drag.current = null)}
+      {...pointer}
     >
       {lost ? (
         <div className="flex h-full items-center justify-center p-3 text-center text-on-stage">

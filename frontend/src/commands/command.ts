@@ -1,0 +1,33 @@
+/** What a command is, and where commands apply. */
+import type { Edit, Stage, View } from './stage';
+
+export interface Command {
+  id: string;
+  title: string;
+  section: 'Mark' | 'Move' | 'Select' | 'Compare' | 'Groups' | 'Look' | 'Filter' | 'Shoot';
+  keys: readonly string[];
+  /** May be held down. */
+  repeats?: boolean;
+  /** The views it applies in; all of them where it doesn't say. */
+  in?: readonly View[];
+  /** What it marks; held down, the pointer sweeps this mark over frames. */
+  edit?: Edit;
+  run: (stage: Stage) => void;
+}
+
+export function appliesIn(command: Command, view: View): boolean {
+  return (command.in ?? ALL).includes(view);
+}
+
+export const ALL: readonly View[] = ['sheet', 'frame', 'side', 'knockout', 'wrap-up'];
+/** Where photographs are. */
+export const SHOW: readonly View[] = ['sheet', 'frame', 'side', 'knockout'];
+/** Where one goes through all of them. */
+export const PASS: readonly View[] = ['sheet', 'frame'];
+export const STEP: readonly View[] = ['sheet', 'frame', 'side'];
+export const CLOSE: readonly View[] = ['frame', 'side', 'knockout'];
+export const SIDE: readonly View[] = ['side'];
+export const TILES: readonly View[] = ['side', 'knockout'];
+export const KNOCKOUT: readonly View[] = ['knockout'];
+export const SHEET: readonly View[] = ['sheet'];
+export const FRAME: readonly View[] = ['frame'];
