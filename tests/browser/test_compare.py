@@ -116,6 +116,31 @@ def test_the_best_of_six_is_chosen_by_elimination_at_100_percent(
     page.until(lambda: len(page.cells()) == 6)
 
 
+def test_stepping_on_while_close_stays_on_the_subject(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    # Larger than the stage, so that the subject can be in its middle.
+    for path in write_natural(tmp_path / "shoot", [(0, 0, 0), (60, 30, 0)]):
+        Image.open(path).resize((2400, 1600)).save(path, quality=93)
+    page.driver.get(winnow.start("open", tmp_path / "shoot"))
+    page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 2)
+    page.keys("Home", "Space")
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    photograph = page.one("[data-testid=photograph]")
+    ActionChains(page.driver).move_to_element_with_offset(photograph, 20, -120).click().perform()
+    ready = "[data-close=true] img[data-ready=true]"
+
+    def middle() -> NDArray[np.uint8]:
+        shot = np.asarray(Image.open(io.BytesIO(page.driver.get_screenshot_as_png())).convert("L"))
+        return shot[300:500, 500:760]
+
+    page.until(lambda: page.all(ready))
+    first = middle()
+    page.keys("F")
+    page.until(lambda: page.one(ready).get_attribute("alt") == "QH_0002")
+    page.until(lambda: alike(middle(), first) > 0.97)
+
+
 def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path: Path) -> None:
     begun(winnow, page, tmp_path, SIX[:3])
     page.keys("Ctrl+A", "V")

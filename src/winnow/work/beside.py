@@ -80,9 +80,9 @@ class SubjectLock:
         maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
         if point is None:
             point = _matters(known[reference], maps.get(reference))
-        pictures = dict(
-            zip(ids, self._pool.map(self._gray, (known[f].key for f in ids)), strict=True)
-        )
+        # One frame alone has nothing to be found in.
+        keys = [known[f].key if len(ids) > 1 else None for f in ids]
+        pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
         first = pictures[reference]
         at = point
 

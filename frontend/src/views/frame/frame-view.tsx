@@ -7,7 +7,7 @@ import { useShoot } from '../../state/shoot';
 import { FactsOver } from './facts-over';
 import { Ladder } from './ladder';
 import { Photograph, type Close } from './photograph';
-import type { Point } from './place';
+import { useSubject } from './use-subject';
 
 /** One frame, as large as it can be, with its group in the ladder at the right. */
 export function FrameView({
@@ -32,7 +32,7 @@ export function FrameView({
   const active = useShoot((state) => state.active);
   const frame = useShoot((state) => (active === null ? undefined : state.byId.get(active)));
   const mark = useShoot((state) => (active === null ? undefined : state.marks.get(active)));
-  const [point, setPoint] = useState<Point>({ x: 0.5, y: 0.5 });
+  const { point, choose } = useSubject(frame, close > 0);
   const [loaded, setLoaded] = useState('');
 
   if (!frame || !mark) return <div className="h-full bg-stage" />;
@@ -46,7 +46,7 @@ export function FrameView({
             close={close}
             glassScale={glassScale}
             point={point}
-            onPoint={setPoint}
+            onPoint={(at) => choose(frame, at)}
             onClose={onClose}
             onStep={onStep}
             loaded={loaded}

@@ -119,7 +119,8 @@ def beside(shoot: ShootDep, wanted: BesideIn, studio: StudioDep) -> list[BesideO
         studio.db, shoot, [wanted.frame, *wanted.frames]
     ):
         raise HTTPException(404, "One of these frames is not in this shoot.")
-    studio.close_ups.prepare(wanted.frames)
+    if wanted.prepare:
+        studio.close_ups.prepare(wanted.frames)
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
     found = studio.subject_lock.beside(wanted.frame, point, list(dict.fromkeys(wanted.frames)))
     return [BesideOut(**asdict(one)) for one in found]
