@@ -328,6 +328,12 @@ def test_fingers_swipe_and_spread(winnow: Running, page: Page, tmp_path: Path) -
     touch("touchEnd")
     page.until(lambda: page.one("[data-testid=photograph]").get_attribute("data-close") == "true")
     assert active(page) == "QH_0002"
+    page.keys("Escape", "Escape", "Home")
+    # In the sheet, a finger that stays selects.
+    stays = "arguments[0].dispatchEvent(new PointerEvent('contextmenu', {bubbles: true, cancelable: true, pointerType: 'touch'}))"
+    for number in (2, 3):
+        page.driver.execute_script(stays, cell(page, number))
+    page.until(lambda: "3 selected" in page.one("header").text)
 
 
 def test_the_second_window_shows_the_same_frame_and_both_mark(

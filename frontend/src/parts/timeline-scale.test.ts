@@ -98,3 +98,17 @@ describe('the timeline', () => {
     expect(frameAt(timelineScale([], 800), 10)).toBeUndefined();
   });
 });
+
+describe('many equal pauses', () => {
+  it('are labelled all along, not only the first of them', () => {
+    const frames = Array.from({ length: 4000 }, (_, n) => ({
+      id: n,
+      group: Math.floor(n / 10),
+      takenAt: n + 3000 * Math.floor(n / 40),
+    }));
+    const { labels } = timelineScale(frames, 780);
+    expect(labels.length).toBeGreaterThan(6);
+    expect(labels.at(-1)!.y).toBeGreaterThan(600);
+    expect(labels.at(-1)!.y).toBeLessThan(780);
+  });
+});

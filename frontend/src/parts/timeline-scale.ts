@@ -93,10 +93,10 @@ function labelledFrames(
   const folded = [...pauses.keys()].filter((n) => pauses[n]! > FOLD_S);
   folded.sort((a, b) => pauses[b]! - pauses[a]!);
   const most = Math.max(1, Math.floor((0.4 * height) / LABEL_PX) - 1);
-  const chosen = new Set([0, ...folded.slice(0, most)]);
+  const sum = steps.reduce((all, one) => all + one, 0) || 1;
+  const chosen = new Set([0, ...spread(folded, steps, (height - 10) / sum, height, most)]);
   const left = most - (chosen.size - 1);
   if (left <= 0) return chosen;
-  const sum = steps.reduce((all, one) => all + one, 0) || 1;
   const unit = Math.min(9, (height - 10 - LABEL_PX * chosen.size) / sum);
   let since = 0;
   let added = 0;
@@ -113,6 +113,26 @@ function labelledFrames(
       added += 1;
       since = 0;
     }
+  }
+  return chosen;
+}
+
+/** The first `most` of some frames; where there are more than that, none close behind another one. */
+function spread(
+  wanted: readonly number[],
+  steps: readonly number[],
+  unit: number,
+  height: number,
+  most: number,
+): number[] {
+  if (wanted.length <= most) return [...wanted];
+  const apart = height / (1.2 * most);
+  let y = 0;
+  const at = steps.map((step) => (y += step * unit));
+  const chosen: number[] = [];
+  for (const n of wanted) {
+    if (chosen.length === most) break;
+    if (chosen.every((other) => Math.abs(at[other]! - at[n]!) >= apart)) chosen.push(n);
   }
   return chosen;
 }

@@ -254,7 +254,13 @@ export async function lock(): Promise<void> {
     const found = await ask(
       api.POST('/api/shoots/{shoot}/beside', {
         params: { path: { shoot: shootId } },
-        body: { frame: reference.frame, x: reference.x, y: reference.y, frames: wanted, prepare: true },
+        body: {
+          frame: reference.frame,
+          x: reference.x,
+          y: reference.y,
+          frames: wanted,
+          prepare: true,
+        },
       }),
     );
     if (own !== asked || useShoot.getState().shootId !== shootId) return;

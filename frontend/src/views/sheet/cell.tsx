@@ -51,6 +51,12 @@ export const SheetCell = memo(function SheetCell({
         choose(id, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only')
       }
       onDoubleClick={onOpen}
+      onContextMenu={(event) => {
+        // A finger that stays selects.
+        if ((event.nativeEvent as PointerEvent).pointerType !== 'touch') return;
+        event.preventDefault();
+        choose(id, 'toggle');
+      }}
     >
       {frame.picture > 0 && <Thumbnail frame={frame} />}
       {(lost || frame.picture === 0) && (
