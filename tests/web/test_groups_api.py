@@ -131,6 +131,9 @@ def test_compared_frames_show_the_same_part_with_their_ranks(
     assert abs(third["x"] * 1200 - (480 + 40)) < 3
     assert [one["rank"] for one in (first, second, third)] == [2, 1, 3]
     assert second["blur"] < first["blur"] < third["blur"]
+    exact = client.post(url, json=body | {"fine": True}).json()
+    assert abs(exact[1]["x"] * 1200 - (480 - 60)) < 0.3
+    assert abs(exact[1]["y"] * 800 - (240 - 20)) < 0.3
     # Without a point, the one that matters.
     assert client.post(url, json={"frame": a, "frames": [b]}).json()[0]["frame"] == a
     assert client.post(url, json={"frame": a, "frames": [999]}).status_code == 404

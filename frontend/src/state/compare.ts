@@ -38,6 +38,8 @@ export interface CompareState {
   carried: number | null;
   look: Look | null;
   places: ReadonlyMap<number, Beside>;
+  /** whether the places are exact, from the pictures at full size */
+  fine: boolean;
   /** how far all were dragged since they were last locked */
   shift: Offset;
   nudges: ReadonlyMap<number, Offset>;
@@ -56,6 +58,7 @@ const FRESH = {
   carried: null,
   look: null,
   places: new Map<number, Beside>(),
+  fine: false,
   shift: NO_OFFSET,
   nudges: new Map<number, Offset>(),
   way: 'tiles' as Way,
@@ -240,7 +243,7 @@ export function lookAt(look: Look): void {
 let asked = 0;
 
 /** Ask where the frames on stage show the part that is looked at; the answer to the last question counts. */
-export async function lock(): Promise<void> {
+export async function lock(fine = false): Promise<void> {
   const { shootId, active } = useShoot.getState();
   const shown = shownNow();
   const { look, against } = useCompare.getState();
@@ -259,15 +262,20 @@ export async function lock(): Promise<void> {
           x: reference.x,
           y: reference.y,
           frames: wanted,
+          fine,
           prepare: true,
         },
       }),
     );
     if (own !== asked || useShoot.getState().shootId !== shootId) return;
+    // What is being dragged must not jump back.
+    const { shift } = useCompare.getState();
+    if (fine && (shift.x || shift.y)) return;
     const at = found[0]!;
     useCompare.setState({
       look: { frame: at.frame, x: at.x, y: at.y },
       places: new Map(found.map((one) => [one.frame, one])),
+      fine,
       shift: NO_OFFSET,
     });
   } catch (error) {

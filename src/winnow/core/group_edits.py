@@ -7,7 +7,7 @@ falls between two frames that were joined.
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 import numpy as np
@@ -155,6 +155,12 @@ def join_with_next(grouping: Grouping, frame: int) -> frozenset[HandEdit]:
         return move(grouping, own, after[0])
     place = {f: n for n, f in enumerate(grouping.ids)}
     low, high = sorted((place[run[-1]], place[next_run[0]]))
+    # Frames of other groups that stand in between are not meant: they are held together by hand.
+    between = {grouping.numbers[n] for n in range(low + 1, high)} - {number, number + 1}
+    for other in sorted(between):
+        members = grouping.members(other)
+        if set(grouping.stand(members)) & set(grouping.ids[low + 1 : high]):
+            grouping = replace(grouping, edits=move(grouping, members, None))
     kept = {
         edit
         for edit in grouping.edits

@@ -65,6 +65,7 @@ class BesideIn(Model):
     x: Share | None = None
     y: Share | None = None
     frames: list[Id] = Field(min_length=1, max_length=24)
+    fine: bool = Field(default=False, description="exact places, from the pictures at full size")
     prepare: bool = Field(default=True, description="decode them, as they are looked at close soon")
 
 

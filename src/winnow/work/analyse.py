@@ -12,7 +12,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import cv2
+import numpy as np
 from blake3 import blake3
+from numpy.typing import NDArray
 
 from winnow.core import focus
 from winnow.core.frames import Kind, kind_of
@@ -211,6 +213,17 @@ def part(job: Job, wanted: Part) -> bytes | Failure:
     if pixels is None:
         return Failure(job.frame, "This part lies outside the picture.", str(job.path))
     return decode.encode_jpeg(pixels, 93)
+
+
+def gray_part(job: Job, wanted: Part) -> NDArray[np.uint8] | Failure:
+    """A part of a frame in grey, shape (h, w); what lies outside the picture is left off."""
+    picture = _held(job)
+    if isinstance(picture, Failure):
+        return picture
+    pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
+    if pixels is None:
+        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
+    return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
 def prepare(job: Job) -> None:

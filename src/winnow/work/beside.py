@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from concurrent.futures import CancelledError, ThreadPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, replace
 from threading import Lock
 from typing import Final
 
@@ -18,6 +19,8 @@ from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
 from winnow.store import frames
 from winnow.store.db import Database
+from winnow.work.analyse import Failure, Part
+from winnow.work.close_ups import CloseUps
 
 # Grey pictures of 1,024 px, for the lock: 0.7 MB each.
 _MOST_HELD: Final = 60
@@ -27,6 +30,9 @@ _RADIUS: Final = 0.05
 # Differences of blur (in logarithms) that nobody sees are ties.
 _TIE: Final = 0.06
 _TIE_PX: Final = 0.15
+# How far around the place pictures are laid on each other at full size.
+_FINE_RADIUS_PX: Final = 72
+_LONGEST_S: Final = 10.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,9 +64,10 @@ class Beside:
 class SubjectLock:
     """Finds the same part in frames, from their previews."""
 
-    def __init__(self, db: Database, cache: PictureCache) -> None:
+    def __init__(self, db: Database, cache: PictureCache, close_ups: CloseUps) -> None:
         self._db = db
         self._cache = cache
+        self._close_ups = close_ups
         self._held: OrderedDict[str, Gray] = OrderedDict()
         self._lock = Lock()
         self._pool = ThreadPoolExecutor(_THREADS, "subject lock")
@@ -68,12 +75,18 @@ class SubjectLock:
         cv2.setNumThreads(1)
 
     def beside(
-        self, reference: int, point: tuple[float, float] | None, wanted: Sequence[int]
+        self,
+        reference: int,
+        point: tuple[float, float] | None,
+        wanted: Sequence[int],
+        *,
+        fine: bool = False,
     ) -> list[Beside]:
         """The frames with the part of the subject that is at a point of the reference, the reference first.
 
         ``point``: 0…1 of the upright picture; None: the point that matters, which is where the camera
-        focused, else the middle of the sharpest part. Raises KeyError for a frame that is not there.
+        focused, else the middle of the sharpest part. ``fine``: places are made exact from the pictures at
+        full size, for which these are decoded. Raises KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
         known = frames.for_comparing(self._db, ids)
@@ -101,6 +114,8 @@ class SubjectLock:
             )
 
         places = dict(zip(ids, self._pool.map(found, ids), strict=True))
+        if fine:
+            places = self._refined(known, places, reference)
         ranks = _ranks(known, maps, places)
         usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
         middle = float(np.median(usual)) if usual else 0.0
@@ -123,6 +138,50 @@ class SubjectLock:
             )
             for frame in ids
         ]
+
+    def _refined(
+        self, known: dict[int, frames.Comparable], places: dict[int, Place], reference: int
+    ) -> dict[int, Place]:
+        """The places, made exact at full size; one whose picture can't be had stays as it is."""
+        sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
+        wanted = {
+            frame: _part_around(places[frame], *sizes[frame])
+            for frame in places
+            if frame in sizes
+            and (frame == reference or places[frame].confidence >= subject_lock.SURE)
+        }
+        futures = {f: self._close_ups.gray(f, part) for f, part in wanted.items()}
+        seen: dict[int, Gray] = {}
+        for frame, future in futures.items():
+            try:
+                part = future.result(_LONGEST_S)
+            except (TimeoutError, BrokenProcessPool, CancelledError):
+                continue
+            if not isinstance(part, Failure):
+                seen[frame] = part
+        if reference not in seen:
+            return places
+
+        def local(frame: int, place: Place) -> tuple[float, float]:
+            width, height = sizes[frame]
+            part = wanted[frame]
+            return place.x * width - 0.5 - part.left, place.y * height - 0.5 - part.top
+
+        first = local(reference, places[reference])
+        out = dict(places)
+        for frame in seen:
+            if frame == reference:
+                continue
+            x, y = local(frame, places[frame])
+            near = replace(places[frame], x=x, y=y)
+            found = subject_lock.refine(seen[reference], first, seen[frame], near, _FINE_RADIUS_PX)
+            width, height = sizes[frame]
+            out[frame] = replace(
+                found,
+                x=(found.x + wanted[frame].left + 0.5) / width,
+                y=(found.y + wanted[frame].top + 0.5) / height,
+            )
+        return out
 
     def _gray(self, key: str | None) -> Gray | None:
         """A frame's preview at half its size, in grey; None where there is no preview yet."""
@@ -149,6 +208,13 @@ class SubjectLock:
     def close(self) -> None:
         """End the threads."""
         self._pool.shutdown(cancel_futures=True)
+
+
+def _part_around(place: Place, width: int, height: int) -> Part:
+    reach = 2 * _FINE_RADIUS_PX
+    left = min(max(0, int(place.x * width) - reach), max(0, width - 1))
+    top = min(max(0, int(place.y * height) - reach), max(0, height - 1))
+    return Part(left, top, min(2 * reach, width - left), min(2 * reach, height - top))
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,9 @@ from concurrent.futures import Future
 from threading import Timer
 from typing import Final
 
+import numpy as np
+from numpy.typing import NDArray
+
 from winnow.photos.cache import PictureCache
 from winnow.store.db import Database
 from winnow.work import analyse
@@ -37,6 +40,12 @@ class CloseUps:
         """A part of a frame as JPEG."""
         return self._of(frame_id).submit(
             analyse.part, job_of(self._db, self._cache, frame_id), wanted
+        )
+
+    def gray(self, frame_id: int, wanted: Part) -> Future[NDArray[np.uint8] | Failure]:
+        """A part of a frame in grey."""
+        return self._of(frame_id).submit(
+            analyse.gray_part, job_of(self._db, self._cache, frame_id), wanted
         )
 
     def prepare(self, frame_ids: Iterable[int]) -> None:

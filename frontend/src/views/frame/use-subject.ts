@@ -46,6 +46,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
             body: {
               ...(here ?? { frame: id, x: null, y: null }),
               frames: members.length ? members.slice(from, from + MOST) : [id],
+              fine: false,
               prepare: false,
             },
           }),

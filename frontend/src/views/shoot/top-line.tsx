@@ -152,7 +152,7 @@ function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }
       className="figures shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
       onClick={onOpen}
     >
-      {frames - undecided}/{frames} decided · {picks}
+      {(frames - undecided).toLocaleString('en')}/{frames.toLocaleString('en')} decided · {picks}
       {target !== null && `/${target}`} kept
     </button>
   );

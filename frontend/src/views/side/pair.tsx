@@ -9,6 +9,7 @@ import { useShoot } from '../../state/shoot';
 import type { Close } from '../frame/photograph';
 import { fitted, pointAt, turnedPoint, uprightPoint, type Point } from '../frame/place';
 import { focusWords, lookFor } from './lies';
+import { useFine } from './stage';
 import { Pictures } from './tile';
 import { useDrag } from './use-drag';
 import { usePart } from './use-part';
@@ -39,6 +40,7 @@ export function PairStage({
   const first = byId.get(active ?? -1);
   const second = byId.get(otherOf(ids, active, against) ?? -1);
   useAgainst(ids);
+  useFine(true);
   const turn = useTurns(way === 'blink', rate);
   const missing = [first, second].some((one) => one && !places.has(one.id));
   useEffect(() => {

@@ -53,6 +53,7 @@ export function TileStage({
     stageTiles.current = { ids, boxes };
   }, [ids, boxes]);
   useLocked(ids);
+  useFine(near > 0);
 
   const drag = (frame: Frame, by: Offset, ended: boolean) => {
     const { shift, places: found } = useCompare.getState();
@@ -107,4 +108,17 @@ function useLocked(ids: readonly number[]): void {
     if (wanted || ready > before.current) void lock();
     before.current = wanted ? ready : Math.max(ready, before.current);
   }, [wanted, ready]);
+}
+
+const FINE_AFTER_MS = 400;
+
+/** Once the pictures are there at full size, the places are made exact from them. */
+export function useFine(wanted: boolean): void {
+  const known = useCompare((state) => state.places);
+  const fine = useCompare((state) => state.fine);
+  useEffect(() => {
+    if (!wanted || fine || !known.size) return;
+    const timer = setTimeout(() => void lock(true), FINE_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, [wanted, fine, known]);
 }

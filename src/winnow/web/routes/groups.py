@@ -122,5 +122,6 @@ def beside(shoot: ShootDep, wanted: BesideIn, studio: StudioDep) -> list[BesideO
     if wanted.prepare:
         studio.close_ups.prepare(wanted.frames)
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
-    found = studio.subject_lock.beside(wanted.frame, point, list(dict.fromkeys(wanted.frames)))
+    ids = list(dict.fromkeys(wanted.frames))
+    found = studio.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
     return [BesideOut(**asdict(one)) for one in found]
