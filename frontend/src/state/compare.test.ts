@@ -10,7 +10,12 @@ describe('pages', () => {
     expect(pages(FORTY.slice(0, 12), null)).toHaveLength(1);
     const sizes = pages(FORTY, null).map((page) => page.length);
     expect(sizes).toEqual([10, 10, 10, 10]);
-    expect(pages(FORTY.slice(0, 13), null).map((page) => page.length)).toEqual([7, 6]);
+    expect(pages(FORTY.slice(0, 13), null).map((page) => page.length)).toEqual([6, 7]);
+    const many = pages(
+      Array.from({ length: 133 }, (_, n) => n),
+      null,
+    );
+    expect(Math.min(...many.map((page) => page.length))).toBe(11);
     expect(pages(FORTY, null).flat()).toEqual(FORTY);
     expect(pages([], null)).toEqual([[]]);
   });

@@ -102,11 +102,17 @@ export function pages(frames: readonly number[], carried: number | null): number
   const each = first ? MOST_TILES - 1 : MOST_TILES;
   const count = Math.max(1, Math.ceil(rest.length / each));
   // Pages of nearly one size: a last page of one frame would compare nothing.
-  const size = Math.ceil(rest.length / count);
+  const begins = (page: number) => Math.floor((page * rest.length) / count);
   return Array.from({ length: count }, (_, n) => [
     ...(first ? [carried] : []),
-    ...rest.slice(n * size, (n + 1) * size),
+    ...rest.slice(begins(n), begins(n + 1)),
   ]);
+}
+
+/** What is looked at begins anew: a point of other frames says nothing here. */
+export function lookAnew(): void {
+  const { look, places, fine, shift, nudges } = FRESH;
+  useCompare.setState({ look, places, fine, shift, nudges });
 }
 
 /** The frames on the stage now. */

@@ -6,24 +6,22 @@ import { counted } from '../parts/numbers';
 import { useShoot } from './shoot';
 
 interface Grouping {
+  /** the shoot that this is known of */
+  shootId: number;
   /** 0 tighter, 1 looser */
   looseness: number;
   /** groups as they are seen now */
   number: number;
 }
 
-export const useGrouping = create<Grouping>()(() => ({ looseness: 0.5, number: 0 }));
-
-export function looseness(): number {
-  return useGrouping.getState().looseness;
-}
+export const useGrouping = create<Grouping>()(() => ({ shootId: 0, looseness: 0.5, number: 0 }));
 
 /** Ask where the slider of this shoot stands. */
 export async function readLooseness(): Promise<void> {
   const { shootId } = useShoot.getState();
   const path = { params: { path: { shoot: shootId } } };
   const now = await ask(api.GET('/api/shoots/{shoot}/groups', path));
-  useGrouping.setState({ looseness: now.looseness, number: now.number });
+  useGrouping.setState({ shootId, looseness: now.looseness, number: now.number });
 }
 
 let wanted: number | null = null;
@@ -59,6 +57,26 @@ async function previewNext(): Promise<void> {
   } finally {
     asking = false;
   }
+}
+
+const STORED_AFTER_MS = 400;
+let storing: ReturnType<typeof setTimeout> | undefined;
+
+/** Move the slider by a key: seen at once, stored when the key rests. */
+export async function loosen(by: number): Promise<void> {
+  const { shootId, say } = useShoot.getState();
+  try {
+    if (useGrouping.getState().shootId !== shootId) await readLooseness();
+  } catch (error) {
+    say(inWords(error), true);
+    return;
+  }
+  clearTimeout(storing);
+  previewLooseness(useGrouping.getState().looseness + by);
+  storing = setTimeout(() => {
+    if (useShoot.getState().shootId === shootId)
+      void setLooseness(useGrouping.getState().looseness);
+  }, STORED_AFTER_MS);
 }
 
 /** Store where the slider is. */

@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 
 import type { Decision } from '../api/client';
-import { groupHere } from './compare';
+import { groupHere, lookAnew } from './compare';
 import { markThese } from './marking';
 import { useShoot } from './shoot';
 
@@ -70,6 +70,7 @@ export function beginKnockout(among?: readonly number[]): boolean {
     return false;
   }
   select([]);
+  if (!among) lookAnew();
   useKnockout.setState({ shootId, ids, path: [], won: null, on: true });
   goToBest();
   return true;

@@ -192,9 +192,10 @@ export const useShoot = create<ShootState>()((set, get) => ({
   },
 
   hold: (ids) => {
-    const { active, visible } = get();
+    const { active, visible, frames } = get();
     const left = !ids.length && active !== null && !visible.includes(active);
-    set({ held: new Set(ids), ...(left ? { active: visible[0] ?? null } : {}) });
+    const all = left ? frames.map((frame) => frame.id) : [];
+    set({ held: new Set(ids), ...(left ? { active: keepPlace(active, all, visible) } : {}) });
   },
 
   setFilter: (filter, on = true) => set({ filter, filterOn: on }),

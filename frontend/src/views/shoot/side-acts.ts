@@ -14,7 +14,7 @@ import {
   useCompare,
 } from '../../state/compare';
 import { beginKnockout, stays, walkBack } from '../../state/knockout';
-import { looseness, setLooseness } from '../../state/grouping';
+import { loosen } from '../../state/grouping';
 import { markThese, settled } from '../../state/marking';
 import { neighbourGroup } from '../../state/places';
 import { useShoot } from '../../state/shoot';
@@ -73,7 +73,7 @@ const LOOSEN = 0.02;
 export function groupActs(view: View, open: () => void, settings: Settings): Stage['groups'] {
   return {
     open,
-    loosen: (by) => void setLooseness(looseness() + by * LOOSEN),
+    loosen: (by) => void loosen(by * LOOSEN),
     edit: (what) => void editGroups(what),
     rejectRest: () => rejectRest(),
     nextUnpicked: () => {
