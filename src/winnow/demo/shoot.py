@@ -15,7 +15,7 @@ from winnow.demo import evening
 from winnow.photos import memory
 
 # Another number makes the files anew at the next start.
-_EDITION: Final = "4"
+_EDITION: Final = "5"
 _MAKERS: Final = 2
 # The files of the first groups come ready-made, so that there is something to see at once.
 OPENING: Final = Path(__file__).parent / "opening"

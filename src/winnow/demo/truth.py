@@ -21,7 +21,7 @@ def of_frame(frame: Frame) -> dict[str, Any]:
     group = evening.groups()[frame.group]
     take = group.takes[frame.number]
     people = [_person(group, take, i, stand) for i, stand in enumerate(group.people)]
-    subject = people[0]["between_eyes"] if people else _subject(group, take)
+    subject = people[0]["between_eyes"] if people else _round(develop.subject(group, take))
     return {
         "name": frame.name,
         "files": shoot.files_of(frame),
@@ -43,15 +43,6 @@ def of_frame(frame: Frame) -> dict[str, Any]:
         "flash": take.flash,
         "faces": people,
     }
-
-
-def _subject(group: Group, take: Take) -> list[float]:
-    x, y = masters.facts()[group.scene]["subject"]
-    matrix = develop.scene_matrix(group, take)
-    if "part" in masters.facts()[group.scene]:
-        known = masters.facts()[f"{group.scene}-part"]["at"]
-        return _round(develop.swung(group, take) @ [x - known[0], y - known[1], 1])
-    return _round(matrix @ [x, y, 1])
 
 
 def _blur(group: Group, take: Take) -> float:

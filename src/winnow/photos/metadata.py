@@ -429,6 +429,10 @@ def _stated(facts: Facts) -> dict[str, str]:
         if number is not None:
             fraction = Fraction(number).limit_denominator(10_000)
             stated[key] = f"{fraction.numerator}/{fraction.denominator}"
+    if facts.focus_point is not None and facts.width and facts.height:
+        back = {6: 8, 8: 6}.get(facts.orientation, facts.orientation)
+        x, y = turned_point(*facts.focus_point, back)
+        stated["Exif.Photo.SubjectArea"] = f"{round(x * facts.width)} {round(y * facts.height)}"
     for key, value in (
         ("Exif.Image.Model", facts.camera),
         ("Exif.Photo.LensModel", facts.lens),

@@ -1,0 +1,34 @@
+"""Soft all over: nothing in the frame is sharp; shaken, or focused on nothing. An absolute figure."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core import focus
+from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+
+KIND = Kind(
+    name="blurred",
+    title="Soft all over",
+    meaning="Not even its sharpest part is sharp at 100 %.",
+    figure="blur of the sharpest part",
+    unit=" px",
+    threshold=2.5,
+    least=0.8,
+    most=10,
+    decimals=1,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame with a focus map."""
+    out = []
+    for one in group:
+        if one.judged is None:
+            continue
+        blur = one.judged.sharpest
+        words = (
+            "no edge to be seen" if blur is None else f"nothing is sharper than {blur:.1f} px"
+        )
+        out.append(Noticed(one.id, focus.MOST if blur is None else blur, words))
+    return out

@@ -1,0 +1,34 @@
+"""Copy: the same content, or the same exposure of the same camera once more.
+
+Exact copies are known by their content hash; others by time, camera and likeness (``core.likeness``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+
+KIND = Kind(
+    name="copy",
+    title="Copy",
+    meaning="The same exposure is there already, under another name.",
+    figure="different from the other one (0: the same content)",
+    unit="",
+    threshold=3,
+    least=0,
+    most=10,
+    decimals=1,
+    below=True,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame that is a copy of one before it."""
+    out = []
+    for one in group:
+        if one.id in shoot.copies:
+            away, name = shoot.copies[one.id]
+            words = f"{'the same file content' if away == 0 else 'the same exposure'} as {name}"
+            out.append(Noticed(one.id, 100 * away, words))
+    return out

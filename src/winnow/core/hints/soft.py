@@ -1,0 +1,52 @@
+"""Soft: more blurred than the sharpest frame of the group, at the part that matters.
+
+Each edge is compared with itself in the other frames, see ``core.softness`` and ``core.judging``. A quarter
+more blurred is where it can be seen at 100 % (common practice, and the demo's truth).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.judging import Judged
+
+KIND = Kind(
+    name="soft",
+    title="Soft",
+    meaning="More blurred, at the part that matters, than the sharpest frame of its group.",
+    figure="more blurred than the sharpest",
+    unit=" %",
+    threshold=25,
+    least=10,
+    most=200,
+)
+# In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
+CLEARLY = 0.2
+_MOST = 2.3
+_PLACES = {"eyes": "eyes", "focus point": "focus point", "sharpest part": "picture", "": "picture"}
+
+
+def place_of(judged: Judged) -> str:
+    """The part that matters, in a word."""
+    return _PLACES[judged.at]
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame that was compared."""
+    out = []
+    for one in group:
+        judged = one.judged
+        if judged is None or judged.softer is None or judged.softer <= 0:
+            continue
+        softer = min(judged.softer, _MOST)
+        percent = 100 * (float(np.exp(softer)) - 1)
+        if judged.softer > _MOST or judged.blur is None:
+            words = f"too soft at the {place_of(judged)} to show an edge"
+        else:
+            px = judged.blur * (1 - float(np.exp(-softer)))
+            words = f"{place_of(judged)} {px:.1f} px softer than the sharpest of {judged.of}"
+        out.append(Noticed(one.id, percent, words))
+    return out

@@ -1,0 +1,267 @@
+"""Finds faces and their eyes with three small models that ship with Winnow.
+
+The models: a detector of faces, a mesh of a face and the contour of an eye, trained and published for
+LiteRT under the Apache License 2.0 (see ``models/NOTICE``). They run on the processor, one thread. Another
+model can take their place: all that the rest of Winnow knows of them is ``find``.
+"""
+
+from __future__ import annotations
+
+import logging
+from functools import cache
+from importlib.resources import as_file, files
+from typing import Any, Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from winnow.core import faces
+from winnow.core.faces import Eye, Face
+
+# The picture that is looked at has this long edge; the tiles in which it is looked at once more are this
+# large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.
+LONG_EDGE: Final = 2048
+_TILE: Final = 896
+_OVERLAP: Final = 0.25
+
+_DETECTED: Final = 0.4
+_IS_FACE: Final = 0.5
+_SAME: Final = 0.3  # of the union that two boxes share
+_INSIDE: Final = 0.7  # of the smaller one
+_DETECTOR_PX, _MESH_PX, _EYE_PX = 192, 192, 64
+# Corners of the eyes in the mesh, outer and inner: of the eye at the left in the picture, and at the right.
+_LEFT, _RIGHT = (33, 133), (362, 263)
+
+Picture = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+
+
+class _Model:
+    """One of the models; arrays of shape (h, w, 3) in, flat arrays out."""
+
+    def __init__(self, name: str) -> None:
+        # Its library takes a while to load, and only the workers that look for faces need it.
+        from ai_edge_litert.interpreter import Interpreter
+
+        logging.getLogger("ai_edge_litert").setLevel(logging.ERROR)
+        with as_file(files("winnow.photos") / "models" / f"{name}.tflite") as path:
+            self._it = Interpreter(model_content=path.read_bytes(), num_threads=1)
+        self._it.allocate_tensors()
+        self._input = self._it.get_input_details()[0]["index"]
+        self._outputs = [one["index"] for one in self._it.get_output_details()]
+
+    def __call__(self, picture: Floats) -> list[Floats]:
+        self._it.set_tensor(self._input, picture[None])
+        self._it.invoke()
+        return [np.array(self._it.get_tensor(n), np.float32).ravel() for n in self._outputs]
+
+
+@cache
+def model(name: str) -> Any:
+    """One of the models, loaded once in a process: "face_detection_full_range", "face_landmark" or
+    "iris_landmark"."""
+    return _Model(name)
+
+
+def find(picture: Picture) -> list[Face]:
+    """The faces of an upright RGB picture (h, w, 3), best with a long edge of 2,048 px; the largest first."""
+    h, w = picture.shape[:2]
+    boxes = [found for box in parts(w, h) for found in _detect(picture, box)]
+    out = [face for one in _merged(boxes) if (face := _face(picture, one)) is not None]
+    return faces.ordered(_apart(out))
+
+
+def parts(width: int, height: int) -> list[tuple[int, int, int, int]]:
+    """Which parts of a picture are looked at: the whole, then overlapping tiles; left, top, width, height."""
+    tile = round(_TILE * max(width, height) / LONG_EDGE) if max(width, height) < LONG_EDGE else _TILE
+
+    def starts(length: int) -> list[int]:
+        if length <= tile:
+            return [0]
+        count = int(np.ceil((length - tile) / (tile * (1 - _OVERLAP)))) + 1
+        return [round(v) for v in np.linspace(0, length - tile, count)]
+
+    tiles = [
+        (left, top, min(tile, width), min(tile, height))
+        for top in starts(height)
+        for left in starts(width)
+    ]
+    return [(0, 0, width, height), *tiles]
+
+
+@cache
+def _anchors() -> Floats:
+    """The middles of the detector's cells, 0…1: one a cell of four px."""
+    side = _DETECTOR_PX // 4
+    y, x = np.mgrid[:side, :side]
+    return ((np.stack([x, y], -1).reshape(-1, 2) + 0.5) / side).astype(np.float32)
+
+
+# A detected face: left, top, width, height in px, how sure, and its two eyes (2, 2) in px.
+_Found = tuple[float, float, float, float, float, Floats]
+
+
+def _detect(picture: Picture, box: tuple[int, int, int, int]) -> list[_Found]:
+    left, top, width, height = box
+    scale = _DETECTOR_PX / max(width, height)
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    part = picture[top : top + height, left : left + width]
+    small = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
+    across, down = (_DETECTOR_PX - size[0]) // 2, (_DETECTOR_PX - size[1]) // 2
+    canvas = np.zeros((_DETECTOR_PX, _DETECTOR_PX, 3), np.float32)
+    canvas[down : down + size[1], across : across + size[0]] = small / np.float32(127.5) - 1
+    results = model("face_detection_full_range")(canvas)
+    shapes, scores = sorted(results, key=len, reverse=True)
+    sure = 1 / (1 + np.exp(-np.clip(scores, -80, 80)))
+    out: list[_Found] = []
+    for n in np.flatnonzero(sure > _DETECTED):
+        values = shapes.reshape(len(scores), -1)[n] / _DETECTOR_PX
+        middle = values[:2] + _anchors()[n]
+        points = np.stack([middle - values[2:4] / 2, middle + values[2:4] / 2])
+        points = np.concatenate([points, values[4:8].reshape(2, 2) + _anchors()[n]])
+        points = (points * _DETECTOR_PX - (across, down)) / scale + (left, top)
+        (x0, y0), (x1, y1) = points[:2]
+        out.append((x0, y0, x1 - x0, y1 - y0, float(sure[n]), points[2:].astype(np.float32)))
+    return out
+
+
+def _merged(found: list[_Found]) -> list[_Found]:
+    """Each face once: of boxes that overlap the surest stays."""
+    kept: list[_Found] = []
+    for one in sorted(found, key=lambda f: -f[4]):
+        if not any(_overlap(one[:4], other[:4]) for other in kept):
+            kept.append(one)
+    return kept
+
+
+def _overlap(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    across = min(one[0] + one[2], other[0] + other[2]) - max(one[0], other[0])
+    down = min(one[1] + one[3], other[1] + other[3]) - max(one[1], other[1])
+    shared = max(0.0, across) * max(0.0, down)
+    areas = one[2] * one[3], other[2] * other[3]
+    return shared > _SAME * (sum(areas) - shared) or shared > _INSIDE * min(areas)
+
+
+def _apart(found: list[Face]) -> list[Face]:
+    """Without faces that turned out to be one once their meshes were laid on them."""
+    kept: list[Face] = []
+    for one in sorted(found, key=lambda f: -f.score):
+        x0, y0, x1, y1 = one.box
+        own = (x0, y0, x1 - x0, y1 - y0)
+        if not any(
+            _overlap(own, (o.box[0], o.box[1], o.box[2] - o.box[0], o.box[3] - o.box[1]))
+            for o in kept
+        ):
+            kept.append(one)
+    return kept
+
+
+def _face(picture: Picture, found: _Found) -> Face | None:
+    """The face with its eyes, if a mesh fits it."""
+    h, w = picture.shape[:2]
+    left, top, width, height, _, eyes = found
+    angle = float(np.arctan2(eyes[1][1] - eyes[0][1], eyes[1][0] - eyes[0][0]))
+    middle = np.array([left + width / 2, top + height / 2])
+    mesh = _mesh(picture, middle, 1.6 * max(width, height), angle)
+    # Once more, turned and cut by what was found: the detector's box is a rough one.
+    points = mesh[0]
+    line = points[_RIGHT[1]] - points[_LEFT[0]]
+    angle = float(np.arctan2(line[1], line[0]))
+    turn = np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
+    lying = points @ turn.T
+    low, high = lying.min(0), lying.max(0)
+    points, sure, depth = _mesh(
+        picture, ((low + high) / 2) @ turn, 1.5 * float((high - low).max()), angle
+    )
+    if sure < _IS_FACE:
+        return None
+    lying = points @ turn.T
+    across = lying[_RIGHT[1]][0] - lying[_LEFT[0]][0]
+    turned = float(np.degrees(np.arctan2(depth[_RIGHT[1]] - depth[_LEFT[0]], max(across, 1e-6))))
+    gaps = [_gap(picture, points, corners, angle) for corners in (_LEFT, _RIGHT)]
+    seen = abs(turned) <= faces.TURNED
+    made = [
+        Eye(float(x / w), float(y / h), gap if seen else None)
+        for gap, (x, y) in zip(
+            gaps, (points[list(corners)].mean(0) for corners in (_LEFT, _RIGHT)), strict=True
+        )
+    ]
+    (x0, y0), (x1, y1) = points.min(0), points.max(0)
+    if min(x1 - x0, y1 - y0) < 8 or not np.isfinite(points).all():
+        return None
+    return Face(
+        box=(float(x0 / w), float(y0 / h), float(x1 / w), float(y1 / h)),
+        eyes=(made[0], made[1]),
+        turned=turned,
+        score=float(sure),
+        look=_look(picture, (points.min(0) + points.max(0)) / 2, 1.5 * float(y1 - y0)),
+    )
+
+
+def _cut(
+    picture: Picture, middle: NDArray[Any], size: float, angle: float, px: int
+) -> tuple[Picture, NDArray[np.float64]]:
+    """A square of a picture, turned upright and scaled to ``px``, and the matrix from it to the picture."""
+    cos, sin = np.cos(angle) * size / px, np.sin(angle) * size / px
+    matrix = np.array(
+        [
+            [cos, -sin, middle[0] - (cos - sin) * px / 2],
+            [sin, cos, middle[1] - (sin + cos) * px / 2],
+        ]
+    )
+    # Area by area where it shrinks much, and only of what is cut out.
+    shrink = max(1, int(size / px))
+    if shrink == 1:
+        source, origin = picture, np.zeros(2)
+    else:
+        reach = size * 0.75
+        low = np.clip(np.floor(middle - reach), 0, np.array(picture.shape[1::-1]) - 1).astype(int)
+        high = np.clip(np.ceil(middle + reach), low + 1, picture.shape[1::-1]).astype(int)
+        part = picture[low[1] : high[1], low[0] : high[0]]
+        smaller = (max(1, part.shape[1] // shrink), max(1, part.shape[0] // shrink))
+        source, origin = cv2.resize(part, smaller, interpolation=cv2.INTER_AREA), low
+    to_source = matrix.copy()
+    to_source[:, 2] -= origin
+    to_source /= shrink
+    cut = cv2.warpAffine(
+        source, to_source, (px, px), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    return cut, matrix
+
+
+def _mesh(
+    picture: Picture, middle: NDArray[Any], size: float, angle: float
+) -> tuple[NDArray[np.float64], float, Floats]:
+    """The mesh of a face: points (468, 2) in px of the picture, how sure, and their depth in the same px."""
+    cut, matrix = _cut(picture, middle, size, angle, _MESH_PX)
+    results = model("face_landmark")(cut.astype(np.float32) / 255)
+    points, flag = sorted(results, key=len, reverse=True)[:2]
+    mesh = points.reshape(468, 3)
+    sure = float(1 / (1 + np.exp(-np.clip(flag[0], -80, 80))))
+    placed = mesh[:, :2] @ matrix[:, :2].T + matrix[:, 2]
+    return placed, sure, mesh[:, 2] * np.float32(size / _MESH_PX)
+
+
+def _gap(
+    picture: Picture, points: NDArray[np.float64], corners: tuple[int, int], angle: float
+) -> float:
+    """Between the lids of an eye, as a share of its width."""
+    first, second = points[list(corners)]
+    size = 2.3 * float(np.hypot(*(second - first)))
+    cut, _ = _cut(picture, (first + second) / 2, max(size, 2.0), angle, _EYE_PX)
+    if corners == _LEFT:
+        cut = np.ascontiguousarray(cut[:, ::-1])  # the model knows the other eye
+    results = model("iris_landmark")(cut.astype(np.float32) / 255)
+    contour = max(results, key=len).reshape(71, 3)[:, :2]
+    # 0 to 8 along the lower lid, 9 to 15 along the upper one; the corners are not compared.
+    lower, upper = contour[2:7], contour[10:15]
+    width = float(np.hypot(*(contour[8] - contour[0])))
+    return float(np.hypot(*(upper - lower).T).mean() / max(width, 1e-6))
+
+
+def _look(picture: Picture, middle: NDArray[Any], size: float) -> Floats:
+    cut, _ = _cut(picture, middle, size, 0.0, 32)
+    small = cv2.resize(cut, faces.LOOK_SHAPE[:2], interpolation=cv2.INTER_AREA)
+    return faces.standardised(small)
