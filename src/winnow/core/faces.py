@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -133,9 +133,7 @@ def counting(faces: Sequence[Face], ratio: float) -> list[int]:
             return False
         if sharpest is None or face.blur is None or face.height == largest:
             return True
-        return not (
-            face.blur > _BACKGROUND * sharpest and face.blur > sharpest + _BACKGROUND_PX
-        )
+        return not (face.blur > _BACKGROUND * sharpest and face.blur > sharpest + _BACKGROUND_PX)
 
     return [n for n, face in enumerate(faces) if counts(face)]
 
@@ -196,9 +194,7 @@ def _shift(
         near = [(_cost(before, face, (0.0, 0.0), ratio), i) for i, face in enumerate(frames[n])]
         if near and min(near)[0] < 1.5 * _APART:
             after = frames[n][min(near)[1]]
-            moves.append(
-                (after.middle[0] - before.middle[0], after.middle[1] - before.middle[1])
-            )
+            moves.append((after.middle[0] - before.middle[0], after.middle[1] - before.middle[1]))
     if len(moves) < 2:
         return 0.0, 0.0
     x, y = np.median(moves, 0)
@@ -229,7 +225,8 @@ def standardised(look: NDArray[np.generic]) -> NDArray[np.float32]:
     values = look.astype(np.float32)
     values = values - values.mean()
     deviation = float(values.std())
-    return (values / deviation if deviation > 1e-6 else values).astype(np.float32)
+    even: NDArray[np.float32] = values / np.float32(deviation if deviation > 1e-6 else 1)
+    return even
 
 
 def carried_over(point: Point, before: Face, after: Face, ratio: float) -> Point:
@@ -295,17 +292,12 @@ def unpack(text: str) -> list[Face]:
         raise ValueError("this text is no list of faces") from error
 
 
-def _face(one: Mapping[str, object]) -> Face:
-    left, top, right, bottom = one["box"]  # type: ignore[misc]
-    first, second = (Eye(*eye) for eye in one["eyes"])  # type: ignore[attr-defined]
-    pixels = np.frombuffer(bytes.fromhex(str(one["look"])), np.uint8).astype(np.float32)
-    return Face(
-        (left, top, right, bottom),
-        (first, second),
-        float(one["turned"]),  # type: ignore[arg-type]
-        float(one["score"]),  # type: ignore[arg-type]
-        (pixels - 128) / 32,
-    )
+def _face(one: Mapping[str, Any]) -> Face:
+    left, top, right, bottom = one["box"]
+    first, second = (Eye(*eye) for eye in one["eyes"])
+    pixels = np.frombuffer(bytes.fromhex(one["look"]), np.uint8).astype(np.float32)
+    look = (pixels - np.float32(128)) / np.float32(32)
+    return Face((left, top, right, bottom), (first, second), one["turned"], one["score"], look)
 
 
 def with_blur(face: Face, blurs: tuple[float | None, float | None]) -> Face:

@@ -108,10 +108,10 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
                 blur=figure.blur if figure else None,
                 softer=softer,
                 of=len(compared),
-                lean=_known(different and different.lean),
-                angle=_known(different and different.angle),
-                length=_known(different and different.length),
-                elsewhere=_known(different and different.elsewhere),
+                lean=_known(different.lean if different else None),
+                angle=_known(different.angle if different else None),
+                length=_known(different.length if different else None),
+                elsewhere=_known(different.elsewhere if different else None),
                 sharpest=region.figure.blur if region else None,
                 apart=_away(spots[n], region) / one.long if region else None,
             )
@@ -267,7 +267,5 @@ def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
     scaled = np.array(there) * np.array([ratio, 1.0]) / max(ratio, 1.0)
     near = np.hypot(*(scaled[:, None] - scaled).transpose(2, 0, 1)) < _NEAR
     agree = near.sum(1)
-    best = min(
-        (n for n in range(len(votes)) if agree[n] == agree.max()), key=lambda n: votes[n][2]
-    )
+    best = min((n for n in range(len(votes)) if agree[n] == agree.max()), key=lambda n: votes[n][2])
     return votes[best][0], votes[best][1]

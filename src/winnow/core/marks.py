@@ -82,11 +82,15 @@ class GroupStep:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One step of the history: what was done, on which frames or groups, from what to what."""
+    """One step of the history: what was done, on which frames or groups, from what to what.
+
+    ``by_hints``: the kinds of hint by which it was done in bulk.
+    """
 
     sentence: str
     steps: tuple[Step, ...] = ()
     groups: GroupStep | None = None
+    by_hints: tuple[str, ...] = ()
 
     def reversed(self) -> Change:
         """The change that takes this one back."""
@@ -94,6 +98,7 @@ class Change:
             self.sentence,
             tuple(Step(s.frame, s.after, s.before) for s in self.steps),
             GroupStep(self.groups.out, self.groups.new) if self.groups else None,
+            self.by_hints,
         )
 
 

@@ -20,6 +20,8 @@ from numpy.typing import NDArray
 
 VERSION: Final = 1
 LEAST_PX: Final = 5.0
+# From this clearness on a motion counts: photographs that nothing moved in stay below it.
+CLEAR: Final = 30.0
 _LONGEST_PX: Final = 60
 _SIDE: Final = 512  # px of the parts that are looked at
 _LOWEST, _HIGHEST = 0.004, 0.42  # cycles per px: below is the subject, above the noise

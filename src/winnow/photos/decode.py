@@ -311,3 +311,8 @@ def browser_can_show(data: bytes) -> bool:
             return image.mode in ("RGB", "L") and image.width * image.height <= MAX_PIXELS
     except (UnidentifiedImageError, OSError, ValueError):
         return False
+
+
+def rgb_of_jpeg(data: bytes) -> NDArray[np.uint8]:
+    """The pixels (h, w, 3) of a JPEG that Winnow made itself. Raises ValueError for anything else."""
+    return np.asarray(simplejpeg.decode_jpeg(data, "RGB"), np.uint8)

@@ -7,9 +7,11 @@ model can take their place: all that the rest of Winnow knows of them is ``find`
 
 from __future__ import annotations
 
-import logging
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import cache
-from importlib.resources import as_file, files
+from importlib.resources import files
 from typing import Any, Final
 
 import cv2
@@ -37,6 +39,19 @@ Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 
 
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """The library tells the terminal of each model that it loads, and can't be asked not to."""
+    kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
+
+
 class _Model:
     """One of the models; arrays of shape (h, w, 3) in, flat arrays out."""
 
@@ -44,10 +59,10 @@ class _Model:
         # Its library takes a while to load, and only the workers that look for faces need it.
         from ai_edge_litert.interpreter import Interpreter
 
-        logging.getLogger("ai_edge_litert").setLevel(logging.ERROR)
-        with as_file(files("winnow.photos") / "models" / f"{name}.tflite") as path:
-            self._it = Interpreter(model_content=path.read_bytes(), num_threads=1)
-        self._it.allocate_tensors()
+        content = (files("winnow.photos") / "models" / f"{name}.tflite").read_bytes()
+        with _quiet():
+            self._it = Interpreter(model_content=content, num_threads=1)
+            self._it.allocate_tensors()
         self._input = self._it.get_input_details()[0]["index"]
         self._outputs = [one["index"] for one in self._it.get_output_details()]
 
@@ -64,6 +79,15 @@ def model(name: str) -> Any:
     return _Model(name)
 
 
+_NAMES: Final = ("face_detection_full_range", "face_landmark", "iris_landmark")
+
+
+def available() -> bool:
+    """Whether the models are there; without them no face is found."""
+    folder = files("winnow.photos") / "models"
+    return all((folder / f"{name}.tflite").is_file() for name in _NAMES)
+
+
 def find(picture: Picture) -> list[Face]:
     """The faces of an upright RGB picture (h, w, 3), best with a long edge of 2,048 px; the largest first."""
     h, w = picture.shape[:2]
@@ -74,7 +98,9 @@ def find(picture: Picture) -> list[Face]:
 
 def parts(width: int, height: int) -> list[tuple[int, int, int, int]]:
     """Which parts of a picture are looked at: the whole, then overlapping tiles; left, top, width, height."""
-    tile = round(_TILE * max(width, height) / LONG_EDGE) if max(width, height) < LONG_EDGE else _TILE
+    tile = (
+        round(_TILE * max(width, height) / LONG_EDGE) if max(width, height) < LONG_EDGE else _TILE
+    )
 
     def starts(length: int) -> list[int]:
         if length <= tile:

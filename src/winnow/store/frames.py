@@ -248,7 +248,8 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
             found = conn.execute(
                 """
                 UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
-                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?
+                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?,
+                    face_version = ''
                 WHERE id = ? AND key = ?
                 """,
                 (
@@ -285,6 +286,10 @@ def _keep_figures(
             json.dumps({"high": exposure.high, "low": exposure.low}), version, frame,
         ),
     )  # fmt: skip
+    conn.execute(
+        "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+        (frame,),
+    )
 
 
 def note_outdated(db: Database, shoot_id: int, picture_version: str) -> int:

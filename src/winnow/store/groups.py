@@ -82,6 +82,10 @@ def keep_numbers(db: Database, known: Grouped, numbers: Sequence[int]) -> bool:
     if changed:
         with db.write() as conn:
             conn.executemany("UPDATE frame SET group_no = ? WHERE id = ?", changed)
+            conn.execute(
+                "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+                (changed[0][1],),
+            )
     return bool(changed)
 
 

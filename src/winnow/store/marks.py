@@ -75,9 +75,12 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
             return None
         conn.execute("DELETE FROM change WHERE shoot_id = ? AND undone", (shoot_id,))
         cursor = conn.execute(
-            "INSERT INTO change (shoot_id, made_at, sentence, group_edits) VALUES (?, ?, ?, ?)",
-            (shoot_id, time.time(), change.sentence, groups.step_as_json(change.groups)),
-        )
+            "INSERT INTO change (shoot_id, made_at, sentence, group_edits, by_hints) VALUES (?, ?, ?, ?, ?)",
+            (
+                shoot_id, time.time(), change.sentence, groups.step_as_json(change.groups),
+                ",".join(change.by_hints),
+            ),
+        )  # fmt: skip
         conn.executemany(
             "INSERT INTO change_step VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
             [
@@ -126,6 +129,7 @@ def _walk(db: Database, shoot_id: int, which: str, *, undone: bool) -> Change | 
                 for step in steps
             ),
             groups.step_from_json(row["group_edits"]),
+            tuple(filter(None, row["by_hints"].split(","))),
         )
         if undone:
             change = change.reversed()

@@ -30,11 +30,12 @@ class Folder:
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """Numbers of frames: all, those with a picture, done, failed, gone, and by decision."""
+    """Numbers of frames: all, those with a picture, done, looked at for faces, failed, gone, and by decision."""
 
     frames: int = 0
     shown: int = 0
     done: int = 0
+    faces: int = 0
     failed: int = 0
     missing: int = 0
     picks: int = 0
@@ -117,7 +118,7 @@ def tally(db: Database, shoot_id: int) -> Tally:
     row = db.read.execute(
         """
         SELECT count(*) AS frames, sum(picture > 0) AS shown, sum(state = 2) AS done,
-               sum(state = 3) AS failed, sum(missing) AS missing,
+               sum(state = 2 AND face_version != '') AS faces, sum(state = 3) AS failed, sum(missing) AS missing,
                sum(decision = 'pick') AS picks, sum(decision = 'reject') AS rejects
         FROM frame JOIN mark ON mark.frame_id = frame.id WHERE shoot_id = ?
         """,

@@ -8,7 +8,8 @@ import signal
 import threading
 import time
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 import cv2
@@ -16,8 +17,11 @@ import numpy as np
 from blake3 import blake3
 from numpy.typing import NDArray
 
-from winnow.core import focus
+from winnow.core import faces as core_faces
+from winnow.core import focus, judging, motion
+from winnow.core.faces import Face
 from winnow.core.frames import Kind, kind_of
+from winnow.core.judging import Judged
 from winnow.photos import decode, memory, pictures
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
@@ -28,13 +32,20 @@ from winnow.store.frames import Analysed
 _HEAD_BYTES = 128 * 1024
 _TAIL_BYTES = 32 * 1024
 _MEMORY_LIMIT = 8 * 1024**3
+# How far around an eye edges are its own, as a share of the face's width.
+_EYE_RADIUS = 0.3
+# A frame with more than this at its sharpest part is looked at for motion, if it stands alone.
+_BLURRED_PX = 1.5
 
 
-def start_worker(server: int) -> None:
-    """Prepare a worker process: it ends with the server (a process id), a bomb only the worker."""
+def start_worker(server: int, nice: int) -> None:
+    """Prepare a worker process: it ends with the server (a process id), a bomb only the worker.
+
+    ``nice``: how much it stands back behind other work.
+    """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
-    os.nice(5)
+    os.nice(nice)
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
     memory.keep()
@@ -162,6 +173,140 @@ def measure_again(job: Job) -> tuple[int, Figures | None]:
     """The figures of a frame by newer code, from its preview; None where that isn't there."""
     preview = PictureCache(job.cache).read(job.key, "preview")
     return job.frame, pictures.figures_of_preview(preview) if preview else None
+
+
+@dataclass(frozen=True, slots=True)
+class FaceJob:
+    """A frame in which faces are looked for, and its packed focus map."""
+
+    job: Job
+    focus_map: bytes | None
+
+
+@dataclass(frozen=True, slots=True)
+class FoundFaces:
+    """The faces of a frame, with the blur of their eyes, and how many of them count."""
+
+    frame: int
+    faces: list[Face]
+    counting: int
+
+
+def find_faces(wanted: FaceJob) -> FoundFaces:
+    """Look for faces in a frame's preview; without a preview, in the file."""
+    job = wanted.job
+    pixels = _preview(job)
+    if pixels is None:
+        return FoundFaces(job.frame, [], 0)
+    # Not above: what only looks at pictures needs no models.
+    from winnow.photos import faces as face_finder
+
+    found = face_finder.find(pixels)
+    height, width = pixels.shape[:2]
+    if wanted.focus_map:
+        found = core_faces.ordered(_with_blur(found, focus.unpack(wanted.focus_map)))
+    return FoundFaces(job.frame, found, len(core_faces.counting(found, width / height)))
+
+
+def _preview(job: Job) -> NDArray[np.uint8] | None:
+    data = PictureCache(job.cache).read(job.key, "preview") if job.key else None
+    try:
+        if data is not None:
+            return decode.rgb_of_jpeg(data)
+        original = job.path.read_bytes()
+        longest = pictures.PREVIEW_PX
+        return decode.decode(
+            original, job.kind, job.orientation, longest, job.optional_space
+        ).pixels
+    except (decode.PictureError, OSError, MemoryError, ValueError):
+        return None
+
+
+def _with_blur(found: list[Face], map_: focus.FocusMap) -> list[Face]:
+    rows, columns = map_.blur.shape
+    width, height = columns * map_.cell, rows * map_.cell
+    out = []
+    for face in found:
+        radius = max(3 * map_.cell, _EYE_RADIUS * (face.box[2] - face.box[0]) * width)
+        figures = [
+            focus.figure_at(map_, eye.x * width, eye.y * height, radius) for eye in face.eyes
+        ]
+        first, second = (figure.blur if figure else None for figure in figures)
+        out.append(core_faces.with_blur(face, (first, second)))
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class JudgeFrame:
+    """A frame that is judged beside others. ``faces``: as they are packed; ``focus_point``: 0…1."""
+
+    job: Job
+    width: int
+    height: int
+    focus_map: bytes | None
+    faces: list[Face]
+    focus_point: tuple[float, float] | None
+
+
+@dataclass(frozen=True, slots=True)
+class GroupJob:
+    """The frames of a group; ``key`` names them."""
+
+    key: str
+    frames: tuple[JudgeFrame, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedGroup:
+    """How the frames of a group were judged; without them where that failed."""
+
+    key: str
+    judged: list[tuple[int, Judged]]
+
+
+def judge(wanted: GroupJob) -> JudgedGroup:
+    """Judge the frames of a group, from their focus maps and previews."""
+    held: dict[int, NDArray[np.uint8] | None] = {}
+
+    def gray(one: JudgeFrame) -> NDArray[np.uint8] | None:
+        if one.job.frame not in held:
+            data = PictureCache(one.job.cache).read(one.job.key, "preview")
+            held[one.job.frame] = pictures.gray_of_preview(data) if data else None
+        return held[one.job.frame]
+
+    seen = [
+        judging.Seen(
+            one.width,
+            one.height,
+            focus.unpack(one.focus_map) if one.focus_map else None,
+            [one.faces[n] for n in core_faces.counting(one.faces, one.width / one.height)],
+            one.focus_point,
+            partial(gray, one),
+        )
+        for one in wanted.frames
+    ]
+    judged = judging.judge(seen)
+    return JudgedGroup(
+        wanted.key,
+        [
+            (one.job.frame, _by_itself(one, found))
+            for one, found in zip(wanted.frames, judged, strict=True)
+        ],
+    )
+
+
+def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
+    """With the motion that the picture's own spectrum shows, of a blurred frame without others to compare."""
+    if judged.of or (judged.sharpest or 0) < _BLURRED_PX:
+        return judged
+    picture = _held(one.job)
+    if isinstance(picture, Failure):
+        return judged
+    found = motion.measure(np.asarray(cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY), np.uint8))
+    _decoded.pop(one.job.key, None)
+    if found is None or found.clearness < motion.CLEAR:
+        return judged
+    return replace(judged, angle=found.angle, length=found.length)
 
 
 def full_size(job: Job) -> bytes | Failure:

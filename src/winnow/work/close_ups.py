@@ -17,7 +17,7 @@ from winnow.photos.cache import PictureCache
 from winnow.store.db import Database
 from winnow.work import analyse
 from winnow.work.analyse import Failure, Part
-from winnow.work.indexer import job_of
+from winnow.work.jobs import job_of
 from winnow.work.workers import Workers
 
 _WORKERS: Final = 2

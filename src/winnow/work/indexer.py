@@ -10,41 +10,41 @@ import logging
 import threading
 import time
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
-from concurrent.futures.process import BrokenProcessPool
+from concurrent.futures import Future
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any
 
 from winnow.core import focus
 from winnow.core.frames import pair
+from winnow.photos import faces as face_finder
 from winnow.photos import pictures, scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import Figures
-from winnow.store import frames, on_disk, shoots
+from winnow.store import frames, hints, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
 from winnow.work import analyse, grouping, sidecars, told
 from winnow.work.analyse import Failure, Job, ReadFrame
+from winnow.work.behind import Behind
 from winnow.work.events import Events
+from winnow.work.feeding import STORE_EVERY_S, Feeder
+from winnow.work.jobs import job_of
 from winnow.work.workers import Workers
 
-T = TypeVar("T")
 log = logging.getLogger(__name__)
 
-_STORE_EVERY_S = 0.25
 _BATCH = 16
-# A decoder that takes longer than this on one picture hangs.
-_LONGEST_JOB_S = 120.0
 _LOOK_AGAIN_EVERY_S = 4.0
 # A folder in which something just changed, or with nothing in it yet, will go on changing.
 _LOOK_AGAIN_SOON_S = 1.0
+_NO_MODELS = "Faces can’t be looked for: the models for it are not installed. Set Winnow up again (scripts/setup.sh)."
 
 
 @dataclass(frozen=True, slots=True)
 class Status:
-    """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures" or ""
-    when idle."""
+    """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures", behind them
+    "faces" or "hints"; "" when idle."""
 
     running: bool
     stage: str
@@ -55,7 +55,15 @@ class Status:
 class Indexer:
     """Indexes shoots, serves pictures that are wanted at once, and notices changes on disk."""
 
-    def __init__(self, db: Database, cache: PictureCache, events: Events, workers: Workers) -> None:
+    def __init__(
+        self,
+        db: Database,
+        cache: PictureCache,
+        events: Events,
+        workers: Workers,
+        behind: Workers | None = None,
+    ) -> None:
+        self._behind = behind or workers
         self._db = db
         self._cache = cache
         self._events = events
@@ -77,8 +85,8 @@ class Indexer:
             if (before and before.running) or self._closing.is_set():
                 return
             run = _Run(
-                shoot_id, self._db, self._cache, self._events, self._workers, again, before,
-                self.held_back,
+                shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
+                before, self.held_back, self._rest,
             )  # fmt: skip
             self._runs[shoot_id] = run
         run.start()
@@ -100,6 +108,15 @@ class Indexer:
     def busy(self) -> bool:
         """Whether any shoot is being indexed."""
         return any(run.running for run in list(self._runs.values()))
+
+    def making_pictures(self) -> bool:
+        """Whether pictures of any shoot are being made."""
+        return any(run.making_pictures for run in list(self._runs.values()))
+
+    def _rest(self) -> None:
+        """The workers behind hold models that nobody needs any more, once no run is left."""
+        if self._behind is not self._workers and not self.busy():
+            self._behind.close()
 
     def look_at(self, shoot_id: int, frame_ids: list[int]) -> None:
         """These frames are on screen: their pictures come first."""
@@ -141,7 +158,9 @@ class Indexer:
                 run = self._runs.get(shoot_id)
                 if run is None or run.running or run.stopped:
                     due.pop(shoot_id, None)
-                elif now >= due.setdefault(shoot_id, now + _pause(run)):
+                elif now >= due.setdefault(shoot_id, now + _pause(run)) or hints.is_stale(
+                    self._db, shoot_id
+                ):
                     due.pop(shoot_id)
                     self.start(shoot_id)
 
@@ -151,6 +170,7 @@ class Indexer:
         for run in list(self._runs.values()):
             run.stop()
         self._workers.close()
+        self._behind.close()
         for run in list(self._runs.values()):
             run.join(10)
         self._watcher.join(5)
@@ -160,17 +180,6 @@ def _pause(run: _Run) -> float:
     """Seconds until the next look: slow folders (network disks) are looked at more seldom."""
     usual = _LOOK_AGAIN_SOON_S if run.growing else _LOOK_AGAIN_EVERY_S
     return max(usual, 20 * run.look_took_s)
-
-
-def job_of(db: Database, cache: PictureCache, frame_id: int) -> Job:
-    """What a worker needs to know of a frame."""
-    row = frames.facts_row(db, frame_id)
-    (files,) = on_disk.files_of(db, [frame_id])
-    assert row is not None
-    return Job(
-        frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"],
-        bool(row["optional_space"]),
-    )  # fmt: skip
 
 
 def _keep_seen(
@@ -214,19 +223,23 @@ class _Run(threading.Thread):
         cache: PictureCache,
         events: Events,
         workers: Workers,
+        behind: Workers,
         again: bool,
         before: _Run | None,
         held_back: Callable[[], bool],
+        ended: Callable[[], None],
     ) -> None:
         super().__init__(name=f"index-{shoot_id}", daemon=True)
         self._shoot_id = shoot_id
         self._db = db
         self._cache = cache
         self._events = events
-        self._workers = workers
         self._again = again
         self._held_back = held_back
+        self._ended = ended
         self._ending = threading.Event()
+        self._feeder = Feeder(workers, self._ending)
+        self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending))
         self._told = 0.0
         self.stage = ""
         self.running = True
@@ -235,6 +248,7 @@ class _Run(threading.Thread):
         self.notices: list[str] = list(before.notices) if before and not again else []
         self.look_took_s = 0.0
         self.growing = False
+        self.making_pictures = False
 
     @property
     def stopped(self) -> bool:
@@ -247,33 +261,62 @@ class _Run(threading.Thread):
 
     def run(self) -> None:
         try:
+            self._index()
+            self._go_on_behind()
+        finally:
+            self.running = False
+            self.stage = ""
+            self._tell_progress(force=True)
+            self._ended()
+
+    def _index(self) -> None:
+        """All that is needed to see the frames, and to see them in groups."""
+        worked = False
+        try:
             self._look_at_folders()
             self._take_marks()
             frames.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
-            self._measure_again()
+            worked = self._measure_again()
             grouping.regroup(self._db, self._shoot_id)
             states = (State.FOUND, State.FAILED) if self._again else (State.FOUND,)
+            self._again = False
             fresh = frames.in_state(self._db, self._shoot_id, states)
             if fresh:
+                worked = True
                 self._read_facts(fresh)
             waiting = frames.in_state(self._db, self._shoot_id, (State.READ,))
             if waiting:
+                worked = True
                 self._make_pictures(waiting)
         finally:
-            busy = self.stage not in ("", "looking")
-            if busy:
+            self.making_pictures = False
+            if worked:
                 # Before it is said to be done: whoever then looks sees the groups.
                 grouping.regroup(self._db, self._shoot_id)
-            self.running = False
-            self.stage = ""
-            if busy:
                 self._events.tell(self._shoot_id, "order")
-            self._tell_progress(force=True)
+
+    def _go_on_behind(self) -> None:
+        """Faces and hints, some seconds at a time: new files in the folder come first."""
+        if not face_finder.available():
+            if _NO_MODELS not in self.notices:
+                self.notices.append(_NO_MODELS)
+            return
+        while not self._ending.is_set() and not self._held_back() and self._behind.waits():
+            seconds = max(_LOOK_AGAIN_EVERY_S, 20 * self.look_took_s)
+            self.stage = "faces"
+            found = self._behind.find_faces(self.first, seconds)
+            if self._ending.is_set():
+                return
+            self.stage = "hints"
+            if self._behind.judge(seconds, last=found) and found:
+                return
+            self._index()
 
     # --- what is on disk ---------------------------------------------------------------------
 
     def _look_at_folders(self) -> None:
-        self.stage = "looking"
+        # Between faces it is only a short look.
+        self.stage = self.stage or "looking"
         started = time.monotonic()
         different = False
         for folder in shoots.folders_of(self._db, self._shoot_id):
@@ -337,10 +380,13 @@ class _Run(threading.Thread):
         def failed(batch: list[Job], notice: str) -> list[ReadFrame | Failure]:
             return [_failure(job, notice) for job in batch]
 
-        self._each(analyse.read, iter(batches), keep, failed, split=lambda b: [[j] for j in b])
+        self._feeder.each(
+            analyse.read, iter(batches), keep, failed, split=lambda b: [[j] for j in b]
+        )
 
     def _make_pictures(self, ids: list[int]) -> None:
         self.stage = "pictures"
+        self.making_pictures = True
         self.waiting = waiting = dict.fromkeys(ids)
 
         def jobs() -> Iterator[Job]:
@@ -351,7 +397,7 @@ class _Run(threading.Thread):
             _keep_seen(self._db, self._events, self._shoot_id, results)
             self._tell_progress()
 
-        self._each(analyse.look, jobs(), keep, _failure)
+        self._feeder.each(analyse.look, jobs(), keep, _failure)
 
     def _in_wanted_order(self, waiting: dict[int, None]) -> Iterator[int]:
         """Frames as they wait, those on screen first; each once, whoever else takes some."""
@@ -366,15 +412,18 @@ class _Run(threading.Thread):
             if waiting.pop(frame, frame) is None:
                 yield frame
 
-    def _measure_again(self) -> None:
-        """Figures that older code measured, from the previews: no original is decoded for them."""
+    def _measure_again(self) -> bool:
+        """Figures that older code measured, from the previews: no original is decoded for them.
+
+        Returns whether there were any.
+        """
         while bare := frames.maps_without_blur(self._db, self._shoot_id, 200):
             if self._ending.is_set():
-                return
+                return False
             frames.keep_blur(self._db, [(f, focus.blur_of(focus.unpack(map_))) for f, map_ in bare])
         old = frames.with_old_figures(self._db, self._shoot_id, pictures.FIGURE_VERSION)
         if not old:
-            return
+            return False
         self.stage = "measuring"
 
         def keep(results: list[tuple[int, Figures | None]]) -> None:
@@ -389,70 +438,8 @@ class _Run(threading.Thread):
             return job.frame, None
 
         jobs = (job_of(self._db, self._cache, frame) for frame in old)
-        self._each(analyse.measure_again, jobs, keep, failed)
-
-    def _each(
-        self,
-        function: Callable[[Any], T],
-        jobs: Iterator[Any],
-        keep: Callable[[list[T]], None],
-        failed: Callable[[Any, str], T],
-        split: Callable[[Any], list[Any]] | None = None,
-    ) -> None:
-        """Run a function over jobs in the workers, keeping both cores fed but the queue short.
-
-        A job whose worker dies or hangs is tried once more alone; then it counts as failed. So one
-        hostile file costs itself, and never its neighbours.
-        """
-        running: dict[Future[T], tuple[Any, float]] = {}
-        suspects: list[Any] = []
-        results: list[T] = []
-        stored = time.monotonic()
-        exhausted = False
-        while not self._ending.is_set():
-            # One more than can run: a longer queue would keep a picture that is wanted now waiting.
-            while not exhausted and len(running) <= self._workers.count:
-                job = next(jobs, None)
-                if job is None:
-                    exhausted = True
-                    break
-                running[self._workers.submit(function, job)] = (job, time.monotonic())
-            if not running:
-                break
-            done, _ = wait(running, timeout=0.1, return_when=FIRST_COMPLETED)
-            for future in done:
-                job, _ = running.pop(future)
-                try:
-                    results.append(future.result())
-                except (BrokenProcessPool, CancelledError):
-                    suspects += split(job) if split else [job]
-                except Exception as error:
-                    results.append(failed(job, f"It could not be read ({error})."))
-            now = time.monotonic()
-            if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
-                self._workers.restart()
-            if results and (now - stored > _STORE_EVERY_S or not running):
-                keep(results)
-                results, stored = [], now
-        if results:
-            keep(results)
-        for job in suspects:
-            if self._ending.is_set():
-                return
-            keep([self._alone(function, job, failed)])
-
-    def _alone(self, function: Callable[[Any], T], job: Any, failed: Callable[[Any, str], T]) -> T:
-        argument = job
-        future = self._workers.submit(function, argument)
-        try:
-            return future.result(timeout=_LONGEST_JOB_S)
-        except TimeoutError:
-            self._workers.restart()
-            return failed(job, "The file is damaged: decoding it does not come to an end.")
-        except (BrokenProcessPool, CancelledError):
-            return failed(job, "The file is damaged: decoding it stopped the decoder.")
-        except Exception as error:
-            return failed(job, f"It could not be read ({error}).")
+        self._feeder.each(analyse.measure_again, jobs, keep, failed)
+        return True
 
     # --- telling -----------------------------------------------------------------------------
 
@@ -462,7 +449,7 @@ class _Run(threading.Thread):
 
     def _tell_progress(self, force: bool = False) -> None:
         now = time.monotonic()
-        if not force and now - self._told < _STORE_EVERY_S:
+        if not force and now - self._told < STORE_EVERY_S:
             return
         self._told = now
         self._events.tell(self._shoot_id, "progress")

@@ -25,6 +25,8 @@ from winnow.work.workers import Workers
 
 CACHE_GB: Final = 20  # unless the person sets another limit
 _CACHE_LOOK_S: Final = 300.0
+# Faces are looked for when nothing else needs the processor.
+_NICE_BEHIND: Final = 15
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +73,9 @@ class Studio:
         self.cache = PictureCache(places.cache / "pictures")
         self.events = Events()
         self.workers = workers or Workers()
-        self.indexer = Indexer(self.db, self.cache, self.events, self.workers)
+        self.indexer = Indexer(
+            self.db, self.cache, self.events, self.workers, workers or Workers(nice=_NICE_BEHIND)
+        )
         self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
         self.subject_lock = SubjectLock(self.db, self.cache, self.close_ups)
         self.deliveries = Deliveries(self.db, self.events)
@@ -89,7 +93,7 @@ class Studio:
 
         What was removed is made again when somebody looks at it.
         """
-        if not self.indexer.busy():
+        if not self.indexer.making_pictures():
             self.cache.trim(self.cache_limit())
 
     def cache_limit(self) -> int:

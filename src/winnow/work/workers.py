@@ -17,12 +17,17 @@ T = TypeVar("T")
 class Workers:
     """A pool of processes that is made anew when one of them dies or hangs.
 
-    ``make`` may give any other executor with the same interface.
+    ``make`` may give any other executor with the same interface. ``nice``: how much the processes stand back
+    behind others.
     """
 
     def __init__(
-        self, make: Callable[[], Executor] | None = None, count: int | None = None
+        self,
+        make: Callable[[], Executor] | None = None,
+        count: int | None = None,
+        nice: int = 5,
     ) -> None:
+        self._nice = nice
         self.count = count or os.cpu_count() or 2
         self._make = make or self._pool
         self._lock = threading.Lock()
@@ -34,8 +39,9 @@ class Workers:
             os.environ.setdefault(f"{library}_NUM_THREADS", "1")
         # Spawned, not forked: the server has threads, and libraw's OpenMP hangs after a fork.
         return ProcessPoolExecutor(
-            self.count, multiprocessing.get_context("spawn"), analyse.start_worker, (os.getpid(),)
-        )
+            self.count, multiprocessing.get_context("spawn"), analyse.start_worker,
+            (os.getpid(), self._nice),
+        )  # fmt: skip
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
         """Run a function in a worker."""

@@ -29,7 +29,17 @@ from winnow.core.hints import (
 )
 from winnow.core.hints.kind import Kind, Looked, Notice, Noticed, Shoot
 
-__all__ = ["KINDS", "Kind", "Looked", "Noticed", "Shoot", "groups_of", "in_order", "notice", "of_shoot"]
+__all__ = [
+    "KINDS",
+    "Kind",
+    "Looked",
+    "Noticed",
+    "Shoot",
+    "groups_of",
+    "in_order",
+    "notice",
+    "of_shoot",
+]
 
 _MODULES: Final = (
     soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, no_face, alone, copy, best,
@@ -40,6 +50,7 @@ _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module
 # A frame alone is compared with so many on either side of it; with all of a shoot that is no longer.
 _NEIGHBOURS: Final = 2_500
 _COPY_AWAY: Final = 0.1
+_SAME_SECOND_AWAY: Final = 0.005
 
 in_order = best.in_order
 
@@ -95,14 +106,15 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
             continue
         if one.content_hash:
             by_content[one.content_hash] = one
-        # A time without a fraction of a second is one of a whole burst: likeness decides.
         if one.taken_at is None or one.signature is None:
             continue
         moment = by_moment[one.taken_at, one.camera or ""]
         if moment:
             table = likeness.as_table([one.signature, *(o.signature for o in moment)])
             away = likeness.distances(table[:1], table[1:])
-            if not np.isnan(away).all() and np.nanmin(away) <= _COPY_AWAY:
+            # A time without a fraction of a second may be that of a whole burst.
+            most = _SAME_SECOND_AWAY if float(one.taken_at).is_integer() else _COPY_AWAY
+            if not np.isnan(away).all() and np.nanmin(away) <= most:
                 out[one.id] = (float(np.nanmin(away)), moment[int(np.nanargmin(away))].name)
                 continue
         moment.append(one)

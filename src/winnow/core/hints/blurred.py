@@ -27,8 +27,6 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if one.judged is None:
             continue
         blur = one.judged.sharpest
-        words = (
-            "no edge to be seen" if blur is None else f"nothing is sharper than {blur:.1f} px"
-        )
+        words = "no edge to be seen" if blur is None else f"nothing is sharper than {blur:.1f} px"
         out.append(Noticed(one.id, focus.MOST if blur is None else blur, words))
     return out

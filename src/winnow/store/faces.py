@@ -1,0 +1,58 @@
+"""Faces as they are stored: those of each frame, and which frames were not looked at yet."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+
+from winnow.core import faces
+from winnow.core.faces import Face
+from winnow.store.db import Database
+
+
+def waiting(db: Database, shoot_id: int, version: str) -> list[int]:
+    """Frames with a preview whose faces this version of the code didn't look for, in order."""
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND state = 2 AND face_version != ?
+        ORDER BY group_no, position, id
+        """,
+        (shoot_id, version),
+    )
+    return [row["id"] for row in rows]
+
+
+def progress(db: Database, shoot_id: int, version: str) -> int:
+    """In how many frames faces were looked for."""
+    row = db.read.execute(
+        "SELECT count(*) AS n FROM frame WHERE shoot_id = ? AND state = 2 AND face_version = ?",
+        (shoot_id, version),
+    ).fetchone()
+    return int(row["n"])
+
+
+def keep(db: Database, found: Iterable[tuple[int, list[Face], int]], version: str) -> None:
+    """Store the faces of frames, and how many of them count: (frame, faces, number)."""
+    with db.write() as conn:
+        for frame, listed, number in found:
+            changed = conn.execute(
+                "UPDATE frame SET face_version = ?, faces = ? WHERE id = ? AND state = 2",
+                (version, number, frame),
+            )
+            if changed.rowcount:
+                conn.execute(
+                    "INSERT OR REPLACE INTO face_list VALUES (?, ?)", (frame, faces.pack(listed))
+                )
+                conn.execute(
+                    "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+                    (frame,),
+                )
+
+
+def of_frames(db: Database, frame_ids: Iterable[int]) -> dict[int, list[Face]]:
+    """The faces of these frames; those that weren't looked at are left out."""
+    rows = db.read.execute(
+        "SELECT frame_id, faces FROM face_list WHERE frame_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["frame_id"]: faces.unpack(row["faces"]) for row in rows}

@@ -1,0 +1,205 @@
+"""Hints as they are stored: what was judged and noticed, thresholds, and how often people disagreed."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict, dataclass
+
+from winnow.core import faces
+from winnow.core.hints import KINDS, Looked, Noticed
+from winnow.core.judging import Judged
+from winnow.store.db import Database
+
+
+def is_stale(db: Database, shoot_id: int) -> bool:
+    """Whether something changed since the hints of a shoot were made."""
+    row = db.read.execute("SELECT hints_stale FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
+    return bool(row and row["hints_stale"])
+
+
+def note_fresh(db: Database, shoot_id: int) -> None:
+    """What changes from now on makes them stale again. Said before they are made, not after."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET hints_stale = 0 WHERE id = ?", (shoot_id,))
+
+
+def note_stale(db: Database, shoot_id: int) -> None:
+    """Something that hints are made from has changed, or they were not finished."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET hints_stale = 1 WHERE id = ?", (shoot_id,))
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """What judging needs to know of a frame. ``focus_x``, ``focus_y``: 0…1 of the upright picture."""
+
+    id: int
+    group: int
+    key: str
+    width: int
+    height: int
+    focus_x: float | None
+    focus_y: float | None
+    face_version: str
+    judged_for: str
+
+
+def members(db: Database, shoot_id: int) -> list[Member]:
+    """The frames of a shoot that can be judged, group by group."""
+    rows = db.read.execute(
+        """
+        SELECT id, group_no, coalesce(key, ''), width, height, focus_x, focus_y, face_version,
+            coalesce(group_key, '')
+        FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
+        WHERE shoot_id = ? AND state = 2 AND width > 0 AND height > 0
+        ORDER BY group_no, position, frame.id
+        """,
+        (shoot_id,),
+    )
+    return [Member(*row) for row in rows]
+
+
+def keep_judged(db: Database, found: Iterable[tuple[int, Judged]], group_key: str) -> None:
+    """Store how frames of one group were judged."""
+    with db.write() as conn:
+        conn.executemany(
+            """
+            INSERT OR REPLACE INTO judged
+            SELECT ?1, ?2, ?3 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
+            """,
+            [(frame, group_key, json.dumps(asdict(judged))) for frame, judged in found],
+        )
+
+
+def judged_of(db: Database, frame_ids: Iterable[int]) -> dict[int, Judged]:
+    """How these frames were judged within their groups; those that weren't are left out."""
+    rows = db.read.execute(
+        "SELECT frame_id, judged FROM judged WHERE frame_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["frame_id"]: Judged(**json.loads(row["judged"])) for row in rows}
+
+
+def looked(db: Database, shoot_id: int) -> list[Looked]:
+    """What the hints of a shoot are made from, in the order of time."""
+    return [
+        _looked(row)
+        for row in db.read.execute(
+            """
+            SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height, clipped_high,
+                brightness_ev, flash, taken_at, camera, shutter_s, focal_mm, content_hash, likeness
+            FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
+            LEFT JOIN face_list ON face_list.frame_id = frame.id
+            WHERE shoot_id = ? AND state = 2 ORDER BY position, frame.id
+            """,
+            (shoot_id,),
+        )
+    ]
+
+
+def _looked(row: sqlite3.Row) -> Looked:
+    found = faces.unpack(row["face_list"]) if row["face_list"] is not None else None
+    ratio = (row["width"] or 3) / (row["height"] or 2)
+    return Looked(
+        id=row["id"],
+        group=row["group_no"],
+        name=row["name"],
+        judged=Judged(**json.loads(row["judged"])) if row["judged"] else None,
+        faces=None if found is None else [found[n] for n in faces.counting(found, ratio)],
+        number_of_faces=len(found or ()),
+        clipped_high=row["clipped_high"],
+        brightness_ev=row["brightness_ev"],
+        flash=None if row["flash"] is None else bool(row["flash"]),
+        taken_at=row["taken_at"],
+        camera=row["camera"],
+        shutter_s=row["shutter_s"],
+        focal_mm=row["focal_mm"],
+        content_hash=row["content_hash"],
+        signature=row["likeness"],
+    )
+
+
+def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> bool:
+    """Store what was noticed of a shoot, in place of what was; returns whether anything is different."""
+    wanted = {
+        (one.frame, kind): (one.figure, one.words)
+        for kind, found in noticed.items()
+        for one in found
+    }
+    rows = db.read.execute(
+        "SELECT hint.* FROM hint JOIN frame ON frame.id = frame_id WHERE shoot_id = ?", (shoot_id,)
+    )
+    before = {(row["frame_id"], row["kind"]): (row["figure"], row["words"]) for row in rows}
+    gone = [key for key in before if key not in wanted]
+    new = [(*key, *value) for key, value in wanted.items() if before.get(key) != value]
+    if gone or new:
+        with db.write() as conn:
+            conn.executemany("DELETE FROM hint WHERE frame_id = ? AND kind = ?", gone)
+            conn.executemany(
+                """
+                INSERT OR REPLACE INTO hint
+                SELECT ?1, ?2, ?3, ?4 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
+                """,
+                new,
+            )
+    return bool(gone or new)
+
+
+def thresholds(db: Database, shoot_id: int) -> dict[str, float]:
+    """The threshold of each kind of hint in a shoot: the person's, else the usual one."""
+    moved = {
+        row["kind"]: row["threshold"]
+        for row in db.read.execute(
+            "SELECT kind, threshold FROM hint_threshold WHERE shoot_id = ?", (shoot_id,)
+        )
+    }
+    return {name: moved.get(name, kind.threshold) for name, kind in KINDS.items()}
+
+
+def set_threshold(db: Database, shoot_id: int, kind: str, threshold: float | None) -> None:
+    """Move the threshold of a kind of hint in a shoot; None: back to the usual one."""
+    with db.write() as conn:
+        if threshold is None:
+            conn.execute(
+                "DELETE FROM hint_threshold WHERE shoot_id = ? AND kind = ?", (shoot_id, kind)
+            )
+        else:
+            conn.execute(
+                "INSERT OR REPLACE INTO hint_threshold VALUES (?, ?, ?)",
+                (shoot_id, kind, threshold),
+            )
+
+
+def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
+    """Every figure of a shoot: by kind (frame, figure), in the order of the frames."""
+    found: dict[str, list[tuple[int, float]]] = defaultdict(list)
+    for row in db.read.execute(
+        """
+        SELECT frame_id, hint.kind, figure FROM hint JOIN frame ON frame.id = frame_id
+        WHERE shoot_id = ? ORDER BY group_no, position, frame.id
+        """,
+        (shoot_id,),
+    ):
+        found[row["kind"]].append((row["frame_id"], row["figure"]))
+    return dict(found)
+
+
+def of_frame(db: Database, frame_id: int) -> list[tuple[str, float, str]]:
+    """What was noticed of a frame: (kind, figure, words), whatever the thresholds."""
+    rows = db.read.execute("SELECT kind, figure, words FROM hint WHERE frame_id = ?", (frame_id,))
+    return [tuple(row) for row in rows]
+
+
+def decided_by_hints(db: Database, shoot_id: int) -> dict[int, str]:
+    """Frames whose decision was last set by hints in bulk, and by which kinds (with commas)."""
+    rows = db.read.execute(
+        """
+        SELECT frame_id, by_hints, max(change_id) FROM change_step JOIN change ON change.id = change_id
+        WHERE shoot_id = ? AND NOT undone AND decision_before != decision_after GROUP BY frame_id
+        """,
+        (shoot_id,),
+    )
+    return {row["frame_id"]: row["by_hints"] for row in rows if row["by_hints"]}

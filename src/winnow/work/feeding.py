@@ -1,0 +1,87 @@
+"""Feeding jobs to worker processes, so that one hostile file costs itself and never its neighbours."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
+from concurrent.futures.process import BrokenProcessPool
+from typing import Any, Final, TypeVar
+
+from winnow.work.workers import Workers
+
+T = TypeVar("T")
+
+# A decoder that takes longer than this on one picture hangs.
+_LONGEST_JOB_S: Final = 120.0
+STORE_EVERY_S: Final = 0.25
+
+
+class Feeder:
+    """Runs a function over jobs in the workers, until ``ending`` is set."""
+
+    def __init__(self, workers: Workers, ending: threading.Event) -> None:
+        self._workers = workers
+        self._ending = ending
+
+    def each(
+        self,
+        function: Callable[[Any], T],
+        jobs: Iterator[Any],
+        keep: Callable[[list[T]], None],
+        failed: Callable[[Any, str], T],
+        split: Callable[[Any], list[Any]] | None = None,
+    ) -> None:
+        """Run a function over jobs, keeping the cores fed but the queue short.
+
+        A job whose worker dies or hangs is tried once more alone; then it counts as failed.
+        """
+        running: dict[Future[T], tuple[Any, float]] = {}
+        suspects: list[Any] = []
+        results: list[T] = []
+        stored = time.monotonic()
+        exhausted = False
+        while not self._ending.is_set():
+            # One more than can run: a longer queue would keep a picture that is wanted now waiting.
+            while not exhausted and len(running) <= self._workers.count:
+                job = next(jobs, None)
+                if job is None:
+                    exhausted = True
+                    break
+                running[self._workers.submit(function, job)] = (job, time.monotonic())
+            if not running:
+                break
+            done, _ = wait(running, timeout=0.1, return_when=FIRST_COMPLETED)
+            for future in done:
+                job, _ = running.pop(future)
+                try:
+                    results.append(future.result())
+                except (BrokenProcessPool, CancelledError):
+                    suspects += split(job) if split else [job]
+                except Exception as error:
+                    results.append(failed(job, f"It could not be read ({error})."))
+            now = time.monotonic()
+            if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
+                self._workers.restart()
+            if results and (now - stored > STORE_EVERY_S or not running):
+                keep(results)
+                results, stored = [], now
+        if results:
+            keep(results)
+        for job in suspects:
+            if self._ending.is_set():
+                return
+            keep([self._alone(function, job, failed)])
+
+    def _alone(self, function: Callable[[Any], T], job: Any, failed: Callable[[Any, str], T]) -> T:
+        future = self._workers.submit(function, job)
+        try:
+            return future.result(timeout=_LONGEST_JOB_S)
+        except TimeoutError:
+            self._workers.restart()
+            return failed(job, "The file is damaged: decoding it does not come to an end.")
+        except (BrokenProcessPool, CancelledError):
+            return failed(job, "The file is damaged: decoding it stopped the decoder.")
+        except Exception as error:
+            return failed(job, f"It could not be read ({error}).")
