@@ -37,7 +37,7 @@ _FLAG_FACTS: Final = {
 }
 CLICKED: Final = (
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked",
+    "decision", "stars", "label", "group", "unpicked", "faces", "hint",
 )  # fmt: skip
 
 
@@ -192,6 +192,8 @@ def text_of(condition: Condition | None) -> str:
             return name
         case Compare("label", _, value):
             return f"label {_quoted(str(value)) if value else 'none'}"
+        case Compare("hint", _, value):
+            return f"hint {_quoted(str(value)) if value else 'none'}"
         case Compare("name", "~", str(value)):
             return _quoted(value)
         case Compare(fact, operator, str(value)):

@@ -14,6 +14,8 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any, Final, Literal
 
+from winnow.core.hints import KINDS
+
 Operator = Literal["=", "<", "<=", ">", ">=", "~"]
 
 
@@ -25,7 +27,7 @@ class Fact:
     """
 
     column: str
-    kind: Literal["number", "time", "text", "label"]
+    kind: Literal["number", "time", "text", "label", "hint"]
     words: str
     unit: str = ""
     exact: bool = False
@@ -45,6 +47,8 @@ FACTS: Final[dict[str, Fact]] = {
     "lens": Fact("lens", "text", "lens"),
     "type": Fact("kind", "text", "file type"),
     "group": Fact("group_size", "number", "frames in its group", exact=True),
+    "faces": Fact("faces", "number", "faces", exact=True),
+    "hint": Fact("hints", "hint", "hint"),
 }
 FLAGS: Final[dict[str, str]] = {
     "pick": "picks",
@@ -71,7 +75,7 @@ class Flag:
 class Compare:
     """A fact compared with a value. ``fact`` is one of ``FACTS``; text is compared whatever its case.
 
-    A label's value is its letter, "" for none.
+    A label's value is its letter, "" for none. A hint's is the name of its kind, "" for none at all.
     """
 
     fact: str
@@ -239,7 +243,8 @@ class _Reader:
         if self.now.kind == "operator":
             sign = self._take()
             operator = {"≤": "<=", "≥": ">="}.get(sign.text, sign.text)  # type: ignore[assignment]
-            wrong = operator in ("<", "<=", ">", ">=") if fact.kind in ("text", "label") else False
+            named = fact.kind in ("text", "label", "hint")
+            wrong = operator in ("<", "<=", ">", ">=") if named else False
             if wrong or (operator == "~" and fact.kind != "text"):
                 raise WrittenError(f"“{sign.text}” says nothing about {word}.", sign.at, sign.until)
         value = self._take()
@@ -249,6 +254,8 @@ class _Reader:
             return Compare(word, operator, value.text)
         if fact.kind == "label":
             return Compare(word, "=", self._letter(value))
+        if fact.kind == "hint":
+            return Compare(word, "=", _kind_of_hint(value))
         low = self._number(fact, value)
         if self.now.kind != "dots":
             return Compare(word, operator, low)
@@ -290,6 +297,19 @@ class _Reader:
         return float(number[1]) / float(number[2] or 1)
 
 
+def _kind_of_hint(token: _Token) -> str:
+    wanted = token.text.casefold().replace("_", " ")
+    if wanted == "none":
+        return ""
+    for name, kind in KINDS.items():
+        if wanted in (name.replace("_", " "), kind.title.casefold()):
+            return name
+    names = ", ".join(f"“{kind.title.lower()}”" for kind in KINDS.values())
+    raise WrittenError(
+        f"There is no hint “{token.text}”. There are {names} and none.", token.at, token.until
+    )
+
+
 def bounds(condition: Compare | Between) -> tuple[float, float, bool, bool]:
     """A condition on a number as an interval: low, high, whether each end belongs to it."""
     infinite = float("inf")
@@ -311,7 +331,7 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
     """Whether a frame with these facts passes: plain and slow, as a check of quicker ways.
 
     ``facts``: by the columns of ``FACTS``, with decision, flash, width, height and the picks in the
-    frame's group; None where unknown, which passes no comparison.
+    frame's group; None where unknown, which passes no comparison. Of hints the kinds that name the frame.
     """
     match condition:
         case All(parts):
@@ -332,6 +352,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
         case Compare(fact, operator, str(value)):
             if fact == "label":
                 return (facts["label"] or "") == value
+            if fact == "hint":
+                return value in facts["hints"] if value else not facts["hints"]
             own, asked = (facts[FACTS[fact].column] or "").casefold(), value.casefold()
             return own == asked if operator == "=" else asked in own
         case Between(fact, low, high) if low > high:
@@ -361,6 +383,8 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
             return FLAGS[name]
         case Compare("label", _, value):
             return f"label {labels.get(str(value), value)}" if value else "no label"
+        case Compare("hint", _, value):
+            return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint"
         case Compare(fact, operator, str(value)):
             return f"{FACTS[fact].words} {'' if operator == '=' else 'with '}“{value}”"
         case Compare(fact, operator, value):
@@ -376,6 +400,8 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
     if isinstance(value, str):
         if fact == "label":
             return labels.get(value, value) if value else "no label"
+        if fact == "hint":
+            return KINDS[value].title if value in KINDS else "none"
         return FLAGS.get(value, value)
     return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from winnow.core.filters import Filter
+from winnow.core.hints import KINDS
 from winnow.core.written import FACTS, All, Any_, Between, Compare, Condition, Flag, Not, bounds
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
@@ -58,6 +59,8 @@ def condition_sql(condition: Condition) -> Sql:
             return "(decision = ?)", [name]
         case Compare("label", _, value):
             return "(coalesce(label, '') = ?)", [value]
+        case Compare("hint", _, str(value)):
+            return named_sql(value) if value else (f"(NOT {named_sql(None)[0]})", [])
         case Compare(fact, operator, str(value)):
             column = f"casefold(coalesce({FACTS[fact].column}, ''))"
             return (f"({column} = ?)" if operator == "=" else f"(instr({column}, ?) > 0)"), [
@@ -72,6 +75,28 @@ def condition_sql(condition: Condition) -> Sql:
             above, below = (">=" if with_low else ">"), ("<=" if with_high else "<")
             return f"coalesce({column} {above} ? AND {column} {below} ?, 0)", [low, high]
     raise AssertionError(condition)
+
+
+def named_sql(kind: str | None) -> Sql:
+    """Whether a hint of this kind names a frame, by the thresholds of its shoot; None: any kind that speaks
+    against it."""
+    which, values = ("own.kind = ?", [kind]) if kind else (f"own.kind IN ({_FAULTS})", [])
+    return (
+        f"""EXISTS (SELECT 1 FROM hint AS own LEFT JOIN hint_threshold AS moved
+            ON moved.shoot_id = frame.shoot_id AND moved.kind = own.kind
+            WHERE own.frame_id = frame.id AND {which} AND {_NAMES})""",
+        list(values),
+    )
+
+
+_FAULTS = ", ".join(f"'{name}'" for name, kind in KINDS.items() if kind.fault)
+_NAMES = "CASE own.kind {} END".format(
+    " ".join(
+        f"WHEN '{name}' THEN own.figure {'<=' if kind.below else '>='} "
+        f"coalesce(moved.threshold, {kind.threshold})"
+        for name, kind in KINDS.items()
+    )
+)
 
 
 def _joined(word: str, parts: tuple[Condition, ...]) -> Sql:

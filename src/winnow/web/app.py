@@ -12,7 +12,17 @@ from fastapi.responses import JSONResponse
 
 import winnow
 from winnow.web.page import add_page
-from winnow.web.routes import bring_in, filters, frames, groups, marks, settings, shoots, wrap_up
+from winnow.web.routes import (
+    bring_in,
+    filters,
+    frames,
+    groups,
+    hints,
+    marks,
+    settings,
+    shoots,
+    wrap_up,
+)
 from winnow.web.security import Guard
 from winnow.work.studio import Studio
 
@@ -38,7 +48,7 @@ def create_app(
         openapi_url="/api/openapi.json",
     )
     app.state.studio = studio
-    for module in (shoots, bring_in, filters, frames, groups, marks, settings, wrap_up):
+    for module in (shoots, bring_in, filters, frames, groups, hints, marks, settings, wrap_up):
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
     if studio is not None:

@@ -41,7 +41,7 @@ class WrittenOut(Model):
 
 ClickedFact = Literal[
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked",
+    "decision", "stars", "label", "group", "unpicked", "faces", "hint",
 ]  # fmt: skip
 
 
@@ -57,7 +57,7 @@ class SetRange(Model):
     """A fact is wanted from low to high, None for an open end; both None: no longer."""
 
     do: Literal["range"]
-    fact: Literal["mm", "f", "shutter", "iso", "time", "blur", "stars", "group"]
+    fact: Literal["mm", "f", "shutter", "iso", "time", "blur", "stars", "group", "faces"]
     low: Annotated[float, Field(ge=0, le=1e9)] | None = None
     high: Annotated[float, Field(ge=0, le=1e9)] | None = None
 

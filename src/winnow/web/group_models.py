@@ -75,7 +75,9 @@ class BesideOut(Model):
     ``scale``, ``angle`` (degrees to the right): how its subject lies against the reference; ``sure``: whether
     the place was found, or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more
     than are clearly sharper there, of ``of`` frames; ``tie``: not to be told from another. ``clipped_high``,
-    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
+    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames. ``faces``: how many that
+    count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
+    sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
     """
 
     frame: int
@@ -92,3 +94,7 @@ class BesideOut(Model):
     clipped_high: float | None
     clipped_low: float | None
     darker_ev: float | None
+    faces: int | None
+    closed: int | None
+    eyes_blur: float | None
+    radius: float

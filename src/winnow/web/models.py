@@ -49,6 +49,7 @@ class TallyOut(Model):
     frames: int
     shown: int
     done: int
+    faces: int = Field(description="frames in which faces were looked for")
     failed: int
     missing: int
     picks: int
@@ -60,7 +61,7 @@ class StatusOut(Model):
     """How the indexing stands."""
 
     running: bool
-    stage: Literal["", "looking", "measuring", "reading", "pictures"]
+    stage: Literal["", "looking", "measuring", "reading", "pictures", "faces", "hints"]
     stopped: bool
     notices: list[str]
 

@@ -13,12 +13,16 @@ from typing import Final
 import cv2
 import numpy as np
 
+from winnow.core import faces as core_faces
 from winnow.core import focus, softness, subject_lock
+from winnow.core.faces import Face
+from winnow.core.hints import eyes
 from winnow.core.subject_lock import Gray, Place
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
-from winnow.store import frames
+from winnow.store import faces, frames, hints
 from winnow.store.db import Database
+from winnow.work import compared_faces
 from winnow.work.analyse import Failure, Part
 from winnow.work.close_ups import CloseUps
 
@@ -33,6 +37,10 @@ _TIE_PX: Final = 0.15
 # How far around the place pictures are laid on each other at full size.
 _FINE_RADIUS_PX: Final = 72
 _LONGEST_S: Final = 10.0
+# A place that the eyes of a matched face give is to be trusted; what the picture itself says is more exact, if
+# it is no further from it than this share of the face's width.
+_FACE_SURE: Final = 0.75
+_FACE_NEAR: Final = 0.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +50,9 @@ class Beside:
     ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
     or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more than are clearly
     sharper there, of ``of`` frames; ``tie``: not to be told from another. None where not known. ``clipped_high``,
-    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames.
+    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames. ``faces``: how many that
+    count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
+    sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
     """
 
     frame: int
@@ -59,6 +69,10 @@ class Beside:
     clipped_high: float | None
     clipped_low: float | None
     darker_ev: float | None
+    faces: int | None
+    closed: int | None
+    eyes_blur: float | None
+    radius: float
 
 
 class SubjectLock:
@@ -84,15 +98,16 @@ class SubjectLock:
     ) -> list[Beside]:
         """The frames with the part of the subject that is at a point of the reference, the reference first.
 
-        ``point``: 0…1 of the upright picture; None: the point that matters, which is where the camera
-        focused, else the middle of the sharpest part. ``fine``: places are made exact from the pictures at
+        ``point``: 0…1 of the upright picture; None: the point that matters, which is the sharper eye of the
+        largest face, else where the camera focused, else the middle of the sharpest part. ``fine``: places are made exact from the pictures at
         full size, for which these are decoded. Raises KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
         known = frames.for_comparing(self._db, ids)
         maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
+        people = faces.of_frames(self._db, ids)
         if point is None:
-            point = _matters(known[reference], maps.get(reference))
+            point = _matters(known[reference], maps.get(reference), people.get(reference, []))
         # One frame alone has nothing to be found in.
         keys = [known[f].key if len(ids) > 1 else None for f in ids]
         pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
@@ -113,12 +128,27 @@ class SubjectLock:
                 place.confidence,
             )
 
+        by_face = _at_faces(known, people, ids, at)
         places = dict(zip(ids, self._pool.map(found, ids), strict=True))
+        places |= {f: _of_both(places[f], place) for f, place in by_face.items() if f != reference}
         if fine:
             places = self._refined(known, places, reference)
         ranks = _ranks(known, maps, places)
         usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
         middle = float(np.median(usual)) if usual else 0.0
+        shoot_id = frames.shoot_of(self._db, reference)
+        closed_below = hints.thresholds(self._db, shoot_id or 0)[eyes.KIND.name] / 100
+
+        def eyes_of(frame: int) -> tuple[int | None, int | None, float | None]:
+            if frame not in people:
+                return None, None, None
+            ratio = _ratio(known[frame])
+            seen, closed = compared_faces.eyes_of(people[frame], ratio, closed_below)
+            counting = [people[frame][n] for n in core_faces.counting(people[frame], ratio)]
+            blurs = [face.blur for face in counting if face.blur is not None]
+            return seen, closed, min(blurs, default=None)
+
+        told_eyes = {frame: eyes_of(frame) for frame in ids}
         return [
             Beside(
                 frame=frame,
@@ -135,6 +165,10 @@ class SubjectLock:
                 clipped_high=known[frame].clipped_high,
                 clipped_low=known[frame].clipped_low,
                 darker_ev=None if (ev := known[frame].brightness_ev) is None else middle - ev,
+                faces=told_eyes[frame][0],
+                closed=told_eyes[frame][1],
+                eyes_blur=told_eyes[frame][2],
+                radius=_RADIUS * max(known[frame].width or 0, known[frame].height or 0),
             )
             for frame in ids
         ]
@@ -225,7 +259,22 @@ class _Rank:
     tie: bool = False
 
 
-def _matters(row: frames.Comparable, map_: focus.FocusMap | None) -> tuple[float, float]:
+def _ratio(row: frames.Comparable) -> float:
+    return row.width / row.height if row.width and row.height else 1.5
+
+
+def _matters(
+    row: frames.Comparable, map_: focus.FocusMap | None, people: Sequence[Face]
+) -> tuple[float, float]:
+    counting = core_faces.counting(people, _ratio(row))
+    if counting:
+        face = people[counting[0]]
+        if row.focus_x is not None and row.focus_y is not None:
+            # The camera says which of them it meant.
+            meant = core_faces.face_at(people, (row.focus_x, row.focus_y))
+            face = people[meant] if meant in counting and meant is not None else face
+        eye = min(face.eyes, key=lambda one: one.blur if one.blur is not None else np.inf)
+        return min(1.0, max(0.0, eye.x)), min(1.0, max(0.0, eye.y))
     if row.focus_x is not None and row.focus_y is not None:
         return row.focus_x, row.focus_y
     region = focus.sharpest_region(map_) if map_ else None
@@ -233,6 +282,42 @@ def _matters(row: frames.Comparable, map_: focus.FocusMap | None) -> tuple[float
         return 0.5, 0.5
     left, top, right, bottom = region.box
     return min(1.0, (left + right) / 2 / row.width), min(1.0, (top + bottom) / 2 / row.height)
+
+
+def _at_faces(
+    known: dict[int, frames.Comparable],
+    people: dict[int, list[Face]],
+    ids: Sequence[int],
+    point: tuple[float, float],
+) -> dict[int, tuple[Place, float]]:
+    """Where the same face has a point of the first frame's face; and the width of that face, 0…1."""
+    reference = ids[0]
+    own = people.get(reference, [])
+    at = core_faces.face_at(own, point)
+    if at is None:
+        return {}
+    ratio = _ratio(known[reference])
+    which = [f for f in ids if abs(_ratio(known[f]) - ratio) < 0.01]
+    found = core_faces.rows([people.get(f, []) for f in which], ratio)
+    row = next(row for row in found if row[which.index(reference)] == at)
+    out = {}
+    for frame, number in zip(which, row, strict=True):
+        if number is None:
+            continue
+        face = people[frame][number]
+        x, y = core_faces.carried_over(point, own[at], face, ratio)
+        if 0 <= x <= 1 and 0 <= y <= 1:
+            scale = face.height / max(own[at].height, 1e-6)
+            place = Place(x, y, scale, 0.0, _FACE_SURE)
+            out[frame] = place, face.box[2] - face.box[0]
+    return out
+
+
+def _of_both(locked: Place, by_face: tuple[Place, float]) -> Place:
+    """The place that subject lock found, if it is at the same part of the face; else the face's."""
+    place, width = by_face
+    near = np.hypot(locked.x - place.x, locked.y - place.y) < _FACE_NEAR * width
+    return locked if locked.confidence >= subject_lock.SURE and near else place
 
 
 def _ranks(

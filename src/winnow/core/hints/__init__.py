@@ -101,6 +101,11 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
     out = {}
     for one in frames:
         known = by_content.get(one.content_hash or "")
+        if known is not None and len(one.name) < len(known.name):
+            # A copy's name is that of the original and more.
+            out[known.id] = (0.0, one.name)
+            by_content[one.content_hash or ""] = one
+            continue
         if known is not None:
             out[one.id] = (0.0, known.name)
             continue

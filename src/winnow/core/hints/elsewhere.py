@@ -42,8 +42,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         is_soft = judged.softer is not None and judged.softer > soft.CLEARLY
         untold = judged.at not in ("eyes", "focus point") and judged.elsewhere > _UNTOLD
         if is_soft or untold:
-            words = "focus fell in front of it or behind: other parts are sharper than in its group"
+            words = "focus fell in front or behind: other parts are sharper than in its group"
             if judged.blur is not None and is_soft:
-                words += f", the {soft.place_of(judged)} {judged.blur:.1f} px"
+                words += f", {soft.place_of(judged)} {judged.blur:.1f} px"
             out.append(Noticed(one.id, 100 * judged.elsewhere, words))
     return out

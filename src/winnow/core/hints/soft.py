@@ -26,7 +26,12 @@ KIND = Kind(
 # In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
 CLEARLY = 0.2
 _MOST = 2.3
-_PLACES = {"eyes": "eyes", "focus point": "focus point", "sharpest part": "picture", "": "picture"}
+_PLACES = {
+    "eyes": "the eyes",
+    "focus point": "the focus point",
+    "sharpest part": "the part that matters",
+    "": "the part that matters",
+}
 
 
 def place_of(judged: Judged) -> str:
@@ -44,9 +49,9 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         softer = min(judged.softer, _MOST)
         percent = 100 * (float(np.exp(softer)) - 1)
         if judged.softer > _MOST or judged.blur is None:
-            words = f"too soft at the {place_of(judged)} to show an edge"
+            words = f"too soft at {place_of(judged)} to show an edge"
         else:
             px = judged.blur * (1 - float(np.exp(-softer)))
-            words = f"{place_of(judged)} {px:.1f} px softer than the sharpest of {judged.of}"
+            words = f"{px:.1f} px softer at {place_of(judged)} than the sharpest of {judged.of}"
         out.append(Noticed(one.id, percent, words))
     return out

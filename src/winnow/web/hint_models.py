@@ -1,0 +1,146 @@
+"""What the API takes and gives of hints and faces."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from winnow.core.marks import Decision
+from winnow.web.models import Id, Letter, Model, Stars
+
+KindName = Literal[
+    "soft", "elsewhere", "motion", "blurred", "eyes_closed", "soft_eyes", "clipped", "dark", "no_face",
+    "alone", "copy", "best",
+]  # fmt: skip
+
+
+class HintKindOut(Model):
+    """A kind of hint. A frame is named when its figure is at the threshold or over it (``below``: under it).
+
+    ``decided``: of the named frames those a person decided, not by this hint; ``disagreed``: those decided
+    against it.
+    """
+
+    name: KindName
+    title: str
+    meaning: str
+    figure: str
+    unit: str
+    decimals: int
+    below: bool
+    fault: bool = Field(description="it speaks against a frame")
+    threshold: float
+    usual: float
+    least: float
+    most: float
+    named: list[int] = Field(description="frames, in order")
+    decided: int
+    disagreed: int
+
+
+class HintsOut(Model):
+    """What hints say of a shoot; ``waits``: some of it is still being made."""
+
+    kinds: list[HintKindOut]
+    waits: bool
+
+
+class FiguresOut(Model):
+    """The figures of a kind of hint, in order of size, the frames with them."""
+
+    frames: list[int]
+    figures: list[float]
+
+
+class ThresholdIn(Model):
+    """Where a kind of hint begins to name frames; none: where it usually does."""
+
+    threshold: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)] | None = None
+
+
+class FrameHintOut(Model):
+    """A hint of one frame: the figure, the reason, and whether the threshold names the frame."""
+
+    kind: KindName
+    title: str
+    words: str
+    figure: float
+    threshold: float
+    unit: str
+    decimals: int
+    below: bool
+    fault: bool
+    named: bool
+
+
+class ApplyIn(Model):
+    """A mark for frames that hints named; what is left out stays. See ``EditIn``."""
+
+    kinds: list[KindName] = Field(min_length=1, max_length=12)
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+    decision: Decision | None = None
+    stars: Stars | None = None
+    label: Letter | None = None
+    window: str = Field(default="", max_length=40)
+
+
+class ThrownOutFrame(Model):
+    """A rejected frame, and what speaks against it."""
+
+    frame: int
+    words: str
+
+
+class SecondLookOut(Model):
+    """A group in which nothing was picked: what was rejected, from best to worst."""
+
+    group: int
+    by_hints: int
+    frames: list[ThrownOutFrame]
+
+
+class FacesIn(Model):
+    """Frames whose faces are compared."""
+
+    frames: list[Id] = Field(min_length=1, max_length=24)
+
+
+class EyeOut(Model):
+    """An eye. ``x``, ``y``: 0…1 of the upright picture; ``open``: how likely, 0…1, none where it can't be
+    seen; ``gap``: between the lids, as a share of its width; ``blur``: px at 100 %."""
+
+    x: float
+    y: float
+    open: float | None
+    gap: float | None
+    blur: float | None
+
+
+class FaceOut(Model):
+    """A face of a frame. ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of
+    its sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none where there
+    is nothing to see it by; ``counts``: toward hints."""
+
+    frame: int
+    box: list[float]
+    eyes: list[EyeOut]
+    turned: float
+    blur: float | None
+    eyes_closed: bool | None
+    eyes_soft: bool | None
+    counts: bool
+
+
+class FaceRow(Model):
+    """One person's face in each of the frames, none where it isn't seen."""
+
+    faces: list[FaceOut | None]
+
+
+class FacesOut(Model):
+    """Faces in rows, a column for each of ``frames``; ``waits``: in some, faces weren't looked for yet."""
+
+    frames: list[int]
+    rows: list[FaceRow]
+    waits: bool

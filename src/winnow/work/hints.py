@@ -1,0 +1,150 @@
+"""What hints say of a shoot: whom they name, how often people disagreed, marks by them, and a second look."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from winnow.core import hints as core
+from winnow.core.hints import KINDS, Kind, best
+from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.store import frames, hints, labels, marks
+from winnow.store.db import Database
+
+
+@dataclass(frozen=True, slots=True)
+class KindNow:
+    """A kind of hint in a shoot. ``named``: the frames, in order; ``decided``: how many of those a person
+    decided one by one or in bulk, but not by this hint; ``disagreed``: how many of these against it."""
+
+    kind: Kind
+    threshold: float
+    named: list[int]
+    decided: int
+    disagreed: int
+
+
+def summary(db: Database, shoot_id: int) -> list[KindNow]:
+    """Every kind of hint, with the frames that it names now."""
+    thresholds = hints.thresholds(db, shoot_id)
+    figures = hints.figures(db, shoot_id)
+    everything = [frame for found in figures.values() for frame, _ in found]
+    decisions = marks.marks_of(db, shoot_id, everything)
+    by_hints = hints.decided_by_hints(db, shoot_id)
+    return [
+        _kind_now(kind, thresholds[name], figures.get(name, []), decisions, by_hints)
+        for name, kind in KINDS.items()
+    ]
+
+
+def _kind_now(
+    kind: Kind,
+    threshold: float,
+    figures: Sequence[tuple[int, float]],
+    decisions: Mapping[int, Mark],
+    by_hints: Mapping[int, str],
+) -> KindNow:
+    named = [frame for frame, figure in figures if kind.names(figure, threshold)]
+    # What was decided by this very hint says nothing of whether somebody agrees.
+    said = [
+        decisions[frame].decision
+        for frame in named
+        if frame in decisions and kind.name not in by_hints.get(frame, "").split(",")
+    ]
+    decided = [one for one in said if one is not Decision.UNDECIDED]
+    against = Decision.PICK if kind.fault else Decision.REJECT
+    return KindNow(kind, threshold, named, len(decided), sum(one is against for one in decided))
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A hint of one frame: its figure and reason, the threshold now, and whether that names the frame."""
+
+    kind: Kind
+    figure: float
+    words: str
+    threshold: float
+    named: bool
+
+
+def of_frame(db: Database, shoot_id: int, frame: int) -> list[Said]:
+    """What was noticed of a frame: what names it first, then what comes nearest to it."""
+    thresholds = hints.thresholds(db, shoot_id)
+    said = [
+        Said(
+            KINDS[name],
+            figure,
+            words,
+            thresholds[name],
+            KINDS[name].names(figure, thresholds[name]),
+        )
+        for name, figure, words in hints.of_frame(db, frame)
+        if name in KINDS
+    ]
+    order = list(KINDS)
+    return sorted(said, key=lambda one: (not one.named, order.index(one.kind.name)))
+
+
+def apply(
+    db: Database, shoot_id: int, edit: Edit, wanted: Sequence[int], kinds: Sequence[str]
+) -> Change | None:
+    """Set a mark on frames that hints named, as one step of the history.
+
+    Raises KeyError when one of the frames is not in this shoot.
+    """
+    titles = ", ".join(KINDS[kind].title.lower() for kind in kinds)
+
+    def plan() -> Change | None:
+        present = marks.marks_of(db, shoot_id, wanted)
+        if len(present) < len(set(wanted)):
+            raise KeyError("a frame")
+        change = plan_edit(edit, present, frames.names(db, present), labels.label_names(db))
+        if change is None:
+            return None
+        return replace(
+            change, sentence=f"{change.sentence}, by hints ({titles})", by_hints=tuple(kinds)
+        )
+
+    return marks.apply(db, shoot_id, plan)
+
+
+@dataclass(frozen=True, slots=True)
+class SecondLook:
+    """A group in which nothing was picked: its rejected frames from best to worst, with a reason each, and
+    how many of them hints threw out."""
+
+    group: int
+    frames: list[tuple[int, str]]
+    by_hints: int
+
+
+def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[SecondLook]:
+    """Groups without a pick that lost frames by hints (or any), the best of what was rejected first."""
+    by_hints = hints.decided_by_hints(db, shoot_id)
+    looked = hints.looked(db, shoot_id)
+    shoot = core.of_shoot(looked)
+    decisions = marks.marks_of(db, shoot_id, [one.id for one in looked])
+    thresholds = hints.thresholds(db, shoot_id)
+    out = []
+    for group in core.groups_of(looked):
+        said = {one.id: decisions[one.id].decision for one in group if one.id in decisions}
+        if Decision.PICK in said.values():
+            continue
+        thrown = [one for one in group if said.get(one.id) is Decision.REJECT]
+        through = [one for one in thrown if one.id in by_hints]
+        if not thrown or not (through or all_rejects):
+            continue
+        ranked = best.in_order(thrown, shoot)
+        reasons = [(frame, _against(db, frame, thresholds)) for frame in ranked]
+        out.append(SecondLook(group[0].group, reasons, len(through)))
+    return out
+
+
+def _against(db: Database, frame: int, thresholds: Mapping[str, float]) -> str:
+    """What speaks against a frame, in a few words."""
+    named = [
+        KINDS[name].title.lower()
+        for name, figure, _ in hints.of_frame(db, frame)
+        if name in KINDS and KINDS[name].fault and KINDS[name].names(figure, thresholds[name])
+    ]
+    return ", ".join(named) or "nothing speaks against it"
