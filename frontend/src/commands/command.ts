@@ -19,7 +19,7 @@ export function appliesIn(command: Command, view: View): boolean {
   return (command.in ?? ALL).includes(view);
 }
 
-export const ALL: readonly View[] = ['sheet', 'frame', 'side', 'knockout', 'wrap-up'];
+export const ALL: readonly View[] = ['sheet', 'frame', 'side', 'knockout', 'hints', 'wrap-up'];
 /** Where photographs are. */
 export const SHOW: readonly View[] = ['sheet', 'frame', 'side', 'knockout'];
 /** Where one goes through all of them. */

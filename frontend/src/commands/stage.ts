@@ -10,7 +10,7 @@ export interface Edit {
 /** What can be drawn over the photograph. */
 export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 
-export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'wrap-up';
+export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'hints' | 'wrap-up';
 
 /** What commands act on; the shoot view provides it. */
 export interface Stage {
@@ -48,6 +48,9 @@ export interface Stage {
   openFacts: () => void;
   toggleFollow: () => void;
   toggleOver: (what: Over) => void;
+  toggleOutline: () => void;
+  toggleFaces: () => void;
+  stepFace: (way: 1 | -1) => void;
   turn: (by: 1 | 3) => void;
   cycleSurround: () => void;
   foldGroup: () => void;

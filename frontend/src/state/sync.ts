@@ -62,6 +62,7 @@ export function listen(
   shootId: number,
   told: {
     progress: () => void;
+    hints: () => void;
     delivery: () => void;
     bringing: () => void;
     lost: (lost: boolean) => void;
@@ -74,13 +75,17 @@ export function listen(
   source.addEventListener('hello', () => {
     told.lost(false);
     // After a break in the line anything may have happened.
-    if (greeted) reloadSoon();
+    if (greeted) {
+      reloadSoon();
+      told.hints();
+    }
     greeted = true;
     progressSoon();
   });
   source.addEventListener('error', () => told.lost(true));
   source.addEventListener('order', reloadSoon);
   source.addEventListener('progress', progressSoon);
+  source.addEventListener('hints', told.hints);
   source.addEventListener('delivery', told.delivery);
   source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {

@@ -14,6 +14,7 @@ UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own
 _COLUMNS = {
     "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
     "group_size": GROUP_SIZE,
+    "blur_px": "coalesce(matters_px, blur_px)",
 }
 Sql = tuple[str, list[object]]
 

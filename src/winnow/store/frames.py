@@ -141,7 +141,7 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
         for row in db.read.execute(
             """
             SELECT id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
-                group_no, turned, blur_px, decision, stars, label
+                group_no, turned, coalesce(matters_px, blur_px) AS blur_px, decision, stars, label
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,
@@ -250,7 +250,7 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
                 """
                 UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
                     shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?,
-                    face_version = ''
+                    face_version = '', matters_px = NULL
                 WHERE id = ? AND key = ?
                 """,
                 (
@@ -429,7 +429,7 @@ _COUNTED = {
     "decision": ("decision", None),
     "stars": ("stars", None),
     "label": ("coalesce(label, '')", None),
-    "blur": ("blur_px", 0.25),
+    "blur": ("coalesce(matters_px, blur_px)", 0.25),
     "group": (GROUP_SIZE, None),
     "unpicked": (f"CASE WHEN {UNPICKED} THEN 'unpicked' END", None),
     "faces": ("faces", None),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 
 from winnow.core import faces
@@ -62,7 +62,7 @@ def members(db: Database, shoot_id: int) -> list[Member]:
     return [Member(*row) for row in rows]
 
 
-def keep_judged(db: Database, found: Iterable[tuple[int, Judged]], group_key: str) -> None:
+def keep_judged(db: Database, found: Sequence[tuple[int, Judged]], group_key: str) -> None:
     """Store how frames of one group were judged."""
     with db.write() as conn:
         conn.executemany(
@@ -71,6 +71,10 @@ def keep_judged(db: Database, found: Iterable[tuple[int, Judged]], group_key: st
             SELECT ?1, ?2, ?3 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
             """,
             [(frame, group_key, json.dumps(asdict(judged))) for frame, judged in found],
+        )
+        conn.executemany(
+            "UPDATE frame SET matters_px = ? WHERE id = ?",
+            [(judged.blur, frame) for frame, judged in found],
         )
 
 

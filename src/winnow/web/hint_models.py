@@ -74,6 +74,16 @@ class FrameHintOut(Model):
     named: bool
 
 
+class MattersOut(Model):
+    """The part of a frame that matters, where its blur is measured: 0…1 of the upright picture, and how far
+    around it, px at 100 %; 0 until that is known."""
+
+    x: float
+    y: float
+    at: Literal["eyes", "focus point", "sharpest part", ""]
+    radius: float
+
+
 class ApplyIn(Model):
     """A mark for frames that hints named; what is left out stays. See ``EditIn``."""
 

@@ -115,7 +115,8 @@ class FramesOut(Model):
 
     ``taken_at``: seconds of the camera's clock. ``width``, ``height``: px, upright. ``picture``: 0
     none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
-    ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % in the sharpest part.
+    ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
+    matters, or in the sharpest part until that is known.
     """
 
     id: list[int]

@@ -98,6 +98,13 @@ class Behind:
             left -= len(found)
             for group in found:
                 hints.keep_judged(self._db, group.judged, group.key)
+            patches = [
+                {"id": frame, "blur": round(one.blur, 2)}
+                for group in found
+                for frame, one in group.judged
+                if one.blur is not None
+            ]
+            self._events.tell(self._shoot_id, "frames", frames=patches)
 
         def failed(job: GroupJob, notice: str) -> JudgedGroup:
             # With nothing known of them, and not tried for ever.

@@ -79,10 +79,11 @@ class Indexer:
         self._watcher.start()
 
     def start(self, shoot_id: int, *, again: bool = False) -> None:
-        """Index a shoot, if it isn't being indexed. ``again`` also retries frames that failed."""
+        """Index a shoot; one that is being indexed is looked at once more after that. ``again`` also retries
+        frames that failed."""
         with self._lock:
             before = self._runs.get(shoot_id)
-            if (before and before.running) or self._closing.is_set():
+            if self._closing.is_set() or (before and before.ask(again=again)):
                 return
             run = _Run(
                 shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
@@ -241,6 +242,8 @@ class _Run(threading.Thread):
         self._feeder = Feeder(workers, self._ending)
         self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending))
         self._told = 0.0
+        self._gate = threading.Lock()
+        self._asked = False
         self.stage = ""
         self.running = True
         self.first: list[int] = before.first if before else []
@@ -259,10 +262,24 @@ class _Run(threading.Thread):
         """Ask the run to end soon."""
         self._ending.set()
 
+    def ask(self, *, again: bool) -> bool:
+        """Ask for one more look at the end; False when the run has ended."""
+        with self._gate:
+            if self.running and not self.stopped:
+                self._asked = True
+                self._again = self._again or again
+            return self.running
+
     def run(self) -> None:
         try:
-            self._index()
-            self._go_on_behind()
+            while True:
+                self._index()
+                self._go_on_behind()
+                with self._gate:
+                    if not self._asked or self.stopped:
+                        self.running = False
+                        break
+                    self._asked = False
         finally:
             self.running = False
             self.stage = ""
@@ -301,7 +318,7 @@ class _Run(threading.Thread):
             if _NO_MODELS not in self.notices:
                 self.notices.append(_NO_MODELS)
             return
-        while not self._ending.is_set() and not self._held_back() and self._behind.waits():
+        while not (self._ending.is_set() or self._held_back()) and self._behind.waits():
             seconds = max(_LOOK_AGAIN_EVERY_S, 20 * self.look_took_s)
             self.stage = "faces"
             found = self._behind.find_faces(self.first, seconds)

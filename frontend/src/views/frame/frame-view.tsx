@@ -1,9 +1,13 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 
 import { pictureUrl, type Label } from '../../api/client';
 import type { Over } from '../../commands/stage';
 import { MarksOver } from '../../parts/marks';
+import { groupHere } from '../../state/compare';
 import { useShoot } from '../../state/shoot';
+import { FacePanel } from '../faces/face-panel';
+import { MOST_COLUMNS } from '../faces/use-face-rows';
+import { lookAtPoint } from '../faces/step';
 import { FactsOver } from './facts-over';
 import { Ladder } from './ladder';
 import { Photograph, type Close } from './photograph';
@@ -34,36 +38,63 @@ export function FrameView({
   const mark = useShoot((state) => (active === null ? undefined : state.marks.get(active)));
   const { point, choose } = useSubject(frame, close > 0);
   const [loaded, setLoaded] = useState('');
+  const visible = useShoot((state) => state.visible);
+  const columns = useMemo(
+    () => nearest(active),
+    // The group may be another one, or shown otherwise.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [active, frame?.group, visible],
+  );
 
   if (!frame || !mark) return <div className="h-full bg-stage" />;
   return (
     <div className="flex h-full bg-stage">
-      <div className={`relative min-w-0 flex-1 ${bare ? '' : 'p-3'}`}>
-        <div className="relative h-full w-full overflow-hidden">
-          <Photograph
-            frame={frame}
-            over={over}
-            close={close}
-            glassScale={glassScale}
-            point={point}
-            onPoint={(at) => choose(frame, at)}
-            onClose={onClose}
-            onStep={onStep}
-            loaded={loaded}
-            onLoaded={setLoaded}
-          >
-            <MarksOver mark={mark} labels={labels} large />
-          </Photograph>
-          {facts && !bare && (
-            <FactsOver
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className={`relative min-h-0 flex-1 ${bare ? '' : 'p-3'}`}>
+          <div className="relative h-full w-full overflow-hidden">
+            <Photograph
               frame={frame}
+              over={over}
               close={close}
-              closeReady={loaded === pictureUrl(frame, 'full')}
-            />
-          )}
+              glassScale={glassScale}
+              point={point}
+              onPoint={(at) => choose(frame, at)}
+              onClose={onClose}
+              onStep={onStep}
+              loaded={loaded}
+              onLoaded={setLoaded}
+            >
+              <MarksOver mark={mark} labels={labels} large />
+            </Photograph>
+            {facts && !bare && (
+              <FactsOver
+                frame={frame}
+                close={close}
+                closeReady={loaded === pictureUrl(frame, 'full')}
+              />
+            )}
+          </div>
         </div>
+        {!bare && (
+          <FacePanel
+            ids={columns}
+            onLook={(id, point) => {
+              lookAtPoint('frame', id, point);
+              onClose(1);
+            }}
+          />
+        )}
       </div>
       {!bare && <Ladder labels={labels} />}
     </div>
   );
+}
+
+/** The frames of the group nearest to one, which stands among them. */
+function nearest(active: number | null): readonly number[] {
+  const members = groupHere();
+  const at = members.indexOf(active ?? -1);
+  if (at < 0) return active === null ? [] : [active];
+  const from = Math.max(0, Math.min(at - MOST_COLUMNS / 2, members.length - MOST_COLUMNS));
+  return members.slice(from, from + MOST_COLUMNS);
 }

@@ -6,7 +6,9 @@ import { counted } from '../../parts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { Noticed } from './noticed';
 import { filled } from './sharpness';
+import { useLooked } from './use-subject';
 
 /** The frames of this group one above the other, and the frame before and behind the group. */
 export function Ladder({ labels }: { labels: readonly Label[] }) {
@@ -26,36 +28,56 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
     };
   }, [visible, byId, group]);
 
-  const sharpest = useShoot((state) => {
-    const known = members.flatMap((id) => state.byId.get(id)?.blur ?? []);
-    return known.length > 1 ? Math.min(...known) : null;
-  });
+  const measured = useLooked((state) => state.measured);
+  // What was measured at a point of this group stands in place of what matters.
+  const at = active !== null && measured.has(active) ? measured : null;
+  const blurOf = (id: number) => (at ? (at.get(id)?.blur ?? null) : (byId.get(id)?.blur ?? null));
+  const known = members.flatMap((id) => blurOf(id) ?? []);
+  const sharpest = known.length > 1 ? Math.min(...known) : null;
 
   return (
-    <aside
-      aria-label="This group"
-      className="figures flex w-[154px] shrink-0 flex-col overflow-y-auto bg-black/20 p-2 text-xs text-on-stage"
-    >
-      {before !== undefined && <Neighbour id={before} word="before" />}
-      <p className="mb-1.5 font-semibold">
-        Group {(group ?? 0) + 1} · {counted(members.length, 'frame')}
-      </p>
-      {members.map((id, n) => (
-        <Rung key={id} id={id} place={n + 1} sharpest={sharpest} labels={labels} />
-      ))}
-      {after !== undefined && <Neighbour id={after} word="next" />}
-    </aside>
+    <div className="flex w-[168px] shrink-0 flex-col bg-black/20 text-xs text-on-stage">
+      <aside
+        aria-label="This group"
+        className="figures flex min-h-0 flex-1 flex-col overflow-y-auto p-2"
+      >
+        {before !== undefined && <Neighbour id={before} word="before" />}
+        <p className="mb-1.5 font-semibold">
+          Group {(group ?? 0) + 1} · {counted(members.length, 'frame')}
+          {at && <span className="block font-normal">blur at the point looked at</span>}
+        </p>
+        {members.map((id, n) => (
+          <Rung
+            key={id}
+            id={id}
+            place={n + 1}
+            blur={blurOf(id)}
+            sharpest={sharpest}
+            atPoint={!!at}
+            labels={labels}
+          />
+        ))}
+        {after !== undefined && <Neighbour id={after} word="next" />}
+      </aside>
+      {active !== null && <Noticed id={active} />}
+    </div>
   );
 }
 
 function Rung({
   id,
   place,
+  blur,
   sharpest,
+  atPoint,
   labels,
 }: {
   id: number;
   place: number;
+  /** px at 100 %, null where not known */
+  blur: number | null;
+  /** it was measured at the point that is looked at */
+  atPoint: boolean;
   /** px of blur of the sharpest frame of the group, if there are several */
   sharpest: number | null;
   labels: readonly Label[];
@@ -84,17 +106,17 @@ function Rung({
         <span>{place}</span>
         <span className={active ? 'font-bold' : ''}>{frame.name}</span>
       </span>
-      {frame.blur !== null && <FocusBar blur={frame.blur} best={frame.blur === sharpest} />}
+      {blur !== null && <FocusBar blur={blur} best={blur === sharpest} atPoint={atPoint} />}
     </button>
   );
 }
 
-/** How sharp a frame's sharpest part is: the longer the bar, the sharper; its blur in px at 100 %. */
-function FocusBar({ blur, best }: { blur: number; best: boolean }) {
+/** How sharp a frame is at one part: the longer the bar, the sharper; its blur in px at 100 %. */
+function FocusBar({ blur, best, atPoint }: { blur: number; best: boolean; atPoint: boolean }) {
   return (
     <span
       className="mt-0.5 flex items-center gap-1.5"
-      title="Blur in the sharpest part, in px at 100 %: the longer the bar, the sharper"
+      title={`Blur ${atPoint ? 'at the point looked at' : 'at the part that matters'}, in px at 100 %: the longer the bar, the sharper`}
     >
       <span className="h-1.5 flex-1 rounded-sm bg-black/35">
         <span

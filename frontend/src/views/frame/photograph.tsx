@@ -1,16 +1,20 @@
+import { useQuery } from '@tanstack/react-query';
 import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
-import { pictureUrl } from '../../api/client';
+import { api, ask, pictureUrl } from '../../api/client';
 import type { Over } from '../../commands/stage';
+import { Outline } from '../../parts/outline';
 import { Turned } from '../../parts/picture';
 import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
 import { FAILED, sizeOf, type Frame } from '../../state/frames';
+import { useOutline } from '../../state/outline';
 import { FocusOver } from './focus-over';
 import { close, fitted, pointAt, type Box, type Point } from './place';
 import { HistogramOver, PatternOver, useTones } from './tones-over';
 import { useTouch } from './touch';
 import { drawnSize, usePrepared } from './use-prepared';
+import { useLooked } from './use-subject';
 
 /** 0: fitted into the stage; 1, 2: pixels of the screen for one of the picture. */
 export type Close = 0 | 1 | 2;
@@ -160,6 +164,7 @@ export function Photograph({
             {bitmap && <Drawn bitmap={bitmap} name={frame.name} />}
             {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name="clipped" />}
             {over.has('edges') && <PatternOver bitmap={tones?.edges} name="edges" />}
+            <MeasuredOver frame={frame} />
             {over.has('sharp') && (
               <FocusOver frame={frame} shown={(frame.turned % 2 ? box.height : box.width) || 1} />
             )}
@@ -179,6 +184,26 @@ export function Photograph({
       {over.has('histogram') && !unreadable && <HistogramOver tones={tones?.histogram} />}
       <Says over={over} error={tones?.error} near={isNear} />
     </div>
+  );
+}
+
+/** Where the blur of this frame was measured, if that is to be seen. */
+function MeasuredOver({ frame }: { frame: Frame }) {
+  const on = useOutline((state) => state.on);
+  const measured = useLooked((state) => state.measured.get(frame.id));
+  const { data: matters } = useQuery({
+    queryKey: ['matters', frame.id, frame.key, frame.blur],
+    queryFn: () =>
+      ask(api.GET('/api/frames/{frame}/matters', { params: { path: { frame: frame.id } } })),
+    enabled: on && !measured,
+    staleTime: Infinity,
+  });
+  const at = measured ?? matters;
+  const width = frame.width ?? 1500;
+  const height = frame.height ?? 1000;
+  if (!on || !at || !at.radius) return null;
+  return (
+    <Outline x={at.x} y={at.y} width={(2 * at.radius) / width} height={(2 * at.radius) / height} />
   );
 }
 

@@ -1,26 +1,41 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
+import { create } from 'zustand';
 
-import { api, ask } from '../../api/client';
+import { api, ask, type Beside } from '../../api/client';
 import { groupHere, type Look } from '../../state/compare';
 import type { Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { turnedPoint, uprightPoint, type Point } from './place';
 
 /** So many frames of a group are locked at once, those nearest to the one on screen. */
-const MOST = 12;
+const MOST = 24;
 const MIDDLE: Point = { x: 0.5, y: 0.5 };
 /** ms that somebody stays with a frame, or a point, before it is worth a question */
 const REST_MS = 250;
 const SOON_MS = 30;
+
+interface Looked {
+  /** the point that the person chose, in the upright picture of one frame */
+  look: Look | null;
+  points: ReadonlyMap<number, Point>;
+  /** what was measured there, in the frames of the group */
+  measured: ReadonlyMap<number, Beside>;
+}
+
+export const useLooked = create<Looked>()(() => ({
+  look: null,
+  points: new Map(),
+  measured: new Map(),
+}));
 
 /**
  * The point that is looked at close, 0…1 as the frame lies on screen: the one that the person chose, followed
  * on the subject through its group; else the one that matters, which is known before it is asked for.
  */
 export function useSubject(frame: Frame | undefined, near: boolean) {
-  const [look, setLook] = useState<Look | null>(null);
-  const [points, setPoints] = useState<ReadonlyMap<number, Point>>(new Map());
+  const { look, points } = useLooked();
   const answered = useRef('');
+  const asked = useRef<Look | null>(null);
   const shootId = useShoot((state) => state.shootId);
   const id = frame?.id ?? -1;
   const group = frame?.group ?? -1;
@@ -54,15 +69,18 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
           (found) => {
             if (stopped) return;
             answered.current = wanted;
-            setPoints(new Map(found.map((one) => [one.frame, one])));
+            const all = new Map(found.map((one) => [one.frame, one]));
+            useLooked.setState({ points: all, measured: near ? all : new Map() });
           },
           // Without an answer, the same coordinates are shown.
           () => undefined,
         );
-        // A frame that is on screen close already should not jump later than need be.
       },
-      near && !covered ? SOON_MS : REST_MS,
+      // A frame that is on screen close already should not jump later than need be; a point that was
+      // clicked is measured at once.
+      near && (!covered || asked.current !== look) ? SOON_MS : REST_MS,
     );
+    asked.current = look;
     return () => {
       stopped = true;
       clearTimeout(timer);
@@ -71,8 +89,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
 
   const choose = useCallback((of: Frame, point: Point) => {
     const upright = uprightPoint(point, of.turned);
-    setLook({ frame: of.id, ...upright });
-    setPoints(new Map([[of.id, upright]]));
+    useLooked.setState({ look: { frame: of.id, ...upright }, points: new Map([[of.id, upright]]) });
   }, []);
   const chosen = look?.x != null && look.y != null ? { x: look.x, y: look.y } : null;
   return {

@@ -8,6 +8,8 @@ import { Thumbnail } from '../../parts/picture';
 import { ratioOf } from '../../state/frames';
 import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';
 import { useShoot } from '../../state/shoot';
+import { FacePanel } from '../faces/face-panel';
+import { lookAtPoint } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { TileStage } from '../side/stage';
 import { useHeld } from '../side/use-held';
@@ -96,6 +98,15 @@ export function KnockoutView({
           onClose={onClose}
         />
       </div>
+      {!bare && (
+        <FacePanel
+          ids={standingNow}
+          onLook={(id, point) => {
+            lookAtPoint('knockout', id, point);
+            onClose(1);
+          }}
+        />
+      )}
       {!bare && <Path />}
     </div>
   );

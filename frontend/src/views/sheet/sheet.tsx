@@ -6,6 +6,7 @@ import { api, type Label } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { useSize } from '../../parts/use-size';
 import { clock, type Frame } from '../../state/frames';
+import { groupWords, useHints } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
@@ -174,13 +175,15 @@ interface GroupSpan {
   count: number;
   from: number | null;
   to: number | null;
+  ids: readonly number[];
 }
 
 function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
-  const found = new Map<number, GroupSpan>();
-  for (const { group, takenAt } of frames) {
-    const one = found.get(group) ?? { count: 0, from: takenAt, to: takenAt };
-    found.set(group, { count: one.count + 1, from: one.from, to: takenAt });
+  const found = new Map<number, GroupSpan & { ids: number[] }>();
+  for (const { id, group, takenAt } of frames) {
+    const one = found.get(group) ?? { count: 0, from: takenAt, to: takenAt, ids: [] };
+    one.ids.push(id);
+    found.set(group, { count: one.count + 1, from: one.from, to: takenAt, ids: one.ids });
   }
   return found;
 }
@@ -188,7 +191,7 @@ function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
 /** Number, time and length of a group; a click selects its frames, the arrow folds it. */
 function GroupHeading({
   group,
-  span: { count, from, to },
+  span: { count, from, to, ids },
   folded,
   onFold,
 }: {
@@ -238,8 +241,20 @@ function GroupHeading({
           </span>
         )}
       </button>
+      <GroupHints ids={ids} />
     </>
   );
+}
+
+/** What the hints say of a group, in short. */
+function GroupHints({ ids }: { ids: readonly number[] }) {
+  const byFrame = useHints((state) => state.byFrame);
+  const words = useMemo(() => groupWords(ids, byFrame), [ids, byFrame]);
+  return words ? (
+    <span className="truncate opacity-85" title={`Hints: ${words}`}>
+      {words}
+    </span>
+  ) : null;
 }
 
 /** Tell the server which frames are on screen while their pictures are still being made. */

@@ -28,6 +28,8 @@ const FACTS: readonly { fact: ClickedFact; word: string }[] = [
   { fact: 'type', word: 'file type' },
   { fact: 'time', word: 'time of day' },
   { fact: 'blur', word: 'blur' },
+  { fact: 'faces', word: 'faces' },
+  { fact: 'hint', word: 'hint' },
 ];
 const RANGED = new Set<ClickedFact>(['mm', 'f', 'shutter', 'iso', 'time', 'blur']);
 type RangedFact = Extract<FilterEdit, { do: 'range' }>['fact'];

@@ -9,12 +9,14 @@ import { learnKeyboard } from '../../commands/keys';
 import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
 import { Timeline } from '../../parts/timeline';
+import { loadHintsSoon } from '../../state/hints';
 import { walk } from '../../state/marking';
 import { followPair } from '../../state/paired';
 import { useLabels, useSettings } from '../../state/settings';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { listen, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
+import { HintsView } from '../hints/hints-view';
 import { KnockoutView } from '../knockout/knockout-view';
 import { Sheet } from '../sheet/sheet';
 import { SideView } from '../side/side-view';
@@ -96,8 +98,10 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
       .then((history) => useShoot.setState(history))
       .catch(failed);
     reload().catch(failed);
+    loadHintsSoon();
     return listen(shootId, {
       progress: () => progress.current(),
+      hints: loadHintsSoon,
       delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       lost: setLost,
@@ -155,10 +159,11 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   useKeys(commands, stage, panel !== '', endGlance);
 
   const changeSettings = (next: Settings) => saveSettings(next);
-  const hidden = bare && view !== 'wrap-up';
+  const offStage = view === 'wrap-up' || view === 'hints';
+  const hidden = bare && !offStage;
   return (
     <div className="flex h-full">
-      {!hidden && <Timeline theme={settings.theme} bracketed={view !== 'wrap-up'} />}
+      {!hidden && <Timeline theme={settings.theme} bracketed={!offStage} />}
       <div className="flex min-w-0 flex-1 flex-col">
         {!hidden && (
           <TopLine
@@ -198,7 +203,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onPanel={setPanel}
           />
         )}
-        {!hidden && filterOpen && view !== 'wrap-up' && (
+        {!hidden && filterOpen && !offStage && (
           <FilterPanel labels={labels} typing={typing} onChange={setFilter} />
         )}
         {hidden && <Problems lost={lost} />}
@@ -206,6 +211,19 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         <main className="relative min-h-0 flex-1">
           {view === 'wrap-up' ? (
             <WrapUp shoot={shoot} />
+          ) : view === 'hints' ? (
+            <HintsView
+              commands={commands}
+              labels={labels}
+              onOpen={(id) => {
+                useShoot.getState().go(id);
+                show('frame');
+              }}
+              onFilter={(filter) => {
+                setFilter(filter);
+                show('sheet');
+              }}
+            />
           ) : total === 0 ? (
             <Empty shoot={shoot} />
           ) : shown === 0 && view !== 'side' && view !== 'knockout' ? (
@@ -261,7 +279,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onSettings={changeSettings}
             onUndo={() => stage.walk('undo')}
             onPanel={setPanel}
-            onMark={view === 'wrap-up' ? undefined : stage.mark}
+            onMark={offStage ? undefined : stage.mark}
           />
         )}
       </div>

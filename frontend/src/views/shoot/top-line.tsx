@@ -15,6 +15,7 @@ const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: 'Sheet' },
   { view: 'frame', word: 'Frame' },
   { view: 'side', word: 'Side by side' },
+  { view: 'hints', word: 'Hints' },
   { view: 'wrap-up', word: 'Wrap up' },
 ];
 /** A knockout is a way of comparing side by side. */
@@ -186,8 +187,24 @@ function Progress({
   onGoOn: () => void;
 }) {
   const { tally, status } = shoot;
-  const { frames, shown, done, failed } = tally;
-  if (done + failed >= frames) return null;
+  const { frames, shown, done, failed, faces } = tally;
+  // Pictures first; faces come behind, and have a progress of their own.
+  const behind = done + failed >= frames;
+  if (behind && (faces >= done || !(status.running || status.stopped))) return null;
+  if (behind) {
+    return (
+      <span className="figures flex items-center gap-2 text-quiet">
+        <progress
+          className="h-1.5 w-14"
+          max={done}
+          value={faces}
+          aria-label={`Looking for faces: ${faces} of ${done}`}
+        />
+        {brief ? `faces ${faces}` : `faces ${faces} of ${done}`}
+        <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
+      </span>
+    );
+  }
   const words = `${frames} found, ${shown} shown, ${done} analysed${failed ? `, ${failed} failed` : ''}`;
   return (
     <span className="figures flex items-center gap-2 text-quiet">
@@ -198,19 +215,31 @@ function Progress({
         aria-label={`Indexing: ${words}`}
       />
       {brief ? `${done} analysed` : words}
-      {status.running ? (
-        <button type="button" className="underline" onClick={onStop}>
-          stop
-        </button>
-      ) : (
-        status.stopped && (
-          <button type="button" className="underline" onClick={onGoOn}>
-            go on
-          </button>
-        )
-      )}
+      <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
     </span>
   );
+}
+
+function StopOrGoOn({
+  status,
+  onStop,
+  onGoOn,
+}: {
+  status: Shoot['status'];
+  onStop: () => void;
+  onGoOn: () => void;
+}) {
+  if (status.running)
+    return (
+      <button type="button" className="underline" onClick={onStop}>
+        stop
+      </button>
+    );
+  return status.stopped ? (
+    <button type="button" className="underline" onClick={onGoOn}>
+      go on
+    </button>
+  ) : null;
 }
 
 /** What became of bringings-in is said once in each window; these were. */

@@ -13,11 +13,14 @@ import {
 } from '../../api/client';
 import type { Over, Stage, View } from '../../commands/stage';
 import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
+import { useFaces } from '../../state/faces';
 import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
 import { isSecond, openSecond } from '../../state/paired';
+import { useOutline } from '../../state/outline';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
+import { stepFace } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { AFTER_ORDER, AFTER_WORDS } from './bottom-line';
 import { moves } from './moves';
@@ -188,6 +191,13 @@ export function useStage({
           if (!next.delete(what)) next.add(what);
           return next;
         }),
+      toggleOutline: () => {
+        const on = !useOutline.getState().on;
+        useOutline.setState({ on });
+        useShoot.getState().say(on ? 'Outlined where the blur is measured' : 'No outline');
+      },
+      toggleFaces: () => useFaces.setState(({ open }) => ({ open: !open })),
+      stepFace: (way) => void stepFace(view, way, () => setClose((now) => now || 1)),
       turn: (by) => {
         const frames = [...targets()];
         act(ask(api.POST('/api/shoots/{shoot}/turn', { ...path, body: { frames, by } })));

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { Beside } from '../../api/client';
 import type { Frame } from '../../state/frames';
-import { centreOf, exposureWords, focusWords, lookFor } from './lies';
+import { centreOf, exposureWords, eyesOf, focusWords, lookFor } from './lies';
 
 const FRAME: Frame = {
   id: 1,
@@ -35,6 +35,10 @@ const PLACE: Beside = {
   clipped_high: 0.034,
   clipped_low: 0,
   darker_ev: -0.2,
+  faces: null,
+  closed: null,
+  eyes_blur: null,
+  radius: 100,
 };
 
 describe('centreOf', () => {
@@ -70,5 +74,23 @@ describe('what is said of a frame', () => {
     expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 })).toEqual([
       '2.1 EV darker',
     ]);
+  });
+});
+
+describe('eyesOf', () => {
+  const eyes = (faces: number | null, closed: number | null, eyes_blur: number | null) =>
+    eyesOf({ ...PLACE, faces, closed, eyes_blur }, 3);
+
+  it('says by shape and word what a person looks for first', () => {
+    expect(eyes(1, 0, 1.2)).toEqual({ look: 'open', words: 'eyes open' });
+    expect(eyes(1, 1, 1.2)).toEqual({ look: 'closed', words: 'eyes closed' });
+    expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2 of 3 eyes closed' });
+    expect(eyes(2, 0, 3)).toEqual({ look: 'soft', words: 'eyes soft' });
+  });
+
+  it('says nothing where there is no face, or none was looked for', () => {
+    expect(eyes(0, 0, null)).toBeNull();
+    expect(eyes(null, null, null)).toBeNull();
+    expect(eyesOf(undefined, 3)).toBeNull();
   });
 });

@@ -1,5 +1,6 @@
 /** How a frame lies in its tile when it is looked at close. */
 import type { Beside } from '../../api/client';
+import type { EyesLook } from '../../parts/eye-sign';
 import { NO_OFFSET, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { turnedPoint, uprightPoint, type Point } from '../frame/place';
@@ -34,6 +35,22 @@ export function focusWords(place: Beside | undefined): string {
   if (place.rank === 1)
     return `${px} · ${place.tie ? 'among the sharpest' : 'sharpest'} of ${place.of}`;
   return `${px} · ${ordinal(place.rank)} of ${place.of}`;
+}
+
+/** What is said of the eyes of a frame's faces that count, with the shape that says the same. */
+export function eyesOf(
+  place: Beside | undefined,
+  softFrom: number,
+): { look: EyesLook; words: string } | null {
+  if (!place?.faces) return null;
+  const { faces, closed } = place;
+  if (closed)
+    return {
+      look: 'closed',
+      words: faces === 1 ? 'eyes closed' : `${closed} of ${faces} eyes closed`,
+    };
+  const soft = place.eyes_blur !== null && place.eyes_blur >= softFrom;
+  return soft ? { look: 'soft', words: 'eyes soft' } : { look: 'open', words: 'eyes open' };
 }
 
 function ordinal(n: number): string {

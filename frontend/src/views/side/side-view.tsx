@@ -16,8 +16,11 @@ import {
   turnPage,
   useCompare,
 } from '../../state/compare';
+import { useFaces } from '../../state/faces';
 import { ratioOf } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { FacePanel } from '../faces/face-panel';
+import { lookAtPoint } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { PairStage } from './pair';
 import { TileStage } from './stage';
@@ -111,6 +114,13 @@ export function SideView({
             rejects leave
           </label>
           <span className="flex-1" />
+          <Act
+            of="faces"
+            commands={commands}
+            onClick={() => useFaces.setState(({ open }) => ({ open: !open }))}
+          >
+            faces
+          </Act>
           <Ways disabled={shown.length < 2 && way === 'tiles'} />
           <Act of="knockout" commands={commands} onClick={onKnockout}>
             knockout
@@ -125,6 +135,15 @@ export function SideView({
         )}
         {!bare && <Aside shown={shown} />}
       </div>
+      {!bare && (
+        <FacePanel
+          ids={shown}
+          onLook={(id, point) => {
+            lookAtPoint('side', id, point);
+            onClose(1);
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -1,12 +1,17 @@
 import { pictureUrl, type Label } from '../../api/client';
+import { EyeSign } from '../../parts/eye-sign';
 import { MarksOver } from '../../parts/marks';
+import { Outline } from '../../parts/outline';
 import { Turned } from '../../parts/picture';
 import { NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { FAILED, markInWords, sizeOf, type Frame } from '../../state/frames';
+import { useHints } from '../../state/hints';
+import { useOutline } from '../../state/outline';
 import { useShoot } from '../../state/shoot';
 import { pointAt, type Point } from '../frame/place';
 import type { Close } from '../frame/photograph';
-import { centreOf, exposureWords, focusWords } from './lies';
+import { filled } from '../frame/sharpness';
+import { centreOf, exposureWords, eyesOf, focusWords } from './lies';
 import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
@@ -49,9 +54,13 @@ export function FrameTile({
   const active = useShoot((state) => state.active === id);
   const found = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
+  const softFrom = useHints(
+    (state) => state.kinds.find((kind) => kind.name === 'soft_eyes')?.threshold ?? 3,
+  );
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   const exposure = exposureWords(found);
+  const eyes = eyesOf(found, softFrom);
   return (
     <figure
       data-tile={frame.name}
@@ -96,7 +105,26 @@ export function FrameTile({
         <span className={active ? 'font-bold' : ''}>
           {place ?? number} {frame.name}
         </span>
+        {found?.blur != null && (
+          <span
+            className="h-1.5 w-10 shrink-0 rounded-sm bg-black/35"
+            title="The longer the bar, the sharper at this part"
+          >
+            <span
+              className="block h-full rounded-sm bg-on-stage"
+              style={{ width: `${100 * filled(found.blur)}%` }}
+            />
+          </span>
+        )}
         <span className="truncate">{focusWords(found)}</span>
+        {eyes && (
+          <span
+            data-eyes-say={eyes.words}
+            className={`flex shrink-0 items-center gap-1 ${eyes.look === 'open' ? '' : 'font-bold'}`}
+          >
+            <EyeSign look={eyes.look} /> {eyes.words}
+          </span>
+        )}
         {exposure.length > 0 && <span className="truncate">{exposure.join(' · ')}</span>}
         {carried && <span className="font-bold">carried</span>}
         {near > 0 && nudged && (nudged.x !== 0 || nudged.y !== 0) && (
@@ -131,6 +159,7 @@ function TilePicture({
   const place = useCompare((state) => state.places.get(frame.id));
   const shift = useCompare((state) => state.shift);
   const nudged = useCompare((state) => state.nudges.get(frame.id) ?? NO_OFFSET);
+  const outlined = useOutline((state) => state.on);
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
   const ratio = window.devicePixelRatio || 1;
   const isNear = near > 0 && frame.picture === 2;
@@ -184,7 +213,16 @@ function TilePicture({
         </div>
       ) : (
         <div className="absolute" style={lies}>
-          <Pictures frame={frame} near={near} part={isNear ? part : null} />
+          <Pictures frame={frame} near={near} part={isNear ? part : null}>
+            {outlined && place && (
+              <Outline
+                x={place.x}
+                y={place.y}
+                width={(2 * place.radius) / (frame.width ?? 1)}
+                height={(2 * place.radius) / (frame.height ?? 1)}
+              />
+            )}
+          </Pictures>
         </div>
       )}
     </div>
@@ -196,10 +234,12 @@ export function Pictures({
   frame,
   near,
   part,
+  children,
 }: {
   frame: Frame;
   near: Close;
   part: Loaded | null;
+  children?: React.ReactNode;
 }) {
   const whole = 'absolute inset-0 h-full w-full max-w-none';
   return (
@@ -232,6 +272,7 @@ export function Pictures({
           }}
         />
       )}
+      {children}
     </Turned>
   );
 }

@@ -1,6 +1,8 @@
 -- Which code looked for the faces of a frame: "" where none did yet; and how many of them count.
 ALTER TABLE frame ADD COLUMN face_version TEXT NOT NULL DEFAULT '';
 ALTER TABLE frame ADD COLUMN faces INTEGER;
+-- Blur at the part that matters, px at 100 %, once the frame was judged.
+ALTER TABLE frame ADD COLUMN matters_px REAL;
 
 -- The faces themselves, as core.faces packs them.
 CREATE TABLE face_list (

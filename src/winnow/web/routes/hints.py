@@ -23,6 +23,7 @@ from winnow.web.hint_models import (
     HintKindOut,
     HintsOut,
     KindName,
+    MattersOut,
     SecondLookOut,
     ThresholdIn,
     ThrownOutFrame,
@@ -141,6 +142,17 @@ def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
         )
         for one in hints.of_frame(studio.db, shoot, frame)
     ]
+
+
+@router.get("/frames/{frame}/matters")
+def get_matters(frame: IdPath, studio: StudioDep) -> MattersOut:
+    """Where the blur of a frame is measured, unless a person chooses another point."""
+    if frames.shoot_of(studio.db, frame) is None:
+        raise HTTPException(404, "There is no such frame.")
+    judged = store.judged_of(studio.db, [frame]).get(frame)
+    if judged is None or not judged.sure:
+        return MattersOut(x=0.5, y=0.5, at="", radius=0)
+    return MattersOut(x=judged.x, y=judged.y, at=judged.at, radius=judged.radius)
 
 
 @router.post("/shoots/{shoot}/faces")

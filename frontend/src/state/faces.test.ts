@@ -1,0 +1,39 @@
+import { expect, test } from 'vitest';
+
+import { eyesWords, nextRow, pointOf, type Face } from './faces';
+
+const face = (changes: Partial<Face> = {}): Face => ({
+  frame: 1,
+  box: [0.4, 0.4, 0.5, 0.6],
+  eyes: [
+    { x: 0.42, y: 0.5, open: 0.9, gap: 0.3, blur: 2 },
+    { x: 0.48, y: 0.5, open: 0.9, gap: 0.3, blur: 1 },
+  ],
+  turned: 3,
+  blur: 1,
+  eyes_closed: false,
+  eyes_soft: false,
+  counts: true,
+  ...changes,
+});
+
+test('eyes in words', () => {
+  expect(eyesWords(face())).toBe('open');
+  expect(eyesWords(face({ eyes_closed: true, eyes_soft: true }))).toBe('closed');
+  expect(eyesWords(face({ eyes_soft: true }))).toBe('soft');
+  expect(eyesWords(face({ eyes_closed: null, turned: -50 }))).toBe('turned away');
+});
+
+test('the sharper eye is looked at', () => {
+  expect(pointOf(face())).toEqual({ x: 0.48, y: 0.5 });
+});
+
+test('stepping passes over faces that a frame does not show', () => {
+  const rows = [{ faces: [face(), null] }, { faces: [null, face()] }, { faces: [face(), face()] }];
+  const table = { frames: [7, 8], rows };
+  expect(nextRow(table, 7, -1, 1)).toBe(0);
+  expect(nextRow(table, 7, 0, 1)).toBe(2);
+  expect(nextRow(table, 7, 2, 1)).toBe(0);
+  expect(nextRow(table, 8, -1, -1)).toBe(2);
+  expect(nextRow({ frames: [7], rows: [] }, 7, 0, 1)).toBe(null);
+});

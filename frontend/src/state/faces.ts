@@ -1,0 +1,47 @@
+/** The faces of compared frames: whether they are shown, and which one is looked at. */
+import { create } from 'zustand';
+
+import type { FaceRows } from '../api/client';
+
+interface FacesState {
+  open: boolean;
+  /** enlarged to the eyes, or whole faces */
+  zoom: 'eyes' | 'faces';
+  /** the row that is looked at; −1: none yet */
+  row: number;
+}
+
+export const useFaces = create<FacesState>()(() => ({ open: false, zoom: 'faces', row: -1 }));
+
+export type Face = NonNullable<FaceRows['rows'][number]['faces'][number]>;
+
+/** The row after (or before) the one that is looked at, among those that a frame shows. */
+export function nextRow(
+  { frames, rows }: Pick<FaceRows, 'frames' | 'rows'>,
+  frame: number,
+  from: number,
+  way: 1 | -1,
+): number | null {
+  const column = frames.indexOf(frame);
+  const shown = rows.flatMap((row, n) => (row.faces[column] ? [n] : []));
+  if (!shown.length) return null;
+  if (!shown.includes(from)) return way === 1 ? shown[0]! : shown.at(-1)!;
+  const at = shown.indexOf(from) + way;
+  return shown[(at + shown.length) % shown.length]!;
+}
+
+/** The point between a face's eyes, or its sharper eye: what is looked at close. */
+export function pointOf(face: Face): { x: number; y: number } {
+  const [first, second] = face.eyes as [Face['eyes'][number], Face['eyes'][number]];
+  const eye = (second.blur ?? Infinity) < (first.blur ?? Infinity) ? second : first;
+  const within = (value: number) => Math.min(1, Math.max(0, value));
+  return { x: within(eye.x), y: within(eye.y) };
+}
+
+/** What is said of a face's eyes. */
+export function eyesWords(face: Face): string {
+  if (face.eyes_closed === null)
+    return Math.abs(face.turned) > 35 ? 'turned away' : 'eyes not seen';
+  if (face.eyes_closed) return 'closed';
+  return face.eyes_soft ? 'soft' : 'open';
+}

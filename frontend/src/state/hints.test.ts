@@ -1,0 +1,44 @@
+import { expect, test } from 'vitest';
+
+import type { HintKind } from '../api/client';
+import { figureWords, groupWords, namedBy, names, thresholdWords } from './hints';
+
+const kind = (name: HintKind['name'], title: string, named: number[], fault = true): HintKind => ({
+  name,
+  title,
+  meaning: '',
+  figure: '',
+  unit: ' %',
+  decimals: 1,
+  below: name === 'eyes_closed',
+  fault,
+  threshold: 16.5,
+  usual: 16.5,
+  least: 5,
+  most: 25,
+  named,
+  decided: 0,
+  disagreed: 0,
+});
+
+const BEST = kind('best', 'Best of its group', [1], false);
+const SOFT = kind('soft', 'Soft', [1, 2, 3]);
+const CLOSED = kind('eyes_closed', 'Eyes closed', [2]);
+
+test('a group says what speaks against its frames, the most frequent first', () => {
+  const named = namedBy([BEST, CLOSED, SOFT]);
+  expect(groupWords([1, 2, 3, 4], named)).toBe('3 soft, 1 eyes closed');
+  expect(groupWords([1, 2, 3, 4], named, 1)).toBe('3 soft');
+  expect(groupWords([4], named)).toBe('');
+  expect(named.get(1)?.map((one) => one.name)).toEqual(['soft', 'best']);
+});
+
+test('figures and thresholds in words', () => {
+  expect(figureWords(SOFT, 45)).toBe('45.0 %');
+  expect(thresholdWords(SOFT, 25)).toBe('from 25.0 %');
+  expect(thresholdWords(CLOSED, 16.5)).toBe('up to 16.5 %');
+  expect(names(SOFT, 16.5, 16.5)).toBe(true);
+  expect(names(SOFT, 16.4, 16.5)).toBe(false);
+  expect(names(CLOSED, 16.4, 16.5)).toBe(true);
+  expect(names(CLOSED, 17, 16.5)).toBe(false);
+});

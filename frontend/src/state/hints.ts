@@ -1,0 +1,96 @@
+/** What hints say of the shoot: which frames each kind names. */
+import { create } from 'zustand';
+
+import { api, ask, type HintKind } from '../api/client';
+import { throttled } from './sync';
+import { useShoot } from './shoot';
+
+interface HintsState {
+  shootId: number;
+  kinds: readonly HintKind[];
+  /** some of it is still being made */
+  waits: boolean;
+  /** the kinds that name a frame, those that speak against it first */
+  byFrame: ReadonlyMap<number, readonly HintKind[]>;
+  /** another number each time that anything is different */
+  version: number;
+}
+
+export const useHints = create<HintsState>()(() => ({
+  shootId: 0,
+  kinds: [],
+  waits: true,
+  byFrame: new Map(),
+  version: 0,
+}));
+
+export async function loadHints(): Promise<void> {
+  const { shootId } = useShoot.getState();
+  const { kinds, waits } = await ask(
+    api.GET('/api/shoots/{shoot}/hints', { params: { path: { shoot: shootId } } }),
+  );
+  if (useShoot.getState().shootId !== shootId) return;
+  useHints.setState(({ version }) => ({
+    shootId,
+    kinds,
+    waits,
+    byFrame: namedBy(kinds),
+    version: version + 1,
+  }));
+}
+
+/** Hints come in by and by, and are not waited for. */
+export const loadHintsSoon = throttled(() => void loadHints().catch(() => undefined), 700);
+
+export function namedBy(kinds: readonly HintKind[]): Map<number, HintKind[]> {
+  const found = new Map<number, HintKind[]>();
+  for (const kind of [...kinds].sort((a, b) => Number(b.fault) - Number(a.fault)))
+    for (const frame of kind.named) {
+      const own = found.get(frame);
+      if (own) own.push(kind);
+      else found.set(frame, [kind]);
+    }
+  return found;
+}
+
+/** "3 soft, 1 eyes closed": what speaks against the frames of a group, the most frequent first. */
+export function groupWords(
+  frames: readonly number[],
+  byFrame: HintsState['byFrame'],
+  most = 3,
+): string {
+  const counts = new Map<string, number>();
+  for (const frame of frames)
+    for (const kind of byFrame.get(frame) ?? [])
+      if (kind.fault) counts.set(kind.title, (counts.get(kind.title) ?? 0) + 1);
+  return [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, most)
+    .map(([title, number]) => `${number} ${title.toLowerCase()}`)
+    .join(', ');
+}
+
+/** A figure of a hint with its unit: "45 %", "2.5 px". */
+export function figureWords(
+  { unit, decimals }: Pick<HintKind, 'unit' | 'decimals'>,
+  figure: number,
+): string {
+  return `${figure.toFixed(decimals)}${unit}`;
+}
+
+/** From where on a hint names frames: "from 25 %", "up to 16.5 %". */
+export function thresholdWords(
+  kind: Pick<HintKind, 'unit' | 'decimals' | 'below'>,
+  threshold: number,
+): string {
+  return `${kind.below ? 'up to' : 'from'} ${figureWords(kind, threshold)}`;
+}
+
+/** Whether a figure is named by a threshold. */
+export function names(
+  { below }: Pick<HintKind, 'below'>,
+  figure: number,
+  threshold: number,
+): boolean {
+  return below ? figure <= threshold : figure >= threshold;
+}

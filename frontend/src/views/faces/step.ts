@@ -1,0 +1,45 @@
+/** Going from face to face while looking close. */
+import { inWords } from '../../api/client';
+import type { View } from '../../commands/stage';
+import { lookAt, shownNow } from '../../state/compare';
+import { eyesWords, nextRow, pointOf, useFaces } from '../../state/faces';
+import { useShoot } from '../../state/shoot';
+import { useLooked } from '../frame/use-subject';
+import { faceRows } from './use-face-rows';
+
+/** Look close at the next face of the active frame, or the one before. */
+export async function stepFace(view: View, way: 1 | -1, lookClose: () => void): Promise<void> {
+  const { shootId, active, say } = useShoot.getState();
+  if (active === null) return;
+  // With those beside it, so that a face keeps its row.
+  const shown = view === 'side' ? shownNow() : [active];
+  try {
+    const table = await faceRows(shootId, shown.includes(active) ? shown : [active]);
+    const row = nextRow(table, active, useFaces.getState().row, way);
+    if (row === null) {
+      say(
+        table.waits ? 'Faces are still being looked for in this frame' : 'No face was found here',
+      );
+      return;
+    }
+    const face = table.rows[row]!.faces[table.frames.indexOf(active)]!;
+    useFaces.setState({ row });
+    lookAtPoint(view, active, pointOf(face));
+    lookClose();
+    const of = table.rows.filter((one) => one.faces[table.frames.indexOf(active)]).length;
+    const place = table.rows
+      .slice(0, row + 1)
+      .filter((one) => one.faces[table.frames.indexOf(active)]).length;
+    say(`Face ${place} of ${of}: eyes ${eyesWords(face)}`);
+  } catch (error) {
+    say(inWords(error), true);
+  }
+}
+
+/** Look at a point (0…1 of the upright picture) of a frame, which becomes the active one. */
+export function lookAtPoint(view: View, frame: number, point: { x: number; y: number }): void {
+  useShoot.getState().go(frame);
+  if (view === 'frame')
+    useLooked.setState({ look: { frame, ...point }, points: new Map([[frame, point]]) });
+  else lookAt({ frame, ...point });
+}

@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+
+import { api, ask, type FrameHint } from '../../api/client';
+import { figureWords, thresholdWords, useHints } from '../../state/hints';
+
+/** What the hints say of a frame: reasons, with their figures and thresholds. */
+export function Noticed({ id }: { id: number }) {
+  const version = useHints((state) => state.version);
+  const { data } = useQuery({
+    queryKey: ['frame-hints', id, version],
+    queryFn: () => ask(api.GET('/api/frames/{frame}/hints', { params: { path: { frame: id } } })),
+    placeholderData: (last) => last,
+    staleTime: Infinity,
+  });
+  const waits = useHints((state) => state.waits);
+  const named = data?.filter((one) => one.named) ?? [];
+  return (
+    <section
+      aria-label="Noticed"
+      data-frame-hints={id}
+      className="figures max-h-[45%] shrink-0 overflow-y-auto border-t border-black/30 p-2"
+    >
+      <p className="font-semibold">
+        {named.length ? 'Noticed' : waits ? 'Looking …' : 'Nothing noticed'}
+      </p>
+      {named.map((one) => (
+        <Hint key={one.kind} hint={one} />
+      ))}
+    </section>
+  );
+}
+
+function Hint({ hint }: { hint: FrameHint }) {
+  return (
+    <p className="mt-1 leading-snug" data-hint={hint.kind}>
+      <strong>{hint.title}</strong>: {hint.words}{' '}
+      <span className="whitespace-nowrap opacity-80">
+        ({figureWords(hint, hint.figure)}, {thresholdWords(hint, hint.threshold)})
+      </span>
+    </p>
+  );
+}

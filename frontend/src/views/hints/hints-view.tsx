@@ -1,0 +1,295 @@
+import { useState } from 'react';
+
+import type { Filter, HintKind, Label } from '../../api/client';
+import type { Command } from '../../commands/command';
+import { Button } from '../../parts/button';
+import { Cap } from '../../parts/key-cap';
+import { counted } from '../../parts/numbers';
+import { figureWords, thresholdWords, useHints } from '../../state/hints';
+import { useShoot } from '../../state/shoot';
+import { applyByHints } from './apply';
+import { Beside } from './beside-threshold';
+import { Pictures } from './pictures';
+import { SecondLooks } from './second-look';
+
+/** What the analysis noticed in the shoot, kind by kind; marks by it in bulk; a second look. */
+export function HintsView({
+  commands,
+  labels,
+  onOpen,
+  onFilter,
+}: {
+  commands: readonly Command[];
+  labels: readonly Label[];
+  /** a frame is to be seen large */
+  onOpen: (id: number) => void;
+  /** these frames are to be seen in the sheet */
+  onFilter: (filter: Filter) => void;
+}) {
+  const { kinds, waits } = useHints();
+  const [shown, setShown] = useState<HintKind['name']>('soft');
+  const [chosen, setChosen] = useState<ReadonlySet<HintKind['name']>>(new Set());
+  const [second, setSecond] = useState(false);
+  const kind = kinds.find((one) => one.name === shown);
+  const flip = (name: HintKind['name']) =>
+    setChosen((now) => {
+      const next = new Set(now);
+      if (!next.delete(name)) next.add(name);
+      return next;
+    });
+  return (
+    <div className="flex h-full bg-chrome">
+      <section
+        aria-label="Kinds of hint"
+        className="figures flex w-[336px] shrink-0 flex-col overflow-y-auto border-r border-line"
+      >
+        <div className="px-4 pt-3 pb-2">
+          <h2 className="text-base font-bold">What the analysis noticed</h2>
+          <p className="text-[13px] text-quiet">
+            Reasons, not verdicts: nothing is marked by itself. Tick kinds to mark their frames
+            together.
+          </p>
+          {waits && (
+            <p role="note" className="mt-1 text-[13px] font-semibold">
+              Some frames are still being looked at: the numbers will grow.
+            </p>
+          )}
+        </div>
+        <ul className="pb-2">
+          {kinds.map((one) => (
+            <KindRow
+              key={one.name}
+              kind={one}
+              shown={!second && one.name === shown}
+              chosen={chosen.has(one.name)}
+              onShow={() => {
+                setSecond(false);
+                setShown(one.name);
+              }}
+              onChoose={() => flip(one.name)}
+            />
+          ))}
+        </ul>
+        <div className="border-t border-line p-3">
+          <button
+            type="button"
+            aria-pressed={second}
+            className={`w-full rounded px-2 py-2 text-left ${second ? 'bg-ink text-paper' : 'hover:bg-paper'}`}
+            onClick={() => setSecond(true)}
+          >
+            <strong className="block">Thrown out by hints, look again</strong>
+            <span className="text-[13px]">
+              The best of what was rejected, in groups where nothing is picked
+            </span>
+          </button>
+        </div>
+      </section>
+      <div className="flex min-w-0 flex-1 flex-col">
+        {second ? (
+          <SecondLooks labels={labels} onOpen={onOpen} />
+        ) : (
+          kind && (
+            <>
+              <Beside key={kind.name} kind={kind} labels={labels} onOpen={onOpen} />
+              <Chosen
+                kinds={kinds}
+                shown={kind}
+                chosen={chosen}
+                labels={labels}
+                commands={commands}
+                onOpen={onOpen}
+                onFilter={onFilter}
+              />
+            </>
+          )
+        )}
+      </div>
+    </div>
+  );
+}
+
+function KindRow({
+  kind,
+  shown,
+  chosen,
+  onShow,
+  onChoose,
+}: {
+  kind: HintKind;
+  shown: boolean;
+  chosen: boolean;
+  onShow: () => void;
+  onChoose: () => void;
+}) {
+  return (
+    <li
+      className={`flex items-start gap-3 border-l-4 py-1.5 pr-3 pl-3 ${shown ? 'border-accent bg-paper' : 'border-transparent'}`}
+    >
+      <input
+        type="checkbox"
+        aria-label={`Choose ${kind.title}`}
+        className="mt-1"
+        checked={chosen}
+        onChange={onChoose}
+      />
+      <button
+        type="button"
+        aria-current={shown}
+        data-kind={kind.name}
+        className="min-w-0 flex-1 text-left"
+        onClick={onShow}
+      >
+        <span className="flex justify-between gap-2">
+          <span className="font-semibold">{kind.title}</span>
+          <span className="font-semibold">{kind.named.length}</span>
+        </span>
+        <span className="block text-[13px] text-quiet">
+          {thresholdWords(kind, kind.threshold)}
+          {kind.threshold !== kind.usual && ` (usually ${figureWords(kind, kind.usual)})`}
+          {disagreement(kind)}
+        </span>
+      </button>
+    </li>
+  );
+}
+
+/** How often somebody decided against this kind of hint. */
+function disagreement({ decided, disagreed, name }: HintKind): string {
+  if (!decided || name === 'alone') return '';
+  return ` · you disagreed with ${disagreed} of ${decided}`;
+}
+
+/** The frames that the ticked kinds name, and the mark that they may be given. */
+function Chosen({
+  kinds,
+  shown,
+  chosen,
+  labels,
+  commands,
+  onOpen,
+  onFilter,
+}: {
+  kinds: readonly HintKind[];
+  shown: HintKind;
+  chosen: ReadonlySet<HintKind['name']>;
+  labels: readonly Label[];
+  commands: readonly Command[];
+  onOpen: (id: number) => void;
+  onFilter: (filter: Filter) => void;
+}) {
+  const frames = useShoot((state) => state.frames);
+  const marks = useShoot((state) => state.marks);
+  useShoot((state) => state.marksVersion);
+  const filter = useShoot((state) => state.filter);
+  const [leaves, setLeaves] = useState(true);
+  // Without any ticked it is the one that is looked at.
+  const own = chosen.size ? kinds.filter((one) => chosen.has(one.name)) : [shown];
+  const named = new Set(own.flatMap((one) => one.named));
+  const all = frames.flatMap((one) => (named.has(one.id) ? [one.id] : []));
+  const meant = leaves ? all.filter((id) => marks.get(id)?.decision === 'undecided') : all;
+  const words = own.map((one) => one.title.toLowerCase()).join(' or ');
+  const give = (edit: Parameters<typeof applyByHints>[2]) =>
+    void applyByHints(
+      meant,
+      own.map((one) => one.name),
+      edit,
+    );
+  return (
+    <section
+      aria-label="Frames named"
+      className="flex min-h-0 flex-1 flex-col border-t border-line"
+    >
+      <div className="figures flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
+        <span className="min-w-0 flex-1">
+          <strong>{counted(all.length, 'frame')}</strong> named: {words}
+        </span>
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={leaves}
+            onChange={(event) => setLeaves(event.target.checked)}
+          />
+          leave decided frames as they are
+        </label>
+        <Button
+          disabled={!all.length}
+          onClick={() =>
+            onFilter({
+              ...filter,
+              written: own.map((one) => `hint ${quoted(one.name)}`).join(' or '),
+            })
+          }
+        >
+          see in the sheet
+        </Button>
+        <Give labels={labels} count={meant.length} onGive={give} />
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto bg-stage p-3">
+        {all.length ? (
+          <Pictures ids={all} dim={(id) => !meant.includes(id)} labels={labels} onOpen={onOpen} />
+        ) : (
+          <p className="p-6 text-center text-on-stage">
+            No frame is named. Move the threshold, or choose another kind.
+          </p>
+        )}
+      </div>
+      <p className="flex shrink-0 items-center gap-2 border-t border-line px-4 py-1 text-[13px] text-quiet">
+        One step of the history, whatever their number: <Cap of="undo" commands={commands} /> takes
+        it back. A click shows a frame large.
+      </p>
+    </section>
+  );
+}
+
+function quoted(name: string): string {
+  return name.includes('_') ? `"${name.replaceAll('_', ' ')}"` : name;
+}
+
+/** The marks that can be given to all of them. */
+function Give({
+  labels,
+  count,
+  onGive,
+}: {
+  labels: readonly Label[];
+  count: number;
+  onGive: (edit: Parameters<typeof applyByHints>[2]) => void;
+}) {
+  return (
+    <span role="group" aria-label="Mark them" className="flex items-center gap-2">
+      <Button main disabled={!count} onClick={() => onGive({ decision: 'reject' })}>
+        Reject {count}
+      </Button>
+      <Button disabled={!count} onClick={() => onGive({ decision: 'pick' })}>
+        Pick {count}
+      </Button>
+      <select
+        aria-label="Give them another mark"
+        className="h-9 rounded border border-line bg-paper px-2 font-semibold"
+        value=""
+        disabled={!count}
+        onChange={(event) => {
+          const [what, value] = event.target.value.split(' ');
+          if (what === 'stars') onGive({ stars: Number(value) });
+          else if (what === 'label') onGive({ label: value ?? '' });
+          else onGive({ decision: 'undecided' });
+        }}
+      >
+        <option value="" disabled>
+          other mark …
+        </option>
+        <option value="undecided">leave {count} undecided</option>
+        {[0, 1, 2, 3, 4, 5].map((stars) => (
+          <option key={stars} value={`stars ${stars}`}>
+            {stars ? `${stars}★ on ${count}` : `no stars on ${count}`}
+          </option>
+        ))}
+        {labels.map((label) => (
+          <option key={label.letter} value={`label ${label.letter}`}>
+            {label.name} on {count}
+          </option>
+        ))}
+      </select>
+    </span>
+  );
+}

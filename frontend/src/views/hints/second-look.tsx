@@ -1,0 +1,99 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+
+import { api, ask, inWords, type Label, type SecondLook } from '../../api/client';
+import { Button } from '../../parts/button';
+import { counted } from '../../parts/numbers';
+import { markThese } from '../../state/marking';
+import { useShoot } from '../../state/shoot';
+import { Pictures } from './pictures';
+
+/** How many of a group's rejected frames are shown. */
+const SHOWN = 5;
+
+/** The best of what was rejected, group by group, where nothing was picked. */
+export function SecondLooks({
+  labels,
+  onOpen,
+}: {
+  labels: readonly Label[];
+  onOpen: (id: number) => void;
+}) {
+  const shootId = useShoot((state) => state.shootId);
+  const version = useShoot((state) => state.marksVersion);
+  const [all, setAll] = useState(false);
+  const { data, error } = useQuery({
+    // The history tells who rejected what: asked again once a mark is stored.
+    queryKey: ['second-look', shootId, all, useShoot((state) => state.undo), version],
+    queryFn: () =>
+      ask(
+        api.GET('/api/shoots/{shoot}/second-look', {
+          params: { path: { shoot: shootId }, query: { all_rejects: all } },
+        }),
+      ),
+    placeholderData: (last) => last,
+  });
+  return (
+    <section aria-label="Second look" className="figures flex min-h-0 flex-1 flex-col">
+      <div className="flex items-center gap-4 px-4 py-3">
+        <div className="min-w-0 flex-1">
+          <h3 className="text-base font-bold">Thrown out by hints, look again</h3>
+          <p className="text-[13px] text-quiet">
+            Groups in which nothing is picked: what was rejected in them, the best first.
+            {data && ` ${counted(data.length, 'group')} left.`}
+          </p>
+        </div>
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={all} onChange={(event) => setAll(event.target.checked)} />
+          also what you rejected yourself
+        </label>
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto bg-stage p-3 text-on-stage">
+        {error && <p className="p-6 text-center">{inWords(error)}</p>}
+        {data?.length === 0 && (
+          <p className="p-6 text-center">
+            Nothing to look at again: every group that lost frames by hints has a pick.
+          </p>
+        )}
+        {data?.map((one) => (
+          <Group key={one.group} one={one} labels={labels} onOpen={onOpen} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Group({
+  one,
+  labels,
+  onOpen,
+}: {
+  one: SecondLook;
+  labels: readonly Label[];
+  onOpen: (id: number) => void;
+}) {
+  const reasons = new Map(one.frames.map(({ frame, words }) => [frame, words]));
+  const best = one.frames[0]!.frame;
+  const name = useShoot((state) => state.byId.get(best)?.name);
+  return (
+    <article aria-label={`Group ${one.group + 1}`} className="mb-4">
+      <div className="mb-1.5 flex items-center gap-3">
+        <strong>Group {one.group + 1}</strong>
+        <span>
+          {counted(one.frames.length, 'frame')} rejected, {one.by_hints} by hints
+        </span>
+        <Button onClick={() => markThese([best], { decision: 'pick' })}>Pick {name}</Button>
+        <Button onClick={() => markThese([best], { decision: 'undecided' })}>
+          Leave it undecided
+        </Button>
+      </div>
+      <Pictures
+        ids={one.frames.slice(0, SHOWN).map(({ frame }) => frame)}
+        labels={labels}
+        height={150}
+        words={(id) => reasons.get(id) ?? ''}
+        onOpen={onOpen}
+      />
+    </article>
+  );
+}
