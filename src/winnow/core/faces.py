@@ -14,6 +14,9 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core import focus
+from winnow.core.focus import FocusMap
+
 VERSION: Final = 1
 
 # The gap between the lids as a share of the eye's width. Measured on portraits in free packages and on
@@ -28,6 +31,9 @@ _LEAST_OF_EDGE: Final = 0.02
 # A face this many times as blurred as the sharpest, and by this many px, is background.
 _BACKGROUND: Final = 2.5
 _BACKGROUND_PX: Final = 2.5
+# How far around an eye edges are its own, as a share of the face's width; and in cells of the map at least.
+_EYE_RADIUS: Final = 0.3
+_LEAST_CELLS: Final = 3
 # The part of a face that is looked at for "the same face": rows, columns and channels.
 LOOK_SHAPE: Final = (8, 8, 3)
 # Costs over which two faces are not taken to be one person's.
@@ -300,7 +306,19 @@ def _face(one: Mapping[str, Any]) -> Face:
     return Face((left, top, right, bottom), (first, second), one["turned"], one["score"], look)
 
 
-def with_blur(face: Face, blurs: tuple[float | None, float | None]) -> Face:
-    """The face with the blur of its eyes, px at 100 %."""
-    first, second = (replace(eye, blur=b) for eye, b in zip(face.eyes, blurs, strict=True))
-    return replace(face, eyes=(first, second))
+def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]:
+    """The faces with the blur of their eyes, from the focus map of the same upright picture."""
+    rows, columns = focus_map.blur.shape
+    width, height = columns * focus_map.cell, rows * focus_map.cell
+
+    def measured(eye: Eye, radius: float) -> Eye:
+        figure = focus.figure_at(focus_map, eye.x * width, eye.y * height, radius)
+        return replace(eye, blur=figure.blur if figure else None)
+
+    out = []
+    for face in found:
+        own = _EYE_RADIUS * (face.box[2] - face.box[0]) * width
+        radius = max(_LEAST_CELLS * focus_map.cell, own)
+        first, second = (measured(eye, radius) for eye in face.eyes)
+        out.append(replace(face, eyes=(first, second)))
+    return out

@@ -169,13 +169,3 @@ def _quantile(
     below, above = (np.take_along_axis(ordered, at, 0)[0] for at in (low, high))
     rise = np.where(np.isfinite(above), above, 0) - np.where(np.isfinite(below), below, 0)
     return np.where(count > 0, below + rise * part, np.nan)
-
-
-def blur_at(focus: FocusMap, place: tuple[float, float], radius: float) -> float | None:
-    """The blur around a place, in px at 100 %: the median of the edges there. None with too few of them.
-
-    ``place``: x and y in px at 100 %; ``radius`` in px.
-    """
-    part = _part(focus, place, max(1, int(radius // focus.cell)))
-    seen = part[np.isfinite(part)]
-    return float(np.exp(np.median(seen))) if len(seen) >= _FEWEST else None

@@ -9,7 +9,7 @@ from __future__ import annotations
 import sys
 from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any, Final
@@ -17,10 +17,13 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core import focus, groups, likeness, softness, subject_lock
+from winnow.core import faces, focus, groups, hints, judging, likeness, softness, subject_lock
+from winnow.core.faces import Face
 from winnow.core.frames import Kind
+from winnow.core.hints import KINDS, Looked
 from winnow.demo import shoot, truth
-from winnow.photos import pictures
+from winnow.photos import decode, pictures
+from winnow.photos import faces as face_finder
 from winnow.photos.metadata import read_facts
 from winnow.photos.pictures import gray_of_preview
 
@@ -34,7 +37,15 @@ class Quality:
     """Shares, 0…1. Groups: pairwise and B-cubed F1. Soft frames (missed focus, shake, motion of the
     subject) at the true subject: precision and recall. Subject lock on the true subject, of each group's
     first frame in its others: the share that is said to be found, and of those the share within 8 px at
-    100 % of the truth; the median distance in px."""
+    100 % of the truth; the median distance in px.
+
+    As a person sees them, without anything from the truth: faces found, and closed eyes among them (half
+    closed ones are left out, as people differ over them): precision and recall. Frames that hints call soft or
+    focused elsewhere: precision, recall of missed focus and shake, and recall of subjects that moved. Of the
+    soft ones that are called moved, the share that was; of those called focused elsewhere, the share that was;
+    the median error of the direction of motion, degrees, and of its length, as a share. Untold: precision and
+    recall where the camera doesn't say where it focused.
+    """
 
     pair_f1: float
     b_cubed_f1: float
@@ -43,6 +54,19 @@ class Quality:
     lock_found: float
     lock_within_8_px: float
     lock_median_px: float
+    face_precision: float
+    face_recall: float
+    closed_precision: float
+    closed_recall: float
+    hint_precision: float
+    hint_recall: float
+    moved_recall: float
+    motion_precision: float
+    elsewhere_precision: float
+    motion_off_deg: float
+    motion_off_length: float
+    untold_precision: float
+    untold_recall: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +77,9 @@ class _Measured:
     taken_at: float
     gray: NDArray[np.uint8]
     width: int
+    height: int
+    faces: list[Face]
+    focus_point: tuple[float, float] | None
 
 
 def _measure(path: Path) -> _Measured:
@@ -66,6 +93,11 @@ def _measure(path: Path) -> _Measured:
         facts.taken_at or 0,
         gray_of_preview(seen.preview),
         seen.width,
+        seen.height,
+        faces.ordered(
+            faces.with_eyes_measured(face_finder.find(decode.rgb_of_jpeg(seen.preview)), seen.focus)
+        ),
+        facts.focus_point,
     )
 
 
@@ -79,7 +111,11 @@ def measure(folder: Path) -> Quality:
         found = list(pool.map(_measure, paths, chunksize=8))
     pair_f1, b_cubed = _grouping(true, found)
     precision, recall = _softness(true, found)
-    return Quality(pair_f1, b_cubed, precision, recall, *_lock(true, found))
+    return Quality(
+        pair_f1, b_cubed, precision, recall, *_lock(true, found), *_faces(true, found),
+        *_hints(true, found),
+        *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
+    )  # fmt: skip
 
 
 def _lock(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float]:
@@ -103,6 +139,106 @@ def _lock(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, fl
                 off.append(np.hypot(place.x / scale - true_x, place.y / scale - true_y))
     distances = np.array(off)
     return len(off) / asked, float((distances < 8).mean()), float(np.median(distances))
+
+
+def _faces(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float, float]:
+    """Precision and recall of faces; then of closed eyes."""
+    there = right = named = closed_there = closed_right = closed_named = 0
+    for frame, one in zip(true, found, strict=True):
+        if frame["damaged"]:
+            continue
+        named += len(one.faces)
+        left = list(one.faces)
+        for person in frame["faces"]:
+            there += 1
+            face = _found_face(person["box"], left, one)
+            if face is None:
+                continue
+            left.remove(face)
+            right += 1
+            says = faces.are_closed(face)
+            if person["eyes"] == "half" or says is None:
+                continue
+            closed_there += person["eyes"] == "closed"
+            closed_named += says
+            closed_right += says and person["eyes"] == "closed"
+    return (
+        right / named, right / there, closed_right / closed_named, closed_right / closed_there,
+    )  # fmt: skip
+
+
+def _found_face(box: list[float], listed: list[Face], one: _Measured) -> Face | None:
+    """The found face whose middle is within half a face of the true one's."""
+    middle, size = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2), box[3] - box[1]
+
+    def away(face: Face) -> float:
+        x, y = face.middle
+        return float(np.hypot(x * one.width - middle[0], y * one.height - middle[1]))
+
+    nearest = min(listed, key=away, default=None)
+    return nearest if nearest is not None and away(nearest) < size / 2 else None
+
+
+def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, ...]:
+    """What hints call soft, and by which kind, group by group as they truly are."""
+    by_group: dict[int, list[int]] = defaultdict(list)
+    for n, frame in enumerate(true):
+        if not frame["damaged"]:
+            by_group[frame["group"]].append(n)
+    looked = []
+    for members in by_group.values():
+        judged = judging.judge([_seen(found[n]) for n in members])
+        looked += [
+            Looked(n, true[n]["group"], true[n]["name"], one, [], 0)
+            for n, one in zip(members, judged, strict=True)
+        ]
+    noticed = hints.notice(looked)
+    named = {
+        kind: {
+            one.frame: one
+            for one in noticed[kind]
+            if KINDS[kind].names(one.figure, KINDS[kind].threshold)
+        }
+        for kind in ("soft", "elsewhere", "motion")
+    }
+    usual = {
+        n: float(np.median([found[m].brightness_ev for m in members]))
+        for members in by_group.values()
+        for n in members
+    }
+    bright = {n for n in usual if found[n].brightness_ev > usual[n] - _DARK_EV}
+    soft = (set(named["soft"]) | set(named["elsewhere"])) & bright
+    bad = {n for n in bright if _is_soft(true[n]) and len(by_group[true[n]["group"]]) > 1}
+    moved = {n for n in bad if true[n]["motion_px"]}
+    shaken = {n for n in bad if true[n]["shake_px"]}
+    missed = bad - moved - shaken
+    called_moved, called_missed = set(named["motion"]) & bright, set(named["elsewhere"]) & bright
+    off_deg, off_length = [], []
+    for n in called_moved & (moved | shaken):
+        judged_n = next(one.judged for one in looked if one.id == n)
+        kind = "shake" if n in shaken else "motion"
+        assert judged_n is not None
+        assert judged_n.angle is not None
+        assert judged_n.length is not None
+        off_deg.append(abs((judged_n.angle - true[n][f"{kind}_deg"] + 90) % 180 - 90))
+        off_length.append(abs(judged_n.length / true[n][f"{kind}_px"] - 1))
+    return (
+        len(soft & bad) / len(soft),
+        len(soft & (missed | shaken)) / len(missed | shaken),
+        len(soft & moved) / len(moved),
+        len(called_moved & (moved | shaken)) / len(called_moved),
+        len(called_missed & missed) / len(called_missed),
+        float(np.median(off_deg)),
+        float(np.median(off_length)),
+    )
+
+
+def _seen(one: _Measured) -> judging.Seen:
+    counting = faces.counting(one.faces, one.width / one.height)
+    return judging.Seen(
+        one.width, one.height, focus.unpack(one.map_), [one.faces[n] for n in counting],
+        one.focus_point, lambda: one.gray,
+    )  # fmt: skip
 
 
 def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
@@ -178,4 +314,4 @@ def _radius(frame: dict[str, Any]) -> float:
 if __name__ == "__main__":
     measured = measure(Path(sys.argv[1]))
     for field in Quality.__slots__:
-        print(f"{field.replace('_', ' '):16} {getattr(measured, field):.3f}")
+        print(f"{field.replace('_', ' '):20} {getattr(measured, field):.3f}")

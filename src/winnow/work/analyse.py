@@ -32,8 +32,6 @@ from winnow.store.frames import Analysed
 _HEAD_BYTES = 128 * 1024
 _TAIL_BYTES = 32 * 1024
 _MEMORY_LIMIT = 8 * 1024**3
-# How far around an eye edges are its own, as a share of the face's width.
-_EYE_RADIUS = 0.3
 # A frame with more than this at its sharpest part is looked at for motion, if it stands alone.
 _BLURRED_PX = 1.5
 
@@ -204,7 +202,9 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
     found = face_finder.find(pixels)
     height, width = pixels.shape[:2]
     if wanted.focus_map:
-        found = core_faces.ordered(_with_blur(found, focus.unpack(wanted.focus_map)))
+        found = core_faces.ordered(
+            core_faces.with_eyes_measured(found, focus.unpack(wanted.focus_map))
+        )
     return FoundFaces(job.frame, found, len(core_faces.counting(found, width / height)))
 
 
@@ -220,20 +220,6 @@ def _preview(job: Job) -> NDArray[np.uint8] | None:
         ).pixels
     except (decode.PictureError, OSError, MemoryError, ValueError):
         return None
-
-
-def _with_blur(found: list[Face], map_: focus.FocusMap) -> list[Face]:
-    rows, columns = map_.blur.shape
-    width, height = columns * map_.cell, rows * map_.cell
-    out = []
-    for face in found:
-        radius = max(3 * map_.cell, _EYE_RADIUS * (face.box[2] - face.box[0]) * width)
-        figures = [
-            focus.figure_at(map_, eye.x * width, eye.y * height, radius) for eye in face.eyes
-        ]
-        first, second = (figure.blur if figure else None for figure in figures)
-        out.append(core_faces.with_blur(face, (first, second)))
-    return out
 
 
 @dataclass(frozen=True, slots=True)

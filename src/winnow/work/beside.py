@@ -339,7 +339,8 @@ def _ranks(
     sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
     spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
     radius = _RADIUS * max(max(size) for size in sizes.values())
-    blurs = [softness.blur_at(maps[f], spot, radius) for f, spot in zip(ids, spots, strict=True)]
+    figures = [focus.figure_at(maps[f], *spot, radius) for f, spot in zip(ids, spots, strict=True)]
+    blurs = [figure.blur if figure else None for figure in figures]
     softer = softness.compared([maps[f] for f in ids], spots, radius)
     ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}
 

@@ -5,7 +5,7 @@ import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
 import { counted } from '../../parts/numbers';
-import { figureWords, thresholdWords, useHints } from '../../state/hints';
+import { thresholdWords, useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { applyByHints } from './apply';
 import { Beside } from './beside-threshold';
@@ -123,12 +123,12 @@ function KindRow({
 }) {
   return (
     <li
-      className={`flex items-start gap-3 border-l-4 py-1.5 pr-3 pl-3 ${shown ? 'border-accent bg-paper' : 'border-transparent'}`}
+      className={`flex items-start gap-3 border-l-4 py-2 pr-4 pl-3 ${shown ? 'border-accent bg-paper' : 'border-transparent'}`}
     >
       <input
         type="checkbox"
         aria-label={`Choose ${kind.title}`}
-        className="mt-1"
+        className="mt-1 shrink-0"
         checked={chosen}
         onChange={onChoose}
       />
@@ -139,24 +139,21 @@ function KindRow({
         className="min-w-0 flex-1 text-left"
         onClick={onShow}
       >
-        <span className="flex justify-between gap-2">
+        <span className="flex items-baseline gap-2">
           <span className="font-semibold">{kind.title}</span>
+          <span className="min-w-0 flex-1 truncate text-[13px] text-quiet">
+            {thresholdWords(kind, kind.threshold)}
+          </span>
           <span className="font-semibold">{kind.named.length}</span>
         </span>
-        <span className="block text-[13px] text-quiet">
-          {thresholdWords(kind, kind.threshold)}
-          {kind.threshold !== kind.usual && ` (usually ${figureWords(kind, kind.usual)})`}
-          {disagreement(kind)}
-        </span>
+        {kind.decided > 0 && kind.name !== 'alone' && (
+          <span className="block text-[13px] text-quiet">
+            you disagreed with {kind.disagreed} of {kind.decided}
+          </span>
+        )}
       </button>
     </li>
   );
-}
-
-/** How often somebody decided against this kind of hint. */
-function disagreement({ decided, disagreed, name }: HintKind): string {
-  if (!decided || name === 'alone') return '';
-  return ` · you disagreed with ${disagreed} of ${decided}`;
 }
 
 /** The frames that the ticked kinds name, and the mark that they may be given. */
@@ -200,17 +197,19 @@ function Chosen({
       className="flex min-h-0 flex-1 flex-col border-t border-line"
     >
       <div className="figures flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
-        <span className="min-w-0 flex-1">
-          <strong>{counted(all.length, 'frame')}</strong> named: {words}
-        </span>
-        <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            checked={leaves}
-            onChange={(event) => setLeaves(event.target.checked)}
-          />
-          leave decided frames as they are
-        </label>
+        <div className="min-w-0 flex-1">
+          <p className="truncate" title={words}>
+            <strong>{counted(all.length, 'frame')}</strong> named: {words}
+          </p>
+          <label className="flex items-center gap-1.5 text-[13px] whitespace-nowrap">
+            <input
+              type="checkbox"
+              checked={leaves}
+              onChange={(event) => setLeaves(event.target.checked)}
+            />
+            leave decided frames as they are
+          </label>
+        </div>
         <Button
           disabled={!all.length}
           onClick={() =>

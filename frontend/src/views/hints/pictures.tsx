@@ -80,8 +80,8 @@ function OnePicture({
           <MarksOver mark={mark} labels={labels} />
         </span>
         <span className="figures mt-0.5 block truncate text-xs text-on-stage">
+          {words && `${words} · `}
           {frame.name}
-          {words && ` · ${words}`}
         </span>
       </button>
     </li>

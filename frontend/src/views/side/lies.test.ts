@@ -62,7 +62,7 @@ describe('centreOf', () => {
 describe('what is said of a frame', () => {
   it('gives the figure and the rank, and says ties', () => {
     expect(focusWords(PLACE)).toBe('1.2 px · sharpest of 6');
-    expect(focusWords({ ...PLACE, tie: true })).toBe('1.2 px · among the sharpest of 6');
+    expect(focusWords({ ...PLACE, tie: true })).toBe('1.2 px · tied 1st of 6');
     expect(focusWords({ ...PLACE, rank: 2 })).toBe('1.2 px · 2nd of 6');
     expect(focusWords({ ...PLACE, rank: 11, of: 12, tie: true })).toBe('1.2 px · 11th of 12');
     expect(focusWords({ ...PLACE, blur: null })).toBe('');
@@ -82,10 +82,10 @@ describe('eyesOf', () => {
     eyesOf({ ...PLACE, faces, closed, eyes_blur }, 3);
 
   it('says by shape and word what a person looks for first', () => {
-    expect(eyes(1, 0, 1.2)).toEqual({ look: 'open', words: 'eyes open' });
-    expect(eyes(1, 1, 1.2)).toEqual({ look: 'closed', words: 'eyes closed' });
-    expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2 of 3 eyes closed' });
-    expect(eyes(2, 0, 3)).toEqual({ look: 'soft', words: 'eyes soft' });
+    expect(eyes(1, 0, 1.2)).toEqual({ look: 'open', words: 'open' });
+    expect(eyes(1, 1, 1.2)).toEqual({ look: 'closed', words: 'closed' });
+    expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2 of 3 closed' });
+    expect(eyes(2, 0, 3)).toEqual({ look: 'soft', words: 'soft' });
   });
 
   it('says nothing where there is no face, or none was looked for', () => {

@@ -32,8 +32,7 @@ export function focusWords(place: Beside | undefined): string {
   if (!place || place.blur === null) return '';
   const px = `${place.blur.toFixed(1)} px`;
   if (place.rank === null || place.of < 2) return px;
-  if (place.rank === 1)
-    return `${px} · ${place.tie ? 'among the sharpest' : 'sharpest'} of ${place.of}`;
+  if (place.rank === 1) return `${px} · ${place.tie ? 'tied 1st' : 'sharpest'} of ${place.of}`;
   return `${px} · ${ordinal(place.rank)} of ${place.of}`;
 }
 
@@ -47,10 +46,10 @@ export function eyesOf(
   if (closed)
     return {
       look: 'closed',
-      words: faces === 1 ? 'eyes closed' : `${closed} of ${faces} eyes closed`,
+      words: faces === 1 ? 'closed' : `${closed} of ${faces} closed`,
     };
   const soft = place.eyes_blur !== null && place.eyes_blur >= softFrom;
-  return soft ? { look: 'soft', words: 'eyes soft' } : { look: 'open', words: 'eyes open' };
+  return soft ? { look: 'soft', words: 'soft' } : { look: 'open', words: 'open' };
 }
 
 function ordinal(n: number): string {

@@ -107,7 +107,7 @@ export function FrameTile({
         </span>
         {found?.blur != null && (
           <span
-            className="h-1.5 w-10 shrink-0 rounded-sm bg-black/35"
+            className="h-1.5 w-8 shrink-0 rounded-sm bg-black/35"
             title="The longer the bar, the sharper at this part"
           >
             <span
@@ -120,6 +120,7 @@ export function FrameTile({
         {eyes && (
           <span
             data-eyes-say={eyes.words}
+            title={`Eyes ${eyes.words}`}
             className={`flex shrink-0 items-center gap-1 ${eyes.look === 'open' ? '' : 'font-bold'}`}
           >
             <EyeSign look={eyes.look} /> {eyes.words}

@@ -1,7 +1,7 @@
 """Soft: more blurred than the sharpest frame of the group, at the part that matters.
 
-Each edge is compared with itself in the other frames, see ``core.softness`` and ``core.judging``. A quarter
-more blurred is where it can be seen at 100 % (common practice, and the demo's truth).
+Each edge is compared with itself in the other frames, see ``core.softness`` and ``core.judging``. A third
+more blurred is where it can be seen at 100 % (from looking at the demo's frames beside its truth, not published).
 """
 
 from __future__ import annotations
@@ -19,12 +19,12 @@ KIND = Kind(
     meaning="More blurred, at the part that matters, than the sharpest frame of its group.",
     figure="more blurred than the sharpest",
     unit=" %",
-    threshold=25,
+    threshold=30,
     least=10,
-    most=200,
+    most=120,
 )
 # In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
-CLEARLY = 0.2
+CLEARLY = 0.24
 _MOST = 2.3
 _PLACES = {
     "eyes": "the eyes",
