@@ -117,3 +117,15 @@ def huge_png(side: int) -> bytes:
     return (
         b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", header) + chunk(b"IDAT", pixels) + chunk(b"IEND", b"")
     )
+
+
+def write_portraits(folder: Path, first: str = "QH2_0002") -> list[dict[str, object]]:
+    """The demo's group of portraits that begins with a frame; returns what is true of its frames."""
+    from winnow.demo import evening, shoot, truth
+
+    folder.mkdir(parents=True, exist_ok=True)
+    group = next(frame.group for frame in evening.frames() if frame.name == first)
+    mine = [frame for frame in evening.frames() if frame.group == group]
+    for frame in mine:
+        shoot.make_frame(frame, folder)
+    return [truth.of_frame(frame) for frame in mine]

@@ -302,7 +302,7 @@ def _face(one: Mapping[str, Any]) -> Face:
     left, top, right, bottom = one["box"]
     first, second = (Eye(*eye) for eye in one["eyes"])
     pixels = np.frombuffer(bytes.fromhex(one["look"]), np.uint8).astype(np.float32)
-    look = (pixels - np.float32(128)) / np.float32(32)
+    look = ((pixels - np.float32(128)) / np.float32(32)).reshape(LOOK_SHAPE)
     return Face((left, top, right, bottom), (first, second), one["turned"], one["score"], look)
 
 

@@ -22,6 +22,8 @@ _FEW_WHERE_SHARP: Final = 20
 # Directions (of eight) that must have enough edges, before anything is said of a direction.
 _FEWEST_BINS: Final = 5
 _ALONG_DEG: Final = 25
+# Edges within so much (in logarithms of blur) of the sharpest tenth lie at the depth that is in focus.
+_ONE_DEPTH: Final = 1.0
 # Edges that are sharper by this (in logarithms) are clearly so.
 _CLEARLY: Final = 0.35
 _SHARPEST: Final = 0.2
@@ -86,7 +88,8 @@ def against_group(
     shared = (seen.sum(0) >= max(2, len(maps) / 2)) & np.isfinite(usual)
     if shared.sum() < _FEW_WHERE_SHARP:
         return [Difference(*[float("nan")] * 5) for _ in maps]
-    limit = np.median(usual[shared])
+    # A subject that is small before a soft background must not be outvoted by it.
+    limit = min(np.median(usual[shared]), np.quantile(usual[shared], 0.1) + _ONE_DEPTH)
     sharp, rest = shared & (usual <= limit), shared & (usual > limit)
     out = []
     for n, (focus_map, place) in enumerate(zip(maps, places, strict=True)):

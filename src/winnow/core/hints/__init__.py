@@ -103,11 +103,11 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
         known = by_content.get(one.content_hash or "")
         if known is not None and len(one.name) < len(known.name):
             # A copy's name is that of the original and more.
-            out[known.id] = (0.0, one.name)
+            out[known.id] = (0.0, f"the same file content as {one.name}")
             by_content[one.content_hash or ""] = one
             continue
         if known is not None:
-            out[one.id] = (0.0, known.name)
+            out[one.id] = (0.0, f"the same file content as {known.name}")
             continue
         if one.content_hash:
             by_content[one.content_hash] = one
@@ -120,7 +120,8 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
             # A time without a fraction of a second may be that of a whole burst.
             most = _SAME_SECOND_AWAY if float(one.taken_at).is_integer() else _COPY_AWAY
             if not np.isnan(away).all() and np.nanmin(away) <= most:
-                out[one.id] = (float(np.nanmin(away)), moment[int(np.nanargmin(away))].name)
+                other = moment[int(np.nanargmin(away))]
+                out[one.id] = (float(np.nanmin(away)), f"the same exposure as {other.name}")
                 continue
         moment.append(one)
     return out

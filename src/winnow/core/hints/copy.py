@@ -25,10 +25,8 @@ KIND = Kind(
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame that is a copy of one before it."""
-    out = []
-    for one in group:
-        if one.id in shoot.copies:
-            away, name = shoot.copies[one.id]
-            words = f"{'the same file content' if away == 0 else 'the same exposure'} as {name}"
-            out.append(Noticed(one.id, 100 * away, words))
-    return out
+    return [
+        Noticed(one.id, 100 * shoot.copies[one.id][0], shoot.copies[one.id][1])
+        for one in group
+        if one.id in shoot.copies
+    ]

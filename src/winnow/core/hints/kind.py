@@ -35,7 +35,7 @@ class Looked:
 class Shoot:
     """What is known of the whole shoot. ``of_people``: the share of its frames that show a face; ``nearest``:
     of frames alone in their group the distance to the most similar frame; ``copies``: of a later copy its
-    distance and the name of the frame it is a copy of."""
+    distance from the one before it, and what it is, in words."""
 
     of_people: float = 0.0
     nearest: Mapping[int, float] = field(default_factory=dict)

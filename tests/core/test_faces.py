@@ -1,0 +1,124 @@
+"""Faces: which count, which are one person's, and what is said of their eyes."""
+
+import numpy as np
+import pytest
+
+from winnow.core import faces
+from winnow.core.faces import Eye, Face
+from winnow.core.focus import FocusMap
+
+RATIO = 1.5
+
+
+def face(
+    x: float,
+    y: float,
+    size: float = 0.2,
+    gap: float | None = 0.3,
+    blur: float | None = 1.0,
+    seed: int = 1,
+) -> Face:
+    """A face of this height around a point, 0…1 of a picture half as wide again as high."""
+    width = 0.75 * size / RATIO
+    eyes = tuple(Eye(x + side * 0.25 * width, y - 0.1 * size, gap, blur) for side in (-1, 1))
+    look = faces.standardised(np.random.default_rng(seed).random(faces.LOOK_SHAPE))
+    box = (x - width / 2, y - size / 2, x + width / 2, y + size / 2)
+    return Face(box, (eyes[0], eyes[1]), 2.0, 0.9, look)
+
+
+def test_eyes_are_open_or_closed_by_the_gap_between_the_lids() -> None:
+    assert faces.openness(0.3) > 0.99
+    assert faces.openness(0.08) < 0.01
+    assert faces.openness(faces.CLOSED_BELOW) == pytest.approx(0.5)
+    assert faces.are_closed(face(0.5, 0.5, gap=0.1)) is True
+    assert faces.are_closed(face(0.5, 0.5, gap=0.25)) is False
+    assert faces.are_closed(face(0.5, 0.5, gap=None)) is None
+    winks = face(0.5, 0.5)
+    winks = Face(winks.box, (Eye(0.4, 0.4, 0.05), winks.eyes[1]), 0, 0.9, winks.look)
+    assert faces.are_closed(winks) is True
+
+
+def test_the_largest_comes_first_and_of_one_size_the_sharper() -> None:
+    large, soft, sharp = (
+        face(0.2, 0.5, 0.4),
+        face(0.5, 0.5, 0.2, blur=3),
+        face(0.8, 0.5, 0.2, blur=1),
+    )
+    assert faces.ordered([soft, sharp, large]) == [large, sharp, soft]
+
+
+def test_tiny_and_blurred_faces_behind_do_not_count() -> None:
+    near = face(0.3, 0.5, 0.4, blur=1)
+    other = face(0.5, 0.5, 0.3, blur=1.6)
+    tiny = face(0.7, 0.5, 0.1, blur=1)
+    behind = face(0.9, 0.5, 0.25, blur=8)
+    assert faces.counting([near, other, tiny, behind], RATIO) == [0, 1]
+    # A frame that is soft all over still has faces that count.
+    assert faces.counting([face(0.5, 0.5, 0.3, blur=9)], RATIO) == [0]
+    assert faces.counting([face(0.5, 0.5, 0.01)], RATIO) == []
+    assert faces.counting([], RATIO) == []
+
+
+def test_each_person_has_a_row_whatever_the_order_in_the_frame() -> None:
+    def frame(*places: tuple[float, int]) -> list[Face]:
+        return [face(x, 0.5, seed=seed) for x, seed in places]
+
+    first = frame((0.2, 1), (0.5, 2), (0.8, 3))
+    reframed = frame((0.9, 3), (0.3, 1), (0.6, 2))
+    without = frame((0.22, 1), (0.82, 3))
+    came = frame((0.2, 1), (0.5, 2), (0.8, 3), (0.35, 4))
+    assert faces.rows([first, reframed, without, came], RATIO) == [
+        [0, 1, 0, 0], [1, 2, None, 1], [2, 0, 1, 2], [None, None, None, 3],
+    ]  # fmt: skip
+    assert faces.rows([[], []], RATIO) == []
+
+
+def test_two_who_change_places_are_told_apart_by_their_look() -> None:
+    before = [face(0.4, 0.5, seed=1), face(0.55, 0.5, seed=2)]
+    after = [face(0.42, 0.5, seed=2), face(0.53, 0.5, seed=1)]
+    assert sorted(faces.rows([before, after], RATIO)) == [[0, 1], [1, 0]]
+
+
+def test_a_point_is_carried_over_by_the_line_between_the_eyes() -> None:
+    before, after = face(0.4, 0.4, 0.2), face(0.6, 0.5, 0.4)
+    mouth = (0.4, 0.4 + 0.05)
+    x, y = faces.carried_over(mouth, before, after, RATIO)
+    assert (x, y) == pytest.approx((0.6, 0.6))
+    for n in (0, 1):
+        own = before.eyes[n].x, before.eyes[n].y
+        there = after.eyes[n].x, after.eyes[n].y
+        assert faces.carried_over(own, before, after, RATIO) == pytest.approx(there)
+
+
+def test_the_face_at_a_point_is_the_smallest() -> None:
+    large, small = face(0.5, 0.5, 0.6), face(0.55, 0.5, 0.15)
+    assert faces.face_at([large, small], (0.55, 0.5)) == 1
+    assert faces.face_at([large, small], (0.4, 0.3)) == 0
+    assert faces.face_at([large, small], (0.05, 0.05)) is None
+
+
+def test_stored_faces_come_back() -> None:
+    kept = [face(0.3, 0.4), face(0.7, 0.4, gap=None, blur=None)]
+    back = faces.unpack(faces.pack(kept))
+    assert [one.box for one in back] == [pytest.approx(one.box, abs=1e-4) for one in kept]
+    assert back[0].gap == pytest.approx(0.3)
+    assert back[1].gap is None
+    assert back[1].blur is None
+    assert faces.unlikeness(back[0].look, kept[0].look) < 0.01
+    for wrong in ("{", '[{"box": 3}]', "[3]"):
+        with pytest.raises(ValueError, match=r".*"):
+            faces.unpack(wrong)
+
+
+def test_eyes_are_measured_where_they_are() -> None:
+    blur = np.full((80, 120), 6.0, np.float32)
+    one = face(0.5, 0.5, 0.5)
+    x, y = one.eyes[1].x * 120, one.eyes[1].y * 80
+    blur[int(y) - 9 : int(y) + 10, int(x) - 7 : int(x) + 8] = 1.2
+    focus_map = FocusMap(blur, np.zeros((80, 120), np.uint8), 16.0, 1.0)
+    (measured,) = faces.with_eyes_measured([one], focus_map)
+    assert measured.eyes[1].blur == pytest.approx(1.2, rel=0.05)
+    assert measured.eyes[0].blur == pytest.approx(6, rel=0.05)
+    assert measured.blur == measured.eyes[1].blur
+    nothing = FocusMap(np.full((80, 120), np.nan, np.float32), focus_map.direction, 16.0, 1.0)
+    assert faces.with_eyes_measured([one], nothing)[0].blur is None

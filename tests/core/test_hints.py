@@ -1,0 +1,173 @@
+"""Hints: each kind names what it should, says why, and nothing else."""
+
+from dataclasses import replace
+from typing import get_args
+
+import numpy as np
+import pytest
+
+from tests.core.test_faces import face
+from winnow.core import hints, likeness
+from winnow.core.hints import KINDS, Looked, Noticed
+from winnow.core.hints.motion import direction_words
+from winnow.core.judging import Judged
+from winnow.web.hint_models import KindName
+
+SHARP = Judged(0.5, 0.5, "eyes", 100, True, blur=1.0, softer=0.0, of=3, lean=0.05, angle=10,
+               length=0.5, elsewhere=0.01, sharpest=0.8, apart=0.0)  # fmt: skip
+PORTRAIT = [face(0.5, 0.5, 0.3)]
+
+
+def signature(seed: int, change: int = 0) -> bytes:
+    rng = np.random.default_rng(seed)
+    small = rng.integers(0, 255, (6, 9, 3)).astype(np.uint8)
+    picture = np.kron(small, np.ones((40, 40, 1), np.uint8))
+    picture[:change] = 0
+    return likeness.signature(picture)
+
+
+def looked(id: int, group: int = 0, judged: Judged | None = SHARP, **known: object) -> Looked:
+    plain = Looked(
+        id, group, f"QH_{id:04d}", judged, faces=PORTRAIT, number_of_faces=1, clipped_high=0.0,
+        brightness_ev=0.0, taken_at=id + 0.25, camera="Quillon H2", content_hash=str(id),
+        signature=signature(group),
+    )  # fmt: skip
+    return replace(plain, **known)  # type: ignore[arg-type]
+
+
+def named(kind: str, *frames: Looked) -> dict[int, Noticed]:
+    found = hints.notice(frames)[kind]
+    return {one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].threshold)}
+
+
+def test_the_api_knows_every_kind() -> None:
+    assert set(get_args(KindName)) == set(KINDS)
+    for kind in KINDS.values():
+        assert kind.least <= kind.threshold <= kind.most
+        assert kind.meaning.endswith(".")
+
+
+def test_a_good_group_has_no_fault() -> None:
+    found = hints.notice([looked(1), looked(2), looked(3)])
+    for name, noticed in found.items():
+        kind = KINDS[name]
+        assert not kind.fault or not any(
+            kind.names(one.figure, kind.threshold) for one in noticed
+        ), name
+
+
+def test_soft_says_how_much_softer_and_where() -> None:
+    soft = replace(SHARP, softer=float(np.log(2)), blur=2.0)
+    found = named("soft", looked(1), looked(2, judged=soft), looked(3))
+    assert list(found) == [2]
+    assert found[2].figure == pytest.approx(100)
+    assert found[2].words == "1.0 px softer at the eyes than the sharpest of 3"
+    gone = replace(SHARP, softer=float("inf"), blur=None)
+    assert "too soft at the eyes" in named("soft", looked(1), looked(2, judged=gone))[2].words
+
+
+def test_motion_and_focus_elsewhere_exclude_each_other() -> None:
+    shaken = replace(SHARP, softer=0.8, lean=0.6, angle=30, length=12.0)
+    missed = replace(SHARP, softer=0.8, lean=0.5, angle=0, length=9.0, elsewhere=0.3)
+    frames = (
+        looked(1, shutter_s=1 / 15, focal_mm=85), looked(2, judged=shaken, shutter_s=1 / 15, focal_mm=85),
+        looked(3, judged=missed),
+    )  # fmt: skip
+    moved = named("motion", *frames)
+    assert list(moved) == [2]
+    assert moved[2].words == (
+        "moved about 12 px falling to the right; 1/15 s is long for 85 mm by hand"
+    )
+    assert list(named("elsewhere", *frames)) == [3]
+
+
+def test_directions_in_words() -> None:
+    assert [direction_words(a) for a in (0, 45, 90, 135, 170, 180)] == [
+        "sideways", "falling to the right", "up and down", "rising to the right", "sideways", "sideways",
+    ]  # fmt: skip
+
+
+def test_soft_all_over_is_absolute() -> None:
+    frames = looked(1), looked(2, judged=replace(SHARP, sharpest=4.0)), looked(3, judged=None)
+    assert list(named("blurred", *frames)) == [2]
+
+
+def test_closed_and_soft_eyes() -> None:
+    blinking = [face(0.3, 0.5, 0.3), face(0.7, 0.5, 0.3, gap=0.08)]
+    found = named("eyes_closed", looked(1), looked(2, faces=blinking), looked(3, faces=[]))
+    assert {one: n.words for one, n in found.items()} == {
+        2: "1 of 2 faces; lids 8 % of the eye’s width apart"
+    }
+    soft = [face(0.5, 0.5, 0.3, blur=5)]
+    assert list(named("soft_eyes", looked(1), looked(2, faces=soft))) == [2]
+    # One pair of sharp eyes is enough.
+    assert not named("soft_eyes", looked(1), looked(2, faces=[*soft, *PORTRAIT]))
+
+
+def test_exposure() -> None:
+    assert list(named("clipped", looked(1), looked(2, clipped_high=0.08))) == [2]
+    flashed = [looked(n, flash=True, brightness_ev=0.1) for n in (1, 2, 3)]
+    found = named("dark", *flashed, looked(4, flash=False, brightness_ev=-3.0))
+    assert found[4].words == "3.1 EV darker than its group; the others had a flash"
+    assert list(found) == [4]
+
+
+def test_no_face_in_a_group_of_people() -> None:
+    walked_through = looked(3, faces=[], number_of_faces=0)
+    found = named("no_face", looked(1), looked(2), walked_through, looked(4))
+    assert found[3].words == "no face found; 3 of the other 3 of its group show one"
+    # Not in a group of things, and not before faces were looked for.
+    things = [looked(n, faces=[], number_of_faces=0) for n in (1, 2, 3)]
+    assert not named("no_face", *things)
+    assert not named("no_face", looked(1), replace(walked_through, faces=None))
+
+
+def test_alone() -> None:
+    frames = [looked(1, 0), looked(2, 0), looked(3, 1), looked(4, 2, signature=signature(1, 8))]
+    found = named("alone", *frames, looked(5, 3, signature=signature(7)))
+    assert list(found) == [5]
+
+
+def test_copies_by_content_and_by_moment() -> None:
+    original = looked(1, content_hash="same", taken_at=5.0)
+    copied = looked(2, content_hash="same", taken_at=5.0, name="QH_0001 (copy)")
+    saved_again = looked(3, taken_at=9.5, signature=signature(0))
+    first = looked(4, taken_at=9.5, signature=signature(0))
+    found = named("copy", copied, original, first, saved_again)
+    assert found[2].words == "the same file content as QH_0001"
+    assert found[3].words == "the same exposure as QH_0004"
+    assert set(found) == {2, 3}
+    # A burst whose clock tells whole seconds is no set of copies.
+    burst = [looked(n, taken_at=7.0, signature=signature(0, 4 * n)) for n in range(5, 9)]
+    assert not named("copy", *burst)
+
+
+def test_the_best_of_a_group_with_its_reasons() -> None:
+    closed = looked(1, faces=[face(0.5, 0.5, 0.3, gap=0.05)])
+    soft = looked(2, judged=replace(SHARP, softer=0.5, blur=1.7))
+    best = looked(3)
+    found = named("best", closed, soft, best)
+    assert found[3].words == "best of 3: eyes open, among the sharpest"
+    assert list(found) == [3]
+    softer = looked(4, judged=replace(SHARP, softer=0.6, blur=1.9))
+    assert named("best", soft, best, softer)[3].words == "best of 3: sharper by 0.7 px"
+    assert hints.in_order([closed, softer, soft, best], hints.Shoot()) == [3, 2, 4, 1]
+
+
+def test_ties_are_said_to_be_ties() -> None:
+    also = looked(2, judged=replace(SHARP, softer=0.03, blur=1.03))
+    soft = looked(3, judged=replace(SHARP, softer=0.5, blur=1.7))
+    found = named("best", looked(1), also, soft)
+    assert found[1].words == "best of 3: sharper by 0.7 px, tied with 1 other"
+    assert found[1].figure == found[2].figure == 2
+    # Where all are alike, none is the best.
+    assert not named("best", looked(1), also)
+
+
+def test_moving_a_threshold_names_more_or_fewer() -> None:
+    kind = KINDS["eyes_closed"]
+    assert kind.names(10, 16.5)
+    assert kind.names(16.5, 16.5)
+    assert not kind.names(17, 16.5)
+    assert KINDS["soft"].names(30, 30)
+    assert not KINDS["soft"].names(29.9, 30)

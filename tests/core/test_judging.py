@@ -1,0 +1,114 @@
+"""Judging a group: what matters in it, where that is, and how each frame differs from the others."""
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+import pytest
+import skimage.data
+
+from tests.core.test_faces import face
+from winnow.core import judging, softness
+from winnow.core.focus import FocusMap
+from winnow.core.judging import Seen
+
+ROWS, COLUMNS, CELL = 80, 120, 16.0
+WIDTH, HEIGHT = int(COLUMNS * CELL), int(ROWS * CELL)
+
+
+def map_of(blur: np.ndarray | float, seed: int = 1, spread: float = 0.2) -> FocusMap:
+    """Edges of all directions, blurred by this (in px) with some spread."""
+    rng = np.random.default_rng(seed)
+    cells = np.broadcast_to(blur, (ROWS, COLUMNS)) * np.exp(rng.normal(0, spread, (ROWS, COLUMNS)))
+    cells = cells.astype(np.float32)
+    cells[rng.random(cells.shape) < 0.3] = np.nan
+    return FocusMap(cells, rng.integers(0, 32, cells.shape).astype(np.uint8), CELL, 1.0)
+
+
+def subject_in_front(subject: float, behind: float, seed: int = 1) -> FocusMap:
+    """A map with one blur in the middle third, another around it."""
+    blur = np.full((ROWS, COLUMNS), behind)
+    blur[20:60, 40:80] = subject
+    return map_of(blur, seed)
+
+
+def seen(focus_map: FocusMap, **known: object) -> Seen:
+    plain = Seen(WIDTH, HEIGHT, focus_map, [], None, lambda: GRAY)
+    return replace(plain, **known)  # type: ignore[arg-type]
+
+
+# The same picture in every frame (scikit-image's coffee, CC0): nothing moved.
+GRAY = cv2.resize(
+    cv2.cvtColor(skimage.data.coffee(), cv2.COLOR_RGB2GRAY), (WIDTH // 2, HEIGHT // 2)
+)
+
+
+def test_eyes_matter_first_then_the_focus_point_then_what_is_sharp() -> None:
+    maps = [subject_in_front(1, 4, n) for n in range(3)]
+    portrait = [face(0.5, 0.5, 0.3)]
+    found = judging.judge([seen(m, faces=portrait, focus_point=(0.1, 0.1)) for m in maps])
+    assert {one.at for one in found} == {"eyes"}
+    assert (found[0].x, found[0].y) == pytest.approx((0.5, 0.5))
+    found = judging.judge([seen(m, focus_point=(0.45, 0.5)) for m in maps])
+    assert {one.at for one in found} == {"focus point"}
+    assert (found[0].x, found[0].y) == pytest.approx((0.45, 0.5))
+    found = judging.judge([seen(m) for m in maps])
+    assert {one.at for one in found} == {"sharpest part"}
+    assert 0.33 < found[0].x < 0.67
+    assert found[0].sharpest == pytest.approx(0.9, rel=0.2)
+
+
+def test_a_soft_frame_and_one_that_is_focused_elsewhere_are_told_apart() -> None:
+    good = [subject_in_front(1, 4, n) for n in range(4)]
+    soft, elsewhere = subject_in_front(2.5, 8, 8), subject_in_front(4, 1, 9)
+    found = judging.judge([seen(m) for m in [*good, soft, elsewhere]])
+    assert all(abs(one.softer or 0) < 0.15 for one in found[:4])
+    assert found[4].softer == pytest.approx(np.log(2.5), abs=0.2)
+    assert (found[4].elsewhere or 0) < 0.03
+    assert (found[5].softer or 0) > 1
+    assert (found[5].elsewhere or 0) > 0.5
+    # The one that is sharp in the background alone is outvoted over what matters.
+    assert 0.33 < found[5].x < 0.67
+
+
+def test_motion_shows_in_the_edges_across_it() -> None:
+    still = [map_of(0.8, n) for n in range(4)]
+    moved = map_of(0.8, 9)
+    across = np.cos(np.radians(moved.direction.astype(float) * 180 / 32 - 30)) ** 2
+    length = 12.0
+    blur = np.sqrt(moved.blur**2 + across * length**2 / 12).astype(np.float32)
+    found = judging.judge([seen(m) for m in [*still, replace(moved, blur=blur)]])
+    one = found[4]
+    assert one.angle == pytest.approx(30, abs=10)
+    assert one.length == pytest.approx(length, rel=0.2)
+    assert (one.lean or 0) > 0.35
+    assert all((other.lean or 0) < 0.1 for other in found[:4])
+
+
+def test_without_edges_or_alone_nothing_is_compared() -> None:
+    nothing = FocusMap(
+        np.full((ROWS, COLUMNS), np.nan, np.float32), np.zeros((ROWS, COLUMNS), np.uint8), CELL, 1
+    )
+    found = judging.judge([seen(nothing), seen(nothing)])
+    assert all(one.softer is None and one.sharpest is None for one in found)
+    (alone,) = judging.judge([seen(map_of(1))])
+    assert alone.of == 0
+    assert alone.softer is None
+    assert alone.blur is not None
+    (without,) = judging.judge([replace(seen(nothing), map=None)])
+    assert without.blur is None
+
+
+def test_a_frame_whose_face_was_not_found_is_looked_at_in_the_same_place() -> None:
+    maps = [subject_in_front(1, 4, n) for n in range(3)]
+    portrait = [face(0.5, 0.5, 0.3)]
+    found = judging.judge(
+        [seen(maps[0], faces=portrait), seen(maps[1]), seen(maps[2], faces=portrait)]
+    )
+    assert (found[1].x, found[1].y) == pytest.approx((0.5, 0.5), abs=0.01)
+    assert found[1].at == "eyes"
+
+
+def test_frames_that_cannot_be_compared_say_nothing() -> None:
+    few = map_of(np.nan)
+    assert np.isnan(softness.against_group([few, few], [(900, 600)] * 2, 500)[0].softer)
