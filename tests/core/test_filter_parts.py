@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_written import LABELS
 from winnow.core import filter_parts as parts
+from winnow.core.hints import KINDS
 from winnow.core.written import (
     All,
     Any_,
@@ -24,6 +25,7 @@ _leaves: st.SearchStrategy[Condition] = st.one_of(
     st.builds(Compare, st.just("shutter"), st.just("="), st.sampled_from([1 / 250, 0.5, 2.0])),
     st.builds(Compare, st.sampled_from(["camera", "name"]), st.sampled_from(["=", "~"]), _words),
     st.builds(Compare, st.just("label"), st.just("="), st.sampled_from(["", *LABELS])),
+    st.builds(Compare, st.just("hint"), st.just("="), st.sampled_from(["", *KINDS])),
     st.builds(Between, st.just("time"), st.integers(0, 86399).map(float), st.integers(0, 86399).map(float)),
 )  # fmt: skip
 conditions = st.recursive(

@@ -10,7 +10,7 @@ from winnow.core.focus import FocusMap
 from winnow.demo import quality
 
 
-def test_groups_and_soft_frames_are_found(tmp_path: Path) -> None:
+def test_groups_soft_frames_faces_and_hints_are_found(tmp_path: Path) -> None:
     found = quality.measure(tmp_path / "evening")
     assert found.pair_f1 >= 0.95
     assert found.b_cubed_f1 >= 0.95
@@ -19,6 +19,20 @@ def test_groups_and_soft_frames_are_found(tmp_path: Path) -> None:
     assert found.lock_found >= 0.95
     assert found.lock_within_8_px >= 0.95
     assert found.lock_median_px <= 1
+    assert found.face_precision >= 0.95
+    assert found.face_recall >= 0.95
+    assert found.closed_precision >= 0.95
+    assert found.closed_recall >= 0.95
+    assert found.hint_precision >= 0.95
+    assert found.hint_recall >= 0.95
+    # A subject that moves before a still background: by the camera's focus point alone.
+    assert found.moved_recall >= 0.7
+    assert found.motion_precision >= 0.9
+    assert found.elsewhere_precision >= 0.9
+    assert found.motion_off_deg <= 12
+    assert found.motion_off_length <= 0.25
+    assert found.untold_precision >= 0.9
+    assert found.untold_recall >= 0.95
 
 
 def test_scores_of_groupings() -> None:

@@ -9,6 +9,7 @@ from tests.core.test_marks import edits
 from winnow.core.filter_parts import toggled
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
+from winnow.core.hints import KINDS, Noticed
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.written import (
     FLAGS,
@@ -22,7 +23,7 @@ from winnow.core.written import (
     holds,
     parse,
 )
-from winnow.store import frames, marks, on_disk, shoots
+from winnow.store import frames, hints, marks, on_disk, shoots
 from winnow.store.db import Database
 
 
@@ -152,6 +153,15 @@ def test_the_filter_in_sql_agrees_with_the_plain_one(
     assert frames.filtered(db, shoot, wanted) == slow
 
 
+def named_now(db: Database, shoot: int) -> dict[str, set[int]]:
+    """The frames that each kind of hint names, in plain Python."""
+    thresholds = hints.thresholds(db, shoot)
+    return {
+        name: {frame for frame, figure in found if KINDS[name].names(figure, thresholds[name])}
+        for name, found in hints.figures(db, shoot).items()
+    }
+
+
 numbers = st.none() | st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0])
 facts = st.fixed_dictionaries(
     {
@@ -160,6 +170,8 @@ facts = st.fixed_dictionaries(
         "focal_mm": numbers,
         "shutter_s": numbers,
         "blur_px": numbers,
+        "matters_px": numbers,
+        "faces": st.none() | st.sampled_from([0, 1, 50]),
         "flash": st.none() | st.booleans(),
         "camera": st.none() | st.sampled_from(["Quillon H2", "ÄRMEL"]),
         "lens": st.none() | st.just("85 mm"),
@@ -169,7 +181,7 @@ facts = st.fixed_dictionaries(
     }
 )
 values = st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0, 70_000.0])
-numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time", "group"])
+numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time", "group", "faces"])
 texts = st.sampled_from(["", "qh_", "1", "quillon", "ärmel", "%", "85 mm", "jpeg"])
 conditions = st.recursive(
     st.sampled_from(list(FLAGS)).map(Flag)
@@ -181,6 +193,7 @@ conditions = st.recursive(
         texts,
     )
     | st.builds(Compare, st.just("label"), st.just("="), st.sampled_from(["", "R", "A"]))
+    | st.builds(Compare, st.just("hint"), st.just("="), st.sampled_from(["", *KINDS]))
     | st.builds(Between, numeric, values, values),
     lambda inner: (
         inner.map(Not)
@@ -194,9 +207,21 @@ conditions = st.recursive(
 @settings(
     max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
-@given(conditions, st.lists(facts, min_size=3, max_size=3), st.lists(edits, max_size=3))
+@given(
+    conditions,
+    st.lists(facts, min_size=3, max_size=3),
+    st.lists(edits, max_size=3),
+    st.lists(st.dictionaries(st.sampled_from(list(KINDS)), st.floats(0, 60)), max_size=3),
+    st.dictionaries(st.sampled_from(list(KINDS)), st.floats(0, 60), max_size=2),
+)
 def test_conditions_in_sql_agree_with_the_plain_ones(
-    db: Database, shoot: int, wanted: Condition, known: list[dict[str, object]], made: list[Edit]
+    db: Database,
+    shoot: int,
+    wanted: Condition,
+    known: list[dict[str, object]],
+    made: list[Edit],
+    figures: list[dict[str, float]],
+    moved: dict[str, float],
 ) -> None:
     ids = list(all_marks(db, shoot))[:3]
     for frame, one in zip(ids, known, strict=True):
@@ -205,6 +230,14 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
             conn.execute(f"UPDATE frame SET {columns} WHERE id = :id", {**one, "id": frame})
     for frame, one_edit in zip(ids, made, strict=False):
         edit(db, shoot, one_edit, [frame])
+    noticed: dict[str, list[Noticed]] = {name: [] for name in KINDS}
+    for frame, own in zip(ids, figures, strict=False):
+        for kind, figure in own.items():
+            noticed[kind].append(Noticed(frame, figure, ""))
+    hints.keep(db, shoot, noticed)
+    for kind in KINDS:
+        hints.set_threshold(db, shoot, kind, moved.get(kind))
+    by_kind = named_now(db, shoot)
     slow = []
     picks = [mark.decision == "pick" for mark in all_marks(db, shoot).values()]
     for frame, mark in all_marks(db, shoot).items():
@@ -212,12 +245,16 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
         at = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
         row |= {"time_s": None if at is None else int(at) % 86400}
         row |= {"group_size": len(picks), "group_picks": sum(picks)}
+        row["blur_px"] = row["blur_px"] if row["matters_px"] is None else row["matters_px"]
+        row["hints"] = {kind for kind, found in by_kind.items() if frame in found}
         row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
         if holds(wanted, row):
             slow.append(frame)
     assert frames.filtered(db, shoot, Filter(where=wanted)) == slow
     assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
-    for fact in ("camera", "iso", "flash", "orientation", "decision", "label", "unpicked"):
+    for fact in (
+        "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
+    ):  # fmt: skip
         counted, _ = frames.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():
             alone = toggled(None, fact, value)
@@ -243,5 +280,5 @@ def test_a_written_filter_is_kept_as_it_was_typed(db: Database, shoot: int) -> N
 def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:
     edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
     shoots.forget(db, shoot)
-    for table in ("folder", "frame", "mark", "change", "change_step", "companion"):
+    for table in ("folder", "frame", "mark", "change", "change_step", "companion", "hint"):
         assert db.read.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0

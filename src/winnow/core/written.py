@@ -75,7 +75,8 @@ class Flag:
 class Compare:
     """A fact compared with a value. ``fact`` is one of ``FACTS``; text is compared whatever its case.
 
-    A label's value is its letter, "" for none. A hint's is the name of its kind, "" for none at all.
+    A label's value is its letter, "" for none. A hint's is the name of its kind, "" for none
+    that speaks against the frame.
     """
 
     fact: str
@@ -353,7 +354,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             if fact == "label":
                 return (facts["label"] or "") == value
             if fact == "hint":
-                return value in facts["hints"] if value else not facts["hints"]
+                named = facts["hints"]
+                return value in named if value else not any(KINDS[kind].fault for kind in named)
             own, asked = (facts[FACTS[fact].column] or "").casefold(), value.casefold()
             return own == asked if operator == "=" else asked in own
         case Between(fact, low, high) if low > high:
@@ -384,7 +386,7 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
         case Compare("label", _, value):
             return f"label {labels.get(str(value), value)}" if value else "no label"
         case Compare("hint", _, value):
-            return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint"
+            return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint against it"
         case Compare(fact, operator, str(value)):
             return f"{FACTS[fact].words} {'' if operator == '=' else 'with '}“{value}”"
         case Compare(fact, operator, value):

@@ -98,9 +98,8 @@ def find(picture: Picture) -> list[Face]:
 
 def parts(width: int, height: int) -> list[tuple[int, int, int, int]]:
     """Which parts of a picture are looked at: the whole, then overlapping tiles; left, top, width, height."""
-    tile = (
-        round(_TILE * max(width, height) / LONG_EDGE) if max(width, height) < LONG_EDGE else _TILE
-    )
+    long = max(width, height)
+    tile = max(1, round(_TILE * min(long, LONG_EDGE) / LONG_EDGE))
 
     def starts(length: int) -> list[int]:
         if length <= tile:

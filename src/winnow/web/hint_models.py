@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.marks import Decision
-from winnow.web.models import Id, Letter, Model, Stars
+from winnow.web.models import Id, Letter, Model, Number, Stars
 
 KindName = Literal[
     "soft", "elsewhere", "motion", "blurred", "eyes_closed", "soft_eyes", "clipped", "dark", "no_face",
@@ -56,7 +56,7 @@ class FiguresOut(Model):
 class ThresholdIn(Model):
     """Where a kind of hint begins to name frames; none: where it usually does."""
 
-    threshold: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)] | None = None
+    threshold: Annotated[Number, Field(ge=0, le=1000, allow_inf_nan=False)] | None = None
 
 
 class FrameHintOut(Model):

@@ -18,6 +18,7 @@ def _only_numbers(value: Any) -> Any:
 
 
 Whole = Annotated[int, BeforeValidator(_only_numbers)]
+Number = Annotated[float, BeforeValidator(_only_numbers)]
 Id = Annotated[Whole, Field(ge=1, le=2**53)]
 Stars = Annotated[Whole, Field(ge=0, le=5)]
 Path = Annotated[str, Field(min_length=1, max_length=4096)]

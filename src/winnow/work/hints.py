@@ -142,9 +142,10 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
 
 def _against(db: Database, frame: int, thresholds: Mapping[str, float]) -> str:
     """What speaks against a frame, in a few words."""
+    said = {name: figure for name, figure, _ in hints.of_frame(db, frame)}
     named = [
-        KINDS[name].title.lower()
-        for name, figure, _ in hints.of_frame(db, frame)
-        if name in KINDS and KINDS[name].fault and KINDS[name].names(figure, thresholds[name])
+        kind.title.lower()
+        for name, kind in KINDS.items()
+        if kind.fault and name in said and kind.names(said[name], thresholds[name])
     ]
     return ", ".join(named) or "nothing speaks against it"

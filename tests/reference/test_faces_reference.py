@@ -1,0 +1,91 @@
+"""Faces on free photographs of reference packages: found at several sizes and turns, none where nobody is.
+
+The astronaut is NASA's, public domain; coffee, the cat and the motorcycle are CC0, the rocket is public
+domain, all as scikit-image ships them.
+"""
+
+import numpy as np
+import pytest
+import skimage.data
+from PIL import Image
+
+from winnow.core import faces as core
+from winnow.photos import faces
+
+# Where the astronaut's eyes are, in px of the 512 px picture, read off it by eye.
+EYES = ((207, 103), (240, 103))
+
+
+def on_grey(side: int, width: int = 2048, height: int = 1365, turn: float = 0) -> np.ndarray:
+    """The astronaut, so many px wide, on a grey picture, somewhere."""
+    whole = Image.new("RGB", (width, height), (110, 112, 108))
+    person = Image.fromarray(skimage.data.astronaut()).resize(
+        (side, side), Image.Resampling.LANCZOS
+    )
+    whole.paste(person.rotate(turn, Image.Resampling.BICUBIC), (width // 3, height // 5))
+    return np.asarray(whole)
+
+
+# The face is about a fifth of the picture's width: 40 px to 200 px.
+@pytest.mark.parametrize("side", [250, 400, 600, 1000])
+def test_a_face_is_found_at_every_size_with_its_eyes_open(side: int) -> None:
+    picture = on_grey(side)
+    (face,) = faces.find(picture)
+    assert face.score > 0.5
+    assert core.are_closed(face) is False
+    for eye, (x, y) in zip(face.eyes, EYES, strict=True):
+        true = (2048 // 3 + x * side / 512, 1365 // 5 + y * side / 512)
+        away = np.hypot(eye.x * 2048 - true[0], eye.y * 1365 - true[1])
+        assert away < 0.03 * side
+
+
+@pytest.mark.parametrize("turn", [-90, -30, 20, 45, 90])
+def test_a_turned_head_is_found(turn: float) -> None:
+    (face,) = faces.find(on_grey(900, turn=turn))
+    assert core.are_closed(face) is False
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_the_whole_picture_and_its_mirror_agree(mirrored: bool) -> None:
+    picture = skimage.data.astronaut()
+    (face,) = faces.find(np.ascontiguousarray(picture[:, ::-1] if mirrored else picture))
+    gaps = [eye.gap for eye in face.eyes]
+    assert all(gap is not None and gap > 0.2 for gap in gaps)
+    assert abs(face.turned) < core.TURNED
+
+
+@pytest.mark.parametrize("name", ["coffee", "chelsea", "rocket", "page", "clock", "brick", "grass"])
+def test_none_is_found_where_nobody_is(name: str) -> None:
+    picture = np.asarray(Image.fromarray(getattr(skimage.data, name)()).convert("RGB"))
+    large = Image.fromarray(picture)
+    large = large.resize((2048, round(2048 * large.height / large.width)), Image.Resampling.LANCZOS)
+    assert faces.find(picture) == []
+    assert faces.find(np.asarray(large)) == []
+
+
+def test_none_is_found_in_a_stereo_pair_of_a_motorcycle() -> None:
+    left, _, _ = skimage.data.stereo_motorcycle()
+    assert faces.find(np.ascontiguousarray(left)) == []
+
+
+def test_two_people_are_two_faces() -> None:
+    picture = on_grey(500).copy()
+    picture[700:1200, 1500:2000] = on_grey(500)[273:773, 682:1182]
+    assert len(faces.find(picture)) == 2
+
+
+def test_the_parts_cover_the_picture_and_overlap() -> None:
+    for width, height in ((2048, 1365), (1365, 2048), (600, 400), (2048, 300), (40, 30)):
+        covered = np.zeros((height, width), int)
+        for left, top, w, h in faces.parts(width, height):
+            assert left >= 0
+            assert top >= 0
+            assert left + w <= width
+            assert top + h <= height
+            covered[top : top + h, left : left + w] += 1
+        assert covered.min() >= 2
+
+
+@pytest.mark.parametrize("size", [(1, 1), (7, 300), (300, 7)])
+def test_the_smallest_pictures_are_looked_at_without_a_fuss(size: tuple[int, int]) -> None:
+    assert faces.find(np.full((*size, 3), 128, np.uint8)) == []

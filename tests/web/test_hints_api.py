@@ -1,0 +1,154 @@
+"""Hints and faces over the API."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.conftest import until
+from tests.pictures import write_natural
+
+# One subject, hand-held; the third is soft.
+LOOKS = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
+
+
+@pytest.fixture
+def shoot(client: TestClient, tmp_path: Path) -> int:
+    write_natural(tmp_path / "shoot", LOOKS)
+    made = client.post("/api/shoots", json={"folders": [str(tmp_path / "shoot")]}).json()["id"]
+    until(lambda: not client.get(f"/api/shoots/{made}").json()["status"]["running"])
+    return int(made)
+
+
+def kinds(client: TestClient, shoot: int) -> dict[str, Any]:
+    answer = client.get(f"/api/shoots/{shoot}/hints").json()
+    assert answer["waits"] is False
+    return {kind["name"]: kind for kind in answer["kinds"]}
+
+
+def frames_of(client: TestClient, shoot: int) -> list[int]:
+    return list(client.get(f"/api/shoots/{shoot}/frames").json()["id"])
+
+
+def test_kinds_with_their_frames_and_figures(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    soft = kinds(client, shoot)["soft"]
+    assert soft["named"] == [ids[2]]
+    assert soft["threshold"] == soft["usual"] == 30
+    figures = client.get(f"/api/shoots/{shoot}/hints/soft").json()
+    assert figures["frames"][-1] == ids[2]
+    assert figures["figures"] == sorted(figures["figures"])
+    assert client.get(f"/api/shoots/{shoot}/hints/grumpy").status_code == 400
+    assert client.get("/api/shoots/99/hints").status_code == 404
+
+
+def test_a_threshold_moves_within_its_range_and_back(client: TestClient, shoot: int) -> None:
+    path = f"/api/shoots/{shoot}/hints/soft"
+    moved = client.put(path, json={"threshold": 900}).json()
+    assert moved["threshold"] == moved["most"]
+    assert client.put(path, json={"threshold": 12}).json()["threshold"] == 12
+    assert kinds(client, shoot)["soft"]["threshold"] == 12
+    assert client.put(path, json={"threshold": None}).json()["threshold"] == 30
+    assert client.put(path, json={"threshold": -1}).status_code == 400
+    assert client.put(path, json={"threshold": True}).status_code == 400
+
+
+def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    said = client.get(f"/api/frames/{ids[2]}/hints").json()
+    assert said[0]["kind"] == "soft"
+    assert said[0]["named"] is True
+    assert "softer at the eyes" in said[0]["words"]
+    assert [one["named"] for one in said] == sorted((o["named"] for o in said), reverse=True)
+    assert client.get("/api/frames/999/hints").status_code == 404
+    matters = client.get(f"/api/frames/{ids[0]}/matters").json()
+    assert matters["at"] == "eyes"
+    assert matters["radius"] > 0
+    assert client.get("/api/frames/999/matters").status_code == 404
+
+
+def test_a_mark_by_hints_is_one_step(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    body = {"kinds": ["soft"], "frames": [ids[2]], "decision": "reject"}
+    change = client.post(f"/api/shoots/{shoot}/hints/apply", json=body).json()
+    assert change["sentence"] == "rejected QH_0003, by hints (soft)"
+    assert change["marks"][0]["decision"] == "reject"
+    assert client.post(f"/api/shoots/{shoot}/undo", json={}).json()["marks"][0]["decision"] == (
+        "undecided"
+    )
+    path = f"/api/shoots/{shoot}/hints/apply"
+    assert client.post(path, json={**body, "frames": [ids[0], 999]}).status_code == 404
+    assert client.post(path, json={"kinds": ["soft"], "frames": [ids[0]]}).status_code == 400
+    assert client.post(path, json={**body, "label": "?"}).status_code == 400
+    assert client.post(path, json={**body, "kinds": []}).status_code == 400
+
+
+def test_a_second_look(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    path = f"/api/shoots/{shoot}/second-look"
+    assert client.get(path).json() == []
+    body = {"kinds": ["soft"], "frames": [ids[2]], "decision": "reject"}
+    client.post(f"/api/shoots/{shoot}/hints/apply", json=body)
+    (group,) = client.get(path).json()
+    assert [one["frame"] for one in group["frames"]] == [ids[2]]
+    assert group["by_hints"] == 1
+
+
+def test_faces_in_rows(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    table = client.post(f"/api/shoots/{shoot}/faces", json={"frames": ids}).json()
+    assert table["frames"] == ids
+    assert table["waits"] is False
+    (row,) = table["rows"]
+    assert [face["frame"] for face in row["faces"]] == ids
+    assert {face["eyes_closed"] for face in row["faces"]} == {False}
+    assert row["faces"][2]["eyes_soft"] is True
+    assert row["faces"][0]["eyes_soft"] is False
+    one = row["faces"][0]
+    assert one["box"][0] < one["eyes"][0]["x"] < one["eyes"][1]["x"] < one["box"][2]
+    path = f"/api/shoots/{shoot}/faces"
+    assert client.post(path, json={"frames": [*ids, 999]}).status_code == 404
+    assert client.post(path, json={"frames": []}).status_code == 400
+
+
+def test_compared_frames_are_locked_to_the_eyes(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    body = {"frame": ids[0], "frames": ids, "prepare": False}
+    found = client.post(f"/api/shoots/{shoot}/beside", json=body).json()
+    table = client.post(f"/api/shoots/{shoot}/faces", json={"frames": ids}).json()
+    for place, face in zip(found, table["rows"][0]["faces"], strict=True):
+        assert place["sure"]
+        assert (place["faces"], place["closed"]) == (1, 0)
+        nearest = min(abs(place["x"] - eye["x"]) for eye in face["eyes"])
+        assert nearest < 0.01
+    assert found[2]["rank"] == 4
+    assert found[2]["eyes_blur"] > found[0]["eyes_blur"]
+
+
+def test_frames_are_filtered_by_hints_and_faces(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+
+    def found(text: str) -> list[int]:
+        answer = client.post(f"/api/shoots/{shoot}/find", json={"written": text})
+        assert answer.status_code == 200, answer.text
+        return list(answer.json()["ids"])
+
+    assert found("hint soft") == [ids[2]]
+    assert found("hint none") == [id for id in ids if id != ids[2]]
+    assert found('hint "soft eyes" or hint motion') == [ids[2]]
+    assert found("faces>=1") == ids
+    assert found("not faces 1") == []
+    client.put(f"/api/shoots/{shoot}/hints/soft", json={"threshold": 120})
+    before = found("hint soft")
+    client.put(f"/api/shoots/{shoot}/hints/soft", json={"threshold": 10})
+    assert set(before) <= set(found("hint soft"))
+    wrong = client.post("/api/filters/written", json={"text": "hint grumpy"}).json()
+    assert "no hint “grumpy”" in wrong["problem"]
+    choices = client.post(f"/api/shoots/{shoot}/choices/hint", json={}).json()
+    words = {one["words"]: one["count"] for one in choices}
+    assert words["Soft"] == 1
+    edit = {"text": "pick", "edit": {"do": "toggle", "fact": "hint", "value": "eyes_closed"}}
+    assert client.post("/api/filters/written/edit", json=edit).json()["text"] == (
+        'pick hint "eyes_closed"'
+    )

@@ -1,0 +1,271 @@
+"""What goes on behind the pictures: complete, resumable, and never in the way."""
+
+import threading
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import indexed, until
+from tests.pictures import write_natural, write_portraits, write_shoot
+from winnow.core import group_edits
+from winnow.core.hints import KINDS
+from winnow.core.marks import Decision, Edit
+from winnow.photos import faces as face_finder
+from winnow.store import faces, frames, hints, marks, shoots
+from winnow.work import analyse, grouping
+from winnow.work import hints as hint_work
+from winnow.work.analyse import FaceJob, GroupJob
+from winnow.work.behind import FACE_VERSION
+from winnow.work.studio import Studio
+
+SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
+
+
+def named(studio: Studio, shoot: int) -> dict[str, list[str]]:
+    names = {row.id: row.name for row in frames.rows(studio.db, shoot)}
+    return {
+        one.kind.name: [names[frame] for frame in one.named]
+        for one in hint_work.summary(studio.db, shoot)
+        if one.named
+    }
+
+
+def test_faces_and_hints_of_a_folder(studio: Studio, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    assert [len(found) for found in faces.of_frames(studio.db, ids).values()] == [1] * 4
+    assert shoots.tally(studio.db, shoot).faces == 4
+    found = named(studio, shoot)
+    assert found["soft"] == ["QH_0003"]
+    assert "QH_0003" not in found.get("best", [])
+    said = hint_work.of_frame(studio.db, shoot, ids[2])
+    assert said[0].kind.name == "soft"
+    assert "softer at the eyes than the sharpest of 4" in said[0].words
+    assert hints.judged_of(studio.db, ids)[ids[0]].at == "eyes"
+    assert not hints.is_stale(studio.db, shoot)
+
+
+def test_closed_eyes_of_portraits_are_named(studio: Studio, tmp_path: Path) -> None:
+    true = write_portraits(tmp_path / "shoot")
+    shoot = indexed(studio, tmp_path / "shoot")
+    wanted = {str(one["name"]) for one in true if one["faces"][0]["eyes"] != "open"}  # type: ignore[index]
+    assert wanted
+    assert set(named(studio, shoot)["eyes_closed"]) == wanted
+
+
+def test_nothing_is_looked_at_twice(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+
+    def never(*_: object) -> None:
+        raise AssertionError("looked at again")
+
+    monkeypatch.setattr(analyse, "find_faces", never)
+    monkeypatch.setattr(analyse, "judge", never)
+    indexed(studio, tmp_path / "shoot")
+    # Hints alone are made anew when something that they are made from is said to have changed.
+    hints.note_stale(studio.db, shoot)
+    indexed(studio, tmp_path / "shoot")
+    assert not hints.is_stale(studio.db, shoot)
+    assert named(studio, shoot)["soft"] == ["QH_0003"]
+
+
+def test_only_groups_that_changed_are_judged_again(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    write_shoot(tmp_path / "shoot" / "other", [5, 5, 5], 60)
+    shoot = indexed(studio, tmp_path / "shoot")
+    judged: list[list[int]] = []
+    judge = analyse.judge
+
+    def noted(job: GroupJob) -> object:
+        judged.append([one.job.frame for one in job.frames])
+        return judge(job)
+
+    monkeypatch.setattr(analyse, "judge", noted)
+    first = [row.id for row in frames.rows(studio.db, shoot) if row.name.startswith("QH_0")][:4]
+    rows = frames.rows(studio.db, shoot)
+    natural = [row.id for row in rows if row.group == rows[0].group]
+    change = grouping.edit(
+        studio.db, shoot, "split", lambda now: group_edits.split(now, natural[2])
+    )
+    assert change is not None
+    grouping.regroup(studio.db, shoot)
+    assert hints.is_stale(studio.db, shoot)
+    indexed(studio, tmp_path / "shoot")
+    assert sorted(map(tuple, judged)) == [tuple(natural[:2]), tuple(natural[2:])]
+    assert first
+
+
+def test_a_run_that_was_stopped_goes_on(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    go_on, find = threading.Event(), analyse.find_faces
+
+    def slow(job: FaceJob) -> object:
+        go_on.wait(20)
+        return find(job)
+
+    monkeypatch.setattr(analyse, "find_faces", slow)
+    shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
+    studio.indexer.start(shoot)
+    until(lambda: studio.indexer.status(shoot).stage == "faces")
+    # Every picture is there while faces are only being looked for.
+    assert shoots.tally(studio.db, shoot).done == 4
+    stopping = threading.Thread(target=studio.indexer.stop, args=(shoot,))
+    stopping.start()
+    until(lambda: studio.indexer.status(shoot).stopped)
+    go_on.set()
+    stopping.join(20)
+    monkeypatch.setattr(analyse, "find_faces", find)
+    indexed(studio, tmp_path / "shoot")
+    assert faces.waiting(studio.db, shoot, FACE_VERSION) == []
+    assert named(studio, shoot)["soft"] == ["QH_0003"]
+
+
+def test_new_files_are_seen_while_faces_are_looked_for(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "shoot"
+    write_natural(folder, SOFT_THIRD[:2])
+    find = analyse.find_faces
+    seen = []
+
+    def adds(job: FaceJob) -> object:
+        if not seen:
+            write_shoot(folder / "more", [7, 8], 60)
+            studio.indexer.start(shoot)
+        seen.append(job.job.frame)
+        return find(job)
+
+    monkeypatch.setattr(analyse, "find_faces", adds)
+    shoot = shoots.make(studio.db, "Test", [str(folder)])
+    studio.indexer.start(shoot)
+    until(lambda: not studio.indexer.status(shoot).running)
+    assert shoots.tally(studio.db, shoot).faces == 4
+
+
+def test_without_a_preview_the_file_itself_is_looked_at(studio: Studio, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD[:1])
+    shoot = indexed(studio, tmp_path / "shoot")
+    (row,) = frames.rows(studio.db, shoot)
+    studio.cache.trim(0)
+    with studio.db.write() as conn:
+        conn.execute("UPDATE frame SET face_version = ''")
+    indexed(studio, tmp_path / "shoot")
+    assert len(faces.of_frames(studio.db, [row.id])[row.id]) == 1
+
+
+def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    find = analyse.find_faces
+    broken = []
+
+    def breaks(job: FaceJob) -> object:
+        if not broken:
+            broken.append(job.job.frame)
+        if job.job.frame in broken:
+            raise RuntimeError("a model's own complaint")
+        return find(job)
+
+    monkeypatch.setattr(analyse, "find_faces", breaks)
+    shoot = indexed(studio, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    found = faces.of_frames(studio.db, ids)
+    assert {frame: len(own) for frame, own in found.items()} == {
+        frame: 0 if frame in broken else 1 for frame in ids
+    }
+
+
+def test_without_models_it_is_said(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(face_finder, "available", lambda: False)
+    write_natural(tmp_path / "shoot", SOFT_THIRD[:1])
+    shoot = indexed(studio, tmp_path / "shoot")
+    assert "the models for it are not installed" in " ".join(studio.indexer.status(shoot).notices)
+    assert shoots.tally(studio.db, shoot).done == 1
+
+
+def rejected_by_soft(studio: Studio, shoot: int) -> list[int]:
+    soft = next(one for one in hint_work.summary(studio.db, shoot) if one.kind.name == "soft")
+    hint_work.apply(studio.db, shoot, Edit(decision=Decision.REJECT), soft.named, ["soft"])
+    return soft.named
+
+
+def test_marks_by_hints_are_one_step_and_told_with_their_kinds(
+    studio: Studio, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+    thrown = rejected_by_soft(studio, shoot)
+    assert marks.history(studio.db, shoot).undo == "rejected QH_0003, by hints (soft)"
+    assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
+    # Setting the same again is no change.
+    assert not hint_work.apply(studio.db, shoot, Edit(decision=Decision.REJECT), thrown, ["soft"])
+    marks.undo(studio.db, shoot)
+    assert hints.decided_by_hints(studio.db, shoot) == {}
+    assert marks.marks_of(studio.db, shoot, thrown)[thrown[0]].decision == Decision.UNDECIDED
+    marks.redo(studio.db, shoot)
+    assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
+
+
+def mark(studio: Studio, shoot: int, frame: int, decision: Decision) -> None:
+    def plan() -> object:
+        from winnow.core.marks import plan_edit
+
+        present = marks.marks_of(studio.db, shoot, [frame])
+        return plan_edit(Edit(decision=decision), present, frames.names(studio.db, [frame]), {})
+
+    marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
+
+
+def test_disagreement_counts_what_people_decided_themselves(studio: Studio, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+
+    def soft() -> tuple[int, int]:
+        one = next(o for o in hint_work.summary(studio.db, shoot) if o.kind is KINDS["soft"])
+        return one.decided, one.disagreed
+
+    assert soft() == (0, 0)
+    (frame,) = rejected_by_soft(studio, shoot)
+    # What the hint itself did says nothing of whether somebody agrees.
+    assert soft() == (0, 0)
+    mark(studio, shoot, frame, Decision.PICK)
+    assert soft() == (1, 1)
+    mark(studio, shoot, frame, Decision.REJECT)
+    assert soft() == (1, 0)
+
+
+def test_a_second_look_at_groups_that_lost_everything(studio: Studio, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    assert hint_work.second_look(studio.db, shoot, all_rejects=True) == []
+    (soft,) = rejected_by_soft(studio, shoot)
+    mark(studio, shoot, ids[0], Decision.REJECT)
+    (group,) = hint_work.second_look(studio.db, shoot, all_rejects=False)
+    # The sharp one that was thrown out as well stands before the soft one.
+    assert group.frames == [
+        (ids[0], "nothing speaks against it"), (soft, "soft, soft all over, soft eyes"),
+    ]  # fmt: skip
+    assert group.by_hints == 1
+    mark(studio, shoot, ids[1], Decision.PICK)
+    assert hint_work.second_look(studio.db, shoot, all_rejects=True) == []
+
+
+def test_thresholds_are_the_shoots_own(studio: Studio, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(studio, tmp_path / "shoot")
+    hints.set_threshold(studio.db, shoot, "soft", 1000)
+    assert "soft" not in named(studio, shoot)
+    hints.set_threshold(studio.db, shoot, "soft", None)
+    assert named(studio, shoot)["soft"] == ["QH_0003"]
