@@ -423,7 +423,7 @@ def test_nothing_is_cut_off_in_small_and_large_windows(
         }
         return out"""
     page.until(lambda: page.driver.execute_script("return innerWidth") == size[0])
-    for keys in ((), ("Space",), ("Home", "V"), ("B",)):
+    for keys in ((), ("Space",), ("Home", "V"), ("B",), ("Shift+H",)):
         page.keys(*keys)
         page.until(lambda: page.driver.execute_script(script) == [])
     assert json.dumps(page.driver.get_log("browser")) == "[]"

@@ -1,11 +1,11 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 
 import type { Filter, HintKind, Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
 import { counted } from '../../parts/numbers';
-import { thresholdWords, useHints } from '../../state/hints';
+import { loadHintsSoon, thresholdWords, useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { applyByHints } from './apply';
 import { Beside } from './beside-threshold';
@@ -31,6 +31,9 @@ export function HintsView({
   const [chosen, setChosen] = useState<ReadonlySet<HintKind['name']>>(new Set());
   const [second, setSecond] = useState(false);
   const kind = kinds.find((one) => one.name === shown);
+  // How often somebody disagreed follows from the marks: asked for once one is stored.
+  const undo = useShoot((state) => state.undo);
+  useEffect(() => loadHintsSoon(), [undo]);
   const flip = (name: HintKind['name']) =>
     setChosen((now) => {
       const next = new Set(now);

@@ -55,7 +55,7 @@ export function FrameTile({
   const found = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
   const softFrom = useHints(
-    (state) => state.kinds.find((kind) => kind.name === 'soft_eyes')?.threshold ?? 3,
+    (state) => state.kinds.find((kind) => kind.name === 'soft_eyes')?.threshold ?? 2,
   );
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;

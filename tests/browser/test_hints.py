@@ -1,0 +1,168 @@
+"""What the analysis noticed: faces side by side, focus where one points, hints in bulk and a second look."""
+
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+
+from tests.browser.chromium import Page
+from tests.browser.conftest import Running
+from tests.browser.test_compare import decisions
+from tests.pictures import write_natural, write_portraits
+
+pytestmark = pytest.mark.browser
+
+# One subject, hand-held; the third and fifth are soft.
+SIX = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0), (5, 5, 6), (-10, 8, 0)]
+
+
+def noticed(winnow: Running, page: Page, folder: Path, count: int) -> None:
+    """Open a folder and wait until all is analysed and noticed."""
+    page.driver.get(winnow.start("open", folder))
+    page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(count, 8), 60)
+    page.until(
+        lambda: page.driver.execute_async_script(
+            "const done = arguments[0];"
+            "fetch('/api/shoots/1/hints').then((r) => r.json()).then((h) => done(!h.waits));"
+        ),
+        60,
+    )
+
+
+def number(page: Page, kind: str) -> int:
+    """How many frames a kind of hint says it names."""
+    text = page.one(f"[data-kind={kind}]").text
+    return int(next(part for part in reversed(text.split()) if part.isdigit()))
+
+
+def test_soft_frames_are_rejected_by_hints_and_come_back(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SIX)
+    noticed(winnow, page, tmp_path / "shoot", 6)
+    # The heading of the group says what to look for.
+    page.until(lambda: "2 soft" in page.one("[data-group]").text)
+    page.keys("Shift+H")
+    page.until(lambda: number(page, "soft") == 2)
+    assert [one.get_attribute("data-named") for one in page.all("[aria-label='Frames named'] li")] == [
+        "QH_0003", "QH_0005",
+    ]  # fmt: skip
+
+    # The threshold: the number follows at once, and is kept.
+    slider = page.field("Threshold of Soft")
+    slider.send_keys(Keys.END)
+    page.until(lambda: "from 120 %" in page.one("[data-kind=soft]").text)
+    slider.send_keys(Keys.HOME)
+    page.until(lambda: "from 10 %" in page.one("[data-kind=soft]").text)
+    assert page.one("[data-testid=would-name]").text == f"names {number(page, 'soft')} frames"
+    page.button("usual 30 %").click()
+    page.until(lambda: "from 30 %" in page.one("[data-kind=soft]").text)
+
+    # Picked by a person before: bulk leaves it alone unless that is asked for.
+    page.one("[data-named=QH_0003] button").click()
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.until(lambda: "softer" in page.one("[aria-label=Noticed]").text)
+    assert "from 30 %" in page.one("[data-hint=soft]").text
+    page.keys("L", "Shift+H")
+    page.until(lambda: "you disagreed with 1 of 1" in page.one("[data-kind=soft]").text)
+    page.button("Reject 1").click()
+    page.until(lambda: "by hints (soft)" in page.one("[role=status]").text)
+    page.until(lambda: decisions(page)[4] == "reject")
+    assert decisions(page)[2] == "pick"
+    page.keys("Ctrl+Z")
+    page.until(lambda: decisions(page)[4] == "undecided")
+    page.keys("Ctrl+Shift+Z")
+    page.until(lambda: decisions(page)[4] == "reject")
+
+    # Nothing is lost while the group has a pick; then it is found again.
+    page.button("Thrown out by hints").click()
+    page.until(lambda: "Nothing to look at again" in page.text())
+    page.keys("Shift+H", "Home", "F", "F")
+    page.until(lambda: page.all("[data-frame][aria-selected=true][aria-label^='QH_0003']"))
+    page.keys("J")
+    page.until(lambda: decisions(page)[2] == "reject")
+    page.keys("Shift+H")
+    page.button("Thrown out by hints").click()
+    page.until(lambda: "2 frames rejected, 1 by hints" in page.text())
+    # The less soft one of both stands first.
+    page.button("Pick QH_0003").click()
+    page.until(lambda: decisions(page)[2] == "pick")
+    page.until(lambda: "Nothing to look at again" in page.text())
+
+
+def test_kinds_are_ticked_together_and_seen_in_the_sheet(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SIX)
+    noticed(winnow, page, tmp_path / "shoot", 6)
+    page.keys("Shift+H")
+    page.until(lambda: number(page, "soft") == 2)
+    page.field("Choose Soft").click()
+    page.field("Choose Best of its group").click()
+    page.until(lambda: "soft or best of its group" in page.one("[aria-label='Frames named']").text)
+    together = len(page.all("[aria-label='Frames named'] li"))
+    assert together >= 2
+    page.button("see in the sheet").click()
+    page.until(lambda: len(page.cells()) == together)
+    assert "hint “soft” or hint “best of its group”" in page.text().replace("Hint", "hint", 1)
+    page.keys("Shift+A")
+    page.until(lambda: len(page.cells()) == 6)
+
+
+def test_faces_are_compared_and_stepped_through(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    true = write_portraits(tmp_path / "shoot")
+    closed = {str(one["name"]) for one in true if one["faces"][0]["eyes"] != "open"}  # type: ignore[index]
+    noticed(winnow, page, tmp_path / "shoot", len(true))
+    page.keys("Home", "Ctrl+A", "V")
+    page.until(lambda: len(page.all("[data-tile]")) == len(true))
+    # Each tile says of the eyes by shape and word.
+    page.until(lambda: len(page.all("[data-tile] [data-eyes-say]")) == len(true))
+    for tile in page.all("[data-tile]"):
+        says = tile.find_element(By.CSS_SELECTOR, "[data-eyes-say]")
+        word = says.text
+        assert (word == "closed") == (tile.get_attribute("data-tile") in closed)
+        assert says.find_element(By.CSS_SELECTOR, f"svg[data-eyes={word}]")
+    page.keys("Shift+E")
+    page.until(lambda: len(page.all("[data-face-row='1'] [data-eyes-say]")) == len(true))
+    assert len(page.all("[data-face-row]")) == 1
+    says = [one.get_attribute("data-eyes-say") for one in page.all("[data-face-row] button")]
+    assert says.count("closed") == len(closed)
+    page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
+    page.button("eyes").click()
+    page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
+
+    # A click on a face looks close at it, in its frame.
+    page.all("[data-face-row] button")[2].click()
+    name = str(true[2]["name"])
+    page.until(lambda: page.one("[data-tile][data-active=true]").get_attribute("data-tile") == name)
+    page.until(lambda: len(page.all("[data-near='1'][data-ready=true]")) == len(true))
+    page.keys("Escape", "Space")
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Shift+F")
+    page.until(lambda: "Face 1 of 1" in page.one("[role=status]").text)
+    page.until(lambda: page.all("[data-testid=photograph][data-close=true]"))
+
+
+def test_the_group_is_measured_where_one_points(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SIX)
+    noticed(winnow, page, tmp_path / "shoot", 6)
+    page.keys("Home", "Space")
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Shift+P")
+    before = page.one("[data-testid=outline]").rect
+    # Another point: the ladder says what was measured there, of every frame of the group.
+    photograph = page.one("[data-testid=photograph]")
+    ActionChains(page.driver).move_to_element_with_offset(photograph, 30, 150).click().perform()
+    page.until(lambda: "blur at the point looked at" in page.one("[aria-label='This group']").text)
+    assert len(page.all("[data-focus-bar]")) == 6
+    bars = [float(one.get_attribute("data-focus-bar") or 0) for one in page.all("[data-focus-bar]")]
+    assert max(bars[2], bars[4]) < min(bars[n] for n in (0, 1, 3, 5))
+    page.keys("Escape")
+    page.until(lambda: page.one("[data-testid=outline]").rect["y"] > before["y"] + 40)
+    page.keys("Shift+P")
+    page.until(lambda: not page.all("[data-testid=outline]"))
