@@ -30,9 +30,10 @@ from winnow.core.groups import group_numbers
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import pictures, scan
 from winnow.photos.metadata import Facts, with_facts
-from winnow.store import frames, marks, on_disk, shoots
+from winnow.store import frames, hints, marks, on_disk, shoots
 from winnow.store.db import Database
 from winnow.work import analyse, sheet
+from winnow.work.behind import FACE_VERSION
 from winnow.work.studio import Places, Studio
 
 PICTURES = 24
@@ -174,7 +175,7 @@ def pictures_alone(path: Path) -> int:
 
 def start_worker() -> None:
     """As Winnow's own workers begin."""
-    analyse.start_worker(os.getppid())
+    analyse.start_worker(os.getppid(), 5)
 
 
 def spread(work: Callable[[Path], object], paths: list[Path]) -> float:
@@ -260,11 +261,12 @@ def reopened(studio: Studio, folder: Path) -> float:
         conn.execute(
             """
             UPDATE frame SET state = 2, picture = 2, key = 'k', taken_at = id, picture_version = ?,
-                figure_version = ? WHERE shoot_id = ?
+                figure_version = ?, face_version = ? WHERE shoot_id = ?
             """,
-            (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, shoot),
+            (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, FACE_VERSION, shoot),
         )
     frames.put_in_order(studio.db, shoot)
+    hints.note_fresh(studio.db, shoot)
     start = time.perf_counter()
     studio.indexer.start(shoot)
     while studio.indexer.status(shoot).running:

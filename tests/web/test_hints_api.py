@@ -97,6 +97,8 @@ def test_a_second_look(client: TestClient, shoot: int) -> None:
 
 def test_faces_in_rows(client: TestClient, shoot: int) -> None:
     ids = frames_of(client, shoot)
+    # The picture is one that was enlarged.
+    client.put(f"/api/shoots/{shoot}/hints/soft_eyes", json={"threshold": 3})
     table = client.post(f"/api/shoots/{shoot}/faces", json={"frames": ids}).json()
     assert table["frames"] == ids
     assert table["waits"] is False
@@ -134,6 +136,7 @@ def test_frames_are_filtered_by_hints_and_faces(client: TestClient, shoot: int) 
         assert answer.status_code == 200, answer.text
         return list(answer.json()["ids"])
 
+    client.put(f"/api/shoots/{shoot}/hints/soft_eyes", json={"threshold": 3})
     assert found("hint soft") == [ids[2]]
     assert found("hint none") == [id for id in ids if id != ids[2]]
     assert found('hint "soft eyes" or hint motion') == [ids[2]]

@@ -249,6 +249,8 @@ def test_a_second_look_at_groups_that_lost_everything(studio: Studio, tmp_path: 
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     shoot = indexed(studio, tmp_path / "shoot")
     ids = [row.id for row in frames.rows(studio.db, shoot)]
+    # The picture is one that was enlarged.
+    hints.set_threshold(studio.db, shoot, "soft_eyes", 3)
     assert hint_work.second_look(studio.db, shoot, all_rejects=True) == []
     (soft,) = rejected_by_soft(studio, shoot)
     mark(studio, shoot, ids[0], Decision.REJECT)

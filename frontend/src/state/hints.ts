@@ -53,6 +53,11 @@ export function namedBy(kinds: readonly HintKind[]): Map<number, HintKind[]> {
   return found;
 }
 
+/** How many hints speak against a frame. */
+export function faultsOf(byFrame: HintsState['byFrame']): (frame: number) => number {
+  return (frame) => byFrame.get(frame)?.filter((kind) => kind.fault).length ?? 0;
+}
+
 /** "3 soft, 1 eyes closed": what speaks against the frames of a group, the most frequent first. */
 export function groupWords(
   frames: readonly number[],

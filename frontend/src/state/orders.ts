@@ -48,12 +48,25 @@ export function runName(run: number, order: Order): string {
   return run ? `${run}★` : 'No stars';
 }
 
-/** The frame that stands for a group: a pick before others, then stars, then the sharpest. */
-export function bestOf(ids: readonly number[], frames: Frames, marks: Marks): number | undefined {
+/** How many hints speak against a frame. */
+type Against = (id: number) => number;
+const NOTHING: Against = () => 0;
+
+/**
+ * The frame that stands for a group: a pick before others, then stars, then what the least speaks against,
+ * then the sharpest.
+ */
+export function bestOf(
+  ids: readonly number[],
+  frames: Frames,
+  marks: Marks,
+  against: Against = NOTHING,
+): number | undefined {
   return ids.toSorted(
     (a, b) =>
       rank(marks, a) - rank(marks, b) ||
       (marks.get(b)?.stars ?? 0) - (marks.get(a)?.stars ?? 0) ||
+      against(a) - against(b) ||
       (frames.get(a)?.blur ?? 99) - (frames.get(b)?.blur ?? 99),
   )[0];
 }
@@ -65,6 +78,7 @@ export function unfolded(
   active: number | null,
   frames: Frames,
   marks: Marks,
+  against: Against = NOTHING,
 ): readonly number[] {
   if (!folded.size) return ids;
   const members = new Map<number, number[]>();
@@ -77,7 +91,7 @@ export function unfolded(
   }
   const stands = new Set(
     [...members.values()].map((own) =>
-      active !== null && own.includes(active) ? active : bestOf(own, frames, marks),
+      active !== null && own.includes(active) ? active : bestOf(own, frames, marks, against),
     ),
   );
   return ids.filter((id) => !folded.has(frames.get(id)?.group ?? -1) || stands.has(id));

@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 from winnow.core import faces as core_faces
-from winnow.core import focus, softness, subject_lock
+from winnow.core import focus, matters, softness, subject_lock
 from winnow.core.faces import Face
 from winnow.core.hints import eyes
 from winnow.core.subject_lock import Gray, Place
@@ -37,10 +37,6 @@ _TIE_PX: Final = 0.15
 # How far around the place pictures are laid on each other at full size.
 _FINE_RADIUS_PX: Final = 72
 _LONGEST_S: Final = 10.0
-# A place that the eyes of a matched face give is to be trusted; what the picture itself says is more exact, if
-# it is no further from it than this share of the face's width.
-_FACE_SURE: Final = 0.75
-_FACE_NEAR: Final = 0.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +103,7 @@ class SubjectLock:
         maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
         people = faces.of_frames(self._db, ids)
         if point is None:
-            point = _matters(known[reference], maps.get(reference), people.get(reference, []))
+            point = _point_of(known[reference], maps.get(reference), people.get(reference, []))
         # One frame alone has nothing to be found in.
         keys = [known[f].key if len(ids) > 1 else None for f in ids]
         pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
@@ -128,9 +124,13 @@ class SubjectLock:
                 place.confidence,
             )
 
-        by_face = _at_faces(known, people, ids, at)
+        by_face = matters.at_faces(
+            [people.get(f, []) for f in ids], [_ratio(known[f]) for f in ids], at
+        )
         places = dict(zip(ids, self._pool.map(found, ids), strict=True))
-        places |= {f: _of_both(places[f], place) for f, place in by_face.items() if f != reference}
+        for frame, place in zip(ids[1:], by_face[1:], strict=True):
+            if place is not None:
+                places[frame] = matters.of_both(places[frame], place)
         if fine:
             places = self._refined(known, places, reference)
         ranks = _ranks(known, maps, places)
@@ -259,65 +259,15 @@ class _Rank:
     tie: bool = False
 
 
-def _ratio(row: frames.Comparable) -> float:
-    return row.width / row.height if row.width and row.height else 1.5
-
-
-def _matters(
+def _point_of(
     row: frames.Comparable, map_: focus.FocusMap | None, people: Sequence[Face]
 ) -> tuple[float, float]:
-    counting = core_faces.counting(people, _ratio(row))
-    if counting:
-        face = people[counting[0]]
-        if row.focus_x is not None and row.focus_y is not None:
-            # The camera says which of them it meant.
-            meant = core_faces.face_at(people, (row.focus_x, row.focus_y))
-            face = people[meant] if meant in counting and meant is not None else face
-        eye = min(face.eyes, key=lambda one: one.blur if one.blur is not None else np.inf)
-        return min(1.0, max(0.0, eye.x)), min(1.0, max(0.0, eye.y))
-    if row.focus_x is not None and row.focus_y is not None:
-        return row.focus_x, row.focus_y
-    region = focus.sharpest_region(map_) if map_ else None
-    if region is None or not row.width or not row.height:
-        return 0.5, 0.5
-    left, top, right, bottom = region.box
-    return min(1.0, (left + right) / 2 / row.width), min(1.0, (top + bottom) / 2 / row.height)
+    told = None if row.focus_x is None or row.focus_y is None else (row.focus_x, row.focus_y)
+    return matters.point(people, told, map_, (row.width or 0, row.height or 0))
 
 
-def _at_faces(
-    known: dict[int, frames.Comparable],
-    people: dict[int, list[Face]],
-    ids: Sequence[int],
-    point: tuple[float, float],
-) -> dict[int, tuple[Place, float]]:
-    """Where the same face has a point of the first frame's face; and the width of that face, 0…1."""
-    reference = ids[0]
-    own = people.get(reference, [])
-    at = core_faces.face_at(own, point)
-    if at is None:
-        return {}
-    ratio = _ratio(known[reference])
-    which = [f for f in ids if abs(_ratio(known[f]) - ratio) < 0.01]
-    found = core_faces.rows([people.get(f, []) for f in which], ratio)
-    row = next(row for row in found if row[which.index(reference)] == at)
-    out = {}
-    for frame, number in zip(which, row, strict=True):
-        if number is None:
-            continue
-        face = people[frame][number]
-        x, y = core_faces.carried_over(point, own[at], face, ratio)
-        if 0 <= x <= 1 and 0 <= y <= 1:
-            scale = face.height / max(own[at].height, 1e-6)
-            place = Place(x, y, scale, 0.0, _FACE_SURE)
-            out[frame] = place, face.box[2] - face.box[0]
-    return out
-
-
-def _of_both(locked: Place, by_face: tuple[Place, float]) -> Place:
-    """The place that subject lock found, if it is at the same part of the face; else the face's."""
-    place, width = by_face
-    near = np.hypot(locked.x - place.x, locked.y - place.y) < _FACE_NEAR * width
-    return locked if locked.confidence >= subject_lock.SURE and near else place
+def _ratio(row: frames.Comparable) -> float:
+    return row.width / row.height if row.width and row.height else 1.5
 
 
 def _ranks(

@@ -89,7 +89,7 @@ export function FacePanel({
                         />
                       ) : (
                         <span
-                          className="flex items-center justify-center text-center opacity-70"
+                          className="flex items-center justify-center text-center"
                           style={cellSize(zoom)}
                         >
                           not seen
@@ -151,7 +151,7 @@ function FaceCell({
       type="button"
       data-eyes-say={words}
       title={`${frame.name}: eyes ${words}${face.counts ? '' : '; too small or too blurred to count toward hints'}. Click: look close.`}
-      className={`block text-left ${face.counts ? '' : 'opacity-60'}`}
+      className="block text-left"
       onMouseDown={(event) => event.preventDefault()}
       onClick={onClick}
     >
@@ -166,7 +166,9 @@ function FaceCell({
               : undefined,
         }}
       >
-        <Crop frame={frame} face={face} zoom={zoom} />
+        <span className={face.counts ? '' : 'opacity-50'}>
+          <Crop frame={frame} face={face} zoom={zoom} />
+        </span>
       </span>
       <span className={`flex items-center gap-1.5 ${wrong ? 'font-bold' : ''}`}>
         <EyeSign look={LOOKS[words] ?? 'unseen'} /> {words}

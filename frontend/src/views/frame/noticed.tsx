@@ -34,7 +34,7 @@ function Hint({ hint }: { hint: FrameHint }) {
   return (
     <p className="mt-1 leading-snug" data-hint={hint.kind}>
       <strong>{hint.title}</strong>: {hint.words}{' '}
-      <span className="whitespace-nowrap opacity-80">
+      <span className="whitespace-nowrap">
         ({figureWords(hint, hint.figure)}, {thresholdWords(hint, hint.threshold)})
       </span>
     </p>

@@ -6,7 +6,7 @@ import { api, type Label } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { useSize } from '../../parts/use-size';
 import { clock, type Frame } from '../../state/frames';
-import { groupWords, useHints } from '../../state/hints';
+import { faultsOf, groupWords, useHints } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
@@ -42,14 +42,15 @@ export function Sheet({
   const marksVersion = useShoot((state) =>
     order === 'stars' || order === 'decision' || state.folded.size ? state.marksVersion : 0,
   );
+  const byFrame = useHints((state) => state.byFrame);
   const passing = useMemo(() => visible.flatMap((id) => byId.get(id) ?? []), [visible, byId]);
   const shown = useMemo(() => {
     const { marks } = useShoot.getState();
     if (!folded.size || order !== 'time') return passing;
-    const there = new Set(unfolded(visible, folded, active, byId, marks));
+    const there = new Set(unfolded(visible, folded, active, byId, marks, faultsOf(byFrame)));
     return passing.filter((frame) => there.has(frame.id));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
-  }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion]);
+  }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion, byFrame]);
   const [height, rows] = useMemo(() => {
     const { marks } = useShoot.getState();
     const room = width - 2 * EDGE;
@@ -251,7 +252,7 @@ function GroupHints({ ids }: { ids: readonly number[] }) {
   const byFrame = useHints((state) => state.byFrame);
   const words = useMemo(() => groupWords(ids, byFrame), [ids, byFrame]);
   return words ? (
-    <span className="truncate opacity-85" title={`Hints: ${words}`}>
+    <span className="truncate" title={`Hints: ${words}`}>
       {words}
     </span>
   ) : null;

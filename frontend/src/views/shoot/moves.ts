@@ -1,6 +1,7 @@
 /** The commands that move the active frame and the selection. */
 import type { View } from '../../commands/stage';
 import { shownNow } from '../../state/compare';
+import { faultsOf, useHints } from '../../state/hints';
 import { neighbourGroup, nextUndecided } from '../../state/places';
 import { unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
@@ -16,7 +17,7 @@ export function moves(view: View) {
     const hides = view === 'sheet' && order === 'time';
     return {
       visible: hides
-        ? unfolded(visible, folded, active, byId, marks)
+        ? unfolded(visible, folded, active, byId, marks, faultsOf(useHints.getState().byFrame))
         : view === 'side'
           ? shownNow()
           : visible,

@@ -1,0 +1,182 @@
+"""How much looking for faces costs beside the bare models, and whether pictures wait for it.
+
+    python benchmarks/behind.py FOLDER
+
+On the demo shoot in a folder (made there if it is missing): the models alone over all that they are shown,
+against the whole of looking for faces in the same previews; both in one process. Then a shoot is indexed, and
+previews are asked for that aren't there, while nothing else runs and while faces are looked for. At the end:
+another point of a group is measured, and hints are made for a large shoot.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections import defaultdict
+from pathlib import Path
+from typing import Any
+
+os.environ.update(OPENBLAS_NUM_THREADS="1", OMP_NUM_THREADS="1")
+
+import cv2
+import numpy as np
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from benchmarks.run import percentile, row  # noqa: E402
+
+from winnow.core import faces as core_faces  # noqa: E402
+from winnow.core import hints as core_hints  # noqa: E402
+from winnow.core.hints import Looked  # noqa: E402
+from winnow.core.judging import Judged  # noqa: E402
+from winnow.demo import shoot as demo_shoot  # noqa: E402
+from winnow.photos import faces  # noqa: E402
+from winnow.store import frames, shoots  # noqa: E402
+from winnow.work import analyse  # noqa: E402
+from winnow.work.analyse import FaceJob  # noqa: E402
+from winnow.work.behind import FACE_VERSION  # noqa: E402
+from winnow.work.jobs import job_of  # noqa: E402
+from winnow.work.studio import Places, Studio  # noqa: E402
+
+
+def indexed(studio: Studio, folder: Path) -> int:
+    """Index a folder to the end."""
+    shoot = shoots.make(studio.db, "Demo", [str(folder)])
+    studio.indexer.start(shoot)
+    while studio.indexer.status(shoot).running:
+        time.sleep(0.05)
+    return shoot
+
+
+def bench_models(studio: Studio, shoot: int) -> None:
+    """The stage against the bare models, over the same previews."""
+    ids = [one.id for one in frames.rows(studio.db, shoot) if one.picture == 2][::3]
+    jobs = [
+        FaceJob(job_of(studio.db, studio.cache, n), frames.focus_map(studio.db, n)) for n in ids
+    ]
+    shown: dict[str, list[Any]] = defaultdict(list)
+    real = faces.model
+
+    def noted(name: str) -> Any:
+        def call(picture: Any) -> Any:
+            shown[name].append(picture.copy())
+            return real(name)(picture)
+
+        return call
+
+    faces.model = noted  # type: ignore[assignment]
+    for job in jobs:
+        analyse.find_faces(job)
+    faces.model = real
+    ratios, bares = [], []
+    for _ in range(3):
+        start = time.process_time()
+        for name, inputs in shown.items():
+            for picture in inputs:
+                real(name)(picture)
+        bare = time.process_time() - start
+        start = time.process_time()
+        for job in jobs:
+            analyse.find_faces(job)
+        ratios.append((time.process_time() - start) / bare)
+        bares.append(bare / len(jobs))
+    row("floor: the bare models over one preview", f"{1000 * min(bares):.0f} ms", "")
+    row("faces and eyes against the bare models", f"{sorted(ratios)[1]:.2f} ×", "1.5 ×")
+
+
+def ask_for_pictures(studio: Studio, ids: list[int]) -> list[float]:
+    """Seconds until a preview that isn't there yet is made, one after the other."""
+    taken = []
+    for frame in ids:
+        start = time.perf_counter()
+        studio.indexer.picture(frame).result(60)
+        taken.append(time.perf_counter() - start)
+    return taken
+
+
+def bench_waiting(studio: Studio, shoot: int) -> None:
+    """A picture that is looked at, with and without faces being looked for."""
+    ids = [one.id for one in frames.rows(studio.db, shoot) if one.picture == 2]
+    quiet = ask_for_pictures(studio, ids[5:65])
+    with studio.db.write() as conn:
+        conn.execute("UPDATE frame SET face_version = '' WHERE shoot_id = ?", (shoot,))
+    studio.indexer.start(shoot)
+    while shoots.tally(studio.db, shoot).faces < 4:
+        time.sleep(0.02)
+    busy = ask_for_pictures(studio, ids[65:125])
+    assert studio.indexer.status(shoot).running
+    studio.indexer.stop(shoot)
+    for what, times in (("nothing else runs", quiet), ("faces are looked for", busy)):
+        row(
+            f"a picture that is wanted now, while {what}, p50 / p95",
+            f"{1000 * percentile(times, 0.5):.0f} / {1000 * percentile(times, 0.95):.0f} ms",
+            "the same",
+        )
+
+
+def bench_point(studio: Studio, shoot: int) -> None:
+    """Another point is clicked: the whole group is measured there."""
+    groups: dict[int, list[int]] = defaultdict(list)
+    for one in frames.rows(studio.db, shoot):
+        groups[one.group].append(one.id)
+    taken = []
+    for members in groups.values():
+        if len(members) < 6:
+            continue
+        for x, y in ((0.3, 0.5), (0.6, 0.4)):
+            start = time.perf_counter()
+            studio.subject_lock.beside(members[0], (x, y), members)
+            taken.append(time.perf_counter() - start)
+    row(
+        "a group of 6 to 10 measured at another point, p50 / p95",
+        f"{1000 * percentile(taken, 0.5):.0f} / {1000 * percentile(taken, 0.95):.0f} ms",
+        "300 ms",
+    )
+
+
+def bench_hints() -> None:
+    """Noticing in a shoot of 20,000 frames, once it is judged."""
+    rng = np.random.default_rng(1)
+    eye = core_faces.Eye(0.5, 0.5, 0.3, 1.0)
+    face = core_faces.Face((0.4, 0.4, 0.5, 0.6), (eye, eye), 0, 1, np.zeros((8, 8, 3), np.float32))
+    many = [
+        Looked(
+            n, n // 5, f"QH_{n}",
+            Judged(0.5, 0.5, "eyes", 100, True, 1.0, float(abs(rng.normal(0, 0.2))), 5, 0.1, 10, 1, 0.02, 0.8, 0),
+            [face], 1, 0.0, float(rng.normal()), None, n + 0.5, "Quillon H2", None, None, str(n),
+            rng.bytes(264),
+        )
+        for n in range(20_000)
+    ]  # fmt: skip
+    start = time.perf_counter()
+    core_hints.notice(many)
+    row(
+        "hints of 20,000 frames made anew",
+        f"{1000 * (time.perf_counter() - start):,.0f} ms",
+        "behind",
+    )
+
+
+def main() -> None:
+    """Run everything."""
+    folder = Path(sys.argv[1])
+    for maker in demo_shoot.make_behind(folder):
+        maker.join()
+    cv2.setNumThreads(1)
+    print("| what | measured | goal |\n|---|---|---|")
+    with tempfile.TemporaryDirectory() as home:
+        studio = Studio(Places(Path(home) / "data", Path(home) / "cache"))
+        shoot = indexed(studio, folder)
+        assert shoots.tally(studio.db, shoot).faces > 200, FACE_VERSION
+        bench_models(studio, shoot)
+        bench_point(studio, shoot)
+        bench_waiting(studio, shoot)
+        studio.close()
+    bench_hints()
+
+
+if __name__ == "__main__":
+    main()
