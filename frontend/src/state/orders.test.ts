@@ -50,7 +50,8 @@ describe('orders', () => {
   it('let the best frame stand for a folded group, or the active one', () => {
     expect(bestOf([1, 2], frames, marks)).toBe(1);
     expect(bestOf([3, 4], frames, marks)).toBe(4);
-    expect(bestOf([3, 4], frames, marks, (id) => Number(id === 4))).toBe(3);
+    expect(bestOf([2, 5], frames, marks)).toBe(2);
+    expect(bestOf([2, 5], frames, marks, (id) => Number(id === 2))).toBe(5);
     expect(unfolded(ids, new Set([0, 1]), null, frames, marks)).toEqual([1, 4, 5]);
     expect(unfolded(ids, new Set([0, 1]), 3, frames, marks)).toEqual([1, 3, 5]);
   });

@@ -91,28 +91,53 @@ def available() -> bool:
 def find(picture: Picture) -> list[Face]:
     """The faces of an upright RGB picture (h, w, 3), best with a long edge of 2,048 px; the largest first."""
     h, w = picture.shape[:2]
-    boxes = [found for box in parts(w, h) for found in _detect(picture, box)]
+    long = max(w, h)
+    tile = min(long, max(1, round(_TILE * min(long, LONG_EDGE) / LONG_EDGE)))
+    boxes = []
+    halves = _halves(picture)
+    for side in (long, tile):
+        # Shrunk once as the tiles are seen, so that each is only cut out.
+        shown = _shrunk(halves, _DETECTOR_PX / side)
+        for left, top in parts(shown.shape[1], shown.shape[0]):
+            part = shown[top : top + _DETECTOR_PX, left : left + _DETECTOR_PX]
+            boxes += _detect(part, (left, top), (w / shown.shape[1], h / shown.shape[0]))
     out = [face for one in _merged(boxes) if (face := _face(picture, one)) is not None]
     return faces.ordered(_apart(out))
 
 
-def parts(width: int, height: int) -> list[tuple[int, int, int, int]]:
-    """Which parts of a picture are looked at: the whole, then overlapping tiles; left, top, width, height."""
-    long = max(width, height)
-    tile = max(1, round(_TILE * min(long, LONG_EDGE) / LONG_EDGE))
+def _halves(picture: Picture) -> list[Picture]:
+    """The picture, its half and its quarter: whole factors are quick."""
+    out = [picture]
+    for _ in range(2):
+        h, w = out[-1].shape[0] // 2, out[-1].shape[1] // 2
+        if min(h, w) < 1:
+            break
+        even = out[-1][: 2 * h, : 2 * w]
+        out.append(np.asarray(cv2.resize(even, (w, h), interpolation=cv2.INTER_AREA), np.uint8))
+    return out
+
+
+def _shrunk(halves: list[Picture], scale: float) -> Picture:
+    """The picture at this scale, from the smallest of its halves that is no smaller."""
+    h, w = halves[0].shape[:2]
+    size = (max(1, round(w * scale)), max(1, round(h * scale)))
+    large = [one for one in halves if one.shape[1] >= size[0] and one.shape[0] >= size[1]]
+    source = large[-1] if large else halves[0]
+    way = cv2.INTER_AREA if large else cv2.INTER_LINEAR
+    return np.asarray(cv2.resize(source, size, interpolation=way), np.uint8)
+
+
+def parts(width: int, height: int) -> list[tuple[int, int]]:
+    """Where the parts of a shrunk picture begin that the detector is shown, left and top, in px: one where it
+    all fits, else parts that overlap by a quarter."""
 
     def starts(length: int) -> list[int]:
-        if length <= tile:
+        if length <= _DETECTOR_PX:
             return [0]
-        count = int(np.ceil((length - tile) / (tile * (1 - _OVERLAP)))) + 1
-        return [round(v) for v in np.linspace(0, length - tile, count)]
+        count = int(np.ceil((length - _DETECTOR_PX) / (_DETECTOR_PX * (1 - _OVERLAP)))) + 1
+        return [round(v) for v in np.linspace(0, length - _DETECTOR_PX, count)]
 
-    tiles = [
-        (left, top, min(tile, width), min(tile, height))
-        for top in starts(height)
-        for left in starts(width)
-    ]
-    return [(0, 0, width, height), *tiles]
+    return [(left, top) for top in starts(height) for left in starts(width)]
 
 
 @cache
@@ -127,15 +152,15 @@ def _anchors() -> Floats:
 _Found = tuple[float, float, float, float, float, Floats]
 
 
-def _detect(picture: Picture, box: tuple[int, int, int, int]) -> list[_Found]:
-    left, top, width, height = box
-    scale = _DETECTOR_PX / max(width, height)
-    size = (max(1, round(width * scale)), max(1, round(height * scale)))
-    part = picture[top : top + height, left : left + width]
-    small = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
-    across, down = (_DETECTOR_PX - size[0]) // 2, (_DETECTOR_PX - size[1]) // 2
+def _detect(part: Picture, origin: tuple[int, int], enlarged: tuple[float, float]) -> list[_Found]:
+    """The faces in a part (h, w, 3) of a shrunk picture, at most as large as the detector sees.
+
+    ``origin``: left and top of it there; ``enlarged``: how much larger the picture itself is.
+    """
+    rows, columns = part.shape[:2]
+    across, down = (_DETECTOR_PX - columns) // 2, (_DETECTOR_PX - rows) // 2
     canvas = np.zeros((_DETECTOR_PX, _DETECTOR_PX, 3), np.float32)
-    canvas[down : down + size[1], across : across + size[0]] = small / np.float32(127.5) - 1
+    canvas[down : down + rows, across : across + columns] = part / np.float32(127.5) - 1
     results = model("face_detection_full_range")(canvas)
     shapes, scores = sorted(results, key=len, reverse=True)
     sure = 1 / (1 + np.exp(-np.clip(scores, -80, 80)))
@@ -145,7 +170,7 @@ def _detect(picture: Picture, box: tuple[int, int, int, int]) -> list[_Found]:
         middle = values[:2] + _anchors()[n]
         points = np.stack([middle - values[2:4] / 2, middle + values[2:4] / 2])
         points = np.concatenate([points, values[4:8].reshape(2, 2) + _anchors()[n]])
-        points = (points * _DETECTOR_PX - (across, down)) / scale + (left, top)
+        points = (points * _DETECTOR_PX - (across, down) + origin) * enlarged
         (x0, y0), (x1, y1) = points[:2]
         out.append((x0, y0, x1 - x0, y1 - y0, float(sure[n]), points[2:].astype(np.float32)))
     return out

@@ -41,7 +41,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
   const group = frame?.group ?? -1;
   const ready = frame?.picture === 2;
   const covered = points.has(id);
-  // Looking close, the whole group is asked for, so that stepping on needs no answer.
+  // The whole group is asked for, so that neither looking close nor stepping on needs an answer.
   const wanted = !ready ? '' : near ? `${group} ${look?.frame} ${look?.x} ${look?.y}` : `${id}`;
 
   useEffect(() => {
@@ -49,7 +49,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
     const { byId } = useShoot.getState();
     // A point that was chosen in another group says nothing here.
     const here = look && byId.get(look.frame)?.group === group ? look : null;
-    const members = near ? groupHere() : [];
+    const members = groupHere();
     const at = members.indexOf(id);
     const from = Math.max(0, Math.min(at - MOST / 2, members.length - MOST));
     let stopped = false;
@@ -70,7 +70,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
             if (stopped) return;
             answered.current = wanted;
             const all = new Map(found.map((one) => [one.frame, one]));
-            useLooked.setState({ points: all, measured: near ? all : new Map() });
+            useLooked.setState({ points: all, measured: near || here ? all : new Map() });
           },
           // Without an answer, the same coordinates are shown.
           () => undefined,
