@@ -45,6 +45,7 @@ def main() -> None:
                 whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy
                 page.until(lambda: whole in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 240)
+                page.until(lambda: noticed(page), 240)
                 take(page)
         finally:
             process.terminate()
@@ -101,20 +102,15 @@ def take(page: Page) -> None:
     compare(page, shot, go_to)
     page.keys("?")
     shot("keys", lambda: page.all("[role=dialog]"))
-    page.button("Change keys").click()
-    page.one("[data-command=pick] .underline").click()
-    page.keys("J")
-    shot("key-editor", lambda: "now does" in page.text())
-    page.button("Leave it").click()
     page.keys("Escape", "Shift+Y")
     shot("labels", lambda: page.field("Means of label 5"))
     page.keys("Escape")
     page.button("decided").click()
     shot("pace", lambda: "a minute" in page.text())
-    page.keys("Escape", "/")
-    page.field("Written filter").send_keys("iso>=800 (upright or flash) time 19:00..20:00")
-    shot("written", lambda: "from 800" in page.one("header").text)
-    page.keys("Escape", "Shift+A", "E", "Q")
+    page.keys("Escape", "Shift+H")
+    page.one("[data-kind=eyes_closed]").click()
+    shot("hints", lambda: page.all("[aria-label='Frames named'] li img"))
+    page.keys("Q")
     page.field("Folder for the copies").send_keys("/tmp/winnow-example/for the client")
     shot("wrap-up", lambda: "are free" in page.text())
     page.one("header a").click()
@@ -148,19 +144,35 @@ def compare(
     page.keys("V")
     page.until(lambda: page.all("main [type=checkbox]")).pop().click()  # rejects stay
     page.until(lambda: len(page.all("[data-tile]")) > 3)
-    page.until(lambda: "sharpest of" in page.text())
+    page.until(lambda: len(page.all("[data-tile] [data-eyes-say]")) > 3)
     shot("side-by-side", lambda: page.all("[data-tile]"))
     page.keys("D")
     shot("side-close", sharp)
     page.keys("D", "B")
     page.until(lambda: "left of" in page.text())
     page.keys("F")
-    shot("knockout", lambda: "sharpest of" in page.one("figcaption").text)
+    shot("knockout", lambda: " of 2" in page.one("figcaption").text)
     page.keys("Escape", "Escape")
+    page.until(lambda: page.all("[data-frame]"))
+    go_to("19:32:20")
+    page.keys("V", "Shift+E")
+    page.until(lambda: len(page.all("[data-tile] [data-eyes-say]")) > 3)
+    page.button("eyes").click()
+    shot("faces", lambda: len(page.all("[data-face-row] [data-full=true]")) > 7)
+    page.keys("Shift+E", "Escape")
     page.until(lambda: page.all("[data-frame]"))
     page.keys("Ctrl+G")
     shot("groups", lambda: "each" in page.text())
     page.keys("Escape")
+
+
+def noticed(page: Page) -> bool:
+    """Whether faces were looked for everywhere, and hints are made."""
+    script = (
+        "const done = arguments[0]; const shoot = location.pathname.split('/')[2];"
+        "fetch(`/api/shoots/${shoot}/hints`).then((r) => r.json()).then((h) => done(!h.waits))"
+    )
+    return bool(page.driver.execute_async_script(script))
 
 
 def still(page: Page) -> Callable[[], bool]:

@@ -8,7 +8,8 @@ import { useShoot } from '../../state/shoot';
 import { eyesCrop, faceCrop, partOf } from './crop';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
 
-const FACE_HEIGHT = 104;
+/** One row is larger than several. */
+const FACE_HEIGHT = { one: 104, several: 88 };
 const EYES_HEIGHT = 56;
 /** width to height */
 const FACE_SHAPE = 0.95;
@@ -80,6 +81,7 @@ export function FacePanel({
                         <FaceCell
                           face={face}
                           zoom={zoom}
+                          size={cellSize(zoom, data.rows.length)}
                           active={face.frame === active}
                           looked={looked === n && face.frame === active}
                           onClick={() => {
@@ -90,7 +92,7 @@ export function FacePanel({
                       ) : (
                         <span
                           className="flex items-center justify-center text-center"
-                          style={cellSize(zoom)}
+                          style={cellSize(zoom, data.rows.length)}
                         >
                           not seen
                         </span>
@@ -112,10 +114,10 @@ function headline(rows: number): string {
   return rows === 1 ? 'One face' : `${rows} faces`;
 }
 
-function cellSize(zoom: 'eyes' | 'faces'): { width: number; height: number } {
-  return zoom === 'eyes'
-    ? { height: EYES_HEIGHT, width: EYES_HEIGHT * EYES_SHAPE }
-    : { height: FACE_HEIGHT, width: Math.round(FACE_HEIGHT * FACE_SHAPE) };
+function cellSize(zoom: 'eyes' | 'faces', rows: number): { width: number; height: number } {
+  if (zoom === 'eyes') return { height: EYES_HEIGHT, width: EYES_HEIGHT * EYES_SHAPE };
+  const height = rows > 1 ? FACE_HEIGHT.several : FACE_HEIGHT.one;
+  return { height, width: Math.max(96, Math.round(height * FACE_SHAPE)) };
 }
 
 function FrameName({ id, active }: { id: number; active: boolean }) {
@@ -132,12 +134,15 @@ const LOOKS: Record<string, EyesLook> = { open: 'open', closed: 'closed', soft: 
 function FaceCell({
   face,
   zoom,
+  size,
   active,
   looked,
   onClick,
 }: {
   face: Face;
   zoom: 'eyes' | 'faces';
+  /** px */
+  size: { width: number; height: number };
   active: boolean;
   looked: boolean;
   onClick: () => void;
@@ -158,7 +163,7 @@ function FaceCell({
       <span
         className="relative block overflow-hidden bg-black/30"
         style={{
-          ...cellSize(zoom),
+          ...size,
           outline: looked
             ? '3px solid var(--color-on-stage)'
             : active
@@ -167,7 +172,7 @@ function FaceCell({
         }}
       >
         <span className={face.counts ? '' : 'opacity-50'}>
-          <Crop frame={frame} face={face} zoom={zoom} />
+          <Crop frame={frame} face={face} zoom={zoom} shape={size.width / size.height} />
         </span>
       </span>
       <span className={`flex items-center gap-1.5 ${wrong ? 'font-bold' : ''}`}>
@@ -179,15 +184,22 @@ function FaceCell({
 }
 
 /** The part of the frame: from the preview at once, at full size as soon as it is there. */
-function Crop({ frame, face, zoom }: { frame: Frame; face: Face; zoom: 'eyes' | 'faces' }) {
+function Crop({
+  frame,
+  face,
+  zoom,
+  shape,
+}: {
+  frame: Frame;
+  face: Face;
+  zoom: 'eyes' | 'faces';
+  /** width to height */
+  shape: number;
+}) {
   const [ready, setReady] = useState('');
   const upright = { ...frame, turned: 0 };
   const size = { width: frame.width ?? 1500, height: frame.height ?? 1000 };
-  const crop = (zoom === 'eyes' ? eyesCrop : faceCrop)(
-    face,
-    ratioOf(upright),
-    zoom === 'eyes' ? EYES_SHAPE : FACE_SHAPE,
-  );
+  const crop = (zoom === 'eyes' ? eyesCrop : faceCrop)(face, ratioOf(upright), shape);
   const part = partOf(crop, size);
   const url = part
     ? `/api/frames/${frame.id}/part?left=${part.left}&top=${part.top}&width=${part.width}&height=${part.height}&key=${frame.key ?? ''}`

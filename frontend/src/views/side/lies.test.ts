@@ -77,6 +77,14 @@ describe('what is said of a frame', () => {
   });
 });
 
+describe('focusWords in narrow tiles', () => {
+  it('say the place in short, then only the figure', () => {
+    expect(focusWords(PLACE, 300)).toBe('1.2 px · 1st');
+    expect(focusWords({ ...PLACE, tie: true }, 300)).toBe('1.2 px · =1st');
+    expect(focusWords(PLACE, 200)).toBe('1.2 px');
+  });
+});
+
 describe('eyesOf', () => {
   const eyes = (faces: number | null, closed: number | null, eyes_blur: number | null) =>
     eyesOf({ ...PLACE, faces, closed, eyes_blur }, 3);
@@ -84,7 +92,7 @@ describe('eyesOf', () => {
   it('says by shape and word what a person looks for first', () => {
     expect(eyes(1, 0, 1.2)).toEqual({ look: 'open', words: 'open' });
     expect(eyes(1, 1, 1.2)).toEqual({ look: 'closed', words: 'closed' });
-    expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2 of 3 closed' });
+    expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2/3 closed' });
     expect(eyes(2, 0, 3)).toEqual({ look: 'soft', words: 'soft' });
   });
 

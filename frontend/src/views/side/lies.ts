@@ -27,11 +27,17 @@ export function lookFor(frame: Frame, place: Beside | undefined, shift: Offset):
   return { x: within(point.x), y: within(point.y) };
 }
 
-/** What is said of a frame's focus at the part that is looked at. */
-export function focusWords(place: Beside | undefined): string {
+/** From this width of a tile in px on, all is said in full. */
+export const WIDE = 400;
+/** Below this one, only the figure. */
+const NARROW = 250;
+
+/** What is said of a frame's focus at the part that is looked at, in a tile of this width in px. */
+export function focusWords(place: Beside | undefined, width = WIDE): string {
   if (!place || place.blur === null) return '';
   const px = `${place.blur.toFixed(1)} px`;
-  if (place.rank === null || place.of < 2) return px;
+  if (place.rank === null || place.of < 2 || width < NARROW) return px;
+  if (width < WIDE) return `${px} · ${place.tie ? '=' : ''}${ordinal(place.rank)}`;
   if (place.rank === 1) return `${px} · ${place.tie ? 'tied 1st' : 'sharpest'} of ${place.of}`;
   return `${px} · ${ordinal(place.rank)} of ${place.of}`;
 }
@@ -46,7 +52,7 @@ export function eyesOf(
   if (closed)
     return {
       look: 'closed',
-      words: faces === 1 ? 'closed' : `${closed} of ${faces} closed`,
+      words: faces === 1 ? 'closed' : `${closed}/${faces} closed`,
     };
   const soft = place.eyes_blur !== null && place.eyes_blur >= softFrom;
   return soft ? { look: 'soft', words: 'soft' } : { look: 'open', words: 'open' };

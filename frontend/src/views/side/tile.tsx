@@ -116,7 +116,9 @@ export function FrameTile({
             />
           </span>
         )}
-        <span className="truncate">{focusWords(found)}</span>
+        <span className="truncate" title={focusWords(found)}>
+          {focusWords(found, box.width)}
+        </span>
         {eyes && (
           <span
             data-eyes-say={eyes.words}
