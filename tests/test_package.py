@@ -8,7 +8,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 
 
-def test_the_wheel_holds_the_built_page_and_the_migrations(tmp_path: Path) -> None:
+def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(tmp_path: Path) -> None:
     subprocess.run(
         [sys.executable, "-m", "build", "--wheel", "--no-isolation", "-o", str(tmp_path)],
         cwd=ROOT,
@@ -24,6 +24,11 @@ def test_the_wheel_holds_the_built_page_and_the_migrations(tmp_path: Path) -> No
     assert any(n.startswith("winnow/web/page/assets/") and n.endswith(".woff2") for n in names)
     assert "winnow/store/migrations/0001_shoots_frames_marks.sql" in names
     assert any(name.endswith("licenses/LICENSE") for name in names)
+    models = {n for n in names if n.startswith("winnow/photos/models/")}
+    assert {Path(n).name for n in models if n.endswith(".tflite")} == {
+        "face_detection_full_range.tflite", "face_landmark.tflite", "iris_landmark.tflite",
+    }  # fmt: skip
+    assert {"winnow/photos/models/NOTICE", "winnow/photos/models/LICENSE-Apache-2.0.txt"} <= models
     masters = {path.name for path in (ROOT / "src/winnow/demo/masters").iterdir()}
     assert {Path(n).name for n in names if n.startswith("winnow/demo/masters/")} == masters
     assert not [name for name in names if name.startswith("renders/")]
