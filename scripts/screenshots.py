@@ -151,7 +151,7 @@ def compare(
     page.keys("D", "B")
     page.until(lambda: "left of" in page.text())
     page.keys("F")
-    shot("knockout", lambda: page.all("figcaption [title*=' of 2']"))
+    shot("knockout", lambda: page.all("figcaption [title*='1st of']"))
     page.keys("Escape", "Escape")
     page.until(lambda: page.all("[data-frame]"))
     go_to("19:32:20")
