@@ -23,7 +23,7 @@ from winnow.core.written import (
     holds,
     parse,
 )
-from winnow.store import frames, hints, marks, on_disk, shoots
+from winnow.store import choices, frames, hints, marks, on_disk, shoots
 from winnow.store.db import Database
 
 
@@ -255,7 +255,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     for fact in (
         "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
     ):  # fmt: skip
-        counted, _ = frames.counted_values(db, shoot, Filter(where=wanted), fact)
+        counted, _ = choices.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():
             alone = toggled(None, fact, value)
             assert alone is not None

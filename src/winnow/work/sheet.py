@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from winnow.core import filter_parts, filters
 from winnow.core.filters import Counts, Filter
 from winnow.core.written import Not, value_in_words
+from winnow.store import choices as store_choices
 from winnow.store import frames, labels, marks, shoots
 from winnow.store.db import Database
 
@@ -62,7 +63,7 @@ def choices(db: Database, shoot_id: int, wanted: Filter, fact: str) -> list[Choi
     if joined == "any" and others is not None:
         base = len(matching(db, shoot_id, replace(wanted, where=others)))
         others = Not(others)
-    found, width = frames.counted_values(db, shoot_id, replace(wanted, where=others), fact)
+    found, width = store_choices.counted_values(db, shoot_id, replace(wanted, where=others), fact)
     # Values that no frame has any more are still there to be taken off.
     for part in filter_parts.parts_of(wanted.where)[1]:
         if part.fact == fact and width is None:

@@ -13,7 +13,7 @@ export function useFaceRows(ids: readonly number[], wanted: boolean): FaceRows |
   const version = useHints((state) => state.version);
   const frames = ids.slice(0, MOST_COLUMNS);
   const { data } = useQuery({
-    queryKey: ['faces', shootId, frames, version],
+    queryKey: ['rows of faces', shootId, frames, version],
     queryFn: () => faceRows(shootId, frames),
     enabled: wanted && frames.length > 0,
     placeholderData: (last) => last,

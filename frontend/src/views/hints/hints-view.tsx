@@ -44,7 +44,7 @@ export function HintsView({
     <div className="flex h-full bg-chrome">
       <section
         aria-label="Kinds of hint"
-        className="figures flex w-[336px] shrink-0 flex-col overflow-y-auto border-r border-line"
+        className="figures flex w-[336px] shrink-0 flex-col border-r border-line"
       >
         <div className="px-4 pt-3 pb-2">
           <h2 className="text-base font-bold">What the analysis noticed</h2>
@@ -58,7 +58,7 @@ export function HintsView({
             </p>
           )}
         </div>
-        <ul className="pb-2">
+        <ul className="min-h-0 flex-1 overflow-y-auto pb-2">
           {kinds.map((one) => (
             <KindRow
               key={one.name}
@@ -73,7 +73,7 @@ export function HintsView({
             />
           ))}
         </ul>
-        <div className="border-t border-line p-3">
+        <div className="shrink-0 border-t border-line p-2">
           <button
             type="button"
             aria-pressed={second}
@@ -126,7 +126,7 @@ function KindRow({
 }) {
   return (
     <li
-      className={`flex items-start gap-3 border-l-4 py-2 pr-4 pl-3 ${shown ? 'border-accent bg-paper' : 'border-transparent'}`}
+      className={`flex items-start gap-3 border-l-4 py-1.5 pr-4 pl-3 ${shown ? 'border-accent bg-paper' : 'border-transparent'}`}
     >
       <input
         type="checkbox"

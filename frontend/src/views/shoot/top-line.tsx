@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import { Link } from 'react-router';
 
 import type { Bringing, Settings, Shoot } from '../../api/client';
-import { SORTS } from '../../commands/registry';
+import { SORTS } from '../../commands/looking';
 import type { View } from '../../commands/stage';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { isEmpty, useShoot } from '../../state/shoot';

@@ -16,6 +16,9 @@ import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
 
+/** Of a letter, about: long words on the eyes leave less room for those on focus. */
+const WORD_PX = 10;
+
 export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
 
 /** One of the compared frames, fitted into its tile or at 100 % around the part that is looked at. */
@@ -117,7 +120,7 @@ export function FrameTile({
           </span>
         )}
         <span className="truncate" title={focusWords(found)}>
-          {focusWords(found, box.width)}
+          {focusWords(found, box.width - (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0))}
         </span>
         {eyes && (
           <span
