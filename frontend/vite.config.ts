@@ -5,5 +5,6 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
-  test: { environment: 'jsdom', setupFiles: ['./src/test-setup.ts'] },
+  // A busy machine is no failure.
+  test: { environment: 'jsdom', setupFiles: ['./src/test-setup.ts'], testTimeout: 60_000 },
 });
