@@ -164,6 +164,14 @@ def test_ties_are_said_to_be_ties() -> None:
     assert not named("best", looked(1), also)
 
 
+def test_what_no_threshold_could_name_is_left_out() -> None:
+    found = hints.notice([looked(1), looked(2, judged=replace(SHARP, softer=0.05)), looked(3)])
+    assert found["soft"] == []
+    assert found["eyes_closed"] == []
+    assert KINDS["eyes_closed"].can_name(25)
+    assert not KINDS["eyes_closed"].can_name(26)
+
+
 def test_moving_a_threshold_names_more_or_fewer() -> None:
     kind = KINDS["eyes_closed"]
     assert kind.names(10, 16.5)

@@ -257,7 +257,7 @@ def judge(wanted: GroupJob) -> JudgedGroup:
     def gray(one: JudgeFrame) -> NDArray[np.uint8] | None:
         if one.job.frame not in held:
             data = PictureCache(one.job.cache).read(one.job.key, "preview")
-            held[one.job.frame] = pictures.gray_of_preview(data) if data else None
+            held[one.job.frame] = pictures.gray_of_preview(data) if data else _gray(one.job)
         return held[one.job.frame]
 
     seen = [
@@ -279,6 +279,18 @@ def judge(wanted: GroupJob) -> JudgedGroup:
             for one, found in zip(wanted.frames, judged, strict=True)
         ],
     )
+
+
+def _gray(job: Job) -> NDArray[np.uint8] | None:
+    """A frame in grey at half the size of its preview, which is not in the cache any more."""
+    pixels = _preview(job)
+    if pixels is None:
+        return None
+    height, width = pixels.shape[:2]
+    half = cv2.resize(
+        pixels, (max(1, width // 2), max(1, height // 2)), interpolation=cv2.INTER_AREA
+    )
+    return np.asarray(cv2.cvtColor(half, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
 def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:

@@ -159,8 +159,8 @@ class Indexer:
                 run = self._runs.get(shoot_id)
                 if run is None or run.running or run.stopped:
                     due.pop(shoot_id, None)
-                elif now >= due.setdefault(shoot_id, now + _pause(run)) or hints.is_stale(
-                    self._db, shoot_id
+                elif now >= due.setdefault(shoot_id, now + _pause(run)) or (
+                    hints.is_stale(self._db, shoot_id) and face_finder.available()
                 ):
                     due.pop(shoot_id)
                     self.start(shoot_id)

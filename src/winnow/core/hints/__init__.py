@@ -71,11 +71,19 @@ def of_shoot(frames: Sequence[Looked]) -> Shoot:
 
 
 def notice(frames: Sequence[Looked]) -> dict[str, list[Noticed]]:
-    """All that is noticed of a shoot's frames, in the order of time, by kind of hint."""
+    """All that is noticed of a shoot's frames, in the order of time, by kind of hint.
+
+    What no threshold could name is left out: of most frames that is most of it.
+    """
     shoot = of_shoot(frames)
     groups = groups_of(frames)
     return {
-        name: [one for group in groups for one in notice_of(group, shoot)]
+        name: [
+            one
+            for group in groups
+            for one in notice_of(group, shoot)
+            if KINDS[name].can_name(one.figure)
+        ]
         for name, notice_of in _NOTICES.items()
     }
 

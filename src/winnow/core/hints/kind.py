@@ -75,3 +75,7 @@ class Kind:
     def names(self, figure: float, threshold: float) -> bool:
         """Whether a frame with this figure is named."""
         return figure <= threshold if self.below else figure >= threshold
+
+    def can_name(self, figure: float) -> bool:
+        """Whether a threshold within its range names a frame with this figure."""
+        return self.names(figure, self.most if self.below else self.least)
