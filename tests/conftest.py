@@ -33,7 +33,7 @@ def studio(places: Places) -> Iterator[Studio]:
     made.close()
 
 
-def until(condition: Callable[[], object], seconds: float = 30) -> None:
+def until(condition: Callable[[], object], seconds: float = 90) -> None:
     """Wait until a condition holds."""
     end = time.monotonic() + seconds
     while not condition():
