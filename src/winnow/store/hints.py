@@ -126,8 +126,8 @@ def _looked(row: sqlite3.Row) -> Looked:
     )
 
 
-def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> bool:
-    """Store what was noticed of a shoot, in place of what was; returns whether anything is different."""
+def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> None:
+    """Store what was noticed of a shoot, in place of what was."""
     wanted = {
         (one.frame, kind): (one.figure, one.words)
         for kind, found in noticed.items()
@@ -149,7 +149,6 @@ def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) 
                 """,
                 new,
             )
-    return bool(gone or new)
 
 
 def thresholds(db: Database, shoot_id: int) -> dict[str, float]:

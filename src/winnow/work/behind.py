@@ -123,8 +123,9 @@ class Behind:
 
     def _notice(self) -> None:
         found = core_hints.notice(hints.looked(self._db, self._shoot_id))
-        if hints.keep(self._db, self._shoot_id, found):
-            self._events.tell(self._shoot_id, "hints")
+        hints.keep(self._db, self._shoot_id, found)
+        # Even if all is as it was: a page that waits for it learns that nothing more comes.
+        self._events.tell(self._shoot_id, "hints")
 
     def _groups_to_judge(self) -> Iterator[tuple[str, list[Member]]]:
         groups: dict[int, list[Member]] = defaultdict(list)
