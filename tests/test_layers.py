@@ -44,8 +44,8 @@ def test_core_knows_no_files_clock_or_database(path: Path) -> None:
     assert not {name.split(".")[0] for name in imported(path)} & CORE_FORBIDS
 
 
-def test_one_module_uses_exiv2_and_one_writes_beside_originals() -> None:
+def test_two_modules_use_exiv2() -> None:
     users = {
         p.name for p in SOURCE.rglob("*.py") if any(n.split(".")[0] == "exiv2" for n in imported(p))
     }
-    assert users == {"metadata.py"}
+    assert users == {"metadata.py", "xmp.py"}

@@ -98,6 +98,14 @@ def test_joining_over_a_frame_of_another_group_leaves_it_there() -> None:
     assert shoot.groups == [[1, 4], [2, 3, 5, 6]]
 
 
+def test_frames_that_were_moved_one_to_the_other_stay_together_when_the_first_goes() -> None:
+    shoot = Shoot([1] * 8)
+    for frame, to in ((3, None), (2, 3), (1, 2)):
+        shoot.edits = move(shoot.grouping, [frame], to)
+    shoot.edits = split(shoot.grouping, 3)
+    assert sorted(map(sorted, shoot.groups)) == [[1, 2], [3], [4, 5, 6, 7, 8]]
+
+
 def together(shoot: Shoot, one: int, other: int) -> bool:
     grouping = shoot.grouping
     return grouping.number_of(one) == grouping.number_of(other)

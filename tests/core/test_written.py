@@ -20,6 +20,8 @@ from winnow.core.written import (
 
 LABELS = {"R": "Retouch", "A": "Album"}
 FACTS = {
+    "title": "", "caption": "Dusk at the quay", "keywords": "quay\nblue hour", "creators": "", "rights": "",
+    "place": "", "delivered": False,
     "stars": 3, "decision": "pick", "label": "A", "iso": 1600, "aperture": 2.8, "focal_mm": 85.0,
     "shutter_s": 1 / 250, "blur_px": 0.8, "time_s": 19 * 3600 + 30 * 60 + 12, "name": "QH2_0412",
     "camera": "Quillon H2", "lens": None, "kind": "raw + JPEG", "flash": None, "width": 3, "height": 2,
@@ -40,9 +42,9 @@ FACTS = {
         ("label none", Compare("label", "=", ""), "no label"),
         ("camera Quillon", Compare("camera", "~", "Quillon"), "camera with “Quillon”"),
         ('camera = "Quillon H2"', Compare("camera", "=", "Quillon H2"), "camera “Quillon H2”"),
-        ("QH2_04", Compare("name", "~", "QH2_04"), "name with “QH2_04”"),
+        ("QH2_04", Compare("text", "~", "QH2_04"), "“QH2_04” in name or texts"),
         ('name "5"" frame"', Compare("name", "~", '5" frame'), 'name with “5" frame”'),
-        ('"not"', Compare("name", "~", "not"), "name with “not”"),
+        ('"not"', Compare("text", "~", "not"), "“not” in name or texts"),
         (
             "pick, not flash",
             All((Flag("pick"), Not(Flag("flash")))),
@@ -81,6 +83,7 @@ def test_what_is_typed_is_read_and_said(text: str, condition: Condition, words: 
         ("shutter 1/0", "no number", 8),
         ("(" * 40 + "pick", "nested too deeply", 21),
         ("a" * 501, "too long", 500),
+        ("caption>a", "says nothing about caption", 7),
     ],
 )
 def test_mistakes_are_shown_where_they_are(text: str, words: str, at: int) -> None:
@@ -105,6 +108,10 @@ def test_mistakes_are_shown_where_they_are(text: str, words: str, at: int) -> No
         ("type raw not flash wide", True),
         ("qh2 camera quillon", True),
         ("undecided", False),
+        ('keyword="Blue hour" QUAY not title=quay', True),
+        ("keyword=blue", False),
+        ("title none caption dusk", True),
+        ("delivered or keyword none", False),
     ],
 )
 def test_what_passes(text: str, passes: bool | None) -> None:

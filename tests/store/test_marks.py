@@ -1,5 +1,7 @@
 """Marks and history in the database."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -11,6 +13,7 @@ from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.hints import KINDS, Noticed
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.core.texts import Texts, TextStep
 from winnow.core.written import (
     FLAGS,
     All,
@@ -24,7 +27,10 @@ from winnow.core.written import (
     parse,
 )
 from winnow.store import choices, frames, hints, marks, on_disk, shoots
+from winnow.store import texts as text_store
 from winnow.store.db import Database
+from winnow.store.deliveries import Item, keep_item
+from winnow.store.deliveries import make as make_delivery
 
 
 @pytest.fixture
@@ -182,13 +188,34 @@ facts = st.fixed_dictionaries(
 )
 values = st.sampled_from([0.0, 0.004, 0.8, 2.8, 50.0, 800.0, 3200.0, 70_000.0])
 numeric = st.sampled_from(["stars", "iso", "f", "mm", "shutter", "blur", "time", "group", "faces"])
-texts = st.sampled_from(["", "qh_", "1", "quillon", "ärmel", "%", "85 mm", "jpeg"])
+texts = st.sampled_from(
+    ["", "qh_", "1", "quillon", "ärmel", "%", "85 mm", "jpeg", "quay", 'a "b"', "灯"]
+)
+words = st.sampled_from(["", "Quay", "QUAY at dusk", 'a "b"', "Ärmel 灯", "x"])
+entries = st.lists(words.filter(bool), max_size=3, unique=True).map(tuple)
+said = st.builds(
+    Texts, title=words, caption=words, keywords=entries, creators=entries, rights=words, city=words
+)
 conditions = st.recursive(
     st.sampled_from(list(FLAGS)).map(Flag)
     | st.builds(Compare, numeric, st.sampled_from(["=", "<", "<=", ">", ">="]), values)
     | st.builds(
         Compare,
-        st.sampled_from(["name", "camera", "lens", "type"]),
+        st.sampled_from(
+            [
+                "name",
+                "camera",
+                "lens",
+                "type",
+                "text",
+                "title",
+                "caption",
+                "keyword",
+                "creator",
+                "copyright",
+                "place",
+            ]
+        ),
         st.sampled_from(["=", "~"]),
         texts,
     )
@@ -213,6 +240,8 @@ conditions = st.recursive(
     st.lists(edits, max_size=3),
     st.lists(st.dictionaries(st.sampled_from(list(KINDS)), st.floats(0, 60)), max_size=3),
     st.dictionaries(st.sampled_from(list(KINDS)), st.floats(0, 60), max_size=2),
+    st.lists(said, min_size=3, max_size=3),
+    st.booleans(),
 )
 def test_conditions_in_sql_agree_with_the_plain_ones(
     db: Database,
@@ -222,6 +251,8 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     made: list[Edit],
     figures: list[dict[str, float]],
     moved: dict[str, float],
+    said: list[Texts],
+    delivered: bool,
 ) -> None:
     ids = list(all_marks(db, shoot))[:3]
     for frame, one in zip(ids, known, strict=True):
@@ -230,6 +261,13 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
             conn.execute(f"UPDATE frame SET {columns} WHERE id = :id", {**one, "id": frame})
     for frame, one_edit in zip(ids, made, strict=False):
         edit(db, shoot, one_edit, [frame])
+    written = dict(zip(ids, said, strict=True))
+    with db.write() as conn:
+        text_store.put(conn, [TextStep(frame, Texts(), own) for frame, own in written.items()])
+        conn.execute("DELETE FROM delivery_item")
+    if delivered:
+        item = Item(1, ids[0], "copy", Path("/a"), "a", 1)
+        keep_item(db, make_delivery(db, shoot, "/b", [item]), 0, "done", None, "")
     noticed: dict[str, list[Noticed]] = {name: [] for name in KINDS}
     for frame, own in zip(ids, figures, strict=False):
         for kind, figure in own.items():
@@ -246,6 +284,11 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
         row |= {"time_s": None if at is None else int(at) % 86400}
         row |= {"group_size": len(picks), "group_picks": sum(picks)}
         row["blur_px"] = row["blur_px"] if row["matters_px"] is None else row["matters_px"]
+        own = written.get(frame, Texts())
+        place = "\n".join((own.location, own.city, own.state, own.country))
+        row |= {name: getattr(own, name) for name in ("title", "caption", "rights")}
+        row |= {"keywords": "\n".join(own.keywords), "creators": "\n".join(own.creators)}
+        row |= {"place": place, "delivered": delivered and frame == ids[0]}
         row["hints"] = {kind for kind, found in by_kind.items() if frame in found}
         row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
         if holds(wanted, row):
@@ -254,6 +297,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
     for fact in (
         "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
+        "keyword", "caption", "delivered",
     ):  # fmt: skip
         counted, _ = choices.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():
@@ -280,5 +324,15 @@ def test_a_written_filter_is_kept_as_it_was_typed(db: Database, shoot: int) -> N
 def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:
     edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
     shoots.forget(db, shoot)
-    for table in ("folder", "frame", "mark", "change", "change_step", "companion", "hint"):
+    for table in (
+        "folder",
+        "frame",
+        "mark",
+        "change",
+        "change_step",
+        "companion",
+        "hint",
+        "text",
+        "words",
+    ):
         assert db.read.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0

@@ -1,19 +1,33 @@
-"""Marks in sidecars: taken on opening, written on command, never overwritten in silence."""
+"""Marks and texts in files: taken on opening, offered while open, written on command, nothing in silence."""
 
+import os
 from pathlib import Path
 
-from tests.conftest import indexed
-from tests.pictures import write_shoot
+import pytest
+
+from tests.conftest import indexed, until
+from tests.pictures import jpeg, write_shoot
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.core.sync import FileMark
-from winnow.photos.metadata import read_mark, with_mark
-from winnow.store import frames, marks, on_disk
-from winnow.work import sidecars
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Said, Stated
+from winnow.core.texts import TextEdit, Texts
+from winnow.photos import originals, xmp
+from winnow.photos.xmp import embedded, read_sidecar, with_stated
+from winnow.store import files_said, frames, marks, on_disk, settings, shoots
+from winnow.work import captions, label_texts, said, write_files
 from winnow.work.studio import Studio
+from winnow.work.write_files import Order, Planned, Written
+
+OURS = Order(kinds={"stars": "here", "label": "here", "decision": "here"})
+FILES = Order(kinds={"stars": "file", "label": "file"})
+
+
+def frame_of(studio: Studio, shoot: int, name: str) -> int:
+    return next(row.id for row in frames.rows(studio.db, shoot) if row.name == name)
 
 
 def set_mark(studio: Studio, shoot: int, name: str, edit: Edit) -> None:
-    frame = next(row.id for row in frames.rows(studio.db, shoot) if row.name == name)
+    frame = frame_of(studio, shoot, name)
 
     def plan() -> Change | None:
         return plan_edit(edit, marks.marks_of(studio.db, shoot, [frame]), {frame: name}, {})
@@ -21,31 +35,63 @@ def set_mark(studio: Studio, shoot: int, name: str, edit: Edit) -> None:
     marks.apply(studio.db, shoot, plan)
 
 
+def set_texts(studio: Studio, shoot: int, name: str, edit: TextEdit) -> None:
+    captions.edit(studio.db, shoot, [frame_of(studio, shoot, name)], edit, fill=False)
+
+
+def said_now(studio: Studio, shoot: int, name: str) -> Said:
+    frame = frame_of(studio, shoot, name)
+    return said.said_of(studio.db, shoot, [frame])[frame]
+
+
 def mark_of(studio: Studio, shoot: int, name: str) -> Mark:
-    return next(row.mark for row in frames.rows(studio.db, shoot) if row.name == name)
+    return said_now(studio, shoot, name).mark
 
 
-def test_written_marks_are_read_by_another_shoot(studio: Studio, tmp_path: Path) -> None:
+def write(studio: Studio, shoot: int, order: Order = Order()) -> tuple[Written, Change | None]:  # noqa: B008
+    return write_files.write(studio.db, studio.cache, shoot, order)
+
+
+def outcomes(studio: Studio, shoot: int) -> dict[str, Planned]:
+    return {p.name: p for p in write_files.plan(studio.db, shoot)}
+
+
+def state(path: Path, stated: Stated) -> None:
+    """What another program writes."""
+    data = path.read_bytes() if path.exists() else None
+    path.write_bytes(with_stated(data, stated))
+
+
+def mark_in(path: Path) -> FileMark:
+    return read_sidecar(path.read_bytes()).mark
+
+
+def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3])
     shoot = indexed(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4, "R"))
     set_mark(studio, shoot, "QH_0002", Edit(Decision.REJECT))
-    written, change = sidecars.write(studio.db, shoot)
+    texts = Texts("Dusk", "At the quay\n灯", ("quay", "a, b"), ("Ann",), "© Ann", "Pier", "Holm")
+    set_texts(studio, shoot, "QH_0001", TextEdit({"title": "Dusk", "caption": texts.caption,
+              "creators": ("Ann",), "rights": "© Ann", "location": "Pier", "city": "Holm"},
+              add=texts.keywords))  # fmt: skip
+    written, change = write(studio, shoot)
     assert (written.written, written.problems, change) == (2, (), None)
-    assert read_mark((folder / "QH_0001.xmp").read_bytes()) == FileMark(4, "Retouch", True)
-    assert read_mark((folder / "QH_0002.xmp").read_bytes()).rating == -1
+    assert read_sidecar((folder / "QH_0001.xmp").read_bytes()) == Stated(
+        FileMark(4, "Retouch", True), texts
+    )
+    assert mark_in(folder / "QH_0002.xmp").rating == -1
     assert not (folder / "QH_0003.xmp").exists()
-
-    from winnow.store import shoots
+    assert files_said.unwritten(studio.db, shoot) == []
 
     shoots.forget(studio.db, shoot)
     again = indexed(studio, folder)
-    assert mark_of(studio, again, "QH_0001") == Mark(Decision.PICK, 4, "R")
+    assert said_now(studio, again, "QH_0001") == Said(Mark(Decision.PICK, 4, "R"), texts)
     assert mark_of(studio, again, "QH_0002") == Mark(Decision.REJECT)
-    assert marks.history(studio.db, again).undo == "marks taken from 2 sidecars"
+    assert marks.history(studio.db, again).undo == "taken from the files of 2 frames"
     marks.undo(studio.db, again)
-    assert mark_of(studio, again, "QH_0001") == Mark()
+    assert said_now(studio, again, "QH_0001") == Said()
 
 
 def test_writing_twice_changes_nothing(studio: Studio, tmp_path: Path) -> None:
@@ -53,10 +99,10 @@ def test_writing_twice_changes_nothing(studio: Studio, tmp_path: Path) -> None:
     write_shoot(folder, [1])
     shoot = indexed(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
-    sidecars.write(studio.db, shoot)
+    write(studio, shoot)
     before = (folder / "QH_0001.xmp").stat().st_mtime_ns
     indexed(studio, folder)
-    written, _ = sidecars.write(studio.db, shoot)
+    written, _ = write(studio, shoot)
     assert (written.written, written.same) == (0, 1)
     assert (folder / "QH_0001.xmp").stat().st_mtime_ns == before
     assert marks.history(studio.db, shoot).undo == "2 stars on QH_0001"
@@ -70,75 +116,273 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
     shoot = indexed(studio, folder)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=1))
-    sidecars.write(studio.db, shoot)
+    write(studio, shoot)
     for name in ("QH_0001", "QH_0002"):
-        path = folder / f"{name}.xmp"
-        path.write_bytes(with_mark(path.read_bytes(), FileMark(5, "Album")))
+        state(folder / f"{name}.xmp", Stated(FileMark(5, "Album")))
     set_mark(studio, shoot, "QH_0002", Edit(stars=3))
     indexed(studio, folder)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5, label="A")
     assert mark_of(studio, shoot, "QH_0002") == Mark(stars=3)
     assert "different things" in " ".join(studio.indexer.status(shoot).notices)
 
-    (conflict,) = [p for p in sidecars.plan(studio.db, shoot) if p.outcome == "conflict"]
-    assert (conflict.here, conflict.in_file) == (Mark(stars=3), Mark(stars=5, label="A"))
+    conflict = outcomes(studio, shoot)["QH_0002"]
+    assert (conflict.outcome, conflict.merged.conflicts) == ("conflict", ("stars",))
+    assert (conflict.here.mark, conflict.in_file.mark) == (Mark(stars=3), Mark(stars=5, label="A"))
     before = (folder / "QH_0002.xmp").read_bytes()
-    written, _ = sidecars.write(studio.db, shoot)
-    assert [p.frame for p in written.problems] == [conflict.frame]
+    written, _ = write(studio, shoot)
+    assert [frame for frame, _ in written.problems] == [conflict.frame]
     assert (folder / "QH_0002.xmp").read_bytes() == before
 
-    _, change = sidecars.write(studio.db, shoot, "file")
+    _, change = write(studio, shoot, FILES)
     assert change is not None
     assert mark_of(studio, shoot, "QH_0002") == Mark(stars=5, label="A")
-    assert {p.outcome for p in sidecars.plan(studio.db, shoot)} == {"same"}
+    assert {p.outcome for p in outcomes(studio, shoot).values()} == {"same"}
 
 
-def test_ours_over_theirs_on_wish(studio: Studio, tmp_path: Path) -> None:
+def test_conflicts_are_decided_one_by_one_or_for_a_kind(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    for name in ("QH_0001", "QH_0002"):
+        set_mark(studio, shoot, name, Edit(stars=2))
+        set_texts(studio, shoot, name, TextEdit({"title": "Ours"}))
+        state(folder / f"{name}.xmp", Stated(FileMark(4), Texts("Theirs")))
+    assert {p.merged.conflicts for p in outcomes(studio, shoot).values()} == {("stars", "title")}
+    first = frame_of(studio, shoot, "QH_0001")
+    write(studio, shoot, Order(kinds={"stars": "here", "title": "file"},
+                               single={(first, "title"): "here"}))  # fmt: skip
+    assert read_sidecar((folder / "QH_0001.xmp").read_bytes()).texts.title == "Ours"
+    assert said_now(studio, shoot, "QH_0002") == Said(Mark(stars=2), Texts("Theirs"))
+    assert mark_in(folder / "QH_0002.xmp").rating == 2
+
+
+def test_a_sidecar_that_appears_under_the_name_is_not_overlooked(
+    studio: Studio, tmp_path: Path
+) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
     shoot = indexed(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
-    (folder / "QH_0001.xmp").write_bytes(with_mark(None, FileMark(4)))
-    written, change = sidecars.write(studio.db, shoot)
+    state(folder / "QH_0001.xmp", Stated(FileMark(4)))
+    written, change = write(studio, shoot)
     assert (written.written, len(written.problems), change) == (0, 1, None)
-    sidecars.write(studio.db, shoot, "ours")
-    assert read_mark((folder / "QH_0001.xmp").read_bytes()).rating == 2
+    write(studio, shoot, OURS)
+    assert mark_in(folder / "QH_0001.xmp").rating == 2
 
 
 def test_a_label_of_others_is_never_written_over_unasked(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
     for name in ("QH_0001", "QH_0002"):
-        (folder / f"{name}.xmp").write_bytes(with_mark(None, FileMark(label="Zweite Wahl")))
+        state(folder / f"{name}.xmp", Stated(FileMark(label="Zweite Wahl")))
     shoot = indexed(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     set_mark(studio, shoot, "QH_0002", Edit(label="A"))
-    written, _ = sidecars.write(studio.db, shoot)
-    assert read_mark((folder / "QH_0001.xmp").read_bytes()) == FileMark(2, "Zweite Wahl")
-    assert read_mark((folder / "QH_0002.xmp").read_bytes()) == FileMark(label="Zweite Wahl")
-    assert "Zweite Wahl" in written.problems[0].notice
+    planned = outcomes(studio, shoot)["QH_0002"]
+    assert (planned.outcome, planned.stated.mark.label) == ("conflict", "Zweite Wahl")
+    write(studio, shoot)
+    assert mark_in(folder / "QH_0001.xmp") == FileMark(2, "Zweite Wahl")
+    assert mark_in(folder / "QH_0002.xmp") == FileMark(label="Zweite Wahl")
+    write(studio, shoot, OURS)
+    assert mark_in(folder / "QH_0002.xmp") == FileMark(label="Album")
+
+
+def test_a_label_text_of_others_gets_a_meaning(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    state(folder / "QH_0001.xmp", Stated(FileMark(3, "Zweite Wahl")))
+    shoot = indexed(studio, folder)
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=3)
+    found = label_texts.give_meaning(studio.db, shoot, "zweite wahl", "A")
+    said.read_changed(studio.db, shoot, only=found)
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=3, label="A")
+    # The text stays as others wrote it while it means what is said here.
+    assert outcomes(studio, shoot)["QH_0001"].outcome in ("same", "change")
+    state(folder / "QH_0002.xmp", Stated(FileMark(label="ZWEITE WAHL")))
+    indexed(studio, folder)
+    assert mark_of(studio, shoot, "QH_0002") == Mark(label="A")
 
 
 def test_a_broken_sidecar_is_left_alone(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    broken = with_mark(None, FileMark(3))[:120]
+    broken = with_stated(None, Stated(FileMark(3)))[:120]
     (folder / "QH_0001.xmp").write_bytes(broken)
     shoot = indexed(studio, folder)
     assert "left alone" in " ".join(studio.indexer.status(shoot).notices)
     set_mark(studio, shoot, "QH_0001", Edit(stars=5))
-    written, _ = sidecars.write(studio.db, shoot, "ours")
+    written, _ = write(studio, shoot, OURS)
     assert written.written == 0
     assert (folder / "QH_0001.xmp").read_bytes() == broken
 
 
-def test_two_frames_of_one_stem_get_sidecars_of_their_own(studio: Studio, tmp_path: Path) -> None:
+def test_new_sidecars_are_named_as_set_and_two_of_one_stem_apart(
+    studio: Studio, tmp_path: Path
+) -> None:
     folder = tmp_path / "shoot"
-    (jpg,) = write_shoot(folder, [1])
+    (jpg, _) = write_shoot(folder, [1, 2])
     (folder / "QH_0001.jpeg").write_bytes(jpg.read_bytes())
     shoot = indexed(studio, folder)
     files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
-    assert sorted(p.name for p in sidecars.targets(files).values()) == [
-        "QH_0001.jpeg.xmp",
-        "QH_0001.jpg.xmp",
-    ]
+
+    def names() -> list[str]:
+        return sorted(p.name for p in write_files.new_sidecars(studio.db, shoot, files).values())
+
+    assert names() == ["QH_0001.jpeg.xmp", "QH_0001.jpg.xmp", "QH_0002.xmp"]
+    settings.save(studio.db, {"sidecar_names": "full"})
+    assert names() == ["QH_0001.jpeg.xmp", "QH_0001.jpg.xmp", "QH_0002.jpg.xmp"]
+
+
+@pytest.mark.parametrize("name", ["QH_0001.xmp", "QH_0001.jpg.xmp"])
+def test_both_patterns_are_read_and_written_as_found(
+    studio: Studio, tmp_path: Path, name: str
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    state(folder / name, Stated(FileMark(3), Texts(keywords=("quay",))))
+    shoot = indexed(studio, folder)
+    assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=3), Texts(keywords=("quay",)))
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
+    write(studio, shoot)
+    assert mark_in(folder / name) == FileMark(3, None, True)
+    assert sorted(os.listdir(folder)) == sorted(["QH_0001.jpg", name])
+
+
+def test_what_a_picture_states_itself_is_taken_and_not_repeated(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    folder.mkdir()
+    own = Stated(FileMark(3), Texts("In camera", rights="© Ann"))
+    (folder / "QH_0001.jpg").write_bytes(xmp.with_embedded(jpeg(1), own))
+    shoot = indexed(studio, folder)
+    assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=3), own.texts)
+    written, _ = write(studio, shoot)
+    assert written.written == 0
+    assert os.listdir(folder) == ["QH_0001.jpg"]
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
+    write(studio, shoot)
+    assert read_sidecar((folder / "QH_0001.xmp").read_bytes()) == Stated(
+        FileMark(3, None, True), own.texts
+    )
+
+
+def test_embedding_into_jpegs_keeps_the_pictures(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    (path,) = write_shoot(folder, [1])
+    shoot = indexed(studio, folder)
+    before, row = path.read_bytes(), frames.rows(studio.db, shoot)[0]
+    settings.save(studio.db, {"embed": True})
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4))
+    set_texts(studio, shoot, "QH_0001", TextEdit({"caption": "At the quay"}))
+    written, _ = write(studio, shoot)
+    assert (written.written, written.problems) == (1, ())
+    assert embedded(path.read_bytes()) == Stated(
+        FileMark(4, None, True), Texts(caption="At the quay")
+    )
+    assert os.listdir(folder) == ["QH_0001.jpg"]
+    scan = before.index(b"\xff\xda")
+    assert path.read_bytes().endswith(before[scan:])
+    # It is known as it is now: nothing is decoded again, and its pictures are there.
+    now = frames.rows(studio.db, shoot)[0]
+    assert (now.state, now.picture) == (row.state, 2)
+    assert now.key != row.key
+    assert studio.cache.read(now.key or "", "preview")
+    (known,) = frames.content_hashes(studio.db, shoot).values()
+    assert known == originals.file_hash(path)
+    indexed(studio, folder)
+    assert frames.rows(studio.db, shoot)[0].key == now.key
+    assert write(studio, shoot)[0].written == 0
+
+
+def test_changes_outside_are_offered_while_the_shoot_is_open(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    for name in ("QH_0001", "QH_0002"):
+        set_mark(studio, shoot, name, Edit(stars=1))
+    write(studio, shoot)
+    state(folder / "QH_0001.xmp", Stated(FileMark(5)))
+    os.utime(folder / "QH_0002.xmp")  # touched, but it says the same
+    studio.indexer.start(shoot, offer=True)
+    until(lambda: not studio.indexer.status(shoot).running)
+    frame = frame_of(studio, shoot, "QH_0001")
+    assert files_said.offered(studio.db, shoot) == [frame]
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=1)
+    found = shoots.get(studio.db, shoot)
+    assert found is not None
+    assert found.tally.changed_outside == 1
+    change, _ = said.read_changed(studio.db, shoot, only=[frame])
+    assert change is not None
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5)
+    assert files_said.offered(studio.db, shoot) == []
+    # Taken back, it is what is said here that is new.
+    marks.undo(studio.db, shoot)
+    write(studio, shoot)
+    assert mark_in(folder / "QH_0001.xmp").rating == 1
+
+
+def test_marks_are_written_by_themselves_once_that_is_wanted(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    set_mark(studio, shoot, "QH_0001", Edit(stars=1))
+    studio.events.tell(shoot, "marks")
+    settings.save(studio.db, {"write_by_itself": True})
+    set_mark(studio, shoot, "QH_0002", Edit(stars=2))
+    studio.events.tell(shoot, "marks")
+    until(lambda: (folder / "QH_0002.xmp").exists() and (folder / "QH_0001.xmp").exists())
+    until(lambda: not files_said.unwritten(studio.db, shoot))
+    assert studio.file_writer.status(shoot).by_itself
+    # What others changed is not touched by itself where it conflicts.
+    state(folder / "QH_0001.xmp", Stated(FileMark(5)))
+    set_mark(studio, shoot, "QH_0001", Edit(stars=3))
+    studio.events.tell(shoot, "marks")
+    until(lambda: bool((s := studio.file_writer.status(shoot).result) and s.problems))
+    assert mark_in(folder / "QH_0001.xmp").rating == 5
+
+
+def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    shoot = indexed(studio, folder)
+    set_mark(studio, shoot, "QH_0001", Edit(stars=1))
+    result, _ = write_files.write(studio.db, studio.cache, shoot, stopping=lambda: True)
+    assert result.written == 0
+    studio.file_writer.start(shoot, Order())
+    studio.file_writer.wait(shoot, 30)
+    assert (folder / "QH_0001.xmp").exists()
+
+
+def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    shoot = indexed(studio, folder)
+    set_texts(studio, shoot, "QH_0001", TextEdit({"title": "One"}))
+    set_mark(studio, shoot, "QH_0001", Edit(stars=2))
+    set_texts(studio, shoot, "QH_0001", TextEdit({"title": "Two"}, add=("quay",)))
+    assert marks.history(studio.db, shoot).undo == "title and keywords of QH_0001"
+    assert marks.past_changes(studio.db, shoot)[0].frames == 1
+    marks.undo(studio.db, shoot)
+    assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=2), Texts("One"))
+    marks.go_to(studio.db, shoot, None)
+    assert said_now(studio, shoot, "QH_0001") == Said()
+    last = marks.past_changes(studio.db, shoot)[0].id
+    change = marks.go_to(studio.db, shoot, last)
+    assert change is not None
+    assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=2), Texts("Two", "", ("quay",)))
+
+
+def test_a_template_fills_each_frames_own_values(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    captions.edit(studio.db, shoot, ids, TextEdit({"title": "{name} of {shoot}"}), fill=True)
+    assert said_now(studio, shoot, "QH_0002").texts.title == "QH_0002 of Test"
+    common = captions.common(studio.db, shoot, ids)
+    assert common.several == ("title",)

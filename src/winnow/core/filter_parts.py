@@ -34,10 +34,11 @@ _FLAG_FACTS: Final = {
     "wide": "orientation",
     "flash": "flash",
     "unpicked": "unpicked",
+    "delivered": "delivered",
 }
 CLICKED: Final = (
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked", "faces", "hint",
+    "decision", "stars", "label", "group", "unpicked", "delivered", "faces", "hint", "keyword", "caption",
 )  # fmt: skip
 
 
@@ -194,8 +195,10 @@ def text_of(condition: Condition | None) -> str:
             return f"label {_quoted(str(value)) if value else 'none'}"
         case Compare("hint", _, value):
             return f"hint {_quoted(str(value)) if value else 'none'}"
-        case Compare("name", "~", str(value)):
+        case Compare("text", "~", str(value)):
             return _quoted(value)
+        case Compare(fact, "=", ""):
+            return f"{fact} none"
         case Compare(fact, operator, str(value)):
             return f"{fact}{'' if operator == '~' else operator} {_quoted(value)}".replace(
                 "= ", "="

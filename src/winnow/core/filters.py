@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from winnow.core import written
-from winnow.core.marks import MAX_STARS, Decision, Mark, counted
+from winnow.core.marks import MAX_STARS, Decision, Mark
+from winnow.core.words import counted
 from winnow.core.written import Condition
 
 StarsRule = Literal["at_least", "exactly", "at_most"]

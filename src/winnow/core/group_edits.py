@@ -184,7 +184,10 @@ def move(grouping: Grouping, frames: Sequence[int], to: int | None) -> frozenset
         if edit.kind == "move" and edit.other in moving and edit.frame not in moving:
             members = grouping.members(grouping.number_of(edit.frame))
             others = [m for m in members if m not in moving]
-            _put(out, edit.frame, (grouping.stand(others) or others)[0])
+            standing = grouping.stand(others)
+            # Where all of them were moved, one of them holds the others: no two may hold each other.
+            for one in [edit.frame] if standing else others:
+                _put(out, one, (standing or others)[0])
     for frame in frames:
         _put(out, frame, anchor)
     return frozenset(out)

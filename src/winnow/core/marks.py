@@ -8,6 +8,8 @@ from enum import StrEnum
 from typing import Final
 
 from winnow.core.group_edits import HandEdit
+from winnow.core.texts import TextStep
+from winnow.core.words import counted
 
 
 class Decision(StrEnum):
@@ -84,13 +86,15 @@ class GroupStep:
 class Change:
     """One step of the history: what was done, on which frames or groups, from what to what.
 
-    ``by_hints``: the kinds of hint by which it was done in bulk.
+    ``steps`` are of marks, ``texts`` of what is written about frames. ``by_hints``: the kinds of hint by
+    which it was done in bulk.
     """
 
     sentence: str
     steps: tuple[Step, ...] = ()
     groups: GroupStep | None = None
     by_hints: tuple[str, ...] = ()
+    texts: tuple[TextStep, ...] = ()
 
     def reversed(self) -> Change:
         """The change that takes this one back."""
@@ -99,12 +103,8 @@ class Change:
             tuple(Step(s.frame, s.after, s.before) for s in self.steps),
             GroupStep(self.groups.out, self.groups.new) if self.groups else None,
             self.by_hints,
+            tuple(TextStep(s.frame, s.after, s.before) for s in self.texts),
         )
-
-
-def counted(number: int, noun: str) -> str:
-    """Example: ``counted(1, "frame")`` is "1 frame", ``counted(1200, "frame")`` "1,200 frames"."""
-    return f"{number:,} {noun}" if number == 1 else f"{number:,} {noun}s"
 
 
 def sentence_for(edit: Edit, names: Sequence[str], label_names: Mapping[str, str]) -> str:

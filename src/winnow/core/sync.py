@@ -1,93 +1,206 @@
-"""Marks here and marks in a file: a merge against what both said when they last agreed."""
+"""What Winnow says of a frame and what its files say: a merge against what both said when they last agreed."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from enum import StrEnum
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any, Final, Literal
 
-from winnow.core.marks import UNMARKED, Decision, Mark
+from winnow.core.marks import UNMARKED, Mark
+from winnow.core.profiles import UNSTATED, FileMark, Writing, read, to_file
+from winnow.core.texts import FIELDS, NO_TEXTS, Texts
+from winnow.core.texts import as_dict as texts_as_dict
+from winnow.core.texts import from_dict as texts_from_dict
+
+Side = Literal["here", "file"]
+MARK_PARTS: Final = ("decision", "stars", "label")
+PARTS: Final = (*MARK_PARTS, *FIELDS)
 
 
 @dataclass(frozen=True, slots=True)
-class FileMark:
-    """A mark as XMP states it (ISO 16684-1): rating −1 to 5 or None, label text, good or not."""
+class Said:
+    """All that is said of a frame: its mark and its texts."""
 
-    rating: int | None = None
-    label: str | None = None
-    good: bool | None = None
+    mark: Mark = UNMARKED
+    texts: Texts = NO_TEXTS
 
 
-def from_file(stated: FileMark, here: Mark, letters: Mapping[str, str]) -> Mark:
-    """Read a file's statement as a mark.
+NOTHING: Final = Said()
 
-    A rating of −1 is a reject; it leaves no room for stars, so those here stay. ``letters`` maps a
-    label's written text, casefolded, to its letter; an unknown text reads as no label.
+
+@dataclass(frozen=True, slots=True)
+class Stated:
+    """The same as a file states it; None, "" and () where it doesn't."""
+
+    mark: FileMark = UNSTATED
+    texts: Texts = NO_TEXTS
+
+
+NOTHING_STATED: Final = Stated()
+
+
+@dataclass(frozen=True, slots=True)
+class Agreed:
+    """What was said when Winnow and the files last agreed, and what the files stated then.
+
+    ``stated`` is None where that was not kept.
     """
-    if stated.rating == -1:
-        decision, stars = Decision.REJECT, here.stars
-    else:
-        decision = Decision.PICK if stated.good else Decision.UNDECIDED
-        stars = stated.rating or 0
-    return Mark(decision, stars, letters.get((stated.label or "").casefold()))
+
+    said: Said
+    stated: Stated | None
 
 
-def to_file(mark: Mark, present: FileMark, texts: Mapping[str, str]) -> FileMark:
-    """State a mark for a file that says ``present`` now; ``texts`` maps letters to written texts.
+def over(sidecar: Stated | None, embedded: Stated) -> Stated:
+    """What a frame's files state together: the sidecar's word counts, property by property."""
+    if sidecar is None:
+        return embedded
 
-    A label text that Winnow doesn't know stays while the frame has no label here.
+    def first(own: Any, below: Any, names: tuple[str, ...]) -> dict[str, Any]:
+        return {
+            name: getattr(below, name)
+            if getattr(own, name) in (None, "", ())
+            else getattr(own, name)
+            for name in names
+        }
+
+    return Stated(
+        FileMark(**first(sidecar.mark, embedded.mark, ("rating", "label", "good"))),
+        Texts(**first(sidecar.texts, embedded.texts, tuple(FIELDS))),
+    )
+
+
+def from_files(stated: Stated, agreed: Agreed | None, how: Writing) -> Said:
+    """Read what files state. What they say as they did when last agreed reads as what was agreed then.
+
+    So a part that a file can't express (the stars of a reject, say) never counts as taken away there.
     """
-    if mark.decision is Decision.REJECT:
-        rating: int | None = -1
-    else:
-        rating = mark.stars if mark.stars or present.rating is not None else None
-    good = True if mark.decision is Decision.PICK else (False if present.good is False else None)
-    known = (present.label or "").casefold() in {text.casefold() for text in texts.values()}
-    kept = None if known else present.label
-    return FileMark(rating, texts[mark.label] if mark.label else kept, good)
+    base = agreed.said if agreed else NOTHING
+    now = read(stated.mark, how).over(base.mark)
+    if agreed is None or agreed.stated is None:
+        return Said(now, stated.texts)
+    then = read(agreed.stated.mark, how).over(base.mark)
+    mark = Mark(
+        **{
+            part: getattr(base.mark if getattr(now, part) == getattr(then, part) else now, part)
+            for part in MARK_PARTS
+        }
+    )
+    texts = Texts(
+        **{
+            name: getattr(
+                base.texts
+                if getattr(stated.texts, name) == getattr(agreed.stated.texts, name)
+                else stated.texts,
+                name,
+            )
+            for name in FIELDS
+        }
+    )
+    return Said(mark, texts)
 
 
-class Outcome(StrEnum):
-    """What the merge found."""
-
-    SAME = "same"
-    TAKE_FILE = "take the file's"
-    KEEP_HERE = "keep ours"
-    CONFLICT = "conflict"
+def to_files(said: Said, present: Stated, how: Writing) -> Stated:
+    """What a file that states ``present`` now is to state."""
+    return Stated(to_file(said.mark, present.mark, how), said.texts)
 
 
 @dataclass(frozen=True, slots=True)
 class Merged:
-    """The mark after the merge; in a conflict it is the one here, and the file's is kept too."""
-
-    outcome: Outcome
-    mark: Mark
-    in_file: Mark
-
-
-def merge(agreed: Mark | None, here: Mark, in_file: Mark) -> Merged:
-    """Merge one frame's mark with its file's, part by part (decision, stars, label).
-
-    ``agreed`` is what both said when they were last read or written; None when never, which
-    counts as unmarked. A part changed on one side only is taken from there. A part changed on both
-    sides to different values is a conflict, and then nothing is taken over.
+    """What came of a merge. ``took``: parts taken from the file; ``kept``: parts that only changed here;
+    ``conflicts``: parts that changed on both sides and that nobody decided, as they are here in ``said``.
     """
-    base = agreed or UNMARKED
-    parts: dict[str, object] = {}
-    took = kept = False
-    for part in ("decision", "stars", "label"):
-        was, ours, theirs = getattr(base, part), getattr(here, part), getattr(in_file, part)
-        if ours == theirs:
-            parts[part] = ours
+
+    said: Said
+    took: tuple[str, ...]
+    kept: tuple[str, ...]
+    conflicts: tuple[str, ...]
+
+
+def merge(
+    base: Said,
+    here: Said,
+    in_file: Said,
+    decided: Callable[[str], Side | None] = lambda part: None,
+) -> Merged:
+    """Merge what is said here with what a file says, part by part, against what both said before.
+
+    A part that changed on one side only is taken from there. Keywords merge one by one, so they never
+    conflict. ``decided`` says whose word counts for a part in conflict; None where nobody said.
+    """
+    after: dict[str, Any] = {}
+    took, kept, conflicts = [], [], []
+    for part in PARTS:
+        was, ours, theirs = (_part(said, part) for said in (base, here, in_file))
+        value = ours
+        if part == "keywords":
+            value = _merged_entries(was, ours, theirs)
+            if value != ours:
+                took.append(part)
+            if value != theirs:
+                kept.append(part)
+        elif ours == theirs:
+            pass
         elif ours == was:
-            parts[part] = theirs
-            took = True
+            value = theirs
+            took.append(part)
         elif theirs == was:
-            parts[part] = ours
-            kept = True
+            kept.append(part)
         else:
-            return Merged(Outcome.CONFLICT, here, in_file)
-    merged = Mark(**parts)  # type: ignore[arg-type]
-    if took:
-        return Merged(Outcome.TAKE_FILE, merged, in_file)
-    return Merged(Outcome.KEEP_HERE if kept else Outcome.SAME, merged, in_file)
+            whose = decided(part)
+            if whose is None:
+                conflicts.append(part)
+            elif whose == "file":
+                value = theirs
+                took.append(part)
+            else:
+                kept.append(part)
+        after[part] = value
+    return Merged(_said(after), tuple(took), tuple(kept), tuple(conflicts))
+
+
+def _merged_entries(
+    was: tuple[str, ...], ours: tuple[str, ...], theirs: tuple[str, ...]
+) -> tuple[str, ...]:
+    gone = set(was) - set(theirs)
+    own = [entry for entry in ours if entry not in gone]
+    added = [entry for entry in theirs if entry not in was and entry not in ours]
+    return tuple(own + added)
+
+
+def _part(said: Said, part: str) -> Any:
+    return getattr(said.mark if part in MARK_PARTS else said.texts, part)
+
+
+def _said(parts: Mapping[str, Any]) -> Said:
+    return Said(
+        Mark(**{part: parts[part] for part in MARK_PARTS}),
+        Texts(**{part: parts[part] for part in FIELDS}),
+    )
+
+
+def parts_of(said: Said) -> dict[str, Any]:
+    """Every part with its value, in order."""
+    return {part: _part(said, part) for part in PARTS}
+
+
+def as_dict(stated: Stated) -> dict[str, Any]:
+    """What a file states, for JSON; what it doesn't state is left out."""
+    mark = stated.mark
+    marks = {"rating": mark.rating, "label": mark.label, "good": mark.good}
+    said = {name: value for name, value in marks.items() if value is not None}
+    return {**said, **texts_as_dict(stated.texts)}
+
+
+def from_dict(said: Mapping[str, Any]) -> Stated:
+    """What ``as_dict`` made."""
+    return Stated(
+        FileMark(said.get("rating"), said.get("label"), said.get("good")), texts_from_dict(said)
+    )
+
+
+def without_label(agreed: Agreed) -> Agreed:
+    """As if the files had stated no label: what they state is then read anew."""
+    if agreed.stated is None:
+        return agreed
+    mark = replace(agreed.stated.mark, label=None)
+    return Agreed(agreed.said, replace(agreed.stated, mark=mark))

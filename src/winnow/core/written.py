@@ -1,9 +1,10 @@
-"""The written form of filters: conditions on marks and facts that can be typed.
+"""The written form of filters: conditions on marks, facts and texts that can be typed.
 
 Examples: ``pick stars>=2``, ``iso 800..3200 not flash``, ``(label album or label web) camera quillon``,
 ``time 19:00..20:30 mm>=85``, ``shutter<1/60``, ``"QH2_00"``. Conditions one after the other must all
 hold; ``or`` binds less, ``not`` turns the next one round, brackets group. A word in quotes, or one that
-is no fact, is looked for in the frame's name. A quote within quotes is written twice.
+is no fact, is looked for in the frame's name and in all that is written about it. ``none`` says that there is no
+such text. A quote within quotes is written twice.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from difflib import get_close_matches
 from typing import Any, Final, Literal
 
 from winnow.core.hints import KINDS
+from winnow.core.texts import fold
 
 Operator = Literal["=", "<", "<=", ">", ">=", "~"]
 
@@ -46,6 +48,13 @@ FACTS: Final[dict[str, Fact]] = {
     "camera": Fact("camera", "text", "camera"),
     "lens": Fact("lens", "text", "lens"),
     "type": Fact("kind", "text", "file type"),
+    "text": Fact("text", "text", "any text"),
+    "title": Fact("title", "text", "title"),
+    "caption": Fact("caption", "text", "caption"),
+    "keyword": Fact("keywords", "text", "keyword"),
+    "creator": Fact("creators", "text", "creator"),
+    "copyright": Fact("rights", "text", "copyright"),
+    "place": Fact("place", "text", "place"),
     "group": Fact("group_size", "number", "frames in its group", exact=True),
     "faces": Fact("faces", "number", "faces", exact=True),
     "hint": Fact("hints", "hint", "hint"),
@@ -58,6 +67,7 @@ FLAGS: Final[dict[str, str]] = {
     "upright": "upright",
     "wide": "wider than high",
     "unpicked": "in a group without a pick",
+    "delivered": "delivered",
 }
 _NEAR: Final = 0.005
 MOST: Final = 500  # characters
@@ -215,7 +225,7 @@ class _Reader:
         if depth > _DEEPEST:
             raise WrittenError("This is nested too deeply.", token.at, token.until)
         if token.kind == "quoted":
-            return Compare("name", "~", token.text)
+            return Compare("text", "~", token.text)
         if token.kind == "open":
             inner = self.any_of(depth + 1)
             if self.now.kind != "close":
@@ -236,7 +246,7 @@ class _Reader:
             near = get_close_matches(word, FACTS, 1, 0.6)
             hint = f" Did you mean “{near[0]}”?" if near else f" There are {', '.join(FACTS)}."
             raise WrittenError(f"There is no fact “{token.text}”.{hint}", token.at, token.until)
-        return Compare("name", "~", token.text)
+        return Compare("text", "~", token.text)
 
     def _about(self, word: str, token: _Token) -> Condition:
         fact = FACTS[word]
@@ -252,6 +262,8 @@ class _Reader:
         if value.kind not in ("word", "quoted"):
             raise WrittenError(f"What should {word} be?", token.at, token.until)
         if fact.kind == "text":
+            if value.kind == "word" and value.text.lower() == "none":
+                return Compare(word, "=", "")
             return Compare(word, operator, value.text)
         if fact.kind == "label":
             return Compare(word, "=", self._letter(value))
@@ -345,6 +357,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             return bool(facts["flash"])
         case Flag("unpicked"):
             return not facts["group_picks"]
+        case Flag("delivered"):
+            return bool(facts["delivered"])
         case Flag("upright" | "wide" as name):
             width, height = facts["width"] or 0, facts["height"] or 0
             return bool(height > width if name == "upright" else width > height)
@@ -356,8 +370,7 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             if fact == "hint":
                 named = facts["hints"]
                 return value in named if value else not any(KINDS[kind].fault for kind in named)
-            own, asked = (facts[FACTS[fact].column] or "").casefold(), value.casefold()
-            return own == asked if operator == "=" else asked in own
+            return _says(facts, fact, operator, fold(value))
         case Between(fact, low, high) if low > high:
             own = facts[FACTS[fact].column]
             return own is not None and (own >= low or own <= high)
@@ -370,6 +383,25 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             below = own <= high if with_high else own < high
             return bool(above and below)
     raise AssertionError(condition)
+
+
+# What a text may be in.
+TEXTS: Final = ("name", "title", "caption", "keywords", "creators", "rights", "place")
+_LISTED: Final = ("keywords", "creators", "place")
+
+
+def _says(facts: Mapping[str, Any], fact: str, operator: Operator, asked: str) -> bool:
+    column = FACTS[fact].column
+    if column == "text":
+        own = [fold(facts[name] or "") for name in TEXTS]
+        if operator == "=" and not asked:
+            return not any(own[1:])
+        return asked in own if operator == "=" else any(asked in text for text in own)
+    text = fold(facts[column] or "")
+    if operator == "~":
+        return asked in text
+    # Equal to one of its lines, where it has one entry a line.
+    return asked == text or (column in _LISTED and asked != "" and asked in text.split("\n"))
 
 
 def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
@@ -387,6 +419,12 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
             return f"label {labels.get(str(value), value)}" if value else "no label"
         case Compare("hint", _, value):
             return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint against it"
+        case Compare("text", "~", value):
+            return f"“{value}” in name or texts"
+        case Compare("text", "=", ""):
+            return "nothing written about it"
+        case Compare(fact, "=", ""):
+            return f"no {FACTS[fact].words}"
         case Compare(fact, operator, str(value)):
             return f"{FACTS[fact].words} {'' if operator == '=' else 'with '}“{value}”"
         case Compare(fact, operator, value):
@@ -404,7 +442,7 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
             return labels.get(value, value) if value else "no label"
         if fact == "hint":
             return KINDS[value].title if value in KINDS else "none"
-        return FLAGS.get(value, value)
+        return FLAGS.get(value, value) if value else f"no {FACTS[fact].words}"
     return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 
 

@@ -6,7 +6,7 @@ import contextlib
 import os
 import tempfile
 from pathlib import Path
-from typing import Final, Literal
+from typing import Final, Literal, get_args
 
 # "close" is full size, only of files that a browser can't show as they are.
 PictureKind = Literal["early", "thumbnail", "preview", "close"]
@@ -47,6 +47,15 @@ class PictureCache:
         except BaseException:
             os.unlink(temporary)
             raise
+
+    def rename(self, key: str, new: str) -> None:
+        """The pictures of one content are those of another, too, under its key alone."""
+        for kind in get_args(PictureKind):
+            old = self.path(key, kind)
+            if old.exists():
+                target = self.path(new, kind)
+                target.parent.mkdir(exist_ok=True)
+                os.replace(old, target)
 
     def size(self) -> int:
         """How many bytes all pictures take together."""

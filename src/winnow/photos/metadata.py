@@ -1,41 +1,18 @@
-"""Facts and marks in files, through exiv2. The only module that uses it.
-
-The binding is not safe for XMP from several threads, so every use holds one lock.
-"""
+"""Facts in picture files, through exiv2: see ``photos.xmp`` for marks and texts, and the lock they share."""
 
 from __future__ import annotations
 
 import calendar
-import threading
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from time import gmtime, strftime, strptime
 from typing import Any, Final
 
-import defusedxml.common
-import defusedxml.ElementTree
 import exiv2
 
-from winnow.core.sync import FileMark
-
-exiv2.LogMsg.setLevel(exiv2.LogMsg.Level.mute)
-_lock: Final = threading.Lock()
-
-MAX_SIDECAR_BYTES: Final = 16 * 1024 * 1024
-
-
-@dataclass(frozen=True, slots=True)
-class Described:
-    """What somebody wrote into the file: its XMP, or the older IPTC where there is no XMP."""
-
-    title: str | None = None
-    caption: str | None = None
-    keywords: tuple[str, ...] = ()
-    creator: str | None = None
-    rights: str | None = None
-    rating: int | None = None
-    label: str | None = None
+from winnow.core.sync import NOTHING_STATED, Stated
+from winnow.photos.xmp import LOCK, stated_in
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,11 +48,7 @@ class Facts:
     focus_point: tuple[float, float] | None = None
     place: tuple[float, float] | None = None
     optional_space: bool = False
-    described: Described = Described()
-
-
-class SidecarError(Exception):
-    """A sidecar that can't be read, with the reason in words. It must not be written over."""
+    described: Stated = NOTHING_STATED
 
 
 def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
@@ -84,7 +57,7 @@ def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
 
 
 def _read(source: bytes | str, with_thumbnail: bool) -> Facts:
-    with _lock:
+    with LOCK:
         try:
             image = exiv2.ImageFactory.open(source)
             image.readMetadata()
@@ -136,7 +109,7 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
         # "R03" names the option colour space (DCF 2.0); Exif 2.32 calls it "uncalibrated".
         optional_space=_text(exif, "Exif.Iop.InteroperabilityIndex") == "R03"
         and _whole(exif, "Exif.Photo.ColorSpace") in (None, 2, 65535),
-        described=_described(image),
+        described=stated_in(image),
     )
 
 
@@ -215,45 +188,6 @@ def _place(exif: Any) -> tuple[float, float] | None:
     return None if degrees == [0, 0] else (degrees[0], degrees[1])
 
 
-def _described(image: Any) -> Described:
-    xmp, iptc = image.xmpData(), image.iptcData()
-    if len(xmp):
-        return Described(
-            title=_in_any_language(xmp, "Xmp.dc.title"),
-            caption=_in_any_language(xmp, "Xmp.dc.description"),
-            keywords=_listed(xmp, "Xmp.dc.subject"),
-            creator=", ".join(_listed(xmp, "Xmp.dc.creator")) or None,
-            rights=_in_any_language(xmp, "Xmp.dc.rights"),
-            rating=_rating(_text(xmp, "Xmp.xmp.Rating")),
-            label=_text(xmp, "Xmp.xmp.Label"),
-        )
-    words = [d.toString().strip() for d in iptc if d.key() == "Iptc.Application2.Keywords"]
-    return Described(
-        title=_text(iptc, "Iptc.Application2.ObjectName"),
-        caption=_text(iptc, "Iptc.Application2.Caption"),
-        keywords=tuple(words),
-        creator=_text(iptc, "Iptc.Application2.Byline"),
-        rights=_text(iptc, "Iptc.Application2.Copyright"),
-    )
-
-
-def _in_any_language(xmp: Any, key: str) -> str | None:
-    """The default language's text of a language alternative, else the first."""
-    if key not in xmp:
-        return None
-    value = xmp[key].value()
-    texts = dict(value.items()) if hasattr(value, "items") else {"": xmp[key].toString()}
-    text = texts.get("x-default") or next(iter(texts.values()), "")
-    return str(text).strip() or None
-
-
-def _listed(xmp: Any, key: str) -> tuple[str, ...]:
-    if key not in xmp:
-        return ()
-    value = xmp[key].value()
-    return tuple(str(value.toString(n)).strip() for n in range(value.count()))
-
-
 def _camera(maker: str | None, model: str | None) -> str | None:
     """Maker and model, the maker once only: many models begin with it."""
     if model and maker and not model.lower().startswith(maker.split()[0].lower()):
@@ -312,82 +246,9 @@ def _offset(text: str | None) -> int | None:
     return -minutes if text[0] == "-" else minutes
 
 
-def check_well_formed(data: bytes) -> None:
-    """Raise SidecarError for XML that is cut off, hostile or too large.
-
-    exiv2 reads a cut-off sidecar as empty without an error; writing after that would destroy it.
-    """
-    if len(data) > MAX_SIDECAR_BYTES:
-        raise SidecarError("it is larger than 16 MiB")
-    try:
-        defusedxml.ElementTree.fromstring(data, forbid_dtd=True)
-    except defusedxml.common.DefusedXmlException:
-        raise SidecarError("it declares entities or a document type") from None
-    except (defusedxml.ElementTree.ParseError, ValueError, LookupError) as error:
-        raise SidecarError(f"it is not well-formed XML ({error})") from None
-
-
-def read_mark(sidecar: bytes) -> FileMark:
-    """Read the mark in a sidecar. Raises SidecarError."""
-    with _lock:
-        xmp = _open_sidecar(sidecar).xmpData()
-        rating = _text(xmp, "Xmp.xmp.Rating")
-        good = _text(xmp, "Xmp.xmpDM.good")
-        return FileMark(
-            rating=_rating(rating),
-            label=_text(xmp, "Xmp.xmp.Label"),
-            good=None if good is None else good.lower() in ("true", "1"),
-        )
-
-
-def _rating(text: str | None) -> int | None:
-    """A rating in −1…5; None for one that is missing or outside the standard's range."""
-    try:
-        number = float(text) if text else None
-    except ValueError:
-        return None
-    return int(number) if number is not None and number in range(-1, 6) else None
-
-
-def with_mark(sidecar: bytes | None, mark: FileMark) -> bytes:
-    """Return a sidecar that states this mark and keeps everything else it said.
-
-    A part that is None is taken out. Raises SidecarError when the present one can't be read.
-    """
-    with _lock:
-        image = (
-            _open_sidecar(sidecar) if sidecar else exiv2.ImageFactory.create(exiv2.ImageType.xmp)
-        )
-        xmp = image.xmpData()
-        for key, value in (
-            ("Xmp.xmp.Rating", None if mark.rating is None else str(mark.rating)),
-            ("Xmp.xmp.Label", mark.label),
-            ("Xmp.xmpDM.good", None if mark.good is None else str(mark.good)),
-        ):
-            if value is not None:
-                xmp[key] = value
-            elif key in xmp:
-                xmp.erase(xmp.findKey(exiv2.XmpKey(key)))
-        image.writeMetadata()
-        with image.io().data() as written:
-            return bytes(written)
-
-
-def _open_sidecar(data: bytes) -> Any:
-    check_well_formed(data)
-    try:
-        image = exiv2.ImageFactory.open(data)
-        image.readMetadata()
-    except exiv2.Exiv2Error as error:
-        raise SidecarError(f"it can't be read ({error.args[-1]})") from None
-    if image.imageType() != exiv2.ImageType.xmp:
-        raise SidecarError("it is not an XMP file")
-    return image
-
-
 def with_facts(jpeg: bytes, facts: Facts) -> bytes:
     """Return a JPEG that states these facts in its Exif (the demo's and the tests' pictures)."""
-    with _lock:
+    with LOCK:
         image = exiv2.ImageFactory.open(jpeg)
         image.readMetadata()
         exif = image.exifData()

@@ -1,7 +1,8 @@
-"""The only code that writes in a person's folders: verified copies and whole sidecars.
+"""The only code that writes in a person's folders: verified copies, whole sidecars, and texts within pictures.
 
 Every step is safe to be killed in: a file appears under its name complete or not at all, and
-nothing that is already there is written over, but for a sidecar that Winnow has just read.
+nothing that is already there is written over, but for a sidecar, or on demand a JPEG, that Winnow has just
+read.
 """
 
 from __future__ import annotations
@@ -186,8 +187,9 @@ def place_new(part: Path, target: Path) -> None:
     sync_folder(target.parent)
 
 
-def write_sidecar(path: Path, data: bytes, expected: bytes | None) -> None:
-    """Write a sidecar whole. ``expected`` is what was read before; None for a new one.
+def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
+    """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new one
+    is on the disk. ``expected`` is what was read before; None for a new one.
 
     Raises CopyError when the file is no longer what it was, or when the disk refuses.
     """
@@ -197,6 +199,8 @@ def write_sidecar(path: Path, data: bytes, expected: bytes | None) -> None:
             write.write(data)
             write.flush()
             os.fsync(write.fileno())
+        if part.read_bytes() != data:
+            raise CopyError(f"{path.name} could not be written as it should be.")
         if expected is None:
             place_new(part, path)
         else:

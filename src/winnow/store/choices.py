@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from winnow.core.filters import Filter
 from winnow.core.hints import KINDS
 from winnow.store.db import Database
-from winnow.store.filter_sql import GROUP_SIZE, UNPICKED, named_sql, where_for
+from winnow.store.filter_sql import DELIVERED, GROUP_SIZE, UNPICKED, named_sql, where_for
 
 # How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
 _COUNTED = {
@@ -27,6 +29,11 @@ _COUNTED = {
     "blur": ("coalesce(matters_px, blur_px)", 0.25),
     "group": (GROUP_SIZE, None),
     "unpicked": (f"CASE WHEN {UNPICKED} THEN 'unpicked' END", None),
+    "delivered": (f"CASE WHEN {DELIVERED} THEN 'delivered' END", None),
+    "caption": (
+        "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != '') THEN '' END",
+        None,
+    ),
     "faces": ("faces", None),
     "time": ("(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)", 900),
 }  # fmt: skip
@@ -41,6 +48,8 @@ def counted_values(
     """
     if fact == "hint":
         return _named(db, shoot_id, wanted), None
+    if fact == "keyword":
+        return _keywords(db, shoot_id, wanted), None
     value, width = _COUNTED[fact]
     if width is not None:
         value = f"CAST({value} / {width} AS INTEGER) * {width}"
@@ -72,3 +81,20 @@ def _named(db: Database, shoot_id: int, wanted: Filter) -> dict[float | str, int
         (*more, shoot_id, *values),
     ).fetchone()
     return {kind: number for kind, number in zip([*KINDS, ""], row, strict=True) if number}
+
+
+def _keywords(db: Database, shoot_id: int, wanted: Filter) -> dict[float | str, int]:
+    """How many of the frames that pass a filter have each keyword; "" for those without any."""
+    where, values = where_for(wanted)
+    counts: Counter[float | str] = Counter()
+    for row in db.read.execute(
+        f"""
+        SELECT coalesce(text.keywords, '') AS keywords, count(*) AS number
+        FROM frame JOIN mark ON mark.frame_id = frame.id LEFT JOIN text ON text.frame_id = frame.id
+        WHERE shoot_id = ?{where} GROUP BY 1
+        """,
+        (shoot_id, *values),
+    ):
+        for word in row["keywords"].split("\n"):
+            counts[word] += row["number"]
+    return dict(counts)

@@ -12,6 +12,8 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
+from winnow.core.texts import fold
+
 
 class DatabaseError(Exception):
     """A database that Winnow can't use, with the reason in words."""
@@ -54,7 +56,7 @@ class Database:
         ):
             connection.execute(f"PRAGMA {pragma}")
         # SQLite's own lower() knows ASCII only.
-        connection.create_function("casefold", 1, str.casefold, deterministic=True)
+        connection.create_function("fold", 1, fold, deterministic=True)
 
     def _migrate(self) -> None:
         steps = sorted(

@@ -4,13 +4,27 @@ from __future__ import annotations
 
 from winnow.core.filters import Filter
 from winnow.core.hints import KINDS
-from winnow.core.written import FACTS, All, Any_, Between, Compare, Condition, Flag, Not, bounds
+from winnow.core.texts import fold
+from winnow.core.written import (
+    FACTS,
+    TEXTS,
+    All,
+    Any_,
+    Between,
+    Compare,
+    Condition,
+    Flag,
+    Not,
+    bounds,
+)
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
 GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
 UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
+DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
+    AND kind = 'copy' AND delivery_item.state IN ('done', 'there')))"""
 _COLUMNS = {
     "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
     "group_size": GROUP_SIZE,
@@ -52,6 +66,8 @@ def condition_sql(condition: Condition) -> Sql:
             return "coalesce(flash, 0)", []
         case Flag("unpicked"):
             return UNPICKED, []
+        case Flag("delivered"):
+            return DELIVERED, []
         case Flag("upright"):
             return "(coalesce(height, 0) > coalesce(width, 0))", []
         case Flag("wide"):
@@ -63,10 +79,7 @@ def condition_sql(condition: Condition) -> Sql:
         case Compare("hint", _, str(value)):
             return named_sql(value) if value else (f"(NOT {named_sql(None)[0]})", [])
         case Compare(fact, operator, str(value)):
-            column = f"casefold(coalesce({FACTS[fact].column}, ''))"
-            return (f"({column} = ?)" if operator == "=" else f"(instr({column}, ?) > 0)"), [
-                value.casefold()
-            ]
+            return _text_sql(FACTS[fact].column, operator, fold(value))
         case Between(fact, low, high) if low > high:
             column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
             return f"coalesce({column} >= ? OR {column} <= ?, 0)", [low, high]
@@ -76,6 +89,39 @@ def condition_sql(condition: Condition) -> Sql:
             above, below = (">=" if with_low else ">"), ("<=" if with_high else "<")
             return f"coalesce({column} {above} ? AND {column} {below} ?, 0)", [low, high]
     raise AssertionError(condition)
+
+
+# The index of words holds no shorter parts than this.
+_SHORTEST = 3
+
+
+def _text_sql(column: str, operator: str, asked: str) -> Sql:
+    """A condition on a text, which is compared without case and accents. ``asked`` is folded."""
+    if column not in (*TEXTS, "text") or column == "name":
+        own = f"fold(coalesce({column}, ''))"
+        return (f"({own} = ?)" if operator == "=" else f"(instr({own}, ?) > 0)"), [asked]
+    columns: tuple[str, ...] = TEXTS if column == "text" else (column,)
+    if operator == "~" and len(asked) >= _SHORTEST:
+        quoted = asked.replace('"', '""')
+        named = " ".join(columns)
+        return "(frame.id IN (SELECT rowid FROM words WHERE words MATCH ?))", [
+            f'{{{named}}} : "{quoted}"'
+        ]
+    if operator == "~":
+        one = "instr({}, ?) > 0"
+    elif column in ("keywords", "creators", "place") and asked:
+        one = "instr(char(10) || {} || char(10), char(10) || ? || char(10)) > 0"
+    else:
+        one = "{} = ?"
+    if column == "text" and operator == "=" and not asked:
+        columns, joined = TEXTS[1:], " AND "
+    else:
+        joined = " OR "
+    tests = joined.join(one.format(f"words.{name}") for name in columns)
+    return (
+        f"EXISTS (SELECT 1 FROM words WHERE words.rowid = frame.id AND ({tests}))",
+        [asked] * len(columns),
+    )
 
 
 def named_sql(kind: str | None) -> Sql:

@@ -6,13 +6,14 @@ import json
 import os
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from enum import IntEnum
 
 from winnow.core.exposure import Exposure
 from winnow.core.filters import Filter
 from winnow.core.frames import natural_key
 from winnow.core.marks import Mark
+from winnow.core.sync import as_dict
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
 from winnow.store.filter_sql import where_for
@@ -161,6 +162,29 @@ def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
     return row
 
 
+def for_list(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, sqlite3.Row]:
+    """All that is stored of these frames of a shoot, in the order asked; others are left out."""
+    return {
+        row["id"]: row
+        for row in db.read.execute(
+            """
+            SELECT frame.* FROM json_each(?) AS wanted CROSS JOIN frame ON frame.id = wanted.value
+            WHERE shoot_id = ? ORDER BY wanted.key
+            """,
+            (json.dumps(list(dict.fromkeys(frame_ids))), shoot_id),
+        )
+    }
+
+
+def content_hashes(db: Database, shoot_id: int) -> dict[int, str]:
+    """BLAKE3 of each frame's shown file, where it is known."""
+    rows = db.read.execute(
+        "SELECT id, content_hash FROM frame WHERE shoot_id = ? AND content_hash IS NOT NULL",
+        (shoot_id,),
+    )
+    return {row["id"]: row["content_hash"] for row in rows}
+
+
 def turn(db: Database, shoot_id: int, frame_ids: Iterable[int], by: int) -> dict[int, int]:
     """Turn frames on screen by quarter turns to the right; no file is changed.
 
@@ -204,7 +228,8 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     exposure_bias_ev = :exposure_bias_ev, drive_mode = :drive_mode,
                     focus_mode = :focus_mode, focus_x = :focus_x, focus_y = :focus_y,
                     latitude = :latitude, longitude = :longitude,
-                    optional_space = :optional_space, described = :described
+                    optional_space = :optional_space, described = :described,
+                    says_more = says_more OR described != :described
                 WHERE id = :frame
                 """,
                 {
@@ -233,9 +258,7 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     "latitude": facts.place and facts.place[0],
                     "longitude": facts.place and facts.place[1],
                     "optional_space": facts.optional_space,
-                    "described": json.dumps(
-                        {name: value for name, value in asdict(facts.described).items() if value}
-                    ),
+                    "described": json.dumps(as_dict(facts.described), ensure_ascii=False),
                 },
             )
             conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE id = ?", (frame,))

@@ -8,9 +8,11 @@ import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from winnow.core.marks import Change, Decision, GroupStep, Mark, Step, counted
+from winnow.core.marks import Change, Decision, GroupStep, Mark, Step
+from winnow.core.texts import TextStep
+from winnow.core.words import counted
 from winnow.core.written import Condition
-from winnow.store import groups
+from winnow.store import groups, texts
 from winnow.store.db import Database
 from winnow.store.filter_sql import condition_sql
 
@@ -91,6 +93,7 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
                 for s in change.steps
             ],
         )  # fmt: skip
+        texts.keep_steps(conn, cursor.lastrowid or 0, change.texts)
         _set(conn, shoot_id, change)
     return change
 
@@ -99,8 +102,12 @@ def _set(conn: sqlite3.Connection, shoot_id: int, change: Change) -> None:
     if change.groups is not None:
         groups.put(conn, shoot_id, change.groups)
     conn.executemany(
-        "UPDATE mark SET decision = ?, stars = ?, label = ? WHERE frame_id = ?",
+        "UPDATE mark SET decision = ?, stars = ?, label = ?, unwritten = 1 WHERE frame_id = ?",
         [(s.after.decision, s.after.stars, s.after.label, s.frame) for s in change.steps],
+    )
+    texts.put(conn, change.texts)
+    conn.executemany(
+        "UPDATE mark SET unwritten = 1 WHERE frame_id = ?", [(s.frame,) for s in change.texts]
     )
 
 
@@ -130,6 +137,7 @@ def _walk(db: Database, shoot_id: int, which: str, *, undone: bool) -> Change | 
             ),
             groups.step_from_json(row["group_edits"]),
             tuple(filter(None, row["by_hints"].split(","))),
+            tuple(texts.steps_of(conn, row["id"])),
         )
         if undone:
             change = change.reversed()
@@ -169,7 +177,10 @@ def past_changes(db: Database, shoot_id: int, most: int = 500) -> list[PastChang
     rows = db.read.execute(
         """
         SELECT id, sentence, made_at, undone,
-               (SELECT count(*) FROM change_step WHERE change_id = change.id) AS frames
+               (SELECT count(*) FROM (
+                   SELECT frame_id FROM change_step WHERE change_id = change.id
+                   UNION SELECT frame_id FROM text_step WHERE change_id = change.id
+               )) AS frames
         FROM change WHERE shoot_id = ? ORDER BY id DESC LIMIT ?
         """,
         (shoot_id, most),
@@ -201,6 +212,7 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
         on = [(id, edits) for id, undone, edits in known if id <= wanted and undone]
         first: dict[int, Mark] = {}
         now: dict[int, Mark] = {}
+        written: dict[int, TextStep] = {}
         regrouped: GroupStep | None = None
         for which, forwards in ((back[::-1], False), (on, True)):
             for number, edits in which:
@@ -213,6 +225,10 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
                         before, after = after, before
                     first.setdefault(step["frame_id"], before)
                     now[step["frame_id"]] = after
+                for text in texts.steps_of(conn, number):
+                    old, new = (text.before, text.after) if forwards else (text.after, text.before)
+                    start = written[text.frame].before if text.frame in written else old
+                    written[text.frame] = TextStep(text.frame, start, new)
                 conn.execute("UPDATE change SET undone = ? WHERE id = ?", (not forwards, number))
         if not back and not on:
             return None
@@ -221,6 +237,7 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
             f"{counted(len(back) + len(on), 'step')} {way}",
             tuple(Step(frame, first[frame], after) for frame, after in now.items()),
             regrouped,
+            texts=tuple(written.values()),
         )
         _set(conn, shoot_id, change)
     return change
@@ -238,26 +255,3 @@ def decided_at(db: Database, shoot_id: int) -> list[float]:
         (shoot_id,),
     )
     return [row["made_at"] for row in rows]
-
-
-def agreed_marks(db: Database, shoot_id: int) -> dict[int, Mark]:
-    """What Winnow and each frame's sidecar last agreed on."""
-    return {
-        row["frame_id"]: mark_from(row)
-        for row in db.read.execute(
-            """
-            SELECT agreed.* FROM agreed JOIN frame ON frame.id = agreed.frame_id
-            WHERE shoot_id = ?
-            """,
-            (shoot_id,),
-        )
-    }
-
-
-def keep_agreed(db: Database, marks: Iterable[tuple[int, Mark]]) -> None:
-    """Remember what Winnow and the sidecars of these frames agree on now."""
-    with db.write() as conn:
-        conn.executemany(
-            "INSERT OR REPLACE INTO agreed VALUES (?, ?, ?, ?)",
-            [(frame, mark.decision, mark.stars, mark.label) for frame, mark in marks],
-        )

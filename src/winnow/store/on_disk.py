@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from winnow.core.frames import FoundFrame, kind_of, split_name
+from winnow.core.sync import Stated, as_dict
 from winnow.store.db import Database
 
 
@@ -190,40 +191,48 @@ def sidecar_look(size: int, mtime_ns: int) -> str:
     return f"{size} {mtime_ns}"
 
 
-def with_unread_sidecars(db: Database, shoot_id: int) -> list[int]:
-    """Ids of the frames whose sidecars changed since Winnow last read or wrote them."""
+def there(db: Database, shoot_id: int) -> list[int]:
+    """Ids of the frames whose files are there, in order."""
     rows = db.read.execute(
-        """
-        SELECT DISTINCT frame.id FROM frame JOIN companion ON companion.frame_id = frame.id
-        WHERE shoot_id = ? AND is_sidecar AND look != read_look AND NOT missing
-        ORDER BY position, frame.id
-        """,
-        (shoot_id,),
+        "SELECT id FROM frame WHERE shoot_id = ? AND NOT missing ORDER BY position, id", (shoot_id,)
     )
     return [row["id"] for row in rows]
 
 
-def note_sidecars_read(db: Database, frame_ids: Iterable[int]) -> None:
-    """Remember that the sidecars of these frames were read as the last look found them."""
-    with db.write() as conn:
-        conn.executemany(
-            "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar",
-            [(frame,) for frame in frame_ids],
-        )
+def stems_like(db: Database, shoot_id: int, names: Iterable[str]) -> Counter[tuple[Path, str]]:
+    """How many frames of a shoot share a folder and a stem, of those with these names."""
+    rows = db.read.execute(
+        """
+        SELECT frame.path AS path, folder.path AS root
+        FROM frame JOIN folder ON folder.id = frame.folder_id
+        WHERE frame.shoot_id = ? AND name IN (SELECT value FROM json_each(?))
+        """,
+        (shoot_id, json.dumps(list(names))),
+    )
+    paths = [Path(row["root"]) / os.fsdecode(row["path"]) for row in rows]
+    return Counter((path.parent, split_name(path.name)[0]) for path in paths)
 
 
-def note_sidecar_written(db: Database, frame_id: int, root: Path, path: Path, look: str) -> None:
-    """Remember a sidecar that Winnow wrote, so that it isn't taken for a change from outside."""
-    relative = os.fsencode(path.relative_to(root).as_posix())
+def note_rewritten(
+    db: Database, files: FrameFiles, key: str, stated: Stated, content_hash: str
+) -> None:
+    """Note how a frame's picture files look now that Winnow changed the shown one's texts.
+
+    Raises OSError when one of them is gone.
+    """
+    look = []
+    for path in files.all:
+        stat = path.stat()
+        relative = path.relative_to(files.root).as_posix()
+        look.append([relative, stat.st_size, stat.st_mtime_ns])
     with db.write() as conn:
         conn.execute(
-            """
-            INSERT INTO companion (frame_id, path, is_sidecar, look, read_look)
-            VALUES (?, ?, 1, ?, ?)
-            ON CONFLICT DO UPDATE SET look = excluded.look, read_look = excluded.read_look
-            """,
-            (frame_id, relative, look, look),
-        )
+            "UPDATE frame SET files = ?, key = ?, described = ?, content_hash = ? WHERE id = ?",
+            (
+                json.dumps(look), key, json.dumps(as_dict(stated), ensure_ascii=False),
+                content_hash, files.id,
+            ),
+        )  # fmt: skip
 
 
 def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:

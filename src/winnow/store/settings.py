@@ -27,11 +27,11 @@ def save(db: Database, values: dict[str, Any]) -> None:
         )
 
 
-Kind = Literal["labels", "keys"]
+Kind = Literal["labels", "keys", "texts", "profiles"]
 
 
 def saved_sets(db: Database, kind: Kind) -> dict[str, Any]:
-    """The saved label sets or key sets, by name, in the order of names."""
+    """The saved sets of a kind, by name, in the order of names."""
     rows = db.read.execute(
         "SELECT name, content FROM saved_set WHERE kind = ? ORDER BY name COLLATE NOCASE", (kind,)
     )

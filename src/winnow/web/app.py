@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from importlib.resources import files
+from importlib.resources import files as resources
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -14,13 +14,16 @@ import winnow
 from winnow.web.page import add_page
 from winnow.web.routes import (
     bring_in,
+    files,
     filters,
     frames,
     groups,
     hints,
+    lists,
     marks,
     settings,
     shoots,
+    texts,
     wrap_up,
 )
 from winnow.web.security import Guard
@@ -48,11 +51,13 @@ def create_app(
         openapi_url="/api/openapi.json",
     )
     app.state.studio = studio
-    for module in (shoots, bring_in, filters, frames, groups, hints, marks, settings, wrap_up):
+    for module in (
+        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, wrap_up,
+    ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
     if studio is not None:
-        add_page(app, files("winnow.web") / "page")
+        add_page(app, resources("winnow.web") / "page")
         app.add_middleware(Guard, token=token, hosts=hosts)
     return app
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
 from winnow.core.filters import StarsRule
 from winnow.core.marks import Decision
@@ -23,6 +23,17 @@ Id = Annotated[Whole, Field(ge=1, le=2**53)]
 Stars = Annotated[Whole, Field(ge=0, le=5)]
 Path = Annotated[str, Field(min_length=1, max_length=4096)]
 Letter = Annotated[str, Field(max_length=1)]
+
+
+# What an encoder can't take is no text.
+def _is_text(value: str) -> str:
+    value.encode()
+    return value
+
+
+Text = Annotated[str, Field(max_length=20_000), AfterValidator(_is_text)]
+Entry = Annotated[str, Field(max_length=1_000), AfterValidator(_is_text)]
+Entries = Annotated[list[Entry], Field(max_length=500)]
 
 
 class Model(BaseModel):
@@ -56,6 +67,7 @@ class TallyOut(Model):
     picks: int
     rejects: int
     undecided: int
+    changed_outside: int = Field(description="frames whose files changed outside; not taken over")
 
 
 class StatusOut(Model):
@@ -139,14 +151,23 @@ class FramesOut(Model):
     label: list[str | None]
 
 
-class DescribedOut(Model):
-    """What somebody wrote into the file."""
+class TextsModel(Model):
+    """What is written about a frame, by the names of IPTC Core; caption is its Description."""
 
-    title: str | None = None
-    caption: str | None = None
-    keywords: list[str] = []
-    creator: str | None = None
-    rights: str | None = None
+    title: Text = ""
+    caption: Text = ""
+    keywords: Entries = []
+    creators: Entries = []
+    rights: Text = ""
+    location: Text = ""
+    city: Text = ""
+    state: Text = ""
+    country: Text = ""
+
+
+class InFileOut(Model):
+    """A mark in the picture file itself."""
+
     rating: int | None = None
     label: str | None = None
 
@@ -199,7 +220,8 @@ class FactsOut(Model):
     focus_y: float | None
     latitude: float | None
     longitude: float | None
-    described: DescribedOut
+    in_file: InFileOut
+    texts: TextsModel
     content_hash: str | None
     shown_from: Source
     close_from: Source
@@ -331,6 +353,7 @@ class ChangeOut(HistoryOut):
 
     sentence: str | None
     marks: list[MarkedFrame]
+    texts: list[int] = Field(default=[], description="frames whose texts it changed")
 
 
 class WindowIn(Model):
@@ -416,30 +439,3 @@ class MarkOut(Model):
     decision: Decision
     stars: int
     label: str | None
-
-
-class SidecarPlanned(Model):
-    """What writing would do to one sidecar."""
-
-    frame: int
-    name: str
-    sidecar: str
-    outcome: Literal["new", "change", "same", "take", "conflict", "unreadable"]
-    here: MarkOut
-    in_file: MarkOut | None
-    notice: str
-
-
-class SidecarsIn(Model):
-    """Whose word counts where Winnow and the file both changed."""
-
-    conflicts: Literal["leave", "ours", "file"] = "leave"
-
-
-class SidecarsOut(Model):
-    """What writing did."""
-
-    written: int
-    same: int
-    taken: int
-    problems: list[SidecarPlanned]

@@ -14,6 +14,7 @@ from starlette.responses import JSONResponse, RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MAX_BODY_BYTES = 4 * 1024 * 1024
+MAX_LIST_BYTES = 48 * 1024 * 1024  # a list that came back
 _CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
 _HEADERS = {
     "content-security-policy": (
@@ -88,7 +89,9 @@ class Guard:
             if origin is not None and origin != f"http://{host}":
                 return 403, "Another page may not change anything here."
             length = headers.get("content-length", "0")
-            if not length.isdecimal() or int(length) > MAX_BODY_BYTES:
+            is_list = "/lists/" in scope["path"]
+            most = MAX_LIST_BYTES if is_list else MAX_BODY_BYTES
+            if not length.isdecimal() or int(length) > most:
                 return 413, "The request is too large."
             if "transfer-encoding" in headers:
                 return 411, "A request must say its length."

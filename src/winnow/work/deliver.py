@@ -11,17 +11,18 @@ from pathlib import Path
 
 from winnow.core import sync
 from winnow.core.frames import split_name
-from winnow.core.marks import Mark
 from winnow.core.names import clash_key, free_names
-from winnow.core.sync import FileMark
-from winnow.photos import metadata, originals
+from winnow.core.profiles import Writing
+from winnow.core.sync import NOTHING, Said, Stated
+from winnow.photos import originals, xmp
 from winnow.photos.originals import CopyError
-from winnow.store import deliveries, journals, labels, marks, on_disk, shoots
+from winnow.store import deliveries, journals, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.on_disk import FrameFiles
 from winnow.work.background import Background
 from winnow.work.events import Events
+from winnow.work.said import how_written, said_of
 
 
 class DeliveryError(Exception):
@@ -80,7 +81,7 @@ def plan(
     content makes the new one take a free name.
     """
     target = check_target(db, shoot_id, typed)
-    here = marks.marks_of(db, shoot_id, frame_ids)
+    here = said_of(db, shoot_id, frame_ids)
     present = {clash_key(name): name for name in _names_in(target)}
     missing: list[str] = []
     wanted: list[tuple[FrameFiles, tuple[str, ...]]] = []
@@ -90,7 +91,7 @@ def plan(
             missing.append(frame.name)
             continue
         names = tuple(path.name for path in frame.all)
-        if with_sidecars and here[frame.id] != Mark():
+        if with_sidecars and here[frame.id] != NOTHING:
             names = (*names, f"{split_name(names[0])[0]}.xmp")
         if all(_is_there(target, path, present) for path in frame.all):
             kept.append((frame, names))
@@ -203,10 +204,10 @@ class Deliveries:
             journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
             self._tell(delivery)
             return
-        here = marks.marks_of(
+        here = said_of(
             self._db, delivery.shoot_id, (i.frame for i in deliveries.items(self._db, delivery_id))
         )
-        texts = {label.letter: label.written_as for label in labels.labels(self._db)}
+        how = how_written(self._db)
         told = 0.0
         for item in deliveries.items(self._db, delivery_id, ("planned", "failed")):
             if stopping():
@@ -215,7 +216,7 @@ class Deliveries:
                 )
                 self._tell(delivery)
                 return
-            state, digest, notice = _deliver(item, target, here.get(item.frame, Mark()), texts)
+            state, digest, notice = _deliver(item, target, here.get(item.frame, NOTHING), how)
             deliveries.keep_item(self._db, delivery_id, item.number, state, digest, notice)
             if time.monotonic() - told > 0.2:
                 told = time.monotonic()
@@ -227,14 +228,12 @@ class Deliveries:
         self._events.tell(delivery.shoot_id, "delivery", id=delivery.id)
 
 
-def _deliver(
-    item: Item, target: Path, mark: Mark, texts: dict[str, str]
-) -> tuple[str, str | None, str]:
+def _deliver(item: Item, target: Path, said: Said, how: Writing) -> tuple[str, str | None, str]:
     """Copy one file; returns its state, its hash and a notice."""
     place = target / item.name
     try:
         if item.kind == "sidecar":
-            return _deliver_sidecar(item, place, mark, texts)
+            return _deliver_sidecar(item, place, said, how)
         if place.exists():
             # Only an equal file counts as delivered: this is also how a resumed delivery meets
             # a copy that was finished just before the server was killed.
@@ -250,19 +249,19 @@ def _deliver(
 
 
 def _deliver_sidecar(
-    item: Item, place: Path, mark: Mark, texts: dict[str, str]
+    item: Item, place: Path, said: Said, how: Writing
 ) -> tuple[str, str | None, str]:
     """Write a copy's sidecar: the original's, if there is one, with the marks as they are here."""
     is_sidecar = split_name(item.source.name)[1] == "xmp"
     base = item.source.read_bytes() if is_sidecar else None
     try:
-        stated = metadata.read_mark(base) if base is not None else FileMark()
-        data = metadata.with_mark(base, sync.to_file(mark, stated, texts))
+        stated = xmp.read_sidecar(base) if base is not None else Stated()
+        data = xmp.with_stated(base, sync.to_files(said, stated, how))
         if place.exists():
             if place.read_bytes() == data:
                 return "there", originals.file_hash(place), ""
             return "failed", None, f"{item.name} is in the folder already, with other content."
-        originals.write_sidecar(place, data, None)
-    except metadata.SidecarError as error:
+        originals.write_whole(place, data, None)
+    except xmp.SidecarError as error:
         return "failed", None, f"The sidecar {item.source.name} can't be read: {error}."
     return "done", originals.file_hash(place), ""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import threading
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
@@ -59,6 +59,11 @@ class Events:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._listeners: set[Listener] = set()
+        self._watchers: list[Callable[[int, str], None]] = []
+
+    def watch(self, watcher: Callable[[int, str], None]) -> None:
+        """Call this with the shoot and the name of every event; it must be quick."""
+        self._watchers.append(watcher)
 
     @contextmanager
     def listening(self, shoot_id: int) -> Any:
@@ -78,6 +83,8 @@ class Events:
             listeners = [one for one in self._listeners if one.shoot_id == shoot_id]
         for listener in listeners:
             listener.tell(Event(name, data))
+        for watcher in self._watchers:
+            watcher(shoot_id, name)
 
     def open_shoots(self) -> set[int]:
         """The shoots that a window shows."""

@@ -21,10 +21,10 @@ from winnow.photos import faces as face_finder
 from winnow.photos import pictures, scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import Figures
-from winnow.store import frames, hints, on_disk, shoots
+from winnow.store import files_said, frames, hints, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, grouping, sidecars, told
+from winnow.work import analyse, grouping, said, told
 from winnow.work.analyse import Failure, Job, ReadFrame
 from winnow.work.behind import Behind
 from winnow.work.events import Events
@@ -78,16 +78,16 @@ class Indexer:
         self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
         self._watcher.start()
 
-    def start(self, shoot_id: int, *, again: bool = False) -> None:
+    def start(self, shoot_id: int, *, again: bool = False, offer: bool = False) -> None:
         """Index a shoot; one that is being indexed is looked at once more after that. ``again`` also retries
-        frames that failed."""
+        frames that failed. ``offer``: what changed outside is offered, not taken over."""
         with self._lock:
             before = self._runs.get(shoot_id)
-            if self._closing.is_set() or (before and before.ask(again=again)):
+            if self._closing.is_set() or (before and before.ask(again=again, offer=offer)):
                 return
             run = _Run(
                 shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
-                before, self.held_back, self._rest,
+                before, self.held_back, self._rest, offer,
             )  # fmt: skip
             self._runs[shoot_id] = run
         run.start()
@@ -163,7 +163,7 @@ class Indexer:
                     hints.is_stale(self._db, shoot_id) and face_finder.available()
                 ):
                     due.pop(shoot_id)
-                    self.start(shoot_id)
+                    self.start(shoot_id, offer=True)
 
     def close(self) -> None:
         """Stop everything. The server is about to end."""
@@ -229,6 +229,7 @@ class _Run(threading.Thread):
         before: _Run | None,
         held_back: Callable[[], bool],
         ended: Callable[[], None],
+        offer: bool = False,
     ) -> None:
         super().__init__(name=f"index-{shoot_id}", daemon=True)
         self._shoot_id = shoot_id
@@ -238,6 +239,7 @@ class _Run(threading.Thread):
         self._again = again
         self._held_back = held_back
         self._ended = ended
+        self._offer = self._offer_next = offer
         self._ending = threading.Event()
         self._feeder = Feeder(workers, self._ending)
         self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending))
@@ -262,10 +264,11 @@ class _Run(threading.Thread):
         """Ask the run to end soon."""
         self._ending.set()
 
-    def ask(self, *, again: bool) -> bool:
+    def ask(self, *, again: bool, offer: bool) -> bool:
         """Ask for one more look at the end; False when the run has ended."""
         with self._gate:
             if self.running and not self.stopped:
+                self._offer_next = offer and (self._offer_next or not self._asked)
                 self._asked = True
                 self._again = self._again or again
             return self.running
@@ -280,6 +283,7 @@ class _Run(threading.Thread):
                         self.running = False
                         break
                     self._asked = False
+                    self._offer = self._offer_next
         finally:
             self.running = False
             self.stage = ""
@@ -291,7 +295,7 @@ class _Run(threading.Thread):
         worked = False
         try:
             self._look_at_folders()
-            self._take_marks()
+            self._take_said()
             frames.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
             worked = self._measure_again()
             grouping.regroup(self._db, self._shoot_id)
@@ -301,12 +305,15 @@ class _Run(threading.Thread):
             if fresh:
                 worked = True
                 self._read_facts(fresh)
+                # What the pictures say themselves.
+                self._take_said()
             waiting = frames.in_state(self._db, self._shoot_id, (State.READ,))
             if waiting:
                 worked = True
                 self._make_pictures(waiting)
         finally:
             self.making_pictures = False
+            self._offer = True
             if worked:
                 # Before it is said to be done: whoever then looks sees the groups.
                 grouping.regroup(self._db, self._shoot_id)
@@ -368,8 +375,13 @@ class _Run(threading.Thread):
             self._tell_order()
             self._tell_progress(force=True)
 
-    def _take_marks(self) -> None:
-        change, notices = sidecars.read_changed(self._db, self._shoot_id)
+    def _take_said(self) -> None:
+        """Marks and texts that the files state; once the shoot is open, changes are only offered."""
+        before = len(files_said.offered(self._db, self._shoot_id))
+        change, notices = said.read_changed(self._db, self._shoot_id, offer=self._offer)
+        if len(files_said.offered(self._db, self._shoot_id)) != before:
+            self._tell_progress(force=True)
+            self._events.tell(self._shoot_id, "files")
         self.notices = (self.notices + [n for n in notices if n not in self.notices])[-20:]
         if change is not None:
             told.tell(self._db, self._events, self._shoot_id, change)

@@ -20,6 +20,7 @@ from winnow.work.bring_in import BringIns, CardAt
 from winnow.work.close_ups import CloseUps
 from winnow.work.deliver import Deliveries
 from winnow.work.events import Events
+from winnow.work.file_writer import FileWriter
 from winnow.work.indexer import Indexer
 from winnow.work.workers import Workers
 
@@ -79,6 +80,7 @@ class Studio:
         self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
         self.subject_lock = SubjectLock(self.db, self.cache, self.close_ups)
         self.deliveries = Deliveries(self.db, self.events)
+        self.file_writer = FileWriter(self.db, self.cache, self.events)
         self.bring_ins = BringIns(self.db, self.events, self.indexer, card_at, card_places)
         self._closing = threading.Event()
         self._keeper = threading.Thread(target=self._keep_cache_small, name="cache", daemon=True)
@@ -125,6 +127,7 @@ class Studio:
         self._closing.set()
         self._keeper.join(5)
         self.events.close()
+        self.file_writer.close()
         self.deliveries.close()
         self.bring_ins.close()
         self.indexer.close()

@@ -24,6 +24,7 @@ def as_told(db: Database, shoot_id: int, change: Change | None) -> dict[str, Any
             }
             for step in (change.steps if change else ())
         ],
+        "texts": [step.frame for step in (change.texts if change else ())],
         "sentence": change.sentence if change else None,
         "undo": history.undo,
         "redo": history.redo,

@@ -13,7 +13,7 @@ from starlette.concurrency import run_in_threadpool
 
 from winnow.core import focus
 from winnow.photos.cache import PictureKind
-from winnow.store import frames, on_disk
+from winnow.store import files_said, frames, on_disk, texts
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
 from winnow.web.models import (
     FactsOut,
@@ -21,8 +21,10 @@ from winnow.web.models import (
     FocusOut,
     FoundOut,
     FramesOut,
+    InFileOut,
     LookingAt,
     PartIn,
+    TextsModel,
     TurnedOut,
     TurnIn,
 )
@@ -102,14 +104,24 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     if row is None:
         raise HTTPException(404, "There is no such frame.")
     (files,) = on_disk.files_of(studio.db, [frame])
-    own = {"files", "sidecars", "folder", "clock_offset_s", "described", "clipped", "blur_px"}
+    own = {
+        "files",
+        "sidecars",
+        "folder",
+        "clock_offset_s",
+        "in_file",
+        "texts",
+        "clipped",
+        "blur_px",
+    }
     names = set(FactsOut.model_fields) - own
     map_ = frames.focus_map(studio.db, frame)
     region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
     return FactsOut(
         **{name: row[name] for name in names},
         clock_offset_s=(row["shot_at"] or 0) - (row["taken_at"] or 0),
-        described=json.loads(row["described"]),
+        in_file=InFileOut.model_validate(files_said.embedded(studio.db, frame).mark),
+        texts=TextsModel.model_validate(texts.texts_of(studio.db, row["shoot_id"], [frame])[frame]),
         clipped=json.loads(row["clipped"]) if row["clipped"] else None,
         blur_px=region.figure.blur if region else None,
         files=[as_text(path.name) for path in files.all],

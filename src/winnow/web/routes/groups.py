@@ -9,7 +9,7 @@ from fastapi import APIRouter, HTTPException, Query
 
 from winnow.core import group_edits
 from winnow.core.group_edits import Grouping, HandEdit
-from winnow.core.marks import counted
+from winnow.core.words import counted
 from winnow.store import frames
 from winnow.store import groups as store
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep

@@ -1,4 +1,4 @@
-"""Wrap-up: copying picks to a folder, and writing marks to sidecars."""
+"""Wrap-up: copying picks to a folder."""
 
 from __future__ import annotations
 
@@ -13,13 +13,9 @@ from winnow.web.models import (
     DeliveryOut,
     PlanOut,
     Renamed,
-    SidecarPlanned,
-    SidecarsIn,
-    SidecarsOut,
 )
-from winnow.work import deliver, sheet, sidecars, told
+from winnow.work import deliver, sheet
 from winnow.work.deliver import DeliveryError, Plan
-from winnow.work.sidecars import Planned
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
@@ -113,37 +109,3 @@ def stop_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
     _get(studio, delivery)
     studio.deliveries.stop(delivery)
     return _get(studio, delivery)
-
-
-def _planned(planned: Planned) -> SidecarPlanned:
-    return SidecarPlanned.model_validate(
-        {
-            "frame": planned.frame,
-            "name": planned.name,
-            "sidecar": as_text(planned.sidecar.name),
-            "outcome": planned.outcome,
-            "here": planned.here,
-            "in_file": planned.in_file,
-            "notice": planned.notice,
-        }
-    )
-
-
-@router.get("/shoots/{shoot}/sidecars")
-def plan_sidecars(shoot: ShootDep, studio: StudioDep) -> list[SidecarPlanned]:
-    """What writing the marks would do to each sidecar; nothing is touched."""
-    return [_planned(planned) for planned in sidecars.plan(studio.db, shoot)]
-
-
-@router.post("/shoots/{shoot}/sidecars")
-def write_sidecars(shoot: ShootDep, wanted: SidecarsIn, studio: StudioDep) -> SidecarsOut:
-    """Write the marks to sidecars."""
-    written, change = sidecars.write(studio.db, shoot, wanted.conflicts)
-    if change is not None:
-        told.tell(studio.db, studio.events, shoot, change)
-    return SidecarsOut(
-        written=written.written,
-        same=written.same,
-        taken=written.taken,
-        problems=[_planned(planned) for planned in written.problems],
-    )

@@ -1,0 +1,156 @@
+"""Writing to files in the background: on demand with progress, and by itself after marks."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Final
+
+from winnow.photos.cache import PictureCache
+from winnow.store import files_said, settings, shoots
+from winnow.store.db import Database
+from winnow.work import told, write_files
+from winnow.work.background import Background
+from winnow.work.events import Events
+from winnow.work.write_files import Order, Written
+
+# Written by itself when nothing was marked for this long, or at the latest after the longer time.
+_QUIET_S: Final = 2.0
+_LONGEST_S: Final = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class FilesStatus:
+    """How the last writing of a shoot stands, or stood. ``total``: frames."""
+
+    running: bool = False
+    by_itself: bool = False
+    stopped: bool = False
+    done: int = 0
+    total: int = 0
+    result: Written | None = None
+
+
+class FileWriter:
+    """Writes marks and texts to files, one shoot at a time each, without holding up marking."""
+
+    def __init__(self, db: Database, cache: PictureCache, events: Events) -> None:
+        self._db = db
+        self._cache = cache
+        self._events = events
+        self._writing = threading.Lock()
+        self._orders: dict[int, Order] = {}
+        self._status: dict[int, FilesStatus] = {}
+        self._jobs = Background("write", self._run)
+        self._due: dict[int, tuple[float, float]] = {}
+        self._wake = threading.Condition()
+        self._closing = False
+        events.watch(self._noticed)
+        self._thread = threading.Thread(target=self._wait, name="write-by-itself", daemon=True)
+        self._thread.start()
+
+    def start(self, shoot_id: int, order: Order) -> bool:
+        """Write a shoot's files; False where that goes on already."""
+        if self._jobs.is_running(shoot_id):
+            return False
+        self._orders[shoot_id] = order
+        self._status[shoot_id] = FilesStatus(running=True)
+        return self._jobs.start(shoot_id)
+
+    def stop(self, shoot_id: int) -> None:
+        """Stop after the files that are being written; what is written stays."""
+        self._jobs.stop(shoot_id)
+
+    def wait(self, shoot_id: int, seconds: float | None = None) -> None:
+        """Wait until the writing of a shoot has ended."""
+        self._jobs.wait(shoot_id, seconds)
+
+    def status(self, shoot_id: int) -> FilesStatus:
+        """How the writing of a shoot stands."""
+        return self._status.get(shoot_id, FilesStatus())
+
+    def is_on(self) -> bool:
+        """Whether marks are written by themselves."""
+        return bool(settings.load(self._db).get("write_by_itself"))
+
+    def _noticed(self, shoot_id: int, name: str) -> None:
+        if name == "marks":
+            self.soon(shoot_id)
+
+    def soon(self, shoot_id: int) -> None:
+        """Something was said: write it when it has become quiet, if that is wanted."""
+        now = time.monotonic()
+        with self._wake:
+            first, _ = self._due.get(shoot_id, (now, now))
+            self._due[shoot_id] = (first, now)
+            self._wake.notify()
+
+    def _wait(self) -> None:
+        while True:
+            with self._wake:
+                while not self._closing:
+                    now = time.monotonic()
+                    times = {
+                        shoot: min(last + _QUIET_S, first + _LONGEST_S)
+                        for shoot, (first, last) in self._due.items()
+                    }
+                    ready = [shoot for shoot, at in times.items() if at <= now]
+                    if ready:
+                        break
+                    self._wake.wait(min(times.values()) - now if times else None)
+                if self._closing:
+                    return
+                for shoot in ready:
+                    del self._due[shoot]
+            if self.is_on():
+                for shoot in ready:
+                    with contextlib.suppress(Exception):
+                        self._write_unwritten(shoot, lambda: self._closing)
+
+    def _write_unwritten(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
+        frames = files_said.unwritten(self._db, shoot_id)
+        if frames and shoots.get(self._db, shoot_id) is not None:
+            self._write(shoot_id, Order(tuple(frames)), stopping, by_itself=True)
+
+    def _run(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
+        self._write(shoot_id, self._orders.pop(shoot_id), stopping, by_itself=False)
+
+    def _write(
+        self, shoot_id: int, order: Order, stopping: Callable[[], bool], *, by_itself: bool
+    ) -> None:
+        told_at = 0.0
+
+        def tick(done: int, total: int, patches: list[dict[str, object]]) -> None:
+            nonlocal told_at
+            self._status[shoot_id] = FilesStatus(True, by_itself, False, done, total)
+            if patches:
+                self._events.tell(shoot_id, "frames", frames=patches)
+            if time.monotonic() - told_at > 0.3:
+                told_at = time.monotonic()
+                self._events.tell(shoot_id, "files")
+
+        with self._writing:
+            try:
+                result, change = write_files.write(
+                    self._db, self._cache, shoot_id, order, tick, stopping
+                )
+                if change is not None:
+                    told.tell(self._db, self._events, shoot_id, change)
+                self._status[shoot_id] = replace(
+                    self._status.get(shoot_id, FilesStatus()),
+                    running=False, by_itself=by_itself, stopped=stopping(), result=result,
+                )  # fmt: skip
+            finally:
+                self._status[shoot_id] = replace(self.status(shoot_id), running=False)
+                self._events.tell(shoot_id, "files")
+
+    def close(self) -> None:
+        """Stop; what is not written yet is written after the next start. The server is about to end."""
+        with self._wake:
+            self._closing = True
+            self._wake.notify()
+        self._jobs.close()
+        self._thread.join(10)

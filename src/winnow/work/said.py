@@ -1,0 +1,207 @@
+"""What frames' files say: read, compared with what is said here, and taken over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from winnow.core import sync
+from winnow.core.marks import Change, Step
+from winnow.core.profiles import STANDARD, Profile, ProfileError, Writing, writing
+from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
+from winnow.core.texts import TextStep
+from winnow.core.words import counted
+from winnow.photos import originals, xmp
+from winnow.photos.xmp import SidecarError
+from winnow.store import files_said, labels, marks, on_disk, settings, texts
+from winnow.store.db import Database
+from winnow.store.files_said import LastRead
+from winnow.store.on_disk import FrameFiles
+
+Decided = Callable[[int, str], Side | None]
+
+
+def how_written(db: Database) -> Writing:
+    """The profile in use with the label set; the standard one where that can't be used any more."""
+    known = settings.load(db)
+    label_set = [(one.letter, one.written_as) for one in labels.labels(db)]
+    mapped = known.get("label_texts", {})
+    saved = settings.saved_sets(db, "profiles").get(known.get("profile", ""))
+    try:
+        return writing(profile_from(saved) if saved else STANDARD, label_set, mapped)
+    except ProfileError:
+        # The label set changed since: two marks would be written alike.
+        return writing(STANDARD, label_set, {})
+
+
+def profile_from(saved: Mapping[str, Any]) -> Profile:
+    """A profile as it is stored."""
+    return Profile(**saved)
+
+
+@dataclass(frozen=True, slots=True)
+class Sidecar:
+    """A sidecar as it is on disk. ``look``: its size and time; ``stated`` is None where it can't be read,
+    and ``notice`` says why."""
+
+    path: Path
+    look: str
+    stated: Stated | None
+    notice: str = ""
+
+
+def look_of(path: Path) -> str:
+    """How a file looks on disk; another text means that it changed. Raises OSError."""
+    stat = path.stat()
+    return on_disk.sidecar_look(stat.st_size, stat.st_mtime_ns)
+
+
+def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
+    """A frame's sidecars, the one changed last first. What looks as when it was last read is not read again."""
+    found: list[tuple[int, Sidecar]] = []
+    for path in frame.sidecars:
+        try:
+            stat = path.stat()
+            look = on_disk.sidecar_look(stat.st_size, stat.st_mtime_ns)
+            known = last.sidecars.get(str(path.relative_to(frame.root)))
+            if known and known[0] == look and known[1] is not None:
+                found.append((stat.st_mtime_ns, Sidecar(path, look, known[1])))
+                continue
+            stated, notice = None, ""
+            try:
+                stated = xmp.read_sidecar(path.read_bytes())
+            except SidecarError as error:
+                notice = f"The sidecar {path.name} is left alone: {error}."
+            found.append((stat.st_mtime_ns, Sidecar(path, look, stated, notice)))
+        except FileNotFoundError:
+            continue
+        except OSError as error:
+            found.append((0, Sidecar(path, "", None, originals.reason(error, path.name))))
+    return [one for _, one in sorted(found, key=lambda pair: -pair[0])]
+
+
+def together(sidecars: Iterable[Sidecar], embedded: Stated) -> Stated:
+    """What a frame's files state together."""
+    stated = embedded
+    for sidecar in reversed(list(sidecars)):
+        stated = sync.over(sidecar.stated, stated)
+    return stated
+
+
+def said_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, Said]:
+    """What is said here of these frames of a shoot."""
+    wanted = list(frame_ids)
+    written = texts.texts_of(db, shoot_id, wanted)
+    return {
+        frame: Said(mark, written[frame])
+        for frame, mark in marks.marks_of(db, shoot_id, wanted).items()
+        if frame in written
+    }
+
+
+def merged_with(
+    agreed: Agreed | None,
+    here: Said,
+    stated: Stated,
+    how: Writing,
+    decided: Callable[[str], Side | None],
+) -> tuple[Merged, Said]:
+    """One frame's merge, and what its files say in Winnow's words.
+
+    A label text that means nothing here is in the way of a label: somebody has to say which one counts.
+    """
+    in_file = sync.from_files(stated, agreed, how)
+    merged = sync.merge(agreed.said if agreed else NOTHING, here, in_file, decided)
+    foreign = stated.mark.label and not how.knows(stated.mark.label)
+    if foreign and merged.said.mark.label and "label" not in merged.conflicts:
+        if decided("label") is None:
+            return (
+                Merged(merged.said, merged.took, merged.kept, (*merged.conflicts, "label")),
+                in_file,
+            )
+        if decided("label") == "file":
+            return sync.merge(agreed.said if agreed else NOTHING, here, in_file,
+                              lambda part: "file" if part == "label" else decided(part)), in_file  # fmt: skip
+    return merged, in_file
+
+
+def change_to(here: Mapping[int, Said], after: Mapping[int, Said], sentence: str) -> Change | None:
+    """The change from what is said here to something else; None if there is no difference."""
+    steps = tuple(
+        Step(frame, here[frame].mark, said.mark)
+        for frame, said in after.items()
+        if here[frame].mark != said.mark
+    )
+    written = tuple(
+        TextStep(frame, here[frame].texts, said.texts)
+        for frame, said in after.items()
+        if here[frame].texts != said.texts
+    )
+    return Change(sentence, steps, texts=written) if steps or written else None
+
+
+def taken_from(number: int) -> str:
+    """What a change is called that takes over what files say."""
+    return f"taken from the files of {counted(number, 'frame')}"
+
+
+def read_changed(
+    db: Database, shoot_id: int, *, offer: bool = False, only: Iterable[int] | None = None
+) -> tuple[Change | None, list[str]]:
+    """Take over what files say that changed since they were last read.
+
+    ``offer``: only of frames whose files were never read; what the others say is noted, and offered.
+    ``only``: these frames, instead of those whose files changed. Returns the change made, and notices of
+    files that can't be read, or that conflict.
+    """
+    wanted = list(files_said.changed(db, shoot_id) if only is None else only)
+    if not wanted:
+        return None, []
+    files = on_disk.files_of(db, wanted)
+    last = files_said.last_read(db, wanted)
+    agreed = files_said.agreed(db, wanted)
+    how = how_written(db)
+    notices: list[str] = []
+    stated: dict[int, Stated] = {}
+    noted: list[tuple[int, Path, Path, str, Stated | None]] = []
+    for frame in files:
+        sidecars = read_sidecars(frame, last[frame.id])
+        notices += [one.notice for one in sidecars if one.notice]
+        noted += [(frame.id, frame.root, s.path, s.look, s.stated) for s in sidecars if s.look]
+        if all(one.stated for one in sidecars):
+            stated[frame.id] = together(sidecars, last[frame.id].embedded)
+    settled: dict[int, Agreed] = {}
+    left: list[int] = []
+    conflicting: list[int] = []
+
+    def plan() -> Change | None:
+        here = said_of(db, shoot_id, stated)
+        after: dict[int, Said] = {}
+        for frame, said in here.items():
+            merged, in_file = merged_with(
+                agreed.get(frame), said, stated[frame], how, lambda part: None
+            )
+            if merged.conflicts:
+                conflicting.append(frame)
+            elif merged.took and offer and frame in agreed:
+                left.append(frame)
+            else:
+                after[frame] = merged.said
+                settled[frame] = Agreed(in_file, stated[frame])
+        number = sum(after[frame] != here[frame] for frame in after)
+        return change_to(here, after, taken_from(number))
+
+    change = marks.apply(db, shoot_id, plan)
+    files_said.note_stated(db, noted)
+    files_said.note_read(db, wanted)
+    files_said.note_read(db, left, offered=True)
+    files_said.keep_agreed(db, settled.items())
+    if conflicting:
+        names = {frame.id: frame.name for frame in files}
+        notices.append(
+            f"Winnow and the files of {counted(len(conflicting), 'frame')} say different things, "
+            f"for example of {names[conflicting[0]]}. Wrap up shows them and lets you choose."
+        )
+    return change, notices
