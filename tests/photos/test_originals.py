@@ -8,7 +8,7 @@ import pytest
 from blake3 import blake3
 
 from winnow.photos import originals
-from winnow.photos.originals import CopyError, copy_verified, remove_parts, write_sidecar
+from winnow.photos.originals import CopyError, copy_verified, remove_parts, write_whole
 
 
 @pytest.fixture
@@ -93,13 +93,13 @@ def test_a_missing_original(tmp_path: Path) -> None:
 
 def test_sidecars_are_replaced_only_when_they_are_what_was_read(tmp_path: Path) -> None:
     path = tmp_path / "a.xmp"
-    write_sidecar(path, b"one", None)
-    write_sidecar(path, b"two", b"one")
+    write_whole(path, b"one", None)
+    write_whole(path, b"two", b"one")
     assert path.read_bytes() == b"two"
     with pytest.raises(CopyError, match="another program"):
-        write_sidecar(path, b"three", b"one")
+        write_whole(path, b"three", b"one")
     with pytest.raises(CopyError, match="already"):
-        write_sidecar(path, b"three", None)
+        write_whole(path, b"three", None)
     assert path.read_bytes() == b"two"
     assert not leftovers(tmp_path)
 

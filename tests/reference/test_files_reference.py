@@ -88,27 +88,6 @@ def test_the_focus_point_is_in_the_upright_picture(
 
 
 @needs_exiftool
-def test_descriptions_in_xmp_and_in_iptc(tmp_path: Path) -> None:
-    xmp = written(
-        _jpeg_at(tmp_path), "-XMP-dc:Title=Tïtle", "-XMP-dc:Description=A caption 灯",
-        "-XMP-dc:Subject=quay", "-XMP-dc:Subject=lantern", "-XMP-dc:Creator=A. Nobody",
-        "-XMP-dc:Rights=all of them", "-XMP-xmp:Rating=3", "-XMP-xmp:Label=Retouch",
-    )  # fmt: skip
-    found = read_facts(xmp.read_bytes()).described
-    assert (found.title, found.caption) == ("Tïtle", "A caption 灯")
-    assert found.keywords == ("quay", "lantern")
-    assert (found.creator, found.rights) == ("A. Nobody", "all of them")
-    assert (found.rating, found.label) == (3, "Retouch")
-    iptc = written(
-        _jpeg_at(tmp_path), "-IPTC:ObjectName=Old title", "-IPTC:Caption-Abstract=Old words",
-        "-IPTC:Keywords=a", "-IPTC:Keywords=b", "-IPTC:By-line=N. Body",
-    )  # fmt: skip
-    found = read_facts(iptc.read_bytes()).described
-    assert (found.title, found.caption, found.creator) == ("Old title", "Old words", "N. Body")
-    assert found.keywords == ("a", "b")
-
-
-@needs_exiftool
 def test_values_that_cannot_be_are_not_facts(tmp_path: Path) -> None:
     path = written(
         _jpeg_at(tmp_path), "-GPSLatitude=0", "-GPSLatitudeRef=N", "-GPSLongitude=0",

@@ -14,9 +14,9 @@ from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Decision, Edit
-from winnow.core.sync import FileMark
+from winnow.core.profiles import FileMark
 from winnow.photos import originals
-from winnow.photos.metadata import read_mark
+from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames
 from winnow.work import deliver
 from winnow.work.deliver import DeliveryError
@@ -70,7 +70,7 @@ def test_picks_arrive_with_their_raws_and_sidecars(
     assert (result.state, result.done, result.failed) == ("done", 5, 0)
     wanted = ["QH_0001.jpg", "QH_0001.xmp", "QH_0002.dng", "QH_0002.jpg", "QH_0002.xmp"]
     assert names(target) == wanted
-    assert read_mark((target / "QH_0001.xmp").read_bytes()) == FileMark(4, None, True)
+    assert read_sidecar((target / "QH_0001.xmp").read_bytes()).mark == FileMark(4, None, True)
     for item in deliveries.items(studio.db, result.id):
         if item.kind == "copy":
             copy = (target / item.name).read_bytes()

@@ -33,8 +33,18 @@ export type BringPlan = Schemas['BringPlanOut'];
 export type Bringing = Schemas['BringingOut'];
 export type Clock = Schemas['ClockOut'];
 export type SuggestedOffset = Schemas['SuggestedOffset'];
-export type SidecarPlanned = Schemas['SidecarPlanned'];
-export type SidecarsWritten = Schemas['SidecarsOut'];
+export type FilesPlan = Schemas['FilesPlanOut'];
+export type PlannedFiles = Schemas['PlannedOut'];
+export type PartName = PlannedFiles['conflicts'][number];
+export type Said = Schemas['SaidOut'];
+export type FilesStatus = Schemas['FilesStatusOut'];
+export type Profile = Schemas['ProfileModel'];
+export type Samples = Schemas['SamplesOut'];
+export type Texts = Schemas['TextsModel'];
+export type TextsFound = Schemas['TextsOut'];
+export type TextField = Schemas['FieldOut'];
+export type TextTemplate = Schemas['TemplateModel'];
+export type ListCame = Schemas['CameOut'];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 

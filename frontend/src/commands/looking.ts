@@ -171,6 +171,14 @@ export const LOOKING: readonly Command[] = [
     run: (s) => s.show(s.view === 'hints' ? 'sheet' : 'hints'),
   },
   {
+    id: 'captions',
+    title: 'Captions and rights',
+    section: 'Mark',
+    keys: ['Q'],
+    in: SHOW,
+    run: (s) => s.toggleCaptions(),
+  },
+  {
     id: 'all-facts',
     title: 'All facts of this frame',
     section: 'Look',

@@ -46,6 +46,7 @@ export interface Stage {
   openSecond: () => void;
   openClocks: () => void;
   openFacts: () => void;
+  toggleCaptions: () => void;
   toggleFollow: () => void;
   toggleOver: (what: Over) => void;
   toggleOutline: () => void;

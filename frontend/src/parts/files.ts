@@ -1,8 +1,8 @@
 /** Text files given to the person and taken from them, without the server. */
 
-export function saveText(name: string, text: string): void {
+export function saveText(name: string, text: string, type = 'application/json'): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
+  link.href = URL.createObjectURL(new Blob([text], { type }));
   link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);

@@ -207,7 +207,13 @@ export function goTo(changeId: number | null): void {
   );
 }
 
-function change(asking: () => Promise<Change>, said?: (change: Change) => string): void {
+/** Make a change on the server, in order with the marks; `done` hears how it went. */
+export function change(
+  asking: () => Promise<Change>,
+  said?: (change: Change) => string,
+  done?: (problem: string) => void,
+  goes = true,
+): void {
   const { shootId } = useShoot.getState();
   enqueue(async () => {
     try {
@@ -215,14 +221,16 @@ function change(asking: () => Promise<Change>, said?: (change: Change) => string
       const state = useShoot.getState();
       if (state.shootId !== shootId) return;
       state.receive(change);
+      done?.('');
       if (!said) return;
       await refind();
-      const first = change.marks[0]?.frame;
+      const first = change.marks[0]?.frame ?? change.texts[0];
       const { visible } = useShoot.getState();
-      if (first !== undefined && visible.includes(first)) state.go(first);
+      if (goes && first !== undefined && visible.includes(first)) state.go(first);
       state.say(said(change));
     } catch (error) {
-      useShoot.getState().say(inWords(error), true);
+      if (done) done(inWords(error));
+      else useShoot.getState().say(inWords(error), true);
     }
   });
 }

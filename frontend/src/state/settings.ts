@@ -15,6 +15,10 @@ const START: Settings = {
   keys: { name: 'My keys', keys: {} },
   sort: 'time',
   magnifier: 1,
+  write_by_itself: false,
+  embed: false,
+  sidecar_names: 'stem',
+  profile: '',
 };
 
 export function useSettings(): [Settings, (settings: Settings) => void] {

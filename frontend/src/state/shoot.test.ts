@@ -62,6 +62,7 @@ describe('the open shoot', () => {
         { frame: 2, decision: 'reject', stars: 0, label: null },
         { frame: 3, decision: 'reject', stars: 0, label: null },
       ],
+      texts: [],
       undo: 'x',
       redo: null,
     });

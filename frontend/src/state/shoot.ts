@@ -36,6 +36,8 @@ export interface ShootState {
   /** Frames whose marks are on their way to the server, with how many. */
   pending: Map<number, number>;
   marksVersion: number;
+  /** Counts changes of what is written about frames. */
+  textsVersion: number;
   visible: readonly number[];
   found: Found | null;
   filter: Filter;
@@ -69,7 +71,7 @@ export interface ShootState {
   choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
   select: (ids: readonly number[]) => void;
   draw: (marks: Iterable<readonly [number, Mark]>) => void;
-  receive: (change: Pick<Change, 'marks' | 'undo' | 'redo'>) => void;
+  receive: (change: Pick<Change, 'marks' | 'texts' | 'undo' | 'redo'>) => void;
   follow: (on: boolean) => void;
   sortBy: (order: Order) => void;
   showAlike: (ids: readonly number[]) => void;
@@ -95,6 +97,7 @@ const EMPTY = {
   redo: null,
   notice: null,
   marksVersion: 0,
+  textsVersion: 0,
 };
 
 /** The frames that pass, in the order that the sheet is in. */
@@ -228,8 +231,9 @@ export const useShoot = create<ShootState>()((set, get) => ({
     set({ marksVersion: get().marksVersion + 1 });
   },
 
-  receive: ({ marks, undo, redo }) => {
-    const { pending, draw } = get();
+  receive: ({ marks, texts, undo, redo }) => {
+    const { pending, draw, textsVersion } = get();
+    if (texts.length) set({ textsVersion: textsVersion + 1 });
     draw(
       marks
         .filter(({ frame }) => !pending.has(frame))

@@ -64,6 +64,7 @@ export function listen(
     progress: () => void;
     hints: () => void;
     delivery: () => void;
+    files: () => void;
     bringing: () => void;
     lost: (lost: boolean) => void;
   },
@@ -87,6 +88,7 @@ export function listen(
   source.addEventListener('progress', progressSoon);
   source.addEventListener('hints', told.hints);
   source.addEventListener('delivery', told.delivery);
+  source.addEventListener('files', throttled(told.files, 300));
   source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {
     const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };

@@ -56,8 +56,8 @@ LONGEST: Final = 20_000  # characters of one text
 LONGEST_ENTRY: Final = 300  # of one keyword or creator
 MOST_ENTRIES: Final = 500
 
-# What XML 1.0 can't hold (production 2), and halves of characters.
-_UNLAWFUL: Final = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
+# What XML 1.0 can't hold (production 2) or discourages, and halves of characters.
+_UNLAWFUL: Final = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 
 
 def clean(text: str) -> str:

@@ -84,9 +84,6 @@ class Settings(Model):
     embed: bool = Field(default=False, description="write into JPEGs themselves, not beside them")
     sidecar_names: Literal["stem", "full"] = "stem"
     profile: Annotated[str, Field(max_length=60)] = ""
-    label_texts: dict[
-        Annotated[str, Field(max_length=200)], Annotated[str, Field(max_length=1)]
-    ] = Field(default={}, max_length=200, description="what label texts found in files mean")
 
 
 class CacheOut(Model):

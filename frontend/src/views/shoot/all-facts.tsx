@@ -10,8 +10,9 @@ import { useShoot } from '../../state/shoot';
 /** Everything that is known of the active frame. */
 export function AllFacts({ open, onClose }: { open: boolean; onClose: () => void }) {
   const active = useShoot((state) => state.active);
+  const textsVersion = useShoot((state) => state.textsVersion);
   const { data } = useQuery({
-    queryKey: ['facts', active, 'all'],
+    queryKey: ['facts', active, 'all', textsVersion],
     queryFn: () =>
       ask(api.GET('/api/frames/{frame}', { params: { path: { frame: active ?? 0 } } })),
     enabled: open && active !== null,
@@ -26,7 +27,7 @@ export function AllFacts({ open, onClose }: { open: boolean; onClose: () => void
             </Line>
           ))}
           {data.latitude !== null && data.longitude !== null && (
-            <Line name="Place">
+            <Line name="Position">
               <Place latitude={data.latitude} longitude={data.longitude} />
             </Line>
           )}
@@ -80,7 +81,7 @@ function clipped(shares: readonly number[]): string {
 
 /** The facts that are known, each with its name. */
 function lines(facts: Facts): [string, string][] {
-  const { described } = facts;
+  const { texts, in_file } = facts;
   const all: [string, string | null | undefined | false][] = [
     ['Files', facts.files.join(', ')],
     ['Sidecars', facts.sidecars.join(', ')],
@@ -121,16 +122,17 @@ function lines(facts: Facts): [string, string][] {
     ],
     ['Clipped high', facts.clipped && clipped(facts.clipped.high)],
     ['Clipped low', facts.clipped && clipped(facts.clipped.low)],
-    ['Title', described.title],
-    ['Caption', described.caption],
-    ['Keywords', described.keywords.join(', ')],
-    ['Creator', described.creator],
-    ['Rights', described.rights],
+    ['Title', texts.title],
+    ['Caption', texts.caption],
+    ['Keywords', texts.keywords.join(', ')],
+    ['Creator', texts.creators.join('; ')],
+    ['Copyright', texts.rights],
+    ['Place', [texts.location, texts.city, texts.state, texts.country].filter(Boolean).join(', ')],
     [
-      'Rating in the file',
-      described.rating !== null && described.rating !== undefined && String(described.rating),
+      'Rating in the picture',
+      in_file.rating !== null && in_file.rating !== undefined && String(in_file.rating),
     ],
-    ['Label in the file', described.label],
+    ['Label in the picture', in_file.label],
     ['Notice', facts.notice],
   ];
   return all.filter((line): line is [string, string] => !!line[1]);

@@ -30,6 +30,9 @@ const FACTS: readonly { fact: ClickedFact; word: string }[] = [
   { fact: 'blur', word: 'blur' },
   { fact: 'faces', word: 'faces' },
   { fact: 'hint', word: 'hint' },
+  { fact: 'keyword', word: 'keyword' },
+  { fact: 'caption', word: 'caption' },
+  { fact: 'delivered', word: 'delivered' },
 ];
 const RANGED = new Set<ClickedFact>(['mm', 'f', 'shutter', 'iso', 'time', 'blur']);
 type RangedFact = Extract<FilterEdit, { do: 'range' }>['fact'];

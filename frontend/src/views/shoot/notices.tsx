@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
+import { ChangedOutside } from './changed-outside';
 import { counted } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { NO_FILTER, useShoot } from '../../state/shoot';
@@ -36,20 +37,24 @@ export function Notices({
       : []),
   ];
   const text = lines.join(' ');
-  if (!text || text === hushed) return null;
+  const outside = <ChangedOutside shoot={shoot} />;
+  if (!text || text === hushed) return outside;
   return (
-    <div
-      role="alert"
-      className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
-    >
-      <span className="min-w-0 flex-1">{text}</span>
-      <button type="button" className="underline" onClick={onAgain}>
-        look again
-      </button>
-      <button type="button" className="underline" onClick={() => setHushed(text)}>
-        hide
-      </button>
-    </div>
+    <>
+      {outside}
+      <div
+        role="alert"
+        className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
+      >
+        <span className="min-w-0 flex-1">{text}</span>
+        <button type="button" className="underline" onClick={onAgain}>
+          look again
+        </button>
+        <button type="button" className="underline" onClick={() => setHushed(text)}>
+          hide
+        </button>
+      </div>
+    </>
   );
 }
 

@@ -21,6 +21,7 @@ import { KnockoutView } from '../knockout/knockout-view';
 import { Sheet } from '../sheet/sheet';
 import { SideView } from '../side/side-view';
 import { WrapUp } from '../wrap-up/wrap-up';
+import { CaptionsPanel } from '../captions/captions-panel';
 import { AllFacts } from './all-facts';
 import { BottomLine } from './bottom-line';
 import { Clocks } from './clocks';
@@ -103,6 +104,7 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
       progress: () => progress.current(),
       hints: loadHintsSoon,
       delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
+      files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       lost: setLost,
     });
@@ -208,69 +210,72 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         )}
         {hidden && <Problems lost={lost} />}
         {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
-        <main className="relative min-h-0 flex-1">
-          {view === 'wrap-up' ? (
-            <WrapUp shoot={shoot} />
-          ) : view === 'hints' ? (
-            <HintsView
-              commands={commands}
-              labels={labels}
-              onOpen={(id) => {
-                useShoot.getState().go(id);
-                show('frame');
-              }}
-              onFilter={(filter) => {
-                setFilter(filter);
-                show('sheet');
-              }}
-            />
-          ) : total === 0 ? (
-            <Empty shoot={shoot} />
-          ) : shown === 0 && view !== 'side' && view !== 'knockout' ? (
-            <NothingPasses
-              filter={filterNow}
-              found={found}
-              onChange={setFilter}
-              onUndo={undo ? () => walk('undo') : undefined}
-            />
-          ) : view === 'sheet' ? (
-            <Sheet
-              rowHeight={settings.row_height}
-              labels={labels}
-              onOpen={() => show('frame')}
-              onFold={flipFold}
-            />
-          ) : view === 'side' ? (
-            <SideView
-              commands={commands}
-              labels={labels}
-              near={close}
-              bare={bare}
-              onClose={setClose}
-              onKnockout={stage.side.knockout}
-            />
-          ) : view === 'knockout' ? (
-            <KnockoutView
-              commands={commands}
-              labels={labels}
-              near={close}
-              bare={bare}
-              onClose={setClose}
-              onDone={leaveKnockout}
-            />
-          ) : (
-            <FrameView
-              labels={labels}
-              facts={settings.facts_shown}
-              bare={bare}
-              over={over}
-              close={close}
-              glassScale={settings.magnifier}
-              onClose={setClose}
-              onStep={stage.step}
-            />
-          )}
-        </main>
+        <div className="flex min-h-0 flex-1">
+          <main className="relative min-h-0 min-w-0 flex-1">
+            {view === 'wrap-up' ? (
+              <WrapUp shoot={shoot} />
+            ) : view === 'hints' ? (
+              <HintsView
+                commands={commands}
+                labels={labels}
+                onOpen={(id) => {
+                  useShoot.getState().go(id);
+                  show('frame');
+                }}
+                onFilter={(filter) => {
+                  setFilter(filter);
+                  show('sheet');
+                }}
+              />
+            ) : total === 0 ? (
+              <Empty shoot={shoot} />
+            ) : shown === 0 && view !== 'side' && view !== 'knockout' ? (
+              <NothingPasses
+                filter={filterNow}
+                found={found}
+                onChange={setFilter}
+                onUndo={undo ? () => walk('undo') : undefined}
+              />
+            ) : view === 'sheet' ? (
+              <Sheet
+                rowHeight={settings.row_height}
+                labels={labels}
+                onOpen={() => show('frame')}
+                onFold={flipFold}
+              />
+            ) : view === 'side' ? (
+              <SideView
+                commands={commands}
+                labels={labels}
+                near={close}
+                bare={bare}
+                onClose={setClose}
+                onKnockout={stage.side.knockout}
+              />
+            ) : view === 'knockout' ? (
+              <KnockoutView
+                commands={commands}
+                labels={labels}
+                near={close}
+                bare={bare}
+                onClose={setClose}
+                onDone={leaveKnockout}
+              />
+            ) : (
+              <FrameView
+                labels={labels}
+                facts={settings.facts_shown}
+                bare={bare}
+                over={over}
+                close={close}
+                glassScale={settings.magnifier}
+                onClose={setClose}
+                onStep={stage.step}
+              />
+            )}
+          </main>
+          {!hidden && (view === 'sheet' || view === 'frame') && <CaptionsPanel />}
+        </div>
         {!hidden && (
           <BottomLine
             shoot={shoot}

@@ -13,6 +13,7 @@ import {
 } from '../../api/client';
 import type { Over, Stage, View } from '../../commands/stage';
 import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
+import { useCaptions } from '../../state/captions';
 import { useFaces } from '../../state/faces';
 import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
@@ -227,6 +228,11 @@ export function useStage({
       openPanel: setPanel,
       openClocks: () => setPanel('clocks'),
       openFacts: () => setPanel('facts'),
+      toggleCaptions: () => {
+        const open = !useCaptions.getState().open;
+        useCaptions.setState({ open });
+        if (open && view !== 'sheet' && view !== 'frame') show('frame');
+      },
       toggleFollow: () => {
         const on = !settings.follow_newest;
         saveSettings({ ...settings, follow_newest: on });

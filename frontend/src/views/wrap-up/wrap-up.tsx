@@ -1,8 +1,9 @@
 import type { Shoot } from '../../api/client';
 import { CopyPicks } from './copy-picks';
+import { Lists } from './lists';
 import { WriteMarks } from './write-marks';
 
-/** The end of the job, in order: write the marks, copy the picks. */
+/** The end of the job, in order: write marks and texts, copy the picks, hand lists on. */
 export function WrapUp({ shoot }: { shoot: Shoot }) {
   return (
     <div className="h-full overflow-auto bg-chrome">
@@ -10,6 +11,7 @@ export function WrapUp({ shoot }: { shoot: Shoot }) {
         <h2 className="text-xl font-bold">Wrap up</h2>
         <WriteMarks shoot={shoot} />
         <CopyPicks shoot={shoot} />
+        <Lists shoot={shoot} />
       </div>
     </div>
   );

@@ -1,151 +1,182 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import { api, ask, inWords, pictureUrl, type Shoot, type SidecarPlanned } from '../../api/client';
+import {
+  api,
+  ask,
+  inWords,
+  type FilesPlan,
+  type FilesStatus,
+  type PartName,
+  type Shoot,
+} from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted } from '../../parts/numbers';
-import { markInWords } from '../../state/frames';
-import { useLabels } from '../../state/settings';
+import { useSettings } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
-import { reload } from '../../state/sync';
+import { Conflicts, type Side } from './conflicts';
+import { FileSettings } from './file-settings';
+import { LabelTexts } from './label-texts';
+import { useFilesPlan, useFilesStatus } from './use-files';
+import { WouldWrite } from './would-write';
 import { Step } from './wrap-up';
 
-type Whose = 'leave' | 'ours' | 'file';
-const WHOSE: readonly [Whose, string][] = [
-  ['leave', 'leave these sidecars as they are'],
-  ['ours', 'write Winnow’s marks over them'],
-  ['file', 'take the files’ marks over'],
-];
+/** Whose word counts, by part, and by "frame part" for single ones. */
+export type Decided = { kinds: Partial<Record<PartName, Side>>; single: Record<string, Side> };
 
-/** Write every mark to an XMP sidecar beside its picture, after saying what would change. */
+const NOTHING: Decided = { kinds: {}, single: {} };
+
+/** Write marks and texts where other programs read them, after saying what would change. */
 export function WriteMarks({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
-  const [whose, setWhose] = useState<Whose>('leave');
-  const marksVersion = useShoot((state) => state.marksVersion);
+  const [settings, saveSettings] = useSettings();
+  const [decided, setDecided] = useState<Decided>(NOTHING);
   const path = { params: { path: { shoot: shoot.id } } };
-  const { data: plan, error } = useQuery({
-    queryKey: ['sidecars', shoot.id, marksVersion],
-    queryFn: () => ask(api.GET('/api/shoots/{shoot}/sidecars', path)),
-    placeholderData: (before) => before,
-  });
-  const written = useMutation({
+  const { data: status } = useFilesStatus(shoot.id);
+  const running = status?.running ?? false;
+  const { data: plan, error } = useFilesPlan(
+    shoot.id,
+    [settings.embed, settings.sidecar_names, settings.profile],
+    !running,
+  );
+  const again = () => client.invalidateQueries({ queryKey: ['files', shoot.id] });
+  const start = useMutation({
     mutationFn: () =>
-      ask(api.POST('/api/shoots/{shoot}/sidecars', { ...path, body: { conflicts: whose } })),
-    onSettled: async () => {
-      await client.invalidateQueries({ queryKey: ['sidecars', shoot.id] });
-      await reload();
-    },
+      ask(
+        api.POST('/api/shoots/{shoot}/files', {
+          ...path,
+          body: {
+            kinds: decided.kinds,
+            single: Object.entries(decided.single).map(([key, side]) => {
+              const [frame, part] = key.split(' ');
+              return { frame: Number(frame), part: part as PartName, side };
+            }),
+          },
+        }),
+      ),
+    onSuccess: () => setDecided(NOTHING),
+    onSettled: again,
   });
-  const of = (outcome: SidecarPlanned['outcome']) =>
-    plan?.filter((one) => one.outcome === outcome) ?? [];
-  const conflicts = of('conflict');
-  const todo = of('new').length + of('change').length + of('take').length;
-  const lines: [number, string][] = [
-    [of('new').length, 'new'],
-    [of('change').length, 'changed, with everything else in them kept'],
-    [of('take').length, 'newer than Winnow: their marks are taken over'],
-    [of('same').length, 'up to date'],
-  ];
-  const problem = error ?? written.error;
+  const stop = useMutation({
+    mutationFn: () => ask(api.DELETE('/api/shoots/{shoot}/files', path)),
+    onSettled: again,
+  });
+  const conflicts = plan?.frames.filter((one) => one.outcome === 'conflict') ?? [];
+  const settled = conflicts.filter((one) =>
+    one.conflicts.every((part) => decided.single[`${one.frame} ${part}`] ?? decided.kinds[part]),
+  );
+  const number = (outcome: string) => plan?.counts[outcome] ?? 0;
+  const todo = number('new') + number('change') + number('take') + settled.length;
+  const problem = error ?? start.error;
   return (
-    <Step number={1} title="Write the marks to XMP sidecars">
+    <Step number={1} title="Write marks and texts to files">
       <p className="text-quiet">
-        Decision, stars and label of each frame go into a small file beside the picture, where other
-        programs read them. The pictures themselves are not touched.
+        Decision, stars, label, captions and rights go where other programs read them, as XMP. What
+        those files say besides is kept.
       </p>
-      {problem && <p role="alert">{inWords(problem)}</p>}
-      {plan?.length === 0 && <p>No frame has a mark yet.</p>}
-      <ul>
-        {lines
-          .filter(([count]) => count > 0)
-          .map(([count, words]) => (
-            <li key={words}>
-              <strong>{counted(count, 'sidecar')}</strong> {words}
-            </li>
-          ))}
-      </ul>
-      {of('unreadable').map((one) => (
-        <p key={one.frame} role="alert">
-          <strong>{one.sidecar}</strong>: {one.notice}
+      <FileSettings shootId={shoot.id} settings={settings} onChange={saveSettings} />
+      {problem && (
+        <p role="alert" className="font-semibold text-reject">
+          {inWords(problem)}
         </p>
-      ))}
-      {conflicts.length > 0 && <Conflicts conflicts={conflicts} whose={whose} onWhose={setWhose} />}
+      )}
+      {plan && <Summary plan={plan} />}
+      {plan?.frames
+        .filter((one) => one.outcome === 'unreadable')
+        .map((one) => (
+          <p key={one.frame} role="alert">
+            <strong>{one.name}</strong>: {one.notice}
+          </p>
+        ))}
+      {plan && Object.keys(plan.unknown_labels).length > 0 && (
+        <LabelTexts shootId={shoot.id} unknown={plan.unknown_labels} />
+      )}
+      {conflicts.length > 0 && (
+        <Conflicts conflicts={conflicts} decided={decided} onDecide={setDecided} />
+      )}
+      {plan && <WouldWrite plan={plan} />}
       <div className="flex items-center gap-4">
-        <Button
-          main
-          disabled={written.isPending || (todo === 0 && (whose === 'leave' || !conflicts.length))}
-          onClick={() => written.mutate()}
-        >
-          {written.isPending ? 'Writing …' : 'Write the marks'}
-        </Button>
-        {written.isSuccess && (
-          <span role="status" data-testid="written">
-            {counted(written.data.written, 'sidecar')} written, {written.data.same} already so
-            {written.data.problems.length > 0 && `, ${written.data.problems.length} left alone`}.
-          </span>
+        {running ? (
+          <Button onClick={() => stop.mutate()}>Stop</Button>
+        ) : (
+          <Button
+            main
+            disabled={start.isPending || todo === 0 || !plan}
+            onClick={() => start.mutate()}
+          >
+            Write {counted(todo, 'frame')}
+          </Button>
         )}
+        {status && <Result status={status} />}
       </div>
     </Step>
   );
 }
 
-function Conflicts({
-  conflicts,
-  whose,
-  onWhose,
-}: {
-  conflicts: readonly SidecarPlanned[];
-  whose: Whose;
-  onWhose: (whose: Whose) => void;
-}) {
-  const labels = useLabels();
-  const byId = useShoot((state) => state.byId);
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+function Summary({ plan }: { plan: FilesPlan }) {
+  const lines: [string, string][] = [
+    ['new', 'get a new file beside the picture'],
+    ['change', 'are changed in their files'],
+    ['take', 'are newer in their files: that is taken over'],
+    ['conflict', 'say different things here and in their files'],
+    ['unreadable', 'have files that are left alone'],
+    ['same', 'are up to date'],
+  ];
+  const some = lines.filter(([outcome]) => plan.counts[outcome]);
+  if (!some.length) return <p>No frame has a mark or a text yet.</p>;
   return (
-    <div className="rounded border border-line bg-paper p-3">
-      <p className="mb-2 font-bold">
-        {counted(conflicts.length, 'frame')} marked differently here and in the file
-      </p>
-      <div className="max-h-56 overflow-auto">
-        {conflicts.map((one) => {
-          const frame = byId.get(one.frame);
-          return (
-            <div key={one.frame} className="flex items-center gap-4 border-t border-line py-1.5">
-              {frame && (
-                <img
-                  src={pictureUrl(frame, 'thumbnail')}
-                  alt=""
-                  className="h-14 w-20 object-cover"
-                />
-              )}
-              <strong className="w-32 truncate">{one.name}</strong>
-              <span className="flex-1">
-                here: {markInWords({ ...one.here, label: one.here.label ?? null }, nameOf)}
-              </span>
-              <span className="flex-1">
-                in the file:{' '}
-                {one.in_file &&
-                  markInWords({ ...one.in_file, label: one.in_file.label ?? null }, nameOf)}{' '}
-                {one.notice}
-              </span>
-            </div>
-          );
-        })}
-      </div>
-      <fieldset className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
-        <legend className="sr-only">Where both differ</legend>
-        {WHOSE.map(([value, words]) => (
-          <label key={value} className="flex items-center gap-1.5">
-            <input
-              type="radio"
-              name="whose"
-              checked={whose === value}
-              onChange={() => onWhose(value)}
-            />
-            {words}
-          </label>
-        ))}
-      </fieldset>
+    <ul>
+      {some.map(([outcome, words]) => (
+        <li key={outcome} data-outcome={outcome}>
+          <strong>{counted(plan.counts[outcome]!, 'frame')}</strong> {words}
+        </li>
+      ))}
+      {plan.embeds > 0 && (
+        <li>
+          <strong>{counted(plan.embeds, 'JPEG')}</strong> would be rewritten; their pictures stay
+          bit for bit.
+        </li>
+      )}
+    </ul>
+  );
+}
+
+function Result({ status }: { status: FilesStatus }) {
+  const byId = useShoot((state) => state.byId);
+  if (status.running) {
+    return (
+      <span className="flex flex-1 items-center gap-3" role="status">
+        <progress
+          className="h-2 flex-1"
+          max={Math.max(1, status.total)}
+          value={status.done}
+          aria-label="Written"
+        />
+        {status.done} of {counted(status.total, 'frame')}
+      </span>
+    );
+  }
+  const { result } = status;
+  if (!result) return null;
+  const { problems } = result;
+  return (
+    <div role="status" data-testid="written" className="min-w-0 flex-1">
+      {status.stopped && 'Stopped. '}
+      {counted(result.written, 'file')} written, {counted(result.same, 'frame')} already so
+      {result.taken > 0 && `, ${counted(result.taken, 'frame')} taken over`}
+      {problems.length > 0 && `, ${counted(problems.length, 'frame')} left alone`}.
+      {problems.length > 0 && (
+        <details>
+          <summary className="cursor-pointer underline">why</summary>
+          <ul className="max-h-40 overflow-auto">
+            {problems.map((one) => (
+              <li key={one.frame}>
+                <strong>{byId.get(one.frame)?.name}</strong>: {one.notice}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </div>
   );
 }

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import asdict
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Query, Response
 
 from winnow.core.profiles import Profile, ProfileError, check, writing
 from winnow.core.sync import Said
@@ -162,6 +162,24 @@ def map_label_text(shoot: ShootDep, wanted: LabelTextIn, studio: StudioDep) -> T
         raise HTTPException(400, f"There is no label “{wanted.letter}”.")
     frames = label_texts.give_meaning(studio.db, shoot, wanted.text, wanted.letter)
     return _taken(studio, shoot, frames, "")
+
+
+@router.get("/label-texts")
+def list_label_texts(studio: StudioDep) -> dict[str, str]:
+    """What label texts found in files mean: a letter, "" for no label."""
+    found: dict[str, str] = settings.load(studio.db).get("label_texts", {})
+    return found
+
+
+@router.delete("/label-texts")
+def forget_label_text(
+    text: Annotated[str, Query(min_length=1, max_length=200)], studio: StudioDep
+) -> dict[str, str]:
+    """A label text found in files means nothing any more. Marks that were taken over stay."""
+    found = list_label_texts(studio)
+    found.pop(text, None)
+    settings.save(studio.db, {"label_texts": found})
+    return found
 
 
 @router.get("/profiles")

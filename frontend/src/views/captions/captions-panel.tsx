@@ -1,0 +1,159 @@
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { useState } from 'react';
+
+import { api, ask, type TextField, type TextsFound } from '../../api/client';
+import { counted } from '../../parts/numbers';
+import { useCaptions } from '../../state/captions';
+import { useShoot } from '../../state/shoot';
+import { Keywords } from './keywords';
+import { stepWith } from './step-with';
+import { Templates } from './templates';
+import { useTargets, useTexts, write } from './use-texts';
+
+/** What is written about the active frame or the selection, beside the photographs. */
+export function CaptionsPanel() {
+  const open = useCaptions((state) => state.open);
+  const frames = useTargets();
+  if (!open) return null;
+  return <Open frames={frames} />;
+}
+
+function Open({ frames }: { frames: readonly number[] }) {
+  const name = useShoot((state) => state.byId.get(frames[0] ?? -1)?.name);
+  const { data } = useTexts(frames);
+  const { data: fields } = useQuery({
+    queryKey: ['text-fields'],
+    queryFn: () => ask(api.GET('/api/texts/fields')),
+    staleTime: Infinity,
+  });
+  const [problem, setProblem] = useState('');
+  const where = frames.length > 1 ? counted(frames.length, 'frame') : (name ?? 'no frame');
+  return (
+    <aside
+      aria-label="Captions and rights"
+      className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-line bg-chrome p-4"
+    >
+      <div className="flex items-start">
+        <h2 className="min-w-0 flex-1 font-bold">
+          Captions and rights
+          <span className="block truncate text-[13px] font-normal text-quiet" data-testid="about">
+            of {where}
+          </span>
+        </h2>
+        <button
+          type="button"
+          aria-label="Close captions"
+          onClick={() => useCaptions.setState({ open: false })}
+        >
+          <X size={18} />
+        </button>
+      </div>
+      {problem && (
+        <p role="alert" className="font-semibold text-reject">
+          {problem}
+        </p>
+      )}
+      {data &&
+        fields?.map((field) =>
+          field.name === 'keywords' ? (
+            <Keywords
+              key="keywords"
+              all={data.texts.keywords}
+              some={data.some}
+              count={frames.length}
+              onChange={(edit) => write(frames, edit, setProblem)}
+            />
+          ) : (
+            <Field
+              // Another frame, or another text: what is typed there belongs to it.
+              key={`${field.name} ${frames.join()} ${valueOf(data, field)}`}
+              field={field}
+              found={data}
+              count={frames.length}
+              onChange={(value) => write(frames, { put: { [field.name]: value } }, setProblem)}
+            />
+          ),
+        )}
+      <Templates frames={frames} found={data} onProblem={setProblem} />
+      <p className="text-[13px] text-quiet">
+        Kept when you leave a field, or with Enter. Page Down and Page Up go to the next and the
+        previous frame.
+      </p>
+    </aside>
+  );
+}
+
+const BETWEEN = '; ';
+
+function valueOf(found: TextsFound, field: TextField): string {
+  const value = found.texts[field.name];
+  return typeof value === 'string' ? value : value.join(BETWEEN);
+}
+
+function Field({
+  field,
+  found,
+  count,
+  onChange,
+}: {
+  field: TextField;
+  found: TextsFound;
+  count: number;
+  onChange: (value: string | string[]) => void;
+}) {
+  const before = valueOf(found, field);
+  const several = found.several.includes(field.name);
+  const [typed, setTyped] = useState(before);
+  const keep = () => {
+    const text = typed.trim();
+    if (text === before || (several && !text)) return;
+    onChange(
+      field.listed
+        ? text
+            .split(';')
+            .map((one) => one.trim())
+            .filter(Boolean)
+        : text,
+    );
+  };
+  const shared = {
+    'aria-label': field.words,
+    value: typed,
+    placeholder: several ? `they differ; what you type is for all ${count}` : '',
+    className: 'w-full rounded border border-line bg-paper px-2 py-1',
+    onChange: (event: { target: { value: string } }) => setTyped(event.target.value),
+    onBlur: keep,
+    onKeyDown: (event: React.KeyboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
+      const { key } = event;
+      if (key === 'Escape') {
+        setTyped(before);
+        // Not the page's way back: only this field is left, as it was.
+        event.stopPropagation();
+        const { currentTarget } = event;
+        requestAnimationFrame(() => currentTarget.blur());
+      } else if (key === 'Enter' && (field.name !== 'caption' || event.ctrlKey)) {
+        event.preventDefault();
+        keep();
+      } else if (key === 'PageDown' || key === 'PageUp') {
+        event.preventDefault();
+        keep();
+        stepWith(field.words, key === 'PageDown' ? 1 : -1);
+      }
+    },
+  };
+  return (
+    <label className="flex flex-col gap-0.5">
+      <span className="text-[13px] text-quiet">
+        {field.words}
+        {field.iptc !== field.words && ` · ${field.iptc} in IPTC`}
+        {field.listed && ' · several with “;”'}
+      </span>
+      {field.name === 'caption' ? (
+        <textarea rows={4} {...shared} />
+      ) : (
+        <input type="text" {...shared} />
+      )}
+    </label>
+  );
+}

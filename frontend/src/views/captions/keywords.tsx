@@ -1,0 +1,156 @@
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { useId, useState } from 'react';
+
+import { api, ask } from '../../api/client';
+import { useShoot } from '../../state/shoot';
+import { offers } from './offers';
+import { stepWith } from './step-with';
+import type { TextEdit } from './use-texts';
+
+/** Keywords that all have, and those that only some have; typed ones are completed from those used. */
+export function Keywords({
+  all,
+  some,
+  count,
+  onChange,
+}: {
+  all: readonly string[];
+  some: Record<string, number>;
+  count: number;
+  onChange: (edit: TextEdit) => void;
+}) {
+  const list = useId();
+  const version = useShoot((state) => state.textsVersion);
+  const { data: used } = useQuery({
+    queryKey: ['keywords-used', version],
+    queryFn: () => ask(api.GET('/api/texts/used', { params: { query: { field: 'keywords' } } })),
+    placeholderData: (before) => before,
+  });
+  const [typed, setTyped] = useState('');
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(-1);
+  const found = open ? offers(typed, used ?? [], all) : [];
+  const add = (text: string) => {
+    const words = text
+      .split(/[;,\n]/)
+      .map((one) => one.trim())
+      .filter(Boolean);
+    if (words.length) onChange({ add: words });
+    setTyped('');
+    setAt(-1);
+  };
+  return (
+    <div className="flex flex-col gap-1">
+      <span className="text-[13px] text-quiet">Keywords</span>
+      <ul aria-label="Keywords of all" className="flex flex-wrap gap-1">
+        {all.map((word) => (
+          <li key={word} className="flex items-center rounded border border-ink bg-paper px-1.5">
+            <span className="break-all">{word}</span>
+            <button
+              type="button"
+              aria-label={`Take out ${word}`}
+              className="ml-1 text-quiet hover:text-ink"
+              onClick={() => onChange({ remove: [word] })}
+            >
+              <X size={13} />
+            </button>
+          </li>
+        ))}
+        {Object.entries(some).map(([word, number]) => (
+          <li
+            key={word}
+            className="flex items-center rounded border border-dashed border-quiet px-1.5"
+          >
+            <button
+              type="button"
+              title={`on ${number} of ${count}; click to give it to all`}
+              className="break-all"
+              onClick={() => onChange({ add: [word] })}
+            >
+              {word} <span className="figures text-[13px] text-quiet">{number}</span>
+            </button>
+            <button
+              type="button"
+              aria-label={`Take out ${word}`}
+              className="ml-1 text-quiet hover:text-ink"
+              onClick={() => onChange({ remove: [word] })}
+            >
+              <X size={13} />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="relative">
+        <input
+          type="text"
+          role="combobox"
+          aria-label="Add keywords"
+          aria-expanded={found.length > 0}
+          aria-controls={list}
+          aria-activedescendant={at >= 0 ? `${list}-${at}` : undefined}
+          autoComplete="off"
+          placeholder="add keywords"
+          className="w-full rounded border border-line bg-paper px-2 py-1"
+          value={typed}
+          onFocus={() => setOpen(true)}
+          onBlur={() => {
+            setOpen(false);
+            add(typed);
+          }}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setOpen(true);
+            setAt(-1);
+          }}
+          onKeyDown={(event) => {
+            const chosen = found[at];
+            if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+            else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, -1));
+            else if (event.key === 'Tab' && !event.shiftKey && typed && found.length)
+              add((chosen ?? found[0]!).value);
+            else if (event.key === 'Enter' || (event.key === ',' && typed.trim()))
+              add(chosen?.value ?? typed);
+            else if (event.key === 'Backspace' && !typed && all.length)
+              onChange({ remove: [all.at(-1)!] });
+            else if (event.key === 'PageDown' || event.key === 'PageUp') {
+              add(typed);
+              stepWith('Add keywords', event.key === 'PageDown' ? 1 : -1);
+            } else if (event.key === 'Escape') {
+              setTyped('');
+              event.stopPropagation();
+              const { currentTarget } = event;
+              requestAnimationFrame(() => currentTarget.blur());
+            } else return;
+            event.preventDefault();
+          }}
+        />
+        {found.length > 0 && (
+          <ul
+            id={list}
+            role="listbox"
+            aria-label="Keywords used before"
+            className="absolute z-30 mt-1 max-h-56 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
+          >
+            {found.map((one, n) => (
+              <li
+                key={one.value}
+                id={`${list}-${n}`}
+                role="option"
+                aria-selected={n === at}
+                className={`figures flex cursor-pointer justify-between gap-2 px-2 py-0.5 ${n === at ? 'bg-ink text-paper' : 'hover:bg-chrome'}`}
+                onMouseDown={(event) => {
+                  event.preventDefault();
+                  add(one.value);
+                }}
+              >
+                <span className="truncate">{one.value}</span>
+                <span>{one.frames}</span>
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </div>
+  );
+}

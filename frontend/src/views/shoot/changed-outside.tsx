@@ -1,0 +1,61 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
+
+import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
+import { counted } from '../../parts/numbers';
+import { useShoot } from '../../state/shoot';
+import { refind } from '../../state/sync';
+
+/** Another program wrote to files while the shoot is open: offered, never taken in silence. */
+export function ChangedOutside({ shoot }: { shoot: Shoot }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const path = { params: { path: { shoot: shoot.id } } };
+  const after = () => {
+    void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
+    void client.invalidateQueries({ queryKey: ['files', shoot.id] });
+  };
+  const take = useMutation({
+    mutationFn: () =>
+      ask(api.POST('/api/shoots/{shoot}/files/take', { ...path, body: { window: WINDOW } })),
+    onSuccess: (change) => {
+      const { receive, say } = useShoot.getState();
+      receive(change);
+      void refind();
+      say([change.sentence ?? 'Nothing was new', ...change.notices].join(' '));
+    },
+    onError: (error) => useShoot.getState().say(inWords(error), true),
+    onSettled: after,
+  });
+  const leave = useMutation({
+    mutationFn: () => ask(api.DELETE('/api/shoots/{shoot}/files/take', path)),
+    onError: (error) => useShoot.getState().say(inWords(error), true),
+    onSettled: after,
+  });
+  const { changed_outside: changed } = shoot.tally;
+  if (!changed) return null;
+  return (
+    <div
+      role="status"
+      data-testid="changed-outside"
+      className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
+    >
+      <span className="min-w-0 flex-1">
+        Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>.
+      </span>
+      <button type="button" className="font-semibold underline" onClick={() => take.mutate()}>
+        take over
+      </button>
+      <button
+        type="button"
+        className="underline"
+        onClick={() => void navigate(`/shoots/${shoot.id}/wrap-up`)}
+      >
+        look first
+      </button>
+      <button type="button" className="underline" onClick={() => leave.mutate()}>
+        leave
+      </button>
+    </div>
+  );
+}

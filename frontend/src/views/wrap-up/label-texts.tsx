@@ -1,0 +1,66 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+
+import { api, ask, inWords } from '../../api/client';
+import { counted } from '../../parts/numbers';
+import { useLabels } from '../../state/settings';
+import { useShoot } from '../../state/shoot';
+import { reload } from '../../state/sync';
+
+/** Label texts that other programs wrote and that mean nothing here yet. */
+export function LabelTexts({
+  shootId,
+  unknown,
+}: {
+  shootId: number;
+  unknown: Record<string, number>;
+}) {
+  const client = useQueryClient();
+  const labels = useLabels();
+  const give = useMutation({
+    mutationFn: (body: { text: string; letter: string }) =>
+      ask(
+        api.POST('/api/shoots/{shoot}/label-texts', {
+          params: { path: { shoot: shootId } },
+          body,
+        }),
+      ),
+    onSuccess: (change) => {
+      useShoot.getState().receive(change);
+      if (change.sentence) useShoot.getState().say(change.sentence);
+    },
+    onSettled: async () => {
+      await client.invalidateQueries({ queryKey: ['files', shootId] });
+      await reload();
+    },
+  });
+  return (
+    <section aria-label="Label texts" className="rounded border border-line bg-paper p-3">
+      <h4 className="font-bold">Labels that other programs wrote</h4>
+      {Object.entries(unknown).map(([text, frames]) => (
+        <label key={text} className="flex items-center gap-3 py-1">
+          <span className="min-w-0 flex-1 break-words">
+            “{text}” in the files of {counted(frames, 'frame')} means
+          </span>
+          <select
+            aria-label={`“${text}” means`}
+            className="h-8 rounded border border-line bg-paper px-2"
+            value="?"
+            disabled={give.isPending}
+            onChange={(event) => give.mutate({ text, letter: event.target.value })}
+          >
+            <option value="?" disabled>
+              not said yet: left as it is
+            </option>
+            {labels.map((label) => (
+              <option key={label.letter} value={label.letter}>
+                {label.name}
+              </option>
+            ))}
+            <option value="">no label</option>
+          </select>
+        </label>
+      ))}
+      {give.error && <p role="alert">{inWords(give.error)}</p>}
+    </section>
+  );
+}

@@ -1,0 +1,61 @@
+import type { FilesPlan, PlannedFiles } from '../../api/client';
+import { counted } from '../../parts/numbers';
+import { PART_WORDS } from '../../state/said';
+import { useShoot } from '../../state/shoot';
+import { Thumbnail } from './thumbnail';
+
+/** Each property that would change, frame by frame, before anything is written. */
+export function WouldWrite({ plan }: { plan: FilesPlan }) {
+  const listed = plan.frames.filter(
+    (one) => one.writes.length + one.took.length > 0 && one.outcome !== 'conflict',
+  );
+  const all = ['new', 'change', 'take'].reduce((sum, one) => sum + (plan.counts[one] ?? 0), 0);
+  if (!listed.length) return null;
+  return (
+    <details className="rounded border border-line bg-paper p-3">
+      <summary className="cursor-pointer font-semibold">What would be written</summary>
+      <ul className="mt-2 max-h-72 overflow-auto">
+        {listed.map((one) => (
+          <Line key={one.frame} planned={one} />
+        ))}
+      </ul>
+      {all > listed.length && (
+        <p className="mt-2 text-quiet">
+          The first {listed.length} of {counted(all, 'frame')}.
+        </p>
+      )}
+    </details>
+  );
+}
+
+function Line({ planned }: { planned: PlannedFiles }) {
+  const frame = useShoot((state) => state.byId.get(planned.frame));
+  return (
+    <li className="flex gap-3 border-t border-line py-1.5">
+      <Thumbnail frame={frame} />
+      <div className="min-w-0 flex-1">
+        <strong>{planned.name}</strong>
+        {planned.took.length > 0 && (
+          <span> · taken over: {planned.took.map((part) => PART_WORDS[part]).join(', ')}</span>
+        )}
+        <ul className="text-[13px]">
+          {planned.writes.map((one) => (
+            <li key={one.file + one.prop} className="break-words">
+              <span className="text-quiet">
+                {one.file} · {one.prop}
+              </span>{' '}
+              {one.before ? (
+                <>
+                  <s>{one.before}</s> →{' '}
+                </>
+              ) : (
+                '+ '
+              )}
+              {one.after || <em>taken out</em>}
+            </li>
+          ))}
+        </ul>
+      </div>
+    </li>
+  );
+}
