@@ -42,9 +42,9 @@ FACTS = {
         ("label none", Compare("label", "=", ""), "no label"),
         ("camera Quillon", Compare("camera", "~", "Quillon"), "camera with “Quillon”"),
         ('camera = "Quillon H2"', Compare("camera", "=", "Quillon H2"), "camera “Quillon H2”"),
-        ("QH2_04", Compare("text", "~", "QH2_04"), "“QH2_04” in name or texts"),
+        ("QH2_04", Compare("text", "~", "QH2_04"), "any text with “QH2_04”"),
         ('name "5"" frame"', Compare("name", "~", '5" frame'), 'name with “5" frame”'),
-        ('"not"', Compare("text", "~", "not"), "“not” in name or texts"),
+        ('"not"', Compare("text", "~", "not"), "any text with “not”"),
         (
             "pick, not flash",
             All((Flag("pick"), Not(Flag("flash")))),

@@ -208,16 +208,6 @@ def test_delivery_through_the_api(client: TestClient, shoot: int, tmp_path: Path
     assert client.post(f"{url}/deliveries", json=nothing).status_code == 400
 
 
-def test_sidecars_through_the_api(client: TestClient, shoot: int, folder: Path) -> None:
-    url = f"/api/shoots/{shoot}"
-    client.post(f"{url}/marks", json={"frames": ids(client, shoot)[:1], "stars": 5})
-    (planned,) = client.get(f"{url}/sidecars").json()
-    assert (planned["outcome"], planned["sidecar"]) == ("new", "QH_0001.xmp")
-    assert not (folder / "QH_0001.xmp").exists()
-    assert client.post(f"{url}/sidecars", json={}).json()["written"] == 1
-    assert (folder / "QH_0001.xmp").exists()
-
-
 def test_the_cache_can_be_limited_and_emptied(client: TestClient, shoot: int) -> None:
     before = client.get("/api/cache").json()
     assert before["bytes"] > 0
@@ -355,7 +345,7 @@ def test_a_written_filter_finds_counts_and_is_refused_with_its_place(
     found = client.post(f"/api/shoots/{shoot}/find", json={"written": "qh_0001 or qh_0002"}).json()
     assert len(found["ids"]) == found["shown"] == 2
     assert (found["total"], found["decisions"]["undecided"]) == (4, 1)
-    assert found["words"] == "Name with “qh_0001” or name with “qh_0002”"
+    assert found["words"] == "Any text with “qh_0001” or any text with “qh_0002”"
     assert client.get(f"/api/shoots/{shoot}").json()["filter"]["written"] == "qh_0001 or qh_0002"
     bad = client.post(f"/api/shoots/{shoot}/find", json={"written": "iso>"})
     assert (bad.status_code, bad.json()["detail"]) == (400, "What should iso be? (character 1)")

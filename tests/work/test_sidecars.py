@@ -123,7 +123,9 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
     indexed(studio, folder)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5, label="A")
     assert mark_of(studio, shoot, "QH_0002") == Mark(stars=3)
-    assert "different things" in " ".join(studio.indexer.status(shoot).notices)
+    found = shoots.get(studio.db, shoot)
+    assert found is not None
+    assert found.tally.in_conflict == 1
 
     conflict = outcomes(studio, shoot)["QH_0002"]
     assert (conflict.outcome, conflict.merged.conflicts) == ("conflict", ("stars",))
@@ -137,6 +139,7 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
     assert change is not None
     assert mark_of(studio, shoot, "QH_0002") == Mark(stars=5, label="A")
     assert {p.outcome for p in outcomes(studio, shoot).values()} == {"same"}
+    assert files_said.waiting(studio.db, shoot) == {}
 
 
 def test_conflicts_are_decided_one_by_one_or_for_a_kind(studio: Studio, tmp_path: Path) -> None:

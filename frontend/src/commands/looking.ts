@@ -174,7 +174,7 @@ export const LOOKING: readonly Command[] = [
     id: 'captions',
     title: 'Captions and rights',
     section: 'Mark',
-    keys: ['Q'],
+    keys: ['Shift+Q'],
     in: SHOW,
     run: (s) => s.toggleCaptions(),
   },

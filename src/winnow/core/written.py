@@ -419,8 +419,6 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
             return f"label {labels.get(str(value), value)}" if value else "no label"
         case Compare("hint", _, value):
             return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint against it"
-        case Compare("text", "~", value):
-            return f"“{value}” in name or texts"
         case Compare("text", "=", ""):
             return "nothing written about it"
         case Compare(fact, "=", ""):

@@ -6,6 +6,7 @@ import json
 import os
 from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import IntEnum
 from pathlib import Path
 
 from winnow.core.sync import Agreed, Said, Stated, as_dict, from_dict
@@ -141,14 +142,28 @@ def offered(db: Database, shoot_id: int) -> list[int]:
     return [row["id"] for row in rows]
 
 
-def note_read(db: Database, frame_ids: Iterable[int], *, offered: bool = False) -> None:
-    """Remember that the files of these frames were read as the last look found them, and whether what
-    they say is offered, not taken."""
+def waiting(db: Database, shoot_id: int) -> dict[int, int]:
+    """Frames whose files say something that is offered or in conflict, and which of both."""
+    rows = db.read.execute(
+        "SELECT id, says_more FROM frame WHERE shoot_id = ? AND says_more > 1", (shoot_id,)
+    )
+    return {row["id"]: row["says_more"] for row in rows}
+
+
+class SaysMore(IntEnum):
+    """Whether a frame's files state something that is not taken over."""
+
+    NO = 0
+    UNREAD = 1
+    OFFERED = 2
+    CONFLICT = 3
+
+
+def note_read(db: Database, frame_ids: Iterable[int], says: SaysMore = SaysMore.NO) -> None:
+    """Remember that the files of these frames were read as the last look found them, and what came of it."""
     with db.write() as conn:
         for frame in frame_ids:
-            conn.execute(
-                "UPDATE frame SET says_more = ? WHERE id = ?", (2 if offered else 0, frame)
-            )
+            conn.execute("UPDATE frame SET says_more = ? WHERE id = ?", (says, frame))
             conn.execute(
                 "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar", (frame,)
             )

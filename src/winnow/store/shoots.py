@@ -31,7 +31,7 @@ class Folder:
 @dataclass(frozen=True, slots=True)
 class Tally:
     """Numbers of frames: all, those with a picture, done, looked at for faces, failed, gone, by decision, and
-    those whose files changed outside, of which nothing is taken over yet."""
+    those whose files changed outside, of which nothing is taken over yet, or which are in conflict."""
 
     frames: int = 0
     shown: int = 0
@@ -43,6 +43,7 @@ class Tally:
     rejects: int = 0
     undecided: int = 0
     changed_outside: int = 0
+    in_conflict: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +123,7 @@ def tally(db: Database, shoot_id: int) -> Tally:
         SELECT count(*) AS frames, sum(picture > 0) AS shown, sum(state = 2) AS done,
                sum(state = 2 AND face_version != '') AS faces, sum(state = 3) AS failed, sum(missing) AS missing,
                sum(decision = 'pick') AS picks, sum(decision = 'reject') AS rejects,
-               sum(says_more = 2) AS changed_outside
+               sum(says_more = 2) AS changed_outside, sum(says_more = 3) AS in_conflict
         FROM frame JOIN mark ON mark.frame_id = frame.id WHERE shoot_id = ?
         """,
         (shoot_id,),

@@ -68,6 +68,7 @@ class TallyOut(Model):
     rejects: int
     undecided: int
     changed_outside: int = Field(description="frames whose files changed outside; not taken over")
+    in_conflict: int = Field(description="frames that changed here and in their files")
 
 
 class StatusOut(Model):

@@ -146,6 +146,7 @@ class FileWriter:
             finally:
                 self._status[shoot_id] = replace(self.status(shoot_id), running=False)
                 self._events.tell(shoot_id, "files")
+                self._events.tell(shoot_id, "progress")
 
     def close(self) -> None:
         """Stop; what is not written yet is written after the next start. The server is about to end."""

@@ -377,9 +377,9 @@ class _Run(threading.Thread):
 
     def _take_said(self) -> None:
         """Marks and texts that the files state; once the shoot is open, changes are only offered."""
-        before = len(files_said.offered(self._db, self._shoot_id))
+        before = files_said.waiting(self._db, self._shoot_id)
         change, notices = said.read_changed(self._db, self._shoot_id, offer=self._offer)
-        if len(files_said.offered(self._db, self._shoot_id)) != before:
+        if files_said.waiting(self._db, self._shoot_id) != before:
             self._tell_progress(force=True)
             self._events.tell(self._shoot_id, "files")
         self.notices = (self.notices + [n for n in notices if n not in self.notices])[-20:]

@@ -17,7 +17,7 @@ from winnow.photos import originals, xmp
 from winnow.photos.xmp import SidecarError
 from winnow.store import files_said, labels, marks, on_disk, settings, texts
 from winnow.store.db import Database
-from winnow.store.files_said import LastRead
+from winnow.store.files_said import LastRead, SaysMore
 from winnow.store.on_disk import FrameFiles
 
 Decided = Callable[[int, str], Side | None]
@@ -153,8 +153,8 @@ def read_changed(
     """Take over what files say that changed since they were last read.
 
     ``offer``: only of frames whose files were never read; what the others say is noted, and offered.
-    ``only``: these frames, instead of those whose files changed. Returns the change made, and notices of
-    files that can't be read, or that conflict.
+    ``only``: these frames, instead of those whose files changed. What conflicts is noted, and left.
+    Returns the change made, and notices of files that can't be read.
     """
     wanted = list(files_said.changed(db, shoot_id) if only is None else only)
     if not wanted:
@@ -196,12 +196,7 @@ def read_changed(
     change = marks.apply(db, shoot_id, plan)
     files_said.note_stated(db, noted)
     files_said.note_read(db, wanted)
-    files_said.note_read(db, left, offered=True)
+    files_said.note_read(db, left, SaysMore.OFFERED)
+    files_said.note_read(db, conflicting, SaysMore.CONFLICT)
     files_said.keep_agreed(db, settled.items())
-    if conflicting:
-        names = {frame.id: frame.name for frame in files}
-        notices.append(
-            f"Winnow and the files of {counted(len(conflicting), 'frame')} say different things, "
-            f"for example of {names[conflicting[0]]}. Wrap up shows them and lets you choose."
-        )
     return change, notices

@@ -54,28 +54,30 @@ function Open({ frames }: { frames: readonly number[] }) {
           {problem}
         </p>
       )}
-      {data &&
-        fields?.map((field) =>
-          field.name === 'keywords' ? (
-            <Keywords
-              key="keywords"
-              all={data.texts.keywords}
-              some={data.some}
-              count={frames.length}
-              onChange={(edit) => write(frames, edit, setProblem)}
-            />
-          ) : (
-            <Field
-              // Another frame, or another text: what is typed there belongs to it.
-              key={`${field.name} ${frames.join()} ${valueOf(data, field)}`}
-              field={field}
-              found={data}
-              count={frames.length}
-              onChange={(value) => write(frames, { put: { [field.name]: value } }, setProblem)}
-            />
-          ),
-        )}
       <Templates frames={frames} found={data} onProblem={setProblem} />
+      <div className="grid grid-cols-2 gap-x-2 gap-y-2.5">
+        {data &&
+          fields?.map((field) =>
+            field.name === 'keywords' ? (
+              <Keywords
+                key="keywords"
+                all={data.texts.keywords}
+                some={data.some}
+                count={frames.length}
+                onChange={(edit) => write(frames, edit, setProblem)}
+              />
+            ) : (
+              <Field
+                // Another frame, or another text: what is typed there belongs to it.
+                key={`${field.name} ${frames.join()} ${valueOf(data, field)}`}
+                field={field}
+                found={data}
+                count={frames.length}
+                onChange={(value) => write(frames, { put: { [field.name]: value } }, setProblem)}
+              />
+            ),
+          )}
+      </div>
       <p className="text-[13px] text-quiet">
         Kept when you leave a field, or with Enter. Page Down and Page Up go to the next and the
         previous frame.
@@ -85,6 +87,7 @@ function Open({ frames }: { frames: readonly number[] }) {
 }
 
 const BETWEEN = '; ';
+const HALF: ReadonlySet<TextField['name']> = new Set(['location', 'city', 'state', 'country']);
 
 function valueOf(found: TextsFound, field: TextField): string {
   const value = found.texts[field.name];
@@ -143,11 +146,13 @@ function Field({
     },
   };
   return (
-    <label className="flex flex-col gap-0.5">
-      <span className="text-[13px] text-quiet">
+    <label
+      className={`flex min-w-0 flex-col gap-0.5 ${HALF.has(field.name) ? '' : 'col-span-2'}`}
+      title={`IPTC Core: ${field.iptc}`}
+    >
+      <span className="truncate text-[13px] text-quiet">
         {field.words}
-        {field.iptc !== field.words && ` · ${field.iptc} in IPTC`}
-        {field.listed && ' · several with “;”'}
+        {field.listed && ', several with “;”'}
       </span>
       {field.name === 'caption' ? (
         <textarea rows={4} {...shared} />

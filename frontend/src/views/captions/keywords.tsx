@@ -41,7 +41,7 @@ export function Keywords({
     setAt(-1);
   };
   return (
-    <div className="flex flex-col gap-1">
+    <div className="col-span-2 flex flex-col gap-1">
       <span className="text-[13px] text-quiet">Keywords</span>
       <ul aria-label="Keywords of all" className="flex flex-wrap gap-1">
         {all.map((word) => (

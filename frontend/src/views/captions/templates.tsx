@@ -57,10 +57,12 @@ export function Templates({
     );
   }
   return (
-    <section aria-label="Templates" className="flex flex-col gap-2 border-t border-line pt-3">
-      <h3 className="font-bold">Templates</h3>
+    <details className="border-b border-line pb-2" aria-label="Templates">
+      <summary className="cursor-pointer">
+        Templates{templates?.length ? ` (${templates.length})` : ''}
+      </summary>
       {templates?.map((one) => (
-        <div key={one.name} className="flex items-center gap-2">
+        <div key={one.name} className="mt-1.5 flex items-center gap-2">
           <button
             type="button"
             className="min-w-0 flex-1 truncate rounded border border-line bg-paper px-2 py-1 text-left hover:border-quiet"
@@ -79,7 +81,7 @@ export function Templates({
           </button>
         </div>
       ))}
-      <div className="flex gap-2">
+      <div className="mt-1.5 flex gap-2">
         <input
           type="text"
           aria-label="Name of a new template"
@@ -94,7 +96,7 @@ export function Templates({
           Keep
         </Button>
       </div>
-    </section>
+    </details>
   );
 }
 

@@ -32,7 +32,25 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
     onError: (error) => useShoot.getState().say(inWords(error), true),
     onSettled: after,
   });
-  const { changed_outside: changed } = shoot.tally;
+  const { changed_outside: changed, in_conflict: conflicts } = shoot.tally;
+  const look = () => void navigate(`/shoots/${shoot.id}/wrap-up`);
+  if (!changed && conflicts) {
+    return (
+      <div
+        role="status"
+        data-testid="in-conflict"
+        className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
+      >
+        <span className="min-w-0 flex-1">
+          Winnow and the files of <strong>{counted(conflicts, 'frame')}</strong> say different
+          things. Neither is touched until you choose.
+        </span>
+        <button type="button" className="font-semibold underline" onClick={look}>
+          choose
+        </button>
+      </div>
+    );
+  }
   if (!changed) return null;
   return (
     <div
@@ -41,16 +59,13 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
       className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
     >
       <span className="min-w-0 flex-1">
-        Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>.
+        Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>
+        {conflicts > 0 && `; ${counted(conflicts, 'frame')} changed here as well`}.
       </span>
       <button type="button" className="font-semibold underline" onClick={() => take.mutate()}>
         take over
       </button>
-      <button
-        type="button"
-        className="underline"
-        onClick={() => void navigate(`/shoots/${shoot.id}/wrap-up`)}
-      >
+      <button type="button" className="underline" onClick={look}>
         look first
       </button>
       <button type="button" className="underline" onClick={() => leave.mutate()}>

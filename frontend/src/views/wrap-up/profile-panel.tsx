@@ -112,17 +112,17 @@ export function ProfilePanel({
               as xmpDM:good, which few programs read
             </label>
             <label className="flex items-center gap-2">
-              with at least
+              with
               <select
                 aria-label="Stars of a pick"
                 className={field}
                 value={profile.pick_stars}
                 onChange={(event) => edit({ pick_stars: Number(event.target.value) })}
               >
-                <option value={0}>its own stars</option>
+                <option value={0}>the stars that it has</option>
                 {[1, 2, 3, 4, 5].map((stars) => (
                   <option key={stars} value={stars}>
-                    {stars}★
+                    at least {stars}★
                   </option>
                 ))}
               </select>

@@ -58,7 +58,7 @@ ALTER TABLE agreed ADD COLUMN stated TEXT;
 ALTER TABLE companion ADD COLUMN stated TEXT;
 
 -- Whether the frame's files state something that is not taken over: 0 no, 1 the picture file was not read
--- yet, 2 changed outside and offered.
+-- yet, 2 changed outside and offered, 3 in conflict with what is said here.
 ALTER TABLE frame ADD COLUMN says_more INTEGER NOT NULL DEFAULT 0;
 UPDATE frame SET says_more = 1 WHERE described != '{}';
 
