@@ -266,7 +266,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
         text_store.put(conn, [TextStep(frame, Texts(), own) for frame, own in written.items()])
         conn.execute("DELETE FROM delivery_item")
     if delivered:
-        item = Item(1, ids[0], "copy", Path("/a"), "a", 1)
+        item = Item(ids[0], "copy", Path("/a"), "a", 1)
         keep_item(db, make_delivery(db, shoot, "/b", [item]), 0, "done", None, "")
     noticed: dict[str, list[Noticed]] = {name: [] for name in KINDS}
     for frame, own in zip(ids, figures, strict=False):

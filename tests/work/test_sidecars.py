@@ -1,6 +1,8 @@
 """Marks and texts in files: taken on opening, offered while open, written on command, nothing in silence."""
 
 import os
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -359,6 +361,21 @@ def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
     studio.file_writer.start(shoot, Order())
     studio.file_writer.wait(shoot, 30)
     assert (folder / "QH_0001.xmp").exists()
+
+
+KILLED = Path(__file__).with_name("kill_writing.py")
+
+
+def test_killed_while_writing_two_thousand_sidecars_every_one_is_whole(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL at a random moment; see kill_writing.py."""
+    done = subprocess.run(
+        [sys.executable, KILLED, tmp_path, "2000", "3"], capture_output=True, text=True, timeout=500
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    kills, old, new = map(int, done.stdout.split()[-3:])
+    assert kills == 3
+    assert old + new == 6000
+    assert min(old, new) > 0
 
 
 def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) -> None:

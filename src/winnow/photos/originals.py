@@ -19,6 +19,7 @@ from blake3 import blake3
 
 _BLOCK: Final = 4 * 1024 * 1024
 PART_PREFIX: Final = ".winnow-part-"
+WRITE_PREFIX: Final = ".winnow-write-"  # of a sidecar or picture that is being written anew
 DISK_FULL: Final = "the disk is full"  # begins that refusal
 
 
@@ -193,7 +194,7 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
 
     Raises CopyError when the file is no longer what it was, or when the disk refuses.
     """
-    part = path.parent / f"{PART_PREFIX}{uuid.uuid4().hex}"
+    part = path.parent / f"{WRITE_PREFIX}{uuid.uuid4().hex}"
     try:
         with part.open("xb") as write:
             write.write(data)
@@ -226,10 +227,10 @@ def sync_folder(folder: Path) -> None:
             os.close(handle)
 
 
-def remove_parts(folder: Path) -> int:
-    """Remove what an interrupted copy left behind; returns how many files."""
+def remove_parts(folder: Path, prefix: str = PART_PREFIX) -> int:
+    """Remove what an interrupted copy, or writing, left behind; returns how many files."""
     count = 0
-    for part in folder.glob(f"{PART_PREFIX}*"):
+    for part in folder.glob(f"{prefix}*"):
         with contextlib.suppress(OSError):
             part.unlink()
             count += 1

@@ -230,7 +230,7 @@ def write(
 ) -> tuple[Written, Change | None]:
     """Write what is said of a shoot's frames to their files.
 
-    What only the files changed is taken over here first. A frame with a part in conflict that nobody
+    Only one may write at a time. What only the files changed is taken over here first. A frame with a part in conflict that nobody
     decided is left alone. ``tick`` is told the frames done, of how many, and what changed for the page.
     """
     planned = plan(db, shoot_id, order)
@@ -258,6 +258,8 @@ def write(
         return change_to(here, after, taken_from(sum(after[f] != here[f] for f in after)))
 
     change = marks.apply(db, shoot_id, take)
+    for folder in {target.path.parent for p in through for target in p.targets}:
+        originals.remove_parts(folder, originals.WRITE_PREFIX)
     written = same = done = 0
     for at in range(0, len(through), _BATCH):
         if stopping():

@@ -1,0 +1,209 @@
+"""Captions, marks in files and lists, each from start to end in the real page."""
+
+import csv
+import io
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import Keys
+
+from tests.browser.chromium import Page
+from tests.browser.conftest import Running
+from tests.browser.test_whole_job import opened
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Stated
+from winnow.core.texts import Texts
+from winnow.photos.xmp import embedded, read_sidecar, with_stated
+
+pytestmark = pytest.mark.browser
+
+
+def state(path: Path, stated: Stated) -> None:
+    """What another program writes."""
+    data = path.read_bytes() if path.exists() else None
+    path.write_bytes(with_stated(data, stated))
+
+
+def said_in(path: Path) -> Stated:
+    return read_sidecar(path.read_bytes())
+
+
+def type_in(page: Page, name: str, text: str) -> None:
+    field = page.field(name)
+    field.send_keys(text, Keys.CONTROL, Keys.ENTER)
+    page.until(lambda: page.field(name).get_attribute("value") == text)
+    page.until(lambda: "Kept" in page.text())
+
+
+def choose(page: Page, name: str, words: str) -> None:
+    page.until(lambda: page.field(name).is_enabled())
+    page.until(
+        lambda: next(
+            option for option in page.field(name).find_elements("tag name", "option")
+            if words in option.text
+        )
+    ).click()  # fmt: skip
+
+
+def write(page: Page, words: str) -> None:
+    button = page.until(lambda: (b := page.button(words)).is_enabled() and b)
+    button.click()
+
+
+def test_captions_on_one_frame_and_on_many(winnow: Running, page: Page, tmp_path: Path) -> None:
+    folder = opened(winnow, page, tmp_path, [1, 1, 2])
+    page.keys("Shift+Q")
+    page.until(lambda: page.one("[data-testid=about]").text == "of QH_0001")
+    type_in(page, "Title", "Lanterns")
+    type_in(page, "Caption", "At the quay")
+
+    # Keywords, completed from those used before, on all selected frames.
+    words = page.field("Add keywords")
+    words.send_keys("blue hour", Keys.ENTER)
+    page.until(lambda: page.all('[aria-label="Take out blue hour"]'))
+    words.send_keys(Keys.ESCAPE)
+    page.until(lambda: page.driver.switch_to.active_element.tag_name == "body")
+    page.keys("Ctrl+A")
+    page.until(lambda: page.one("[data-testid=about]").text == "of 3 frames")
+    page.until(lambda: "they differ" in (page.field("Title").get_attribute("placeholder") or ""))
+    page.until(lambda: "blue hour 1" in page.text())
+    words = page.field("Add keywords")
+    words.send_keys("bl")
+    page.until(lambda: page.all("[role=option][id]") and "No" not in words.text)
+    # It is there on one of them already, so it is offered; Tab takes it.
+    words.send_keys(Keys.TAB)
+    page.until(lambda: page.all('[aria-label="Keywords of all"] li.border-ink'))
+    type_in(page, "City", "Holm")
+
+    # A template with fields in braces, kept and used on another frame.
+    page.one('[aria-label="Templates"] summary').click()
+    page.field("Name of a new template").send_keys("Evening", Keys.ENTER)
+    page.until(lambda: page.all('[aria-label="Change template Evening"]'))
+    page.field("Change template Evening").click()
+    page.field("Title of the template").send_keys("{name} in {city}")
+    page.button("Keep").click()
+    page.until(lambda: page.all('[aria-label="Templates"]'))
+    page.one('[aria-label="Templates"] summary').click()
+    page.button("Evening").click()
+    page.until(lambda: "title of 3 frames" in page.text())
+
+    # Found by what is written, undone, and written to files.
+    page.driver.execute_script("document.activeElement.blur()")
+    page.keys("Ctrl+Z")
+    page.until(lambda: "Undone: title of 3 frames" in page.text())
+    page.keys("/")
+    page.field("Written filter").send_keys('title lantern "QUAY"', Keys.ENTER)
+    page.until(lambda: page.cells() == ["QH_0001"])
+    page.driver.execute_script("document.activeElement.blur()")
+    page.keys("Q")
+    write(page, "Write 3 frames")
+    page.until(lambda: "3 files written" in page.one("[data-testid=written]").text)
+    assert said_in(folder / "QH_0001.xmp").texts == Texts(
+        "Lanterns", "At the quay", ("blue hour",), city="Holm"
+    )
+    assert said_in(folder / "QH_0003.xmp").texts == Texts(keywords=("blue hour",), city="Holm")
+
+
+def test_a_conflict_is_seen_and_decided(winnow: Running, page: Page, tmp_path: Path) -> None:
+    folder = opened(winnow, page, tmp_path, [1, 1, 2])
+    page.keys("2", "F", "2", "F", "2")
+    page.until(lambda: page.cell("QH_0003") == "QH_0003, undecided · 2 stars")
+    for name, stars in (("QH_0001", 5), ("QH_0002", 4), ("QH_0003", 3)):
+        state(
+            folder / f"{name}.xmp", Stated(FileMark(stars, "Zweite Wahl" if stars == 3 else None))
+        )
+    # Noticed while the shoot is open.
+    page.until(lambda: page.all("[data-testid=in-conflict]"), 40)
+    page.button("choose").click()
+    page.until(lambda: len(page.all("[data-conflict]")) == 3)
+    before = (folder / "QH_0001.xmp").read_bytes()
+
+    page.one('[aria-label^="every stars"][aria-label$="as in the file"]').click()
+    page.one('[aria-label^="stars of QH_0002"][aria-label$="as here"]').click()
+    assert (folder / "QH_0001.xmp").read_bytes() == before
+    write(page, "Write 3 frames")
+    page.until(lambda: "1 file written" in page.one("[data-testid=written]").text)
+    assert said_in(folder / "QH_0002.xmp").mark == FileMark(2)
+
+    # The label text that others wrote gets a meaning.
+    choose(page, "“Zweite Wahl” means", "Album")
+    page.until(lambda: not page.all('[aria-label="“Zweite Wahl” means"]'))
+    page.keys("Escape")
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, undecided · 5 stars")
+    assert page.cell("QH_0002") == "QH_0002, undecided · 2 stars"
+    assert page.cell("QH_0003") == "QH_0003, undecided · 3 stars · Album"
+
+
+def test_a_change_outside_is_offered_and_taken(winnow: Running, page: Page, tmp_path: Path) -> None:
+    folder = opened(winnow, page, tmp_path, [1, 2])
+    page.keys("1", "Q")
+    write(page, "Write 1 frame")
+    page.until(lambda: page.all("[data-testid=written]"))
+    page.keys("Escape")
+    state(folder / "QH_0001.xmp", Stated(FileMark(4)))
+    page.until(lambda: page.all("[data-testid=changed-outside]"), 40)
+    assert page.cell("QH_0001") == "QH_0001, undecided · 1 star"
+    page.button("take over").click()
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, undecided · 4 stars")
+    page.until(lambda: not page.all("[data-testid=changed-outside]"))
+    page.keys("Ctrl+Z")
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, undecided · 1 star")
+
+
+def test_marks_are_written_by_themselves_into_jpegs_as_a_profile_says(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    folder = opened(winnow, page, tmp_path, [1, 2])
+    before = (folder / "QH_0001.jpg").read_bytes()
+    page.keys("Q")
+    page.button("profiles").click()
+    choose(page, "Stars of a pick", "at least 3")
+    # What other programs would make of it is shown: they can't tell how many stars it has.
+    page.until(lambda: "elsewhere: picked" in page.one("[role=dialog] tbody").text)
+    page.field("Name of the profile").send_keys("Agency")
+    write(page, "Keep and use")
+    page.until(lambda: page.button("Remove “Agency”"))
+    page.keys("Escape")
+    select = page.one("[aria-labelledby=file-where]")
+    select.send_keys("J")
+    page.one("input[type=checkbox]").click()
+    page.keys("Escape")
+    page.until(lambda: page.all("[data-frame]"))
+    page.keys("L")
+    path = folder / "QH_0001.jpg"
+    page.until(lambda: embedded(path.read_bytes()).mark == FileMark(3, None, True), 40)
+    assert path.read_bytes().endswith(before[before.index(b"\xff\xda") :])
+    assert sorted(p.name for p in folder.iterdir()) == ["QH_0001.jpg", "QH_0002.jpg"]
+
+
+def test_a_list_goes_out_and_comes_back(winnow: Running, page: Page, tmp_path: Path) -> None:
+    opened(winnow, page, tmp_path, [1, 1, 2])
+    downloads = tmp_path / "downloads"
+    page.driver.execute_cdp_cmd(
+        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
+    )
+    page.keys("L", "J", "Q")
+    choose(page, "Which frames", "all frames")
+    page.button("Save the list").click()
+    page.until(lambda: (downloads / "shoot.csv").exists())
+    text = (downloads / "shoot.csv").read_text("utf-8-sig")
+    rows = list(csv.DictReader(io.StringIO(text, newline="")))
+    assert [row["decision"] for row in rows] == ["pick", "reject", "undecided"]
+
+    # An assistant fills it in, and adds a row about something else.
+    rows[2] |= {"decision": "pick", "stars": "4", "label": "Album", "caption": "Last lantern"}
+    back = tmp_path / "back.csv"
+    with back.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.DictWriter(file, list(rows[0]), delimiter=";")
+        writer.writeheader()
+        writer.writerows([*rows, {"file": "other.jpg", "stars": "5"}])
+    page.field("A list that came back").send_keys(str(back))
+    page.until(lambda: "1 row left out" in page.text())
+    assert "There is no “other.jpg” in this shoot" in page.text()
+    assert "Last lantern" in page.text()
+    page.button("Take over 1 frame").click()
+    page.until(lambda: "list “back.csv” on 1 frame" in page.text())
+    page.keys("Escape")
+    page.until(lambda: page.cell("QH_0003") == "QH_0003, picked · 4 stars · Album")
+    page.keys("Ctrl+Z")
+    page.until(lambda: page.cell("QH_0003") == "QH_0003, undecided")
