@@ -192,8 +192,10 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
     """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new one
     is on the disk. ``expected`` is what was read before; None for a new one.
 
-    Raises CopyError when the file is no longer what it was, or when the disk refuses.
+    Raises CopyError when the file is no longer what it was, or a link, or when the disk refuses.
     """
+    if path.is_symlink():
+        raise CopyError(f"{path.name} is a link to another file, which is left alone.")
     part = path.parent / f"{WRITE_PREFIX}{uuid.uuid4().hex}"
     try:
         with part.open("xb") as write:

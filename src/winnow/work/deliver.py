@@ -199,6 +199,7 @@ class Deliveries:
         try:
             target.mkdir(parents=True, exist_ok=True)
             originals.remove_parts(target)
+            originals.remove_parts(target, originals.WRITE_PREFIX)
         except OSError as error:
             notice = originals.reason(error, target.name)
             journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)

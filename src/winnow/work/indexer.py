@@ -295,7 +295,6 @@ class _Run(threading.Thread):
         worked = False
         try:
             self._look_at_folders()
-            self._take_said()
             frames.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
             worked = self._measure_again()
             grouping.regroup(self._db, self._shoot_id)
@@ -305,8 +304,8 @@ class _Run(threading.Thread):
             if fresh:
                 worked = True
                 self._read_facts(fresh)
-                # What the pictures say themselves.
-                self._take_said()
+            # After the facts, with which the first pictures come: thousands of sidecars take seconds.
+            self._take_said()
             waiting = frames.in_state(self._db, self._shoot_id, (State.READ,))
             if waiting:
                 worked = True
