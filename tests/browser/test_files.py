@@ -128,6 +128,7 @@ def test_a_conflict_is_seen_and_decided(winnow: Running, page: Page, tmp_path: P
     # The label text that others wrote gets a meaning.
     choose(page, "“Zweite Wahl” means", "Album")
     page.until(lambda: not page.all('[aria-label="“Zweite Wahl” means"]'))
+    assert "“Zweite Wahl” means Album" in page.text()
     page.keys("Escape")
     page.until(lambda: page.cell("QH_0001") == "QH_0001, undecided · 5 stars")
     assert page.cell("QH_0002") == "QH_0002, undecided · 2 stars"

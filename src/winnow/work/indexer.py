@@ -80,10 +80,11 @@ class Indexer:
 
     def start(self, shoot_id: int, *, again: bool = False, offer: bool = False) -> None:
         """Index a shoot; one that is being indexed is looked at once more after that. ``again`` also retries
-        frames that failed. ``offer``: what changed outside is offered, not taken over."""
+        frames that failed. ``offer``: what changed outside is offered, not taken over, as it is from the
+        second look of a run on."""
         with self._lock:
             before = self._runs.get(shoot_id)
-            if self._closing.is_set() or (before and before.ask(again=again, offer=offer)):
+            if self._closing.is_set() or (before and before.ask(again=again)):
                 return
             run = _Run(
                 shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
@@ -239,7 +240,7 @@ class _Run(threading.Thread):
         self._again = again
         self._held_back = held_back
         self._ended = ended
-        self._offer = self._offer_next = offer
+        self._offer = offer
         self._ending = threading.Event()
         self._feeder = Feeder(workers, self._ending)
         self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending))
@@ -264,11 +265,10 @@ class _Run(threading.Thread):
         """Ask the run to end soon."""
         self._ending.set()
 
-    def ask(self, *, again: bool, offer: bool) -> bool:
+    def ask(self, *, again: bool) -> bool:
         """Ask for one more look at the end; False when the run has ended."""
         with self._gate:
             if self.running and not self.stopped:
-                self._offer_next = offer and (self._offer_next or not self._asked)
                 self._asked = True
                 self._again = self._again or again
             return self.running
@@ -283,7 +283,6 @@ class _Run(threading.Thread):
                         self.running = False
                         break
                     self._asked = False
-                    self._offer = self._offer_next
         finally:
             self.running = False
             self.stage = ""

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useState } from 'react';
+import { useId, useState } from 'react';
 
 import { api, ask, type TextField, type TextsFound } from '../../api/client';
 import { counted } from '../../parts/numbers';
@@ -87,6 +87,15 @@ function Open({ frames }: { frames: readonly number[] }) {
 }
 
 const BETWEEN = '; ';
+/** What is the same on many frames, and so is completed from what was used before. */
+const COMPLETED: ReadonlySet<TextField['name']> = new Set([
+  'creators',
+  'rights',
+  'location',
+  'city',
+  'state',
+  'country',
+]);
 const HALF: ReadonlySet<TextField['name']> = new Set(['location', 'city', 'state', 'country']);
 
 function valueOf(found: TextsFound, field: TextField): string {
@@ -105,6 +114,12 @@ function Field({
   count: number;
   onChange: (value: string | string[]) => void;
 }) {
+  const list = useId();
+  const { data: used } = useQuery({
+    queryKey: ['texts-used', field.name],
+    queryFn: () => ask(api.GET('/api/texts/used', { params: { query: { field: field.name } } })),
+    enabled: COMPLETED.has(field.name),
+  });
   const before = valueOf(found, field);
   const several = found.several.includes(field.name);
   const [typed, setTyped] = useState(before);
@@ -157,7 +172,14 @@ function Field({
       {field.name === 'caption' ? (
         <textarea rows={4} {...shared} />
       ) : (
-        <input type="text" {...shared} />
+        <>
+          <input type="text" list={list} {...shared} />
+          <datalist id={list}>
+            {used?.slice(0, 50).map((one) => (
+              <option key={one.value} value={one.value} />
+            ))}
+          </datalist>
+        </>
       )}
     </label>
   );

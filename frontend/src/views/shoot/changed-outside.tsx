@@ -5,6 +5,24 @@ import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
+import { useFilesStatus } from '../wrap-up/use-files';
+
+/** What could not be written by itself, and why: nobody pressed a button that would say so. */
+export function NotWritten({ shoot }: { shoot: Shoot }) {
+  const { data: status } = useFilesStatus(shoot.id);
+  const problems = status?.by_itself ? (status.result?.problems ?? []) : [];
+  if (!problems.length || shoot.tally.in_conflict >= problems.length) return null;
+  return (
+    <div
+      role="status"
+      data-testid="not-written"
+      className="border-b border-line bg-amber-100 px-4 py-1.5 text-black"
+    >
+      The marks of {counted(problems.length, 'frame')} could not be written to files. They are kept
+      here. {problems[0]!.notice}
+    </div>
+  );
+}
 
 /** Another program wrote to files while the shoot is open: offered, never taken in silence. */
 export function ChangedOutside({ shoot }: { shoot: Shoot }) {

@@ -29,12 +29,22 @@ const FACTS: readonly { fact: ClickedFact; word: string }[] = [
   { fact: 'time', word: 'time of day' },
   { fact: 'blur', word: 'blur' },
   { fact: 'faces', word: 'faces' },
+  { fact: 'group', word: 'group size' },
   { fact: 'hint', word: 'hint' },
   { fact: 'keyword', word: 'keyword' },
   { fact: 'caption', word: 'caption' },
   { fact: 'delivered', word: 'delivered' },
 ];
-const RANGED = new Set<ClickedFact>(['mm', 'f', 'shutter', 'iso', 'time', 'blur']);
+const RANGED = new Set<ClickedFact>([
+  'mm',
+  'f',
+  'shutter',
+  'iso',
+  'time',
+  'blur',
+  'faces',
+  'group',
+]);
 type RangedFact = Extract<FilterEdit, { do: 'range' }>['fact'];
 
 /** Conditions on the facts of frames, clicked together; they stand in the written form, too. */

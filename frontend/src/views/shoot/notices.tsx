@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
-import { ChangedOutside } from './changed-outside';
+import { ChangedOutside, NotWritten } from './changed-outside';
 import { counted } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { NO_FILTER, useShoot } from '../../state/shoot';
@@ -37,7 +37,12 @@ export function Notices({
       : []),
   ];
   const text = lines.join(' ');
-  const outside = <ChangedOutside shoot={shoot} />;
+  const outside = (
+    <>
+      <ChangedOutside shoot={shoot} />
+      <NotWritten shoot={shoot} />
+    </>
+  );
   if (!text || text === hushed) return outside;
   return (
     <>

@@ -90,11 +90,14 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
   useEffect(() => {
     if (!known) return;
     const place = Number(localStorage.getItem(placeKey(shootId))) || null;
+    const again = useShoot.getState().shootId === shootId;
     useShoot.getState().open(shootId, filter.current, place);
     const failed = (error: unknown) => useShoot.getState().say(inWords(error), true);
-    ask(api.POST('/api/shoots/{shoot}/open', { params: { path: { shoot: shootId } } })).catch(
-      failed,
-    );
+    ask(
+      api.POST('/api/shoots/{shoot}/open', {
+        params: { path: { shoot: shootId }, query: { again } },
+      }),
+    ).catch(failed);
     ask(api.GET('/api/shoots/{shoot}/history', { params: { path: { shoot: shootId } } }))
       .then((history) => useShoot.setState(history))
       .catch(failed);

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 
 import { api, ask, inWords } from '../../api/client';
 import { counted } from '../../parts/numbers';
@@ -16,6 +16,21 @@ export function LabelTexts({
 }) {
   const client = useQueryClient();
   const labels = useLabels();
+  const { data: known } = useQuery({
+    queryKey: ['label-texts'],
+    queryFn: () => ask(api.GET('/api/label-texts')),
+  });
+  const forget = useMutation({
+    mutationFn: (text: string) =>
+      ask(api.DELETE('/api/label-texts', { params: { query: { text } } })),
+    onSuccess: (after) => {
+      client.setQueryData(['label-texts'], after);
+      void client.invalidateQueries({ queryKey: ['files', shootId] });
+    },
+  });
+  const given = Object.entries(known ?? {});
+  const nameOf = (letter: string) =>
+    letter ? (labels.find((one) => one.letter === letter)?.name ?? letter) : 'no label';
   const give = useMutation({
     mutationFn: (body: { text: string; letter: string }) =>
       ask(
@@ -30,9 +45,11 @@ export function LabelTexts({
     },
     onSettled: async () => {
       await client.invalidateQueries({ queryKey: ['files', shootId] });
+      await client.invalidateQueries({ queryKey: ['label-texts'] });
       await reload();
     },
   });
+  if (!given.length && !Object.keys(unknown).length) return null;
   return (
     <section aria-label="Label texts" className="rounded border border-line bg-paper p-3">
       <h4 className="font-bold">Labels that other programs wrote</h4>
@@ -59,6 +76,16 @@ export function LabelTexts({
             <option value="">no label</option>
           </select>
         </label>
+      ))}
+      {given.map(([text, letter]) => (
+        <div key={text} className="flex items-center gap-3 py-1">
+          <span className="min-w-0 flex-1 break-words">
+            “{text}” means <strong>{nameOf(letter)}</strong>
+          </span>
+          <button type="button" className="underline" onClick={() => forget.mutate(text)}>
+            forget
+          </button>
+        </div>
       ))}
       {give.error && <p role="alert">{inWords(give.error)}</p>}
     </section>

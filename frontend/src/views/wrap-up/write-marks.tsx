@@ -88,9 +88,7 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
             <strong>{one.name}</strong>: {one.notice}
           </p>
         ))}
-      {plan && Object.keys(plan.unknown_labels).length > 0 && (
-        <LabelTexts shootId={shoot.id} unknown={plan.unknown_labels} />
-      )}
+      {plan && <LabelTexts shootId={shoot.id} unknown={plan.unknown_labels} />}
       {conflicts.length > 0 && (
         <Conflicts conflicts={conflicts} decided={decided} onDecide={setDecided} />
       )}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Response
 
@@ -90,10 +91,16 @@ def get_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
 
 
 @router.post("/shoots/{shoot}/open")
-def open_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
-    """Note that a shoot is opened, and look for what changed on disk since."""
+def open_shoot(
+    shoot: ShootDep,
+    studio: StudioDep,
+    again: Annotated[bool, Query(description="this window shows it already")] = False,
+) -> ShootOut:
+    """Note that a shoot is opened, and look for what changed on disk since: what others changed in files is
+    taken over, or only offered where the shoot was open all along."""
+    offer = again or shoot in studio.events.open_shoots()
     shoots.touch(studio.db, shoot)
-    studio.indexer.start(shoot)
+    studio.indexer.start(shoot, offer=offer)
     studio.close_ups.warm_soon()
     return get_shoot(shoot, studio)
 
