@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -15,7 +16,9 @@ sys.path.insert(0, str(ROOT))
 from selenium.webdriver import Keys  # noqa: E402
 from tests.browser.chromium import Page, chromium  # noqa: E402
 
+from winnow.core.profiles import FileMark  # noqa: E402
 from winnow.demo import evening, shoot  # noqa: E402
+from winnow.photos.xmp import read_sidecar, with_stated  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -96,23 +99,26 @@ def take(page: Page) -> None:
     page.keys("C", "Shift+C", "Shift+X", "D")
     shot("look-close", lambda: "100 %" in page.text() and page.all(ready))
     page.keys("Escape")
-    page.keys("Shift+M")
-    shot("facts", lambda: "Sharpest part" in page.text())
-    page.keys("Escape")
+    captions(page)
+    shot("captions", lambda: page.all('[aria-label="Take out quay"]'))
+    page.keys("Shift+Q")
     compare(page, shot, go_to)
     page.keys("?")
     shot("keys", lambda: page.all("[role=dialog]"))
     page.keys("Escape", "Shift+Y")
     shot("labels", lambda: page.field("Means of label 5"))
     page.keys("Escape")
-    page.button("decided").click()
-    shot("pace", lambda: "a minute" in page.text())
-    page.keys("Escape", "Shift+H")
+    page.keys("Shift+H")
     page.one("[data-kind=eyes_closed]").click()
     shot("hints", lambda: page.all("[aria-label='Frames named'] li img"))
     page.keys("Q")
     page.field("Folder for the copies").send_keys("/tmp/winnow-example/for the client")
+    page.driver.execute_script("document.querySelector('h2').scrollIntoView()")
     shot("wrap-up", lambda: "are free" in page.text())
+    page.until(lambda: (b := page.button("Write")).is_enabled() and (b.click() or True))
+    page.until(lambda: page.all("[data-testid=written]"))
+    conflict(page)
+    shot("conflict", lambda: page.all("[data-conflict] img"))
     page.one("header a").click()
     page.until(lambda: page.all("[data-card]"), 60)
     shot("shoots", lambda: page.all("article img"))
@@ -127,6 +133,48 @@ def take(page: Page) -> None:
     page.field("Name of the shoot").click()
     shot("bring-in", lambda: "to the second place" in page.text())
     page.keys("Escape")
+
+
+def captions(page: Page) -> None:
+    """Write something about the frame in frame view."""
+    page.keys("Shift+Q")
+    for name, text in (("Title", "First dance"), ("Caption", "The first dance under the lanterns."),
+                       ("Creator", "A. Nobody"), ("City", "Saltmarsh")):  # fmt: skip
+        page.field(name).send_keys(text, Keys.CONTROL, Keys.ENTER)
+        page.until(lambda name=name, text=text: page.field(name).get_attribute("value") == text)
+    for word in ("dance", "quay"):
+        page.field("Add keywords").send_keys(word, Keys.ENTER)
+        page.until(lambda word=word: page.all(f'[aria-label="Take out {word}"]'))
+    page.driver.execute_script("document.activeElement.blur()")
+
+
+def conflict(page: Page) -> None:
+    """Another program and the person change the same frame."""
+    shoot_id = int(page.driver.current_url.split("/shoots/")[1].split("/")[0])
+    fetched = page.driver.execute_async_script(
+        "const done = arguments[1]; fetch(`/api/shoots/${arguments[0]}`).then((r) => r.json())"
+        ".then((s) => done(s.folders[0].path))",
+        shoot_id,
+    )
+    sidecar = sorted(Path(fetched).glob("*.xmp"))[3]
+    stated = read_sidecar(sidecar.read_bytes())
+    other = replace(stated, mark=FileMark(2), texts=replace(stated.texts, title="Lanterns"))
+    sidecar.write_bytes(with_stated(sidecar.read_bytes(), other))
+    page.driver.execute_async_script(
+        "const [shoot, name, done] = arguments; const post = (path, body) => fetch(path, {method: 'POST',"
+        "headers: {'content-type': 'application/json'}, body: JSON.stringify(body)});"
+        "fetch(`/api/shoots/${shoot}/frames`).then((r) => r.json()).then(async (f) => {"
+        "const frame = f.id[f.name.indexOf(name)];"
+        "await post(`/api/shoots/${shoot}/marks`, {frames: [frame], stars: 5});"
+        "await post(`/api/shoots/${shoot}/texts/edit`, {frames: [frame], put: {title: 'Evening'}});"
+        "done() })",
+        shoot_id,
+        sidecar.stem,
+    )
+    page.until(lambda: page.all("[data-conflict]"), 40)
+    page.driver.execute_script(
+        "document.querySelector('[aria-label=Conflicts]').scrollIntoView({block: 'center'})"
+    )
 
 
 def compare(

@@ -138,7 +138,11 @@ function Field({
   const shared = {
     'aria-label': field.words,
     value: typed,
-    placeholder: several ? `they differ; what you type is for all ${count}` : '',
+    placeholder: several
+      ? HALF.has(field.name)
+        ? 'they differ'
+        : `they differ; what you type is for all ${count}`
+      : '',
     className: 'w-full rounded border border-line bg-paper px-2 py-1',
     onChange: (event: { target: { value: string } }) => setTyped(event.target.value),
     onBlur: keep,

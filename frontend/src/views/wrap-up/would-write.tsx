@@ -1,6 +1,7 @@
 import type { FilesPlan, PlannedFiles } from '../../api/client';
 import { counted } from '../../parts/numbers';
-import { PART_WORDS } from '../../state/said';
+import { PART_WORDS, partInWords } from '../../state/said';
+import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import { Thumbnail } from './thumbnail';
 
@@ -30,15 +31,21 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
 
 function Line({ planned }: { planned: PlannedFiles }) {
   const frame = useShoot((state) => state.byId.get(planned.frame));
+  const labels = useLabels();
+  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   return (
     <li className="flex gap-3 border-t border-line py-1.5">
       <Thumbnail frame={frame} />
       <div className="min-w-0 flex-1">
         <strong>{planned.name}</strong>
-        {planned.took.length > 0 && (
-          <span> · taken over: {planned.took.map((part) => PART_WORDS[part]).join(', ')}</span>
-        )}
         <ul className="text-[13px]">
+          {planned.took.map((part) => (
+            <li key={part} className="break-words">
+              <span className="text-quiet">taken over · {PART_WORDS[part]}</span>{' '}
+              <s>{partInWords(planned.here, part, nameOf)}</s> →{' '}
+              {partInWords(planned.in_file, part, nameOf)}
+            </li>
+          ))}
           {planned.writes.map((one) => (
             <li key={one.file + one.prop} className="break-words">
               <span className="text-quiet">

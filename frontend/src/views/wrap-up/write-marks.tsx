@@ -113,12 +113,12 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
 
 function Summary({ plan }: { plan: FilesPlan }) {
   const lines: [string, string][] = [
-    ['new', 'get a new file beside the picture'],
-    ['change', 'are changed in their files'],
-    ['take', 'are newer in their files: that is taken over'],
-    ['conflict', 'say different things here and in their files'],
-    ['unreadable', 'have files that are left alone'],
-    ['same', 'are up to date'],
+    ['new', 'with a new file beside the picture'],
+    ['change', 'with changes to the files'],
+    ['take', 'with something newer in the files, which is taken over'],
+    ['conflict', 'with different things said here and in the files'],
+    ['unreadable', 'with files that are left alone'],
+    ['same', 'up to date'],
   ];
   const some = lines.filter(([outcome]) => plan.counts[outcome]);
   if (!some.length) return <p>No frame has a mark or a text yet.</p>;
