@@ -138,11 +138,11 @@ def take(page: Page) -> None:
 def captions(page: Page) -> None:
     """Write something about the frame in frame view."""
     page.keys("Shift+Q")
-    for name, text in (("Title", "First dance"), ("Caption", "The first dance under the lanterns."),
+    for name, text in (("Title", "By the lanterns"), ("Caption", "A guest waits for the lanterns to be lit."),
                        ("Creator", "A. Nobody"), ("City", "Saltmarsh")):  # fmt: skip
         page.field(name).send_keys(text, Keys.CONTROL, Keys.ENTER)
         page.until(lambda name=name, text=text: page.field(name).get_attribute("value") == text)
-    for word in ("dance", "quay"):
+    for word in ("portrait", "quay"):
         page.field("Add keywords").send_keys(word, Keys.ENTER)
         page.until(lambda word=word: page.all(f'[aria-label="Take out {word}"]'))
     page.driver.execute_script("document.activeElement.blur()")
@@ -224,8 +224,9 @@ def noticed(page: Page) -> bool:
 
 
 def still(page: Page) -> Callable[[], bool]:
-    """Whether every picture on the page is there and nothing moves any more."""
-    script = """return [...document.images].every(i => i.complete) &&
+    """Whether every picture in sight is there and nothing moves any more."""
+    script = """const seen = (i) => i.checkVisibility() && [...i.getClientRects()].some(r => r.bottom > 0 && r.top < innerHeight);
+        return [...document.images].every(i => i.complete || !seen(i)) &&
         document.getAnimations().every(a => a.playState !== 'running') &&
         document.fonts.status === 'loaded'"""
     return lambda: bool(page.driver.execute_script(script))

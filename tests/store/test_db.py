@@ -4,10 +4,16 @@ import multiprocessing
 import os
 import signal
 import sqlite3
+from importlib.resources import files
 from pathlib import Path
 
 import pytest
 
+from winnow.core.filters import Filter
+from winnow.core.sync import Stated
+from winnow.core.texts import Texts
+from winnow.core.written import parse
+from winnow.store import files_said, frames, settings
 from winnow.store.db import Database, DatabaseError
 
 
@@ -78,3 +84,35 @@ def test_what_was_answered_survives_a_kill(tmp_path: Path) -> None:
     count = database.read.execute("SELECT count(*) FROM setting").fetchone()[0]
     database.close()
     assert count >= last + 1
+
+
+def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
+    """Frames are found by name, what their files stated is read anew, saved sets stay."""
+    path = tmp_path / "w.db"
+    steps = sorted(
+        (one for one in files("winnow.store.migrations").iterdir() if ".sql" in one.name),
+        key=lambda one: one.name,
+    )[:7]
+    before = sqlite3.connect(path)
+    for step in steps:
+        before.executescript(step.read_text("utf-8"))
+    before.executescript(
+        """
+        INSERT INTO shoot (id, name, made_at, opened_at) VALUES (1, 'Old', 0, 0);
+        INSERT INTO folder (id, shoot_id, path) VALUES (1, 1, '/old');
+        INSERT INTO frame (id, shoot_id, folder_id, path, name, kind, files, described)
+            VALUES (1, 1, 1, 'QH_1.jpg', 'QH_Ä1', 'JPEG', '[]', '{"title": "T", "creator": "Ann"}');
+        INSERT INTO mark VALUES (1, 'pick', 2, NULL);
+        INSERT INTO agreed VALUES (1, 'pick', 1, NULL);
+        INSERT INTO saved_set VALUES ('keys', 'Left', '{}');
+        PRAGMA user_version = 7;
+        """
+    )
+    before.close()
+    database = Database(path)
+    assert frames.filtered(database, 1, Filter(where=parse("qh_a1", {}))) == [1]
+    assert files_said.embedded(database, 1) == Stated(texts=Texts("T", creators=("Ann",)))
+    assert files_said.changed(database, 1) == files_said.unwritten(database, 1) == [1]
+    assert files_said.agreed(database, [1])[1].stated is None
+    assert settings.saved_sets(database, "keys") == {"Left": {}}
+    database.close()

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useId, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 
 import { api, ask, type TextField, type TextsFound } from '../../api/client';
 import { counted } from '../../parts/numbers';
@@ -123,9 +123,12 @@ function Field({
   const before = valueOf(found, field);
   const several = found.several.includes(field.name);
   const [typed, setTyped] = useState(before);
+  // What was sent with Enter isn't sent again when the field is left.
+  const kept = useRef(before);
   const keep = () => {
     const text = typed.trim();
-    if (text === before || (several && !text)) return;
+    if (text === kept.current || (several && !text)) return;
+    kept.current = text;
     onChange(
       field.listed
         ? text
