@@ -5,6 +5,7 @@ import io
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from selenium.webdriver import Keys
 
 from tests.browser.chromium import Page
@@ -208,3 +209,29 @@ def test_a_list_goes_out_and_comes_back(winnow: Running, page: Page, tmp_path: P
     page.until(lambda: page.cell("QH_0003") == "QH_0003, picked · 4 stars · Album")
     page.keys("Ctrl+Z")
     page.until(lambda: page.cell("QH_0003") == "QH_0003, undecided")
+
+
+def test_the_tally_is_read_saved_and_looked_at_again(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    opened(winnow, page, tmp_path, [1, 1, 1, 2])
+    downloads = tmp_path / "downloads"
+    page.driver.execute_cdp_cmd(
+        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
+    )
+    page.keys("L", "L", "J", "K", "Q")
+    funnel = page.one('canvas[aria-label^="shot: 4, decided: 3, picks: 2"]')
+    assert funnel.size["height"] > 80
+    page.button("save as PNG").click()
+    page.until(lambda: (downloads / "shoot tally.png").exists())
+    with Image.open(downloads / "shoot tally.png") as picture:
+        assert picture.format == "PNG"
+        assert len(picture.convert("L").getcolors() or []) > 4
+    assert "1 group of 2 without a pick" in page.text()
+    # Two picks of the same are compared once more, then a group without a pick is shown.
+    assert "2 picks look nearly the same" in page.text()
+    page.button("Compare").click()
+    page.until(lambda: len(page.all("[data-tile]")) == 2)
+    page.keys("Q")
+    page.button("show them").click()
+    page.until(lambda: page.cells() == ["QH_0004"])

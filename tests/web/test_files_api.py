@@ -244,3 +244,20 @@ def test_what_is_no_list_is_refused(client: TestClient, url: str, content: str, 
 
 def test_writing_can_be_stopped(client: TestClient, url: str) -> None:
     assert client.delete(f"{url}/files").json()["running"] is False
+
+
+def test_the_cull_in_numbers(client: TestClient, url: str, tmp_path: Path) -> None:
+    frames = ids(client, url)
+    client.post(f"{url}/marks", json={"frames": frames[:2], "decision": "pick", "stars": 3})
+    client.post(f"{url}/marks", json={"frames": frames[2:], "decision": "reject"})
+    target = {"target": str(tmp_path / "out"), "filter": {"decisions": ["pick"]}}
+    client.post(f"{url}/deliveries", json=target)
+    until(lambda: client.get(f"{url}/deliveries").json()[0]["state"] == "done")
+    found = client.get(f"{url}/funnel").json()
+    bars = [(bar["kind"], bar["value"], bar["frames"]) for bar in found["bars"]]
+    assert bars == [
+        ("shot", "", 3), ("decided", "", 3), ("picks", "", 2), ("stars", "1", 2), ("stars", "2", 2),
+        ("stars", "3", 2), ("delivered", "", 2),
+    ]  # fmt: skip
+    assert (found["groups"], found["without_pick"], found["alike"]) == (3, 1, [])
+    assert find(client, url, "delivered") == 2

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Literal
 
 from winnow.store.db import Database
+from winnow.store.filter_sql import DELIVERED
 
 ItemKind = Literal["copy", "sidecar"]
 
@@ -122,6 +123,14 @@ def items(db: Database, delivery_id: int, states: Sequence[str] = ()) -> list[It
         )
         for row in rows
     ]
+
+
+def delivered(db: Database, shoot_id: int) -> int:
+    """How many frames of a shoot were delivered."""
+    row = db.read.execute(
+        f"SELECT count(*) AS number FROM frame WHERE shoot_id = ? AND {DELIVERED}", (shoot_id,)
+    ).fetchone()
+    return int(row["number"])
 
 
 def keep_item(

@@ -216,7 +216,19 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         <div className="flex min-h-0 flex-1">
           <main className="relative min-h-0 min-w-0 flex-1">
             {view === 'wrap-up' ? (
-              <WrapUp shoot={shoot} />
+              <WrapUp
+                shoot={shoot}
+                onFilter={(filter) => {
+                  setFilter(filter);
+                  show('sheet');
+                }}
+                onCompare={(ids) => {
+                  const { select, go } = useShoot.getState();
+                  go(ids[0]);
+                  select(ids);
+                  stage.show('side');
+                }}
+              />
             ) : view === 'hints' ? (
               <HintsView
                 commands={commands}

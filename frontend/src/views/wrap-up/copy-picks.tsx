@@ -46,7 +46,7 @@ export function CopyPicks({ shoot }: { shoot: Shoot }) {
   const ready = plan.data && plan.data.files > 0 && plan.data.size <= plan.data.free;
   const go = () => ready && start.mutate();
   return (
-    <Step number={2} title="Copy the picks to a folder">
+    <Step number={3} title="Copy the picks to a folder">
       <p className="text-quiet">
         Each copy is read back and compared with its original. Nothing that is in the folder already
         is written over.

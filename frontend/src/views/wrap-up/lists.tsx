@@ -25,7 +25,7 @@ const MOST_BYTES = 32 * 1024 * 1024;
 /** Lists of frames for a spreadsheet or a client, and back. */
 export function Lists({ shoot }: { shoot: Shoot }) {
   return (
-    <Step number={3} title="Lists">
+    <Step number={4} title="Lists">
       <ListOut shoot={shoot} />
       <ListIn shoot={shoot} />
     </Step>

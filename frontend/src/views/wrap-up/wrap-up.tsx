@@ -1,14 +1,24 @@
-import type { Shoot } from '../../api/client';
+import type { Filter, Shoot } from '../../api/client';
 import { CopyPicks } from './copy-picks';
 import { Lists } from './lists';
+import { TallyStep } from './tally';
 import { WriteMarks } from './write-marks';
 
-/** The end of the job, in order: write marks and texts, copy the picks, hand lists on. */
-export function WrapUp({ shoot }: { shoot: Shoot }) {
+/** The end of the job, in order: look at it in numbers, write marks and texts, copy the picks, hand lists on. */
+export function WrapUp({
+  shoot,
+  onFilter,
+  onCompare,
+}: {
+  shoot: Shoot;
+  onFilter: (filter: Filter) => void;
+  onCompare: (ids: readonly number[]) => void;
+}) {
   return (
     <div className="h-full overflow-auto bg-chrome">
       <div className="mx-auto flex max-w-3xl flex-col gap-6 px-6 py-8">
         <h2 className="text-xl font-bold">Wrap up</h2>
+        <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} />
         <WriteMarks shoot={shoot} />
         <CopyPicks shoot={shoot} />
         <Lists shoot={shoot} />

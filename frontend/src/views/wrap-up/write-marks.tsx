@@ -69,7 +69,7 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
   const todo = number('new') + number('change') + number('take') + settled.length;
   const problem = error ?? start.error;
   return (
-    <Step number={1} title="Write marks and texts to files">
+    <Step number={2} title="Write marks and texts to files">
       <p className="text-quiet">
         Decision, stars, label, captions and rights go where other programs read them, as XMP. What
         those files say besides is kept.

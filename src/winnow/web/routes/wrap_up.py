@@ -1,4 +1,4 @@
-"""Wrap-up: copying picks to a folder."""
+"""Wrap-up: the cull in numbers, and copying picks to a folder."""
 
 from __future__ import annotations
 
@@ -11,10 +11,11 @@ from winnow.web.models import (
     DeliveryIn,
     DeliveryItemOut,
     DeliveryOut,
+    FunnelOut,
     PlanOut,
     Renamed,
 )
-from winnow.work import deliver, sheet
+from winnow.work import deliver, sheet, tallying
 from winnow.work.deliver import DeliveryError, Plan
 from winnow.work.studio import Studio
 
@@ -32,6 +33,12 @@ def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
         raise HTTPException(400, f"The folder can't be used: {error.strerror}.") from None
+
+
+@router.get("/shoots/{shoot}/funnel")
+def get_funnel(shoot: ShootDep, studio: StudioDep) -> FunnelOut:
+    """The end of the cull in numbers: the funnel, groups without a pick, picks alike, the pace."""
+    return FunnelOut.model_validate(tallying.tally(studio.db, shoot))
 
 
 @router.post("/shoots/{shoot}/deliveries/plan")

@@ -1,0 +1,170 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useMemo } from 'react';
+
+import { api, ask, inWords, type Filter, type Funnel, type Shoot } from '../../api/client';
+import { Button } from '../../parts/button';
+import { fileName } from '../../parts/files';
+import { counted } from '../../parts/numbers';
+import { useLabels } from '../../state/settings';
+import { NO_FILTER, useShoot } from '../../state/shoot';
+import { duration } from '../../state/tally';
+import { Plot } from './plot';
+import { drawFunnel, drawPace, funnelHeight, PACE_HEIGHT, type Bar, type Ink } from './plots';
+import { Thumbnail } from './thumbnail';
+import { Step } from './wrap-up';
+
+/** The end of the cull in numbers, and what to look at once more before handing on. */
+export function TallyStep({
+  shoot,
+  onFilter,
+  onCompare,
+}: {
+  shoot: Shoot;
+  onFilter: (filter: Filter) => void;
+  onCompare: (ids: readonly number[]) => void;
+}) {
+  const marksVersion = useShoot((state) => state.marksVersion);
+  const { data, error } = useQuery({
+    queryKey: ['funnel', shoot.id, marksVersion],
+    queryFn: () =>
+      ask(api.GET('/api/shoots/{shoot}/funnel', { params: { path: { shoot: shoot.id } } })),
+    placeholderData: (before) => before,
+  });
+  const target = shoot.keep_target;
+  const picks = data?.bars.find((bar) => bar.kind === 'picks')?.frames ?? 0;
+  return (
+    <Step number={1} title="Tally">
+      {error && <p role="alert">{inWords(error)}</p>}
+      {data && <FunnelPlot shoot={shoot} funnel={data} />}
+      {data && (
+        <ul className="flex flex-col gap-1">
+          {target !== null && (
+            <li>
+              <strong>{picks.toLocaleString('en')}</strong> kept of {target.toLocaleString('en')}{' '}
+              wanted
+              {picks === target
+                ? ': as many as wanted.'
+                : picks < target
+                  ? `: ${target - picks} to go.`
+                  : `: ${picks - target} too many.`}
+            </li>
+          )}
+          <li>
+            {data.without_pick === 0 ? (
+              `Each of the ${counted(data.groups, 'group')} has a pick.`
+            ) : (
+              <>
+                <strong>{counted(data.without_pick, 'group')}</strong> of {data.groups} without a
+                pick.{' '}
+                <button
+                  type="button"
+                  className="underline"
+                  onClick={() => onFilter({ ...NO_FILTER, written: 'unpicked' })}
+                >
+                  show them
+                </button>
+              </>
+            )}
+          </li>
+          <li>
+            {data.worked_s > 0
+              ? `The cull took ${duration(data.worked_s)} of work so far`
+              : 'No decision was made yet'}
+            {data.a_minute ? `, lately ${Math.round(data.a_minute)} frames a minute.` : '.'}
+          </li>
+        </ul>
+      )}
+      {data && data.pace.length > 0 && <PacePlot shoot={shoot} funnel={data} />}
+      {data && data.alike.length > 0 && <Alike runs={data.alike} onCompare={onCompare} />}
+    </Step>
+  );
+}
+
+const WORDS = { shot: 'shot', decided: 'decided', picks: 'picks', delivered: 'delivered' };
+
+function FunnelPlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
+  const labels = useLabels();
+  const bars = useMemo(
+    () =>
+      funnel.bars.map(({ kind, value, frames }): Bar => {
+        const words =
+          kind === 'stars'
+            ? `picks with ${value}★ or more`
+            : kind === 'label'
+              ? `picks: ${labels.find((one) => one.letter === value)?.name ?? value}`
+              : WORDS[kind];
+        return { words, frames };
+      }),
+    [funnel.bars, labels],
+  );
+  const draw = useCallback(
+    (context: CanvasRenderingContext2D, width: number, ink: Ink) =>
+      drawFunnel(context, width, bars, ink),
+    [bars],
+  );
+  return (
+    <Plot
+      title="From shot to delivered"
+      words={bars.map((bar) => `${bar.words}: ${bar.frames}`).join(', ')}
+      height={funnelHeight(bars)}
+      draw={draw}
+      name={fileName(`${shoot.name} tally`, '')}
+    />
+  );
+}
+
+function PacePlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
+  const { pace, worked_s } = funnel;
+  const seconds = worked_s / pace.length;
+  const span = seconds < 90 ? `${Math.round(seconds)} s` : duration(seconds);
+  const draw = useCallback(
+    (context: CanvasRenderingContext2D, width: number, ink: Ink) =>
+      drawPace(context, width, pace, span, ink),
+    [pace, span],
+  );
+  return (
+    <Plot
+      title="Decisions over the time worked"
+      words={`decisions in each ${span}: ${pace.join(', ')}`}
+      height={PACE_HEIGHT}
+      draw={draw}
+      name={fileName(`${shoot.name} pace`, '')}
+    />
+  );
+}
+
+const MOST = 12;
+
+/** Picks of one group that look nearly the same: perhaps one of them is enough. */
+function Alike({
+  runs,
+  onCompare,
+}: {
+  runs: readonly (readonly number[])[];
+  onCompare: (ids: readonly number[]) => void;
+}) {
+  const byId = useShoot((state) => state.byId);
+  const many = runs.reduce((sum, run) => sum + run.length, 0);
+  return (
+    <section aria-label="Picks that look nearly the same">
+      <p>
+        <strong>{counted(many, 'pick')}</strong> look nearly the same as another one of their group:
+        perhaps one of each is enough.
+      </p>
+      <ul className="mt-2 flex flex-col gap-2">
+        {runs.slice(0, MOST).map((run) => (
+          <li key={run[0]} className="flex items-center gap-2">
+            {run.slice(0, 5).map((id) => (
+              <Thumbnail key={id} frame={byId.get(id)} />
+            ))}
+            {run.length > 5 && <span>and {run.length - 5} more</span>}
+            <Button onClick={() => onCompare(run)}>Compare</Button>
+          </li>
+        ))}
+      </ul>
+      {runs.length > MOST && (
+        <p className="text-quiet">And {counted(runs.length - MOST, 'group')} more.</p>
+      )}
+    </section>
+  );
+}
