@@ -235,3 +235,38 @@ def test_the_tally_is_read_saved_and_looked_at_again(
     page.keys("Q")
     page.button("show them").click()
     page.until(lambda: page.cells() == ["QH_0004"])
+
+
+def test_a_delivery_by_template_is_kept_as_a_recipe(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    opened(winnow, page, tmp_path, [1, 1, 2])
+    target = tmp_path / "out"
+    page.keys("L", "L", "Q")
+    page.field("Folder for the copies").send_keys(str(target))
+    field = page.field("Names of the copies")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("{shoot}/{seq:3")
+    page.until(lambda: "brace stands alone" in page.text())
+    field.send_keys("}")
+    page.until(lambda: "shoot/001.jpg" in page.text())
+    boxes = page.all('[aria-label="Deliver to a folder"] input[type=checkbox]')
+    boxes[-1].click()
+    page.field("Name of a new recipe").send_keys("For the client", Keys.ENTER)
+    page.until(lambda: page.field("Recipe").get_attribute("value") == "For the client")
+    write(page, "Copy 2 picks")
+    page.until(lambda: page.all("[data-delivery=done]"))
+    assert sorted(p.name for p in target.iterdir()) == ["manifest.b3", "shoot"]
+    wanted = ["001.jpg", "001.xmp", "002.jpg", "002.xmp"]
+    assert sorted(p.name for p in (target / "shoot").iterdir()) == wanted
+
+    # The recipe is there after a start, with everything in it.
+    page.driver.refresh()
+    page.until(lambda: page.field("Recipe"))
+    choose(page, "Recipe", "For the client")
+    page.until(
+        lambda: page.field("Names of the copies").get_attribute("value") == "{shoot}/{seq:3}"
+    )
+    page.until(lambda: "2 frames there already" in page.text())
+    page.button("forget it").click()
+    page.until(lambda: not page.all('[aria-label="Recipe"]'))

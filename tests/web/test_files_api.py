@@ -261,3 +261,17 @@ def test_the_cull_in_numbers(client: TestClient, url: str, tmp_path: Path) -> No
     ]  # fmt: skip
     assert (found["groups"], found["without_pick"], found["alike"]) == (3, 1, [])
     assert find(client, url, "delivered") == 2
+
+
+def test_recipes_are_kept(client: TestClient, url: str, tmp_path: Path) -> None:
+    recipe = {"name": "Client", "target": str(tmp_path / "out"), "template": "{shoot}/{seq:2}"}
+    (kept,) = client.put("/api/recipes", json=recipe).json()
+    assert (kept["template"], kept["which"], kept["links"]) == ("{shoot}/{seq:2}", "all", False)
+    wish = {name: kept[name] for name in ("target", "template", "which", "links", "manifest")}
+    frames = ids(client, url)[1:]
+    plan = client.post(f"{url}/deliveries/plan", json={**wish, "frames": frames}).json()
+    assert [one["copy_name"] for one in plan["first"]] == ["shoot/01.jpg", "shoot/02.jpg"]
+    wrong = {**wish, "template": "{nmae}", "frames": frames}
+    assert "no field" in client.post(f"{url}/deliveries/plan", json=wrong).json()["detail"]
+    assert "{seq:3}" in client.get("/api/deliveries/fields").json()["seq"]
+    assert client.delete("/api/recipes", params={"name": "Client"}).json() == []

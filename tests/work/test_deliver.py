@@ -1,5 +1,6 @@
 """Copying picks: everything arrives, nothing is written over, and a kill does no harm."""
 
+import errno
 import os
 import signal
 import subprocess
@@ -34,9 +35,11 @@ def picked(studio: Studio, tmp_path: Path) -> int:
     return shoot
 
 
-def plan(studio: Studio, shoot: int, target: Path, sidecars: bool = True) -> deliver.Plan:
+def plan(
+    studio: Studio, shoot: int, target: Path, wish: deliver.Wish = deliver.AS_USUAL
+) -> deliver.Plan:
     ids = [r.id for r in frames.rows(studio.db, shoot) if r.mark.decision is Decision.PICK]
-    return deliver.plan(studio.db, shoot, str(target), ids, sidecars)
+    return deliver.plan(studio.db, shoot, str(target), ids, wish)
 
 
 def run(studio: Studio, shoot: int, target: Path) -> deliveries.Delivery:
@@ -176,7 +179,7 @@ from winnow.work import deliver
 from winnow.work.studio import Places, Studio
 studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(studio.db, 1)]
-delivery = studio.deliveries.start(1, deliver.plan(studio.db, 1, sys.argv[3], ids, False))
+delivery = studio.deliveries.start(1, deliver.plan(studio.db, 1, sys.argv[3], ids, deliver.Wish(sidecars=False)))
 studio.deliveries.wait(delivery)
 """
 
@@ -216,3 +219,69 @@ def test_a_kill_in_the_middle_leaves_only_whole_files_and_can_be_resumed(tmp_pat
     until(lambda: finished(studio, found.id).state == "done")
     assert names(target) == names(folder)
     studio.close()
+
+
+def test_names_by_template_into_folders_with_a_manifest(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    target = tmp_path / "out"
+    wish = deliver.Wish(template="{shoot}/{seq:3} {stars}", which="ready", manifest=True)
+    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
+    result = finished(studio, delivery)
+    assert (result.state, result.failed) == ("done", 0)
+    assert names(target) == ["Test", "manifest.b3"]
+    wanted = ["001 4.jpg", "001 4.xmp", "002 0.jpg", "002 0.xmp"]
+    assert names(target / "Test") == wanted
+    listed = dict(
+        reversed(line.split("  ", 1)) for line in (target / "manifest.b3").read_text().splitlines()
+    )
+    assert sorted(listed) == [f"Test/{name}" for name in wanted]
+    for name, digest in listed.items():
+        assert blake3((target / name).read_bytes()).hexdigest() == digest
+    # The same once more: what is there counts, nothing is doubled.
+    again = studio.deliveries.start(picked, plan(studio, picked, target, wish))
+    assert finished(studio, again).already_there == 4
+    assert names(target / "Test") == wanted
+
+
+def test_a_template_that_can_not_be_used_is_refused(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    with pytest.raises(DeliveryError, match="no field"):
+        plan(studio, picked, tmp_path / "out", deliver.Wish(template="{nmae}"))
+
+
+def test_equal_names_get_numbers(studio: Studio, picked: int, tmp_path: Path) -> None:
+    wish = deliver.Wish(sidecars=False, template="{shoot}", which="ready")
+    planned = plan(studio, picked, tmp_path / "out", wish)
+    assert [item.name for item in planned.items] == ["Test.jpg", "Test-2.jpg"]
+    assert planned.renamed == (("Test.jpg", "Test-2.jpg"),)
+
+
+def test_links_are_further_names_of_the_same_files(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    target = tmp_path / "out"
+    wish = deliver.Wish(sidecars=False, links=True)
+    planned = plan(studio, picked, target, wish)
+    assert planned.size == 0
+    result = finished(studio, studio.deliveries.start(picked, planned))
+    assert (result.state, result.done) == ("done", 3)
+    assert (target / "QH_0001.jpg").samefile(tmp_path / "shoot" / "QH_0001.jpg")
+    again = finished(studio, studio.deliveries.start(picked, plan(studio, picked, target, wish)))
+    assert again.already_there == 3
+
+
+def test_a_link_to_another_disk_is_refused_in_words(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def other_disk(source: Path, target: Path) -> None:
+        raise OSError(errno.EXDEV, "cross-device link")
+
+    monkeypatch.setattr(originals.os, "link", other_disk)
+    wish = deliver.Wish(sidecars=False, links=True)
+    result = finished(
+        studio, studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out", wish))
+    )
+    assert result.failed == 3
+    assert "same disk" in deliveries.items(studio.db, result.id)[0].notice

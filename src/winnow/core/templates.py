@@ -1,4 +1,4 @@
-"""Folder templates: "{year}/{date} {shoot}" becomes a folder that no name can lead out of."""
+"""Templates: "{year}/{date} {shoot}" becomes a folder, or a name, that nothing can lead out of."""
 
 from __future__ import annotations
 
@@ -37,14 +37,18 @@ class TemplateError(Exception):
 @dataclass(frozen=True, slots=True)
 class _Field:
     name: str
+    width: int = 0
 
 
-def parse(template: str) -> list[list[str | _Field]]:
-    """A template's folders, each as its texts and fields. Raises TemplateError."""
+def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | _Field]]:
+    """A template's folders, each as its texts and fields. Raises TemplateError.
+
+    ``{field:3}`` is at least three characters wide, filled with zeros.
+    """
     parts: list[list[str | _Field]] = [[]]
     at = 0
-    for found in re.finditer(r"\{([^{}/]*)\}|([{}])|(/)|([^{}/]+)", template):
-        field, brace, slash, text = found.groups()
+    for found in re.finditer(r"\{([^{}/:]*)(?::([1-9]))?\}|([{}])|(/)|([^{}/]+)", template):
+        field, width, brace, slash, text = found.groups()
         at = found.start()
         if brace:
             raise TemplateError("A brace stands alone: fields look like {date}.", at)
@@ -52,26 +56,30 @@ def parse(template: str) -> list[list[str | _Field]]:
             parts.append([])
         elif text:
             parts[-1].append(text)
-        elif field in FIELDS:
-            parts[-1].append(_Field(field))
+        elif field in fields:
+            parts[-1].append(_Field(field, int(width or 0)))
         else:
-            known = ", ".join(f"{{{name}}}" for name in FIELDS)
+            known = ", ".join(f"{{{name}}}" for name in fields)
             raise TemplateError(f"There is no field {{{field}}}. There are {known}.", at)
     parts = [part for part in parts if part]
     if not parts:
-        raise TemplateError("The template is empty: no folder would be made.", 0)
+        raise TemplateError("The template is empty: nothing would be named.", 0)
     return parts
 
 
-def folder(template: str, values: Mapping[str, str]) -> str:
-    """The folder that a template names, relative, with "/". Raises TemplateError.
+def folder(template: str, values: Mapping[str, str], fields: Mapping[str, str] = FIELDS) -> str:
+    """The folder, or file, that a template names, relative, with "/". Raises TemplateError.
 
     Each part is a lawful name on every common file system; none is "..". An empty value leaves
     nothing behind, not even the space beside it.
     """
     return "/".join(
-        safe_name("".join(p if isinstance(p, str) else values.get(p.name, "") for p in part))
-        for part in parse(template)
+        safe_name(
+            "".join(
+                p if isinstance(p, str) else values.get(p.name, "").zfill(p.width) for p in part
+            )
+        )
+        for part in parse(template, fields)
     )
 
 

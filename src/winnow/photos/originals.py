@@ -169,6 +169,22 @@ class _Part:
             self._path.unlink()
 
 
+def link_new(source: Path, target: Path) -> str:
+    """Give a file one more name on the same disk, and return its BLAKE3. Raises CopyError, OSError."""
+    try:
+        os.link(source, target)
+    except FileExistsError:
+        raise CopyError(f"{target.name} is in the folder already.") from None
+    except OSError as error:
+        if error.errno in (errno.EXDEV, errno.EPERM, errno.ENOTSUP, errno.EMLINK):
+            raise CopyError(
+                f"{source.name} can’t be linked there: that needs the same disk. Choose copies."
+            ) from None
+        raise
+    sync_folder(target.parent)
+    return file_hash(target)
+
+
 def place_new(part: Path, target: Path) -> None:
     """Give a finished file its name, never over one that is there. Raises CopyError, OSError."""
     try:

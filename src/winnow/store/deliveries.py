@@ -13,7 +13,7 @@ from typing import Literal
 from winnow.store.db import Database
 from winnow.store.filter_sql import DELIVERED
 
-ItemKind = Literal["copy", "sidecar"]
+ItemKind = Literal["copy", "link", "sidecar", "manifest"]
 
 
 @dataclass(frozen=True, slots=True)

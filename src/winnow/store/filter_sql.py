@@ -24,7 +24,7 @@ GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
 UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
-    AND kind = 'copy' AND delivery_item.state IN ('done', 'there')))"""
+    AND kind IN ('copy', 'link') AND delivery_item.state IN ('done', 'there')))"""
 _COLUMNS = {
     "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
     "group_size": GROUP_SIZE,

@@ -404,7 +404,27 @@ class DeliveryIn(Model):
 
     target: str = Field(max_length=4096)
     filter: FilterModel = FilterModel(decisions=[Decision.PICK])
+    frames: Annotated[list[Id], Field(max_length=200_000)] | None = Field(
+        default=None, description="these frames, instead of those that pass the filter"
+    )
     sidecars: bool = True
+    template: str = Field(default="{name}", max_length=300, description="of the names")
+    which: Literal["all", "raw", "ready"] = "all"
+    links: bool = Field(default=False, description="hard links on the same disk, not copies")
+    manifest: bool = False
+
+
+class RecipeModel(Model):
+    """How to deliver, to be repeated. ``what``: the picks, or what the filter shows."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    target: str = Field(max_length=4096)
+    what: Literal["picks", "shown"] = "picks"
+    sidecars: bool = True
+    template: str = Field(default="{name}", max_length=300)
+    which: Literal["all", "raw", "ready"] = "all"
+    links: bool = False
+    manifest: bool = False
 
 
 class Renamed(Model):
@@ -426,7 +446,7 @@ class PlanOut(Model):
     renamed: list[Renamed]
     already_there: int
     missing: list[str]
-    first: list[str]
+    first: list[Renamed] = Field(description="the first files, each with its new name")
 
 
 class DeliveryOut(Model):

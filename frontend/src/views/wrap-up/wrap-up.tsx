@@ -1,10 +1,10 @@
 import type { Filter, Shoot } from '../../api/client';
-import { CopyPicks } from './copy-picks';
+import { Deliver } from './deliver';
 import { Lists } from './lists';
 import { TallyStep } from './tally';
 import { WriteMarks } from './write-marks';
 
-/** The end of the job, in order: look at it in numbers, write marks and texts, copy the picks, hand lists on. */
+/** The end of the job, in order: look at it in numbers, write marks and texts, deliver, hand lists on. */
 export function WrapUp({
   shoot,
   onFilter,
@@ -20,7 +20,7 @@ export function WrapUp({
         <h2 className="text-xl font-bold">Wrap up</h2>
         <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} />
         <WriteMarks shoot={shoot} />
-        <CopyPicks shoot={shoot} />
+        <Deliver shoot={shoot} />
         <Lists shoot={shoot} />
       </div>
     </div>

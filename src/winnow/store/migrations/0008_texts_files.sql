@@ -62,9 +62,9 @@ ALTER TABLE companion ADD COLUMN stated TEXT;
 ALTER TABLE frame ADD COLUMN says_more INTEGER NOT NULL DEFAULT 0;
 UPDATE frame SET says_more = 1 WHERE described != '{}';
 
--- Whole sets under a name: templates of texts and profiles, too.
+-- Whole sets under a name: templates of texts, profiles and recipes of deliveries, too.
 CREATE TABLE set_saved (
-    kind TEXT NOT NULL CHECK (kind IN ('labels', 'keys', 'texts', 'profiles')),
+    kind TEXT NOT NULL CHECK (kind IN ('labels', 'keys', 'texts', 'profiles', 'recipes')),
     name TEXT NOT NULL,
     content TEXT NOT NULL,
     PRIMARY KEY (kind, name)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException
 
-from winnow.store import deliveries
+from winnow.core import delivering
+from winnow.store import deliveries, settings
 from winnow.store.deliveries import Delivery
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
 from winnow.web.models import (
@@ -13,10 +14,12 @@ from winnow.web.models import (
     DeliveryOut,
     FunnelOut,
     PlanOut,
+    RecipeModel,
     Renamed,
 )
+from winnow.web.routes.settings import SetNameQuery
 from winnow.work import deliver, sheet, tallying
-from winnow.work.deliver import DeliveryError, Plan
+from winnow.work.deliver import DeliveryError, Plan, Wish
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
@@ -26,9 +29,12 @@ _FIRST = 12
 def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
     if "\0" in wanted.target:
         raise HTTPException(400, "A path can't hold a null character.")
-    ids = sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
+    ids = wanted.frames
+    if ids is None:
+        ids = sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
+    wish = Wish(wanted.sidecars, wanted.template, wanted.which, wanted.links, wanted.manifest)
     try:
-        return deliver.plan(studio.db, shoot, wanted.target, ids, wanted.sidecars)
+        return deliver.plan(studio.db, shoot, wanted.target, ids, wish)
     except DeliveryError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
@@ -57,7 +63,11 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
         ],
         already_there=planned.already_there,
         missing=list(planned.missing),
-        first=[as_text(item.name) for item in planned.items[:_FIRST]],
+        first=[
+            Renamed(name=as_text(item.source.name), copy_name=as_text(item.name))
+            for item in planned.items[:_FIRST]
+            if item.kind in ("copy", "link")
+        ],
     )
 
 
@@ -116,3 +126,31 @@ def stop_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
     _get(studio, delivery)
     studio.deliveries.stop(delivery)
     return _get(studio, delivery)
+
+
+@router.get("/deliveries/fields")
+def list_name_fields() -> dict[str, str]:
+    """The fields in braces that names of delivered files can have."""
+    return delivering.FIELDS
+
+
+@router.get("/recipes")
+def list_recipes(studio: StudioDep) -> list[RecipeModel]:
+    """The saved recipes of deliveries, in the order of names."""
+    saved = settings.saved_sets(studio.db, "recipes")
+    return [RecipeModel.model_validate({"name": name, **own}) for name, own in saved.items()]
+
+
+@router.put("/recipes")
+def save_recipe(wanted: RecipeModel, studio: StudioDep) -> list[RecipeModel]:
+    """Keep a recipe under its name."""
+    content = wanted.model_dump(mode="json", exclude={"name"})
+    settings.save_set(studio.db, "recipes", wanted.name, content)
+    return list_recipes(studio)
+
+
+@router.delete("/recipes")
+def forget_recipe(name: SetNameQuery, studio: StudioDep) -> list[RecipeModel]:
+    """Remove a recipe."""
+    settings.forget_set(studio.db, "recipes", name)
+    return list_recipes(studio)

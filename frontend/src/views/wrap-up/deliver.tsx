@@ -8,28 +8,47 @@ import {
   type Delivery,
   type Filter,
   type Plan,
+  type Recipe,
   type Shoot,
 } from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted, size } from '../../parts/numbers';
 import { PathField } from '../../parts/path-field';
 import { NO_FILTER, useShoot } from '../../state/shoot';
+import { DeliveryNames } from './delivery-names';
+import { Recipes } from './recipes';
 import { Step } from './wrap-up';
 
 const PICKS: Filter = { ...NO_FILTER, decisions: ['pick'] };
+const START: Recipe = {
+  name: '',
+  target: '',
+  what: 'picks',
+  sidecars: true,
+  template: '{name}',
+  which: 'all',
+  links: false,
+  manifest: false,
+};
 
-/** Copy the picks to a folder, verified, after saying what would go where. */
-export function CopyPicks({ shoot }: { shoot: Shoot }) {
+/** Deliver frames to a folder, verified, after saying what would go where under which name. */
+export function Deliver({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
-  const [target, setTarget] = useState('');
-  const [sidecars, setSidecars] = useState(true);
+  const [wish, setWish] = useState<Recipe>(START);
+  const [what, setWhat] = useState<'picks' | 'shown' | 'selected'>('picks');
   const marksVersion = useShoot((state) => state.marksVersion);
+  const visible = useShoot((state) => state.visible);
+  const selection = useShoot((state) => state.selection);
+  const { target, sidecars, template, which, links, manifest } = wish;
+  const edit = (change: Partial<Recipe>) => setWish({ ...wish, ...change });
   const path = { params: { path: { shoot: shoot.id } } };
-  const body = { target, sidecars, filter: PICKS };
+  const frames = what === 'picks' ? null : [...(what === 'shown' ? visible : selection)];
+  const body = { target, sidecars, filter: PICKS, frames, template, which, links, manifest };
   const plan = useQuery({
-    queryKey: ['plan', shoot.id, target, sidecars, marksVersion],
+    queryKey: ['plan', shoot.id, body, marksVersion],
     queryFn: () => ask(api.POST('/api/shoots/{shoot}/deliveries/plan', { ...path, body })),
     enabled: target.trim().length > 1,
+    placeholderData: (before) => before,
     retry: false,
   });
   const { data: made } = useQuery({
@@ -42,30 +61,84 @@ export function CopyPicks({ shoot }: { shoot: Shoot }) {
       void client.invalidateQueries({ queryKey: ['deliveries', shoot.id] });
     },
   });
-  const picks = shoot.tally.picks;
-  const ready = plan.data && plan.data.files > 0 && plan.data.size <= plan.data.free;
+  const known = plan.error ? undefined : plan.data;
+  const ready = known && known.files > 0 && known.size <= known.free && !plan.isPlaceholderData;
   const go = () => ready && start.mutate();
+  const number = known?.frames ?? (what === 'picks' ? shoot.tally.picks : (frames?.length ?? 0));
+  const select = 'h-8 rounded border border-line bg-paper px-2';
   return (
-    <Step number={3} title="Copy the picks to a folder">
+    <Step number={3} title="Deliver to a folder">
       <p className="text-quiet">
         Each copy is read back and compared with its original. Nothing that is in the folder already
         is written over.
       </p>
-      <PathField label="Folder for the copies" value={target} onChange={setTarget} onEnter={go} />
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          checked={sidecars}
-          onChange={(event) => setSidecars(event.target.checked)}
-        />
-        with a sidecar that holds the marks
-      </label>
+      <Recipes
+        wish={{ ...wish, what: what === 'selected' ? 'picks' : what }}
+        onUse={(recipe) => {
+          setWish(recipe);
+          setWhat(recipe.what);
+        }}
+      />
+      <PathField
+        label="Folder for the copies"
+        value={target}
+        onChange={(value) => edit({ target: value })}
+        onEnter={go}
+      />
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <select
+          aria-label="What is delivered"
+          className={select}
+          value={what}
+          onChange={(event) => setWhat(event.target.value as typeof what)}
+        >
+          <option value="picks">the picks: {shoot.tally.picks}</option>
+          <option value="shown">what the filter shows: {visible.length}</option>
+          <option value="selected">the selection: {selection.length}</option>
+        </select>
+        <select
+          aria-label="Which files"
+          className={select}
+          value={which}
+          onChange={(event) => edit({ which: event.target.value as Recipe['which'] })}
+        >
+          <option value="all">raw and JPEG</option>
+          <option value="ready">JPEG, where there is one</option>
+          <option value="raw">raw, where there is one</option>
+        </select>
+        <select
+          aria-label="How"
+          className={select}
+          value={links ? 'link' : 'copy'}
+          onChange={(event) => edit({ links: event.target.value === 'link' })}
+        >
+          <option value="copy">as verified copies</option>
+          <option value="link">as hard links, on the same disk</option>
+        </select>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={sidecars}
+            onChange={(event) => edit({ sidecars: event.target.checked })}
+          />
+          with sidecars
+        </label>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={manifest}
+            onChange={(event) => edit({ manifest: event.target.checked })}
+          />
+          with a manifest of checksums
+        </label>
+      </div>
+      <DeliveryNames template={template} onChange={(value) => edit({ template: value })} />
       {target.trim().length > 1 && plan.error && (
         <p role="alert" className="font-semibold text-reject">
           {inWords(plan.error)}
         </p>
       )}
-      {plan.data && <Preview plan={plan.data} />}
+      {known && <Preview plan={known} />}
       {start.error && (
         <p role="alert" className="font-semibold text-reject">
           {inWords(start.error)}
@@ -73,7 +146,7 @@ export function CopyPicks({ shoot }: { shoot: Shoot }) {
       )}
       <div>
         <Button main disabled={!ready || start.isPending} onClick={go}>
-          Copy {counted(plan.data?.frames ?? picks, 'pick')}
+          {links ? 'Link' : 'Copy'} {counted(number, what === 'picks' ? 'pick' : 'frame')}
         </Button>
       </div>
       {made?.map((delivery) => (
@@ -87,7 +160,7 @@ function Preview({ plan }: { plan: Plan }) {
   return (
     <div className="rounded border border-line bg-paper p-3">
       {plan.files === 0 ? (
-        <p>There are no picks to copy.</p>
+        <p>There is nothing to deliver.</p>
       ) : (
         <p>
           <strong>{counted(plan.files, 'file')}</strong> of {counted(plan.frames, 'frame')},{' '}
@@ -108,6 +181,20 @@ function Preview({ plan }: { plan: Plan }) {
           {counted(plan.renamed.length, 'name')} taken by other files; the copies get free ones, for
           example {plan.renamed[0]!.name} → {plan.renamed[0]!.copy_name}.
         </p>
+      )}
+      {plan.first.some((one) => one.name !== one.copy_name) && (
+        <details className="mt-1">
+          <summary className="cursor-pointer">
+            {plan.first[0]!.name} → <strong>{plan.first[0]!.copy_name}</strong>
+          </summary>
+          <ul className="text-[13px]">
+            {plan.first.slice(1).map((one) => (
+              <li key={one.copy_name}>
+                {one.name} → {one.copy_name}
+              </li>
+            ))}
+          </ul>
+        </details>
       )}
       {plan.missing.length > 0 && (
         <p role="alert">
