@@ -351,6 +351,33 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
     assert mark_in(folder / "QH_0001.xmp").rating == 5
 
 
+def test_a_file_that_changes_while_others_are_written_is_left_alone(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = indexed(studio, folder)
+    for name in ("QH_0001", "QH_0002"):
+        set_mark(studio, shoot, name, Edit(stars=1))
+    write(studio, shoot)
+    for name in ("QH_0001", "QH_0002"):
+        set_mark(studio, shoot, name, Edit(stars=2))
+    planned = write_files.plan
+
+    def then_another_program_writes(*arguments: object) -> list[Planned]:
+        result = planned(*arguments)  # type: ignore[arg-type]
+        state(folder / "QH_0002.xmp", Stated(FileMark(5), Texts("Theirs")))
+        return result
+
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(write_files, "plan", then_another_program_writes)
+        written, _ = write(studio, shoot)
+    assert (written.written, len(written.problems)) == (1, 1)
+    assert "changed by another program" in written.problems[0][1]
+    assert read_sidecar((folder / "QH_0002.xmp").read_bytes()).texts.title == "Theirs"
+    assert outcomes(studio, shoot)["QH_0002"].merged.conflicts == ("stars",)
+
+
 def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])

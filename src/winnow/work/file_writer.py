@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import contextlib
+import logging
 import threading
 import time
 from collections.abc import Callable
@@ -16,6 +16,8 @@ from winnow.work import told, write_files
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.write_files import Order, Written
+
+log = logging.getLogger(__name__)
 
 # Written by itself when nothing was marked for this long, or at the latest after the longer time.
 _QUIET_S: Final = 2.0
@@ -41,7 +43,6 @@ class FileWriter:
         self._db = db
         self._cache = cache
         self._events = events
-        self._writing = threading.Lock()
         self._orders: dict[int, Order] = {}
         self._status: dict[int, FilesStatus] = {}
         self._jobs = Background("write", self._run)
@@ -107,8 +108,7 @@ class FileWriter:
                     del self._due[shoot]
             if self.is_on():
                 for shoot in ready:
-                    with contextlib.suppress(Exception):
-                        self._write_unwritten(shoot, lambda: self._closing)
+                    self._write_unwritten(shoot, lambda: self._closing)
 
     def _write_unwritten(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
         frames = files_said.unwritten(self._db, shoot_id)
@@ -132,21 +132,21 @@ class FileWriter:
                 told_at = time.monotonic()
                 self._events.tell(shoot_id, "files")
 
-        with self._writing:
-            try:
-                result, change = write_files.write(
-                    self._db, self._cache, shoot_id, order, tick, stopping
-                )
-                if change is not None:
-                    told.tell(self._db, self._events, shoot_id, change)
-                self._status[shoot_id] = replace(
-                    self._status.get(shoot_id, FilesStatus()),
-                    running=False, by_itself=by_itself, stopped=stopping(), result=result,
-                )  # fmt: skip
-            finally:
-                self._status[shoot_id] = replace(self.status(shoot_id), running=False)
-                self._events.tell(shoot_id, "files")
-                self._events.tell(shoot_id, "progress")
+        try:
+            result, change = write_files.write(
+                self._db, self._cache, shoot_id, order, tick, stopping
+            )
+            if change is not None:
+                told.tell(self._db, self._events, shoot_id, change)
+            self._status[shoot_id] = replace(
+                self.status(shoot_id), by_itself=by_itself, stopped=stopping(), result=result
+            )
+        except Exception:
+            log.exception("files of shoot %d could not be written", shoot_id)
+        finally:
+            self._status[shoot_id] = replace(self.status(shoot_id), running=False)
+            self._events.tell(shoot_id, "files")
+            self._events.tell(shoot_id, "progress")
 
     def close(self) -> None:
         """Stop; what is not written yet is written after the next start. The server is about to end."""

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 from winnow.core import sync
 from winnow.core.marks import Change, Step
@@ -20,7 +21,8 @@ from winnow.store.db import Database
 from winnow.store.files_said import LastRead, SaysMore
 from winnow.store.on_disk import FrameFiles
 
-Decided = Callable[[int, str], Side | None]
+# Who reads what files say while somebody writes them would note what was said before.
+ONE_AT_A_TIME: Final = threading.RLock()
 
 
 def how_written(db: Database) -> Writing:
@@ -156,6 +158,13 @@ def read_changed(
     ``only``: these frames, instead of those whose files changed. What conflicts is noted, and left.
     Returns the change made, and notices of files that can't be read.
     """
+    with ONE_AT_A_TIME:
+        return _read_changed(db, shoot_id, offer, only)
+
+
+def _read_changed(
+    db: Database, shoot_id: int, offer: bool, only: Iterable[int] | None
+) -> tuple[Change | None, list[str]]:
     wanted = list(files_said.changed(db, shoot_id) if only is None else only)
     if not wanted:
         return None, []

@@ -22,6 +22,7 @@ from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
 from winnow.work import rewritten
 from winnow.work.said import (
+    ONE_AT_A_TIME,
     change_to,
     how_written,
     look_of,
@@ -230,9 +231,21 @@ def write(
 ) -> tuple[Written, Change | None]:
     """Write what is said of a shoot's frames to their files.
 
-    Only one may write at a time. What only the files changed is taken over here first. A frame with a part in conflict that nobody
+    What only the files changed is taken over here first. A frame with a part in conflict that nobody
     decided is left alone. ``tick`` is told the frames done, of how many, and what changed for the page.
     """
+    with ONE_AT_A_TIME:
+        return _write(db, cache, shoot_id, order, tick, stopping)
+
+
+def _write(
+    db: Database,
+    cache: PictureCache,
+    shoot_id: int,
+    order: Order,
+    tick: Callable[[int, int, list[dict[str, object]]], None],
+    stopping: Callable[[], bool],
+) -> tuple[Written, Change | None]:
     planned = plan(db, shoot_id, order)
     how = how_written(db)
     agreed = files_said.agreed(db, [p.frame for p in planned])
@@ -267,11 +280,12 @@ def write(
         batch = through[at : at + _BATCH]
         now = said_of(db, shoot_id, [p.frame for p in batch])
         settled: list[tuple[int, Agreed]] = []
+        noted: list[Noted] = []
         patches: list[dict[str, object]] = []
         for p in batch:
             said = now.get(p.frame, NOTHING)
             try:
-                count, stated, patch = _write_frame(db, cache, p, said, how)
+                count, stated, notes, patch = _write_frame(db, cache, p, said, how)
             except (SidecarError, originals.CopyError, OSError) as error:
                 words = (
                     originals.reason(error, p.name) if isinstance(error, OSError) else f"{error}"
@@ -284,6 +298,8 @@ def write(
             same += not count
             settled.append((p.frame, Agreed(said, stated)))
             patches += patch
+            noted += notes
+        files_said.note_stated(db, noted)
         files_said.keep_agreed(db, settled)
         files_said.note_read(db, [frame for frame, _ in settled])
         tick(done, len(through), patches)
@@ -291,23 +307,25 @@ def write(
     return Written(written, same, taken, tuple(problems)), change
 
 
+Noted = tuple[int, Path, Path, str, Stated | None]
+
+
 def _write_frame(
     db: Database, cache: PictureCache, p: Planned, said: Said, how: Writing
-) -> tuple[int, Stated, list[dict[str, object]]]:
-    """Write one frame's files; returns how many, what they state together, and patches for the page."""
+) -> tuple[int, Stated, list[Noted], list[dict[str, object]]]:
+    """Write one frame's files; returns how many, what they state together, each sidecar's part in that,
+    and patches for the page."""
     embedded = files_said.embedded(db, p.frame)
     count = 0
     sidecars: list[Stated] = []
+    noted: list[Noted] = []
     patches: list[dict[str, object]] = []
     for target in p.targets:
         wanted = _wanted(target, said, embedded, how)
         if wanted != (target.present or Stated()):
-            data = target.path.read_bytes() if target.present is not None else None
+            data = _still_as_planned(target)
             if target.embeds:
                 assert data is not None
-                # Its other texts may have changed since the last look.
-                fresh = xmp.embedded(data)
-                wanted = _wanted(replace(target, present=fresh), said, embedded, how)
                 originals.write_whole(target.path, xmp.with_embedded(data, wanted), data)
                 patches += rewritten.follow(db, cache, p.files, wanted)
             else:
@@ -317,10 +335,23 @@ def _write_frame(
             embedded = wanted
         else:
             sidecars.append(wanted)
-            if count or target.present is not None:
+            if target.path.exists():
                 look = look_of(target.path)
-                files_said.note_stated(db, [(p.frame, p.files.root, target.path, look, wanted)])
+                noted.append((p.frame, p.files.root, target.path, look, wanted))
     stated = embedded
     for one in reversed(sidecars):
         stated = sync.over(one, stated)
-    return count, stated, patches
+    return count, stated, noted, patches
+
+
+def _still_as_planned(target: Target) -> bytes | None:
+    """A file's content, if it states what it stated when this was planned; None for a new one. Raises CopyError."""
+    if target.present is None:
+        return None
+    data = target.path.read_bytes()
+    now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
+    if now != target.present:
+        raise originals.CopyError(
+            f"{target.path.name} was changed by another program just now. Look at what it says first."
+        )
+    return data

@@ -101,6 +101,7 @@ def open_shoot(
     offer = again or shoot in studio.events.open_shoots()
     shoots.touch(studio.db, shoot)
     studio.indexer.start(shoot, offer=offer)
+    studio.file_writer.soon(shoot)
     studio.close_ups.warm_soon()
     return get_shoot(shoot, studio)
 
