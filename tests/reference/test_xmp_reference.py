@@ -6,6 +6,7 @@ Properties and forms: ISO 16684-1 (XMP), IPTC Photo Metadata Standard 2023.2 (IP
 import json
 import shutil
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -152,6 +153,35 @@ def test_we_read_what_others_wrote(tmp_path: Path, options: list[str], name: str
         ["exiftool", "-json", "-XMP-dc:Title-de", str(path)], capture_output=True, check=True
     )
     assert json.loads(languages.stdout)[0]["Title-de"] == "Titel"
+
+
+@pytest.mark.parametrize("name", ["QH_1.xmp", "QH_1.jpg"])
+def test_we_read_what_exiv2_wrote(tmp_path: Path, name: str) -> None:
+    """Lists as bag and sequence, texts by language; and a property that nobody here knows stays."""
+    path = tmp_path / name
+    path.write_bytes(jpeg(1) if name.endswith("jpg") else with_stated(None, Stated(FileMark(1))))
+    commands = [
+        "reg odd http://example.org/odd/", "set Xmp.odd.Thing kept", "set Xmp.xmp.Rating -1",
+        "set Xmp.xmp.Label Ünï 灯", "set Xmp.xmpDM.good True", 'set Xmp.dc.title lang="x-default" Títle',
+        'set Xmp.dc.title lang="de" Titel', 'set Xmp.dc.description lang="x-default" At the quay',
+        "set Xmp.dc.subject XmpBag quay", "set Xmp.dc.subject XmpBag a, b", "set Xmp.dc.creator XmpSeq Ann",
+        "set Xmp.dc.creator XmpSeq Bo", 'set Xmp.dc.rights lang="x-default" © Ann',
+        "set Xmp.iptc.Location Pier 3", "set Xmp.photoshop.City Holm", "set Xmp.photoshop.State Vik",
+        "set Xmp.photoshop.Country Nord",
+    ]  # fmt: skip
+    subprocess.run(["exiv2", *(f"-M{one}" for one in commands), str(path)], check=True)
+    read = embedded if name.endswith("jpg") else read_sidecar
+    found = read(path.read_bytes())
+    assert found.mark == THEIRS.mark
+    # That program splits a bag's text at commas.
+    assert found.texts == replace(THEIRS.texts, keywords=found.texts.keywords)
+    assert {"quay"} < set(found.texts.keywords)
+    write = with_embedded if name.endswith("jpg") else with_stated
+    path.write_bytes(write(path.read_bytes(), Stated(FileMark(5), THEIRS.texts)))
+    listed = by_exiv2(path)
+    assert listed["Xmp.odd.Thing"] == "kept"
+    assert 'lang="de" Titel' in listed["Xmp.dc.title"]
+    assert listed["Xmp.xmp.Rating"] == "5"
 
 
 RDF = """<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF

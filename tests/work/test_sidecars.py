@@ -329,6 +329,29 @@ def test_changes_outside_are_offered_while_the_shoot_is_open(
     assert mark_in(folder / "QH_0001.xmp").rating == 1
 
 
+def test_what_a_picture_or_a_new_sidecar_says_later_is_offered_too(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    (path, _, _) = write_shoot(folder, [1, 2, 3])
+    shoot = indexed(studio, folder)
+    path.write_bytes(xmp.with_embedded(path.read_bytes(), Stated(FileMark(5))))
+    state(folder / "QH_0002.xmp", Stated(texts=Texts("Theirs")))
+    studio.indexer.start(shoot, offer=True)
+    until(lambda: not studio.indexer.status(shoot).running)
+    offered = [frame_of(studio, shoot, name) for name in ("QH_0001", "QH_0002")]
+    assert files_said.offered(studio.db, shoot) == offered
+    assert mark_of(studio, shoot, "QH_0001") == Mark()
+    # A frame that comes in with marks brings them along.
+    (folder / "QH_0004.jpg").write_bytes(xmp.with_embedded(jpeg(4), Stated(FileMark(2))))
+    studio.indexer.start(shoot, offer=True)
+    until(lambda: not studio.indexer.status(shoot).running)
+    assert mark_of(studio, shoot, "QH_0004") == Mark(stars=2)
+    said.read_changed(studio.db, shoot, only=offered)
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5)
+    assert said_now(studio, shoot, "QH_0002").texts.title == "Theirs"
+
+
 def test_marks_are_written_by_themselves_once_that_is_wanted(
     studio: Studio, tmp_path: Path
 ) -> None:

@@ -69,6 +69,21 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
             )
 
 
+def note_silent(db: Database, shoot_id: int) -> None:
+    """Frames that were looked at, and whose files state nothing: what they state later is a change."""
+    with db.write() as conn:
+        conn.execute(
+            """
+            INSERT INTO agreed (frame_id, decision, stars, label, texts, stated)
+            SELECT id, 'undecided', 0, NULL, '{}', '{}' FROM frame
+            WHERE shoot_id = ? AND state > 0 AND NOT says_more
+            AND NOT EXISTS (SELECT 1 FROM agreed WHERE frame_id = frame.id)
+            AND NOT EXISTS (SELECT 1 FROM companion WHERE frame_id = frame.id AND is_sidecar)
+            """,
+            (shoot_id,),
+        )
+
+
 def as_json(stated: Stated | None) -> str | None:
     """What a file states, as it is stored."""
     return None if stated is None else json.dumps(as_dict(stated), ensure_ascii=False)

@@ -305,6 +305,8 @@ class _Run(threading.Thread):
                 self._read_facts(fresh)
             # After the facts, with which the first pictures come: thousands of sidecars take seconds.
             self._take_said()
+            if fresh:
+                files_said.note_silent(self._db, self._shoot_id)
             waiting = frames.in_state(self._db, self._shoot_id, (State.READ,))
             if waiting:
                 worked = True
