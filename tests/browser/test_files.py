@@ -237,6 +237,41 @@ def test_the_tally_is_read_saved_and_looked_at_again(
     page.until(lambda: page.cells() == ["QH_0004"])
 
 
+def test_rejects_are_set_aside_and_come_back(winnow: Running, page: Page, tmp_path: Path) -> None:
+    folder = opened(winnow, page, tmp_path, [1, 1, 2])
+    before = {p.name: p.read_bytes() for p in folder.iterdir()}
+    page.keys("L", "J", "J", "Q")
+    write(page, "Set 2 rejects aside")
+    page.until(lambda: "2 frames set aside" in page.one("[data-testid=moved]").text)
+    holding = folder.parent / "shoot set aside"
+    assert sorted(p.name for p in holding.iterdir()) == ["QH_0002.jpg", "QH_0003.jpg"]
+    assert [p.name for p in folder.iterdir()] == ["QH_0001.jpg"]
+
+    # The shoot shows what is held, also at 100 %, and says so.
+    page.keys("Escape")
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected, set aside")
+    assert not page.all("[role=alert]")
+    page.keys("Home", "F", "Space", "D")
+    page.until(lambda: "100 %" in page.text())
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Escape", "Escape", "/")
+    page.field("Written filter").send_keys("aside", Keys.ENTER)
+    page.until(lambda: page.cells() == ["QH_0002", "QH_0003"])
+    page.driver.execute_script("document.activeElement.blur()")
+    page.keys("Shift+A", "Q")
+
+    # One comes back, then all.
+    page.until(lambda: page.all('[aria-label="Set aside"] input')[0]).click()
+    write(page, "Bring back 1")
+    page.until(lambda: "1 frame brought back" in page.one("[data-testid=moved]").text)
+    write(page, "Bring all back")
+    page.until(lambda: not page.all('[aria-label="Set aside"]'))
+    assert {p.name: p.read_bytes() for p in folder.iterdir()} == before
+    assert not holding.exists()
+    page.keys("Escape")
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected")
+
+
 def test_a_delivery_by_template_is_kept_as_a_recipe(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:

@@ -26,7 +26,7 @@ from winnow.core.written import (
     holds,
     parse,
 )
-from winnow.store import choices, frames, hints, marks, on_disk, shoots
+from winnow.store import choices, frames, held, hints, marks, on_disk, shoots
 from winnow.store import texts as text_store
 from winnow.store.db import Database
 from winnow.store.deliveries import Item, keep_item
@@ -242,6 +242,7 @@ conditions = st.recursive(
     st.dictionaries(st.sampled_from(list(KINDS)), st.floats(0, 60), max_size=2),
     st.lists(said, min_size=3, max_size=3),
     st.booleans(),
+    st.booleans(),
 )
 def test_conditions_in_sql_agree_with_the_plain_ones(
     db: Database,
@@ -253,6 +254,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     moved: dict[str, float],
     said: list[Texts],
     delivered: bool,
+    aside: bool,
 ) -> None:
     ids = list(all_marks(db, shoot))[:3]
     for frame, one in zip(ids, known, strict=True):
@@ -265,6 +267,9 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     with db.write() as conn:
         text_store.put(conn, [TextStep(frame, Texts(), own) for frame, own in written.items()])
         conn.execute("DELETE FROM delivery_item")
+        conn.execute("DELETE FROM held_file")
+    if aside:
+        held.begin(db, [held.HeldFile(ids[1], Path("/a"), Path("/b"), 1)])
     if delivered:
         item = Item(ids[0], "copy", Path("/a"), "a", 1)
         keep_item(db, make_delivery(db, shoot, "/b", [item]), 0, "done", None, "")
@@ -289,6 +294,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
         row |= {name: getattr(own, name) for name in ("title", "caption", "rights")}
         row |= {"keywords": "\n".join(own.keywords), "creators": "\n".join(own.creators)}
         row |= {"place": place, "delivered": delivered and frame == ids[0]}
+        row["held"] = aside and frame == ids[1]
         row["hints"] = {kind for kind, found in by_kind.items() if frame in found}
         row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
         if holds(wanted, row):
@@ -297,7 +303,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
     assert sum(marks.tally(db, shoot, wanted).values()) == len(slow)
     for fact in (
         "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
-        "keyword", "caption", "delivered",
+        "keyword", "caption", "delivered", "aside",
     ):  # fmt: skip
         counted, _ = choices.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():

@@ -275,3 +275,24 @@ def test_recipes_are_kept(client: TestClient, url: str, tmp_path: Path) -> None:
     assert "no field" in client.post(f"{url}/deliveries/plan", json=wrong).json()["detail"]
     assert "{seq:3}" in client.get("/api/deliveries/fields").json()["seq"]
     assert client.delete("/api/recipes", params={"name": "Client"}).json() == []
+
+
+def test_setting_aside_through_the_api(client: TestClient, url: str, folder: Path) -> None:
+    frames = ids(client, url)
+    client.post(f"{url}/marks", json={"frames": frames[1:], "decision": "reject"})
+    plan = client.get(f"{url}/aside").json()
+    assert (plan["rejects"]["frames"], plan["rejects"]["files"]) == (2, 2)
+    assert plan["folders"] == [f"{folder} set aside"]
+    assert client.post(f"{url}/aside", json={"frames": [9999]}).status_code == 404
+    assert client.post(f"{url}/aside", json={}).status_code == 202
+    until(lambda: client.get(f"{url}/aside").json()["moved"] == 2)
+    now = client.get(f"{url}/aside").json()
+    assert (now["held_frames"], now["rejects"]["frames"]) == (frames[1:], 0)
+    assert client.get(f"{url}/frames").json()["held"] == frames[1:]
+    assert "Bring them back" in client.delete(url).json()["detail"]
+    assert client.post(f"{url}/aside/back", json={"frames": frames[1:2]}).status_code == 202
+    until(lambda: client.get(f"{url}/aside").json()["held_frames"] == frames[2:])
+    client.post(f"{url}/aside/back", json={})
+    until(lambda: client.get(f"{url}/aside").json()["held_frames"] == [])
+    assert len(list(folder.glob("*.jpg"))) == 3
+    assert client.delete(f"{url}/aside").json()["running"] is False

@@ -44,6 +44,7 @@ export type Texts = Schemas['TextsModel'];
 export type TextsFound = Schemas['TextsOut'];
 export type TextField = Schemas['FieldOut'];
 export type TextTemplate = Schemas['TemplateModel'];
+export type Aside = Schemas['AsideOut'];
 export type Recipe = Schemas['RecipeModel'];
 export type Funnel = Schemas['FunnelOut'];
 export type ListCame = Schemas['CameOut'];

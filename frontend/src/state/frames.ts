@@ -20,6 +20,8 @@ export interface Frame {
   turned: number;
   /** px at 100 % in the sharpest part */
   blur: number | null;
+  /** whether its files wait in the holding folder */
+  held: boolean;
 }
 
 export interface Mark {
@@ -45,6 +47,7 @@ export function ratioOf(frame: Frame): number {
 
 export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Map<number, Mark> } {
   const marks = new Map<number, Mark>();
+  const held = new Set(columns.held);
   const frames = columns.id.map((id, n): Frame => {
     marks.set(id, {
       decision: columns.decision[n]!,
@@ -66,6 +69,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       group: columns.group[n]!,
       turned: columns.turned[n]!,
       blur: columns.blur[n] ?? null,
+      held: held.has(id),
     };
   });
   return { frames, marks };

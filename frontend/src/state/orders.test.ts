@@ -22,6 +22,7 @@ const add = (id: number, group: number, name: string, blur: number, mark: Partia
     width: 3,
     height: 2,
     turned: 0,
+    held: false,
   });
   marks.set(id, { decision: 'undecided', stars: 0, label: null, ...mark });
 };

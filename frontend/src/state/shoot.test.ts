@@ -19,6 +19,7 @@ function columns(ids: number[]): FrameColumns {
     width: each(3),
     height: each(2),
     group: each(0),
+    held: [],
     turned: each(0),
     blur: each(null),
     decision: each('undecided' as const),

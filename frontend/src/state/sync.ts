@@ -65,6 +65,7 @@ export function listen(
     hints: () => void;
     delivery: () => void;
     files: () => void;
+    aside: () => void;
     bringing: () => void;
     lost: (lost: boolean) => void;
   },
@@ -89,6 +90,7 @@ export function listen(
   source.addEventListener('hints', told.hints);
   source.addEventListener('delivery', told.delivery);
   source.addEventListener('files', throttled(told.files, 300));
+  source.addEventListener('aside', throttled(told.aside, 300));
   source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {
     const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };

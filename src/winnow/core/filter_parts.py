@@ -35,10 +35,11 @@ _FLAG_FACTS: Final = {
     "flash": "flash",
     "unpicked": "unpicked",
     "delivered": "delivered",
+    "aside": "aside",
 }
 CLICKED: Final = (
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked", "delivered", "faces", "hint", "keyword", "caption",
+    "decision", "stars", "label", "group", "unpicked", "delivered", "aside", "faces", "hint", "keyword", "caption",
 )  # fmt: skip
 
 

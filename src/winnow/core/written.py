@@ -68,6 +68,7 @@ FLAGS: Final[dict[str, str]] = {
     "wide": "wider than high",
     "unpicked": "in a group without a pick",
     "delivered": "delivered",
+    "aside": "set aside",
 }
 _NEAR: Final = 0.005
 MOST: Final = 500  # characters
@@ -359,6 +360,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
             return not facts["group_picks"]
         case Flag("delivered"):
             return bool(facts["delivered"])
+        case Flag("aside"):
+            return bool(facts["held"])
         case Flag("upright" | "wide" as name):
             width, height = facts["width"] or 0, facts["height"] or 0
             return bool(height > width if name == "upright" else width > height)

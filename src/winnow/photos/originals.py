@@ -185,6 +185,37 @@ def link_new(source: Path, target: Path) -> str:
     return file_hash(target)
 
 
+def move_new(source: Path, target: Path) -> None:
+    """Give a file another name on the same disk, never over one that is there; its times stay.
+
+    Killed within, the file has the one name, the other, or both. Called again then, it goes on. Raises
+    CopyError, OSError.
+    """
+    target.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        os.link(source, target, follow_symlinks=False)
+    except FileExistsError:
+        if not os.path.samestat(os.lstat(source), os.lstat(target)):
+            raise CopyError(f"{target.name} is in “{target.parent.name}” already.") from None
+    except OSError as error:
+        if error.errno == errno.EXDEV:
+            raise CopyError(
+                f"{source.name} would leave its disk: only moves on it are made."
+            ) from None
+        if error.errno not in (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK):
+            raise
+        # No hard links here (FAT, some network disks).
+        if os.path.lexists(target):
+            raise CopyError(f"{target.name} is in “{target.parent.name}” already.") from None
+        os.rename(source, target)
+        sync_folder(target.parent)
+        sync_folder(source.parent)
+        return
+    sync_folder(target.parent)
+    os.unlink(source)
+    sync_folder(source.parent)
+
+
 def place_new(part: Path, target: Path) -> None:
     """Give a finished file its name, never over one that is there. Raises CopyError, OSError."""
     try:

@@ -139,7 +139,8 @@ def changed(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames whose files may say something else than when they were last read."""
     rows = db.read.execute(
         """
-        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND (says_more = 1 OR EXISTS (
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
+        AND NOT EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id) AND (says_more = 1 OR EXISTS (
             SELECT 1 FROM companion WHERE frame_id = frame.id AND is_sidecar AND look != read_look
         )) ORDER BY position, id
         """,
@@ -206,7 +207,9 @@ def unwritten(db: Database, shoot_id: int) -> list[int]:
     rows = db.read.execute(
         """
         SELECT id FROM mark JOIN frame ON frame.id = mark.frame_id
-        WHERE unwritten AND shoot_id = ? AND NOT missing ORDER BY position, id
+        WHERE unwritten AND shoot_id = ? AND NOT missing
+        AND NOT EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id)
+        ORDER BY position, id
         """,
         (shoot_id,),
     )

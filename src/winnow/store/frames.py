@@ -48,6 +48,7 @@ class Row:
     turned: int
     blur_px: float | None
     mark: Mark
+    held: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,10 +138,11 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
             turned=row["turned"],
             blur_px=row["blur_px"],
             mark=mark_from(row),
+            held=bool(row["held"]),
         )
         for row in db.read.execute(
             """
-            SELECT id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
+            SELECT (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id LIMIT 1) AS held, id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
                 group_no, turned, coalesce(matters_px, blur_px) AS blur_px, decision, stars, label
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from winnow.core.frames import FoundFrame, kind_of, split_name
 from winnow.core.sync import Stated, as_dict
+from winnow.store import held
 from winnow.store.db import Database
 
 
@@ -51,6 +52,10 @@ class Difference:
         return bool(self.added or self.changed or self.removed or self.returned or self.moved)
 
 
+# Whether a frame is set aside.
+HELD = "EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id)"
+
+
 def _look(found: FoundFrame) -> str:
     """How a frame's picture files look on disk; another text means that one of them changed."""
     return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
@@ -66,12 +71,17 @@ def reconcile(
     files only have another name or place now (same sizes and times, and no other frame like it) is
     followed there with its marks.
     """
-    known = {
-        row["path"]: row
-        for row in db.read.execute(
-            "SELECT id, path, files, missing FROM frame WHERE folder_id = ?", (folder_id,)
-        )
-    }
+    known, aside = {}, set()
+    for row in db.read.execute(
+        f"SELECT id, path, files, missing, {HELD} AS held FROM frame WHERE folder_id = ?",
+        (folder_id,),
+    ):
+        if row["held"]:
+            aside.add(row["path"])
+        else:
+            known[row["path"]] = row
+    # What is set aside is not missing; a file that came back by another hand waits until it is known why.
+    found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
     added = changed = removed = returned = 0
     moved = _moved(found, known)
     with db.write() as conn:
@@ -192,9 +202,12 @@ def sidecar_look(size: int, mtime_ns: int) -> str:
 
 
 def there(db: Database, shoot_id: int) -> list[int]:
-    """Ids of the frames whose files are there, in order."""
+    """Ids of the frames whose files are where they belong, in order."""
     rows = db.read.execute(
-        "SELECT id FROM frame WHERE shoot_id = ? AND NOT missing ORDER BY position, id", (shoot_id,)
+        f"""
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND NOT {HELD} ORDER BY position, id
+        """,
+        (shoot_id,),
     )
     return [row["id"] for row in rows]
 
@@ -236,7 +249,10 @@ def note_rewritten(
 
 
 def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
-    """Where the files of these frames are, in the order of the shoot. Unknown ids are left out."""
+    """Where the files of these frames are, in the order of the shoot. Unknown ids are left out.
+
+    Those of frames that are set aside are in the holding folder.
+    """
     wanted = json.dumps(list(frame_ids))
     companions: dict[int, list[sqlite3.Row]] = {}
     for row in db.read.execute(
@@ -251,11 +267,23 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
         """,
         (wanted,),
     )
+    places = {
+        one.source: one.place
+        for files in held.of_frames(db, json.loads(wanted)).values()
+        for one in files
+    }
     result = []
     for row in rows:
         root = Path(row["root"])
+
+        def now(path: bytes, root: Path = root) -> Path:
+            whole = root / os.fsdecode(path)
+            place = places.get(whole)
+            # While a move goes on, it is wherever it is.
+            return place if place is not None and place.exists() else whole
+
         beside = [
-            (root / os.fsdecode(companion["path"]), companion["is_sidecar"])
+            (now(companion["path"]), companion["is_sidecar"])
             for companion in companions.get(row["id"], [])
         ]
         result.append(
@@ -264,7 +292,7 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
                 name=row["name"],
                 kind=row["kind"],
                 key=row["key"],
-                shown=root / os.fsdecode(row["path"]),
+                shown=now(row["path"]),
                 others=tuple(path for path, sidecar in beside if not sidecar),
                 sidecars=tuple(path for path, sidecar in beside if sidecar),
                 missing=bool(row["missing"]),

@@ -13,6 +13,7 @@ from fastapi.responses import JSONResponse
 import winnow
 from winnow.web.page import add_page
 from winnow.web.routes import (
+    aside,
     bring_in,
     files,
     filters,
@@ -53,6 +54,7 @@ def create_app(
     app.state.studio = studio
     for module in (
         shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, wrap_up,
+        aside,
     ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)

@@ -41,7 +41,7 @@ class WrittenOut(Model):
 
 ClickedFact = Literal[
     "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked", "delivered", "faces", "hint",
+    "decision", "stars", "label", "group", "unpicked", "delivered", "aside", "faces", "hint",
     "keyword", "caption",
 ]  # fmt: skip
 

@@ -146,6 +146,7 @@ class FramesOut(Model):
     height: list[int | None]
     group: list[int]
     turned: list[int]
+    held: list[int] = Field(description="ids of the frames that are set aside")
     blur: list[float | None]
     decision: list[Decision]
     stars: list[int]

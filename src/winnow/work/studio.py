@@ -15,6 +15,7 @@ from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
 from winnow.store import settings
 from winnow.store.db import Database
+from winnow.work.aside import Aside
 from winnow.work.beside import SubjectLock
 from winnow.work.bring_in import BringIns, CardAt
 from winnow.work.close_ups import CloseUps
@@ -80,6 +81,7 @@ class Studio:
         self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
         self.subject_lock = SubjectLock(self.db, self.cache, self.close_ups)
         self.deliveries = Deliveries(self.db, self.events)
+        self.aside = Aside(self.db, self.events)
         self.file_writer = FileWriter(self.db, self.cache, self.events)
         self.bring_ins = BringIns(self.db, self.events, self.indexer, card_at, card_places)
         self._closing = threading.Event()
@@ -128,6 +130,7 @@ class Studio:
         self._keeper.join(5)
         self.events.close()
         self.file_writer.close()
+        self.aside.close()
         self.deliveries.close()
         self.bring_ins.close()
         self.indexer.close()

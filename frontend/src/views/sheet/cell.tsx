@@ -36,7 +36,7 @@ export const SheetCell = memo(function SheetCell({
     <div
       role="option"
       aria-selected={active || place >= 0}
-      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${frame.notice ? `, ${frame.notice}` : ''}`}
+      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${frame.held ? ', set aside' : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
       data-frame={id}
       className="absolute bg-black/15"
       style={{
@@ -79,6 +79,14 @@ export const SheetCell = memo(function SheetCell({
           className="absolute right-11 bottom-1 left-9 truncate rounded bg-amber-200 px-1 text-center text-xs font-semibold text-black"
         >
           {frame.notice}
+        </span>
+      )}
+      {frame.held && !frame.notice && (
+        <span
+          aria-hidden="true"
+          className="absolute right-11 bottom-1 left-11 truncate rounded bg-black/75 px-1 text-center text-xs font-semibold text-white"
+        >
+          set aside
         </span>
       )}
       <MarksOver mark={mark} labels={labels} />

@@ -22,6 +22,7 @@ function frames(...groups: [number, number][]): Frame[] {
         height: 200,
         group,
         turned: 0,
+        held: false,
         blur: null,
       };
     }),

@@ -107,6 +107,7 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
       progress: () => progress.current(),
       hints: loadHintsSoon,
       delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
+      aside: () => void client.invalidateQueries({ queryKey: ['aside', shootId] }),
       files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       lost: setLost,

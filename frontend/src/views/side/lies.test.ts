@@ -18,6 +18,7 @@ const FRAME: Frame = {
   height: 2000,
   group: 0,
   turned: 0,
+  held: false,
   blur: 1,
 };
 const PLACE: Beside = {

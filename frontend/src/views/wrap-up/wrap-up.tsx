@@ -1,10 +1,11 @@
 import type { Filter, Shoot } from '../../api/client';
 import { Deliver } from './deliver';
 import { Lists } from './lists';
+import { SetAside } from './set-aside';
 import { TallyStep } from './tally';
 import { WriteMarks } from './write-marks';
 
-/** The end of the job, in order: look at it in numbers, write marks and texts, deliver, hand lists on. */
+/** The end of the job, in order: look at it in numbers, write marks and texts, deliver, hand lists on, set the rejects aside. */
 export function WrapUp({
   shoot,
   onFilter,
@@ -22,6 +23,7 @@ export function WrapUp({
         <WriteMarks shoot={shoot} />
         <Deliver shoot={shoot} />
         <Lists shoot={shoot} />
+        <SetAside shoot={shoot} />
       </div>
     </div>
   );

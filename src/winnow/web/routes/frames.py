@@ -58,6 +58,7 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
         height=[r.height for r in rows],
         group=[r.group for r in rows],
         turned=[r.turned for r in rows],
+        held=[r.id for r in rows if r.held],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],

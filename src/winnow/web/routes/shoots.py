@@ -9,7 +9,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Response
 
 from winnow.photos import scan
-from winnow.store import frames, shoots
+from winnow.store import frames, held, shoots
 from winnow.store.shoots import Shoot
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.models import (
@@ -123,6 +123,8 @@ def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> Sho
 @router.delete("/shoots/{shoot}", status_code=204)
 def forget_shoot(shoot: ShootDep, studio: StudioDep) -> Response:
     """Forget a shoot and its marks. No file is touched."""
+    if held.of_shoot(studio.db, shoot):
+        raise HTTPException(400, "Frames of this shoot are set aside. Bring them back first.")
     studio.indexer.stop(shoot)
     shoots.forget(studio.db, shoot)
     return Response(status_code=204)

@@ -1,0 +1,87 @@
+"""Files that were set aside: where they were, where they are held, and how far a move is."""
+
+from __future__ import annotations
+
+import json
+import os
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from winnow.store.db import Database
+
+State = Literal["going", "held", "coming"]
+
+
+@dataclass(frozen=True, slots=True)
+class HeldFile:
+    """One file. ``source``: where it was; ``place``: where it is held; both absolute. ``size``: bytes."""
+
+    frame: int
+    source: Path
+    place: Path
+    size: int
+    state: State = "going"
+
+
+def begin(db: Database, files: Iterable[HeldFile]) -> None:
+    """Write down that files are about to be moved to the holding folder."""
+    with db.write() as conn:
+        conn.executemany(
+            "INSERT INTO held_file VALUES (?, ?, ?, ?, 'going')",
+            [(f.frame, os.fsencode(f.source), os.fsencode(f.place), f.size) for f in files],
+        )
+
+
+def note(db: Database, frames: Iterable[int], state: State) -> None:
+    """Record how far the files of frames are."""
+    with db.write() as conn:
+        conn.executemany(
+            "UPDATE held_file SET state = ? WHERE frame_id = ?", [(state, f) for f in frames]
+        )
+
+
+def forget(db: Database, frames: Iterable[int]) -> None:
+    """The files of these frames are where they were before."""
+    with db.write() as conn:
+        conn.executemany("DELETE FROM held_file WHERE frame_id = ?", [(f,) for f in frames])
+
+
+def of_shoot(db: Database, shoot_id: int) -> dict[int, list[HeldFile]]:
+    """The files of a shoot that are set aside, by frame, in the order of the shoot."""
+    return _by_frame(
+        db.read.execute(
+            """
+            SELECT held_file.* FROM held_file JOIN frame ON frame.id = frame_id
+            WHERE shoot_id = ? ORDER BY position, frame_id, source
+            """,
+            (shoot_id,),
+        )
+    )
+
+
+def of_frames(db: Database, frame_ids: Iterable[int]) -> dict[int, list[HeldFile]]:
+    """The files of these frames that are set aside."""
+    return _by_frame(
+        db.read.execute(
+            "SELECT * FROM held_file WHERE frame_id IN (SELECT value FROM json_each(?))",
+            (json.dumps(list(frame_ids)),),
+        )
+    )
+
+
+def unsettled(db: Database) -> dict[int, list[HeldFile]]:
+    """Moves that were begun and not recorded as done, by frame."""
+    rows = db.read.execute("SELECT * FROM held_file WHERE state != 'held' ORDER BY frame_id")
+    return _by_frame(rows)
+
+
+def _by_frame(rows: Iterable[sqlite3.Row]) -> dict[int, list[HeldFile]]:
+    found: dict[int, list[HeldFile]] = {}
+    for row in rows:
+        source, place = (Path(os.fsdecode(row[name])) for name in ("source", "place"))
+        one = HeldFile(row["frame_id"], source, place, row["size"], row["state"])
+        found.setdefault(one.frame, []).append(one)
+    return found

@@ -1,0 +1,176 @@
+"""Setting aside and bringing back: every file exactly as it was, whatever happens in between."""
+
+import errno
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import indexed, until
+from tests.pictures import dng, jpeg, write_shoot
+from tests.work.test_sidecars import frame_of, set_mark, state
+from winnow.core.marks import Decision, Edit
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Stated
+from winnow.photos import originals
+from winnow.store import files_said, frames, held, on_disk, shoots
+from winnow.work import aside, write_files
+from winnow.work.studio import Studio
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    folder = tmp_path / "shoot"
+    write_shoot(folder / "day 1", [1, 2])
+    write_shoot(folder, [3])
+    (folder / "day 1" / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
+    state(folder / "day 1" / "QH_0002.xmp", Stated(FileMark(-1)))
+    return folder
+
+
+def looks(folder: Path) -> dict[str, tuple[bytes, int]]:
+    return {
+        path.relative_to(folder).as_posix(): (path.read_bytes(), path.stat().st_mtime_ns)
+        for path in folder.rglob("*")
+        if path.is_file()
+    }
+
+
+def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
+    studio: Studio, folder: Path
+) -> None:
+    shoot = indexed(studio, folder)
+    before = looks(folder)
+    second = frame_of(studio, shoot, "QH_0002")
+    result = aside.set_aside(studio.db, [second])
+    assert (result.frames, result.problems) == (1, ())
+    holding = folder.parent / "shoot set aside"
+    names = ["day 1/QH_0002.dng", "day 1/QH_0002.jpg", "day 1/QH_0002.xmp"]
+    assert sorted(looks(holding)) == names
+    assert {**looks(folder), **looks(holding)} == before
+    # The shoot still shows it, and nothing is said to be missing.
+    indexed(studio, folder)
+    row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
+    assert (row.held, row.missing, row.state) == (True, False, 2)
+    (files,) = on_disk.files_of(studio.db, [second])
+    assert files.shown == holding / "day 1" / "QH_0002.jpg"
+    assert second not in on_disk.there(studio.db, shoot)
+
+    result = aside.bring_back(studio.db, [second])
+    assert (result.frames, result.problems) == (1, ())
+    assert looks(folder) == before
+    assert not holding.exists()
+    indexed(studio, folder)
+    row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
+    assert (row.held, row.missing) == (False, False)
+
+
+def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder: Path) -> None:
+    shoot = indexed(studio, folder)
+    second = frame_of(studio, shoot, "QH_0002")
+    aside.set_aside(studio.db, [second])
+    (folder / "day 1" / "QH_0002.dng").write_bytes(b"somebody else's")
+    held_before = looks(folder.parent / "shoot set aside")
+    result = aside.bring_back(studio.db, [second])
+    assert result.frames == 0
+    assert "already" in result.problems[0][1]
+    assert looks(folder.parent / "shoot set aside") == held_before
+    assert (folder / "day 1" / "QH_0002.dng").read_bytes() == b"somebody else's"
+    assert held.unsettled(studio.db) == {}
+    # A picture under the name of the one that is held makes no second frame.
+    (folder / "day 1" / "QH_0002.dng").rename(folder / "day 1" / "QH_0002.jpg")
+    indexed(studio, folder)
+    assert len(frames.rows(studio.db, shoot)) == 3
+
+    (folder / "day 1" / "QH_0002.jpg").unlink()
+    assert aside.bring_back(studio.db, [second]).frames == 1
+    # The same the other way round.
+    (folder.parent / "shoot set aside" / "day 1").mkdir(parents=True)
+    (folder.parent / "shoot set aside" / "day 1" / "QH_0002.xmp").write_bytes(b"theirs")
+    before = looks(folder)
+    result = aside.set_aside(studio.db, [second])
+    assert "holding folder already" in result.problems[0][1]
+    assert looks(folder) == before
+
+
+@pytest.mark.parametrize(("code", "words"), [(errno.EXDEV, "disk"), (errno.EACCES, "permission")])
+def test_a_move_that_fails_half_way_is_taken_back(
+    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch, code: int, words: str
+) -> None:
+    shoot = indexed(studio, folder)
+    before = looks(folder)
+    link = os.link
+
+    def fails(source: Path, target: Path, **how: bool) -> None:
+        if str(target).endswith(".xmp") and "set aside" in str(target):
+            raise OSError(code, "no")
+        link(source, target, **how)
+
+    monkeypatch.setattr(originals.os, "link", fails)
+    result = aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
+    assert words in result.problems[0][1]
+    assert looks(folder) == before
+    assert held.of_shoot(studio.db, shoot) == {}
+
+
+def test_a_disk_without_hard_links(
+    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shoot = indexed(studio, folder)
+    before = looks(folder)
+
+    def never(source: Path, target: Path, **how: bool) -> None:
+        raise OSError(errno.EPERM, "no links here")
+
+    monkeypatch.setattr(originals.os, "link", never)
+    second = frame_of(studio, shoot, "QH_0002")
+    assert aside.set_aside(studio.db, [second]).frames == 1
+    assert aside.bring_back(studio.db, [second]).frames == 1
+    assert looks(folder) == before
+
+
+def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
+    shoot = indexed(studio, folder)
+    second = frame_of(studio, shoot, "QH_0002")
+    aside.set_aside(studio.db, [second])
+    set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
+    assert files_said.unwritten(studio.db, shoot) == []
+    write_files.write(studio.db, studio.cache, shoot)
+    aside.bring_back(studio.db, [second])
+    assert files_said.unwritten(studio.db, shoot) == [second]
+
+
+def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
+    studio: Studio, folder: Path
+) -> None:
+    shoot = indexed(studio, folder)
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    assert studio.aside.start(shoot, ids, back=False)
+    studio.aside.wait(shoot, 30)
+    until(lambda: not studio.aside.status(shoot).running)
+    result = studio.aside.status(shoot).result
+    assert result is not None
+    assert (result.frames, studio.aside.status(shoot).done) == (3, 3)
+    assert looks(folder) == {}
+    found = shoots.get(studio.db, shoot)
+    assert found is not None
+    assert found.tally.missing == 0
+    studio.aside.start(shoot, ids, back=True)
+    studio.aside.wait(shoot, 30)
+    assert len(looks(folder)) == 5
+
+
+KILLED = Path(__file__).with_name("kill_aside.py")
+
+
+def test_killed_two_hundred_times_every_byte_is_there_once(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL at a random moment; see kill_aside.py."""
+    done = subprocess.run(
+        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    kills, half = map(int, done.stdout.split()[-2:])
+    assert kills == 200
+    assert half > 20
