@@ -81,6 +81,7 @@ export const SheetCell = memo(function SheetCell({
           {frame.notice}
         </span>
       )}
+      <MarksOver mark={mark} labels={labels} />
       {frame.held && !frame.notice && (
         <span
           aria-hidden="true"
@@ -89,7 +90,6 @@ export const SheetCell = memo(function SheetCell({
           set aside
         </span>
       )}
-      <MarksOver mark={mark} labels={labels} />
       {place >= 0 && (
         <span className="figures absolute top-1 left-1 flex h-5 min-w-5 items-center justify-center rounded bg-accent px-1 text-xs font-bold text-white outline outline-white">
           {place + 1}
