@@ -46,6 +46,8 @@ def prepared(folder: Path) -> tuple[int, dict[str, tuple[bytes, int]]]:
     shoot = shoots.make(db, "Killed", [str(pictures)])
     (source,) = shoots.folders_of(db, shoot)
     on_disk.reconcile(db, shoot, source.id, pair(scan.scan(pictures).files), [])
+    with db.write() as conn:
+        conn.execute("UPDATE frame SET state = 2")  # as if they were analysed
     db.close()
     return shoot, contents
 

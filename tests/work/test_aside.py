@@ -131,6 +131,14 @@ def test_a_disk_without_hard_links(
     assert looks(folder) == before
 
 
+def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> None:
+    shoot = indexed(studio, folder)
+    second = frame_of(studio, shoot, "QH_0002")
+    frames.look_again(studio.db, [second])
+    assert "still being analysed" in aside.set_aside(studio.db, [second]).problems[0][1]
+    assert len(looks(folder)) == 5
+
+
 def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
     shoot = indexed(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")

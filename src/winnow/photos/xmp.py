@@ -183,9 +183,21 @@ def stated_in(image: Any) -> Stated:
     texts: dict[str, Any] = {}
     for name, one in FIELDS.items():
         key = f"Iptc.Application2.{_IIM[name]}"
-        said = [datum.toString() for datum in iptc if datum.key() == key]
+        said = [_older_text(datum) for datum in iptc if datum.key() == key]
         texts[name] = tuple(said) if one.listed else next(iter(said), "")
     return Stated(FileMark(), cleaned(Texts(**texts)))
+
+
+def _older_text(datum: Any) -> str:
+    """An IIM text: UTF-8, else what older programs wrote without saying so (Windows-1252, common practice)."""
+    value = datum.value()
+    if not hasattr(value, "data"):
+        return str(datum.toString())
+    data = bytes(value.data())
+    try:
+        return data.decode()
+    except UnicodeDecodeError:
+        return data.decode("cp1252", "replace")
 
 
 def _stated(xmp: Any) -> Stated:
@@ -281,6 +293,10 @@ def _put_iim(iptc: Any, texts: Texts) -> None:
             datum = exiv2.Iptcdatum(exiv2.IptcKey(key))
             datum.setValue(cut)
             iptc.add(datum)
+    for datum in iptc:
+        # The others are to be UTF-8, too, now that it is said so.
+        if datum.typeId() == exiv2.TypeId.string:
+            datum.setValue(_older_text(datum))
     iptc["Iptc.Envelope.CharacterSet"] = _UTF8
 
 

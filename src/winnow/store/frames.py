@@ -119,6 +119,15 @@ def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
     return [row["id"] for row in rows]
 
 
+def unfinished(db: Database, frame_ids: Iterable[int]) -> set[int]:
+    """Those of some frames that are still to be read or looked at."""
+    found = db.read.execute(
+        "SELECT id FROM frame WHERE state < 2 AND id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["id"] for row in found}
+
+
 def rows(db: Database, shoot_id: int) -> list[Row]:
     """Every frame of a shoot, group by group, in order of time within each."""
     return [

@@ -17,7 +17,7 @@ from typing import Final
 
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
-from winnow.store import held, on_disk
+from winnow.store import frames, held, on_disk
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
 from winnow.store.on_disk import FrameFiles
@@ -60,7 +60,11 @@ def set_aside(
     """Move frames to their holding folders. A frame whose files can't all be moved stays where it is."""
     known = held.of_frames(db, frame_ids)
     waiting = [f for f in on_disk.files_of(db, frame_ids) if f.id not in known and not f.missing]
-    moved, problems = 0, []  # type: tuple[int, list[tuple[int, str]]]
+    # Whoever reads them now would find them gone.
+    busy = frames.unfinished(db, [frame.id for frame in waiting])
+    moved = 0
+    problems = [(id, "It is still being analysed. Try again when that is done.") for id in busy]
+    waiting = [frame for frame in waiting if frame.id not in busy]
     for at in range(0, len(waiting), _BATCH):
         if stopping():
             break
