@@ -45,40 +45,17 @@ export function Keywords({
       <span className="text-[13px] text-quiet">Keywords</span>
       <ul aria-label="Keywords of all" className="flex flex-wrap gap-1">
         {all.map((word) => (
-          <li key={word} className="flex items-center rounded border border-ink bg-paper px-1.5">
-            <span className="break-all">{word}</span>
-            <button
-              type="button"
-              aria-label={`Take out ${word}`}
-              className="ml-1 text-quiet hover:text-ink"
-              onClick={() => onChange({ remove: [word] })}
-            >
-              <X size={13} />
-            </button>
-          </li>
+          <Chip key={word} word={word} onRemove={() => onChange({ remove: [word] })} />
         ))}
         {Object.entries(some).map(([word, number]) => (
-          <li
+          <Chip
             key={word}
-            className="flex items-center rounded border border-dashed border-quiet px-1.5"
-          >
-            <button
-              type="button"
-              title={`on ${number} of ${count}; click to give it to all`}
-              className="break-all"
-              onClick={() => onChange({ add: [word] })}
-            >
-              {word} <span className="figures text-[13px] text-quiet">{number}</span>
-            </button>
-            <button
-              type="button"
-              aria-label={`Take out ${word}`}
-              className="ml-1 text-quiet hover:text-ink"
-              onClick={() => onChange({ remove: [word] })}
-            >
-              <X size={13} />
-            </button>
-          </li>
+            word={word}
+            onRemove={() => onChange({ remove: [word] })}
+            onAll={() => onChange({ add: [word] })}
+            number={number}
+            title={`on ${number} of ${count}; click to give it to all`}
+          />
         ))}
       </ul>
       <div className="relative">
@@ -152,5 +129,42 @@ export function Keywords({
         )}
       </div>
     </div>
+  );
+}
+
+/** A keyword that can be taken out; one that only some have says on how many, and can be given to all. */
+function Chip({
+  word,
+  onRemove,
+  onAll,
+  number,
+  title,
+}: {
+  word: string;
+  onRemove: () => void;
+  onAll?: () => void;
+  number?: number;
+  title?: string;
+}) {
+  return (
+    <li
+      className={`flex items-center rounded border px-1.5 ${onAll ? 'border-dashed border-quiet' : 'border-ink bg-paper'}`}
+    >
+      {onAll ? (
+        <button type="button" title={title} className="break-all" onClick={onAll}>
+          {word} <span className="figures text-[13px] text-quiet">{number}</span>
+        </button>
+      ) : (
+        <span className="break-all">{word}</span>
+      )}
+      <button
+        type="button"
+        aria-label={`Take out ${word}`}
+        className="ml-1 text-quiet hover:text-ink"
+        onClick={onRemove}
+      >
+        <X size={13} />
+      </button>
+    </li>
   );
 }
