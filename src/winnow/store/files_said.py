@@ -12,6 +12,7 @@ from pathlib import Path
 from winnow.core.sync import Agreed, Said, Stated, as_dict, from_dict
 from winnow.store import texts
 from winnow.store.db import Database
+from winnow.store.held import HELD
 from winnow.store.marks import mark_from
 
 
@@ -138,9 +139,9 @@ def embedded(db: Database, frame_id: int) -> Stated:
 def changed(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames whose files may say something else than when they were last read."""
     rows = db.read.execute(
-        """
+        f"""
         SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
-        AND NOT EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id) AND (says_more = 1 OR EXISTS (
+        AND NOT {HELD} AND (says_more = 1 OR EXISTS (
             SELECT 1 FROM companion WHERE frame_id = frame.id AND is_sidecar AND look != read_look
         )) ORDER BY position, id
         """,
@@ -205,10 +206,10 @@ def note_stated(db: Database, read: Iterable[tuple[int, Path, Path, str, Stated 
 def unwritten(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames of which something was said here since their files were written."""
     rows = db.read.execute(
-        """
+        f"""
         SELECT id FROM mark JOIN frame ON frame.id = mark.frame_id
         WHERE unwritten AND shoot_id = ? AND NOT missing
-        AND NOT EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id)
+        AND NOT {HELD}
         ORDER BY position, id
         """,
         (shoot_id,),

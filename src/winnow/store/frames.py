@@ -17,6 +17,7 @@ from winnow.core.sync import as_dict
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
 from winnow.store.filter_sql import where_for
+from winnow.store.held import HELD
 from winnow.store.marks import mark_from
 
 
@@ -150,8 +151,8 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
             held=bool(row["held"]),
         )
         for row in db.read.execute(
-            """
-            SELECT (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id LIMIT 1) AS held, id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
+            f"""
+            SELECT {HELD} AS held, id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
                 group_no, turned, coalesce(matters_px, blur_px) AS blur_px, decision, stars, label
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id

@@ -8,9 +8,12 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import Final, Literal
 
 from winnow.store.db import Database
+
+# Whether a row of frame is set aside, in SQL.
+HELD: Final = "(EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id))"
 
 State = Literal["going", "held", "coming"]
 

@@ -52,10 +52,6 @@ class Difference:
         return bool(self.added or self.changed or self.removed or self.returned or self.moved)
 
 
-# Whether a frame is set aside.
-HELD = "EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id)"
-
-
 def _look(found: FoundFrame) -> str:
     """How a frame's picture files look on disk; another text means that one of them changed."""
     return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
@@ -73,7 +69,7 @@ def reconcile(
     """
     known, aside = {}, set()
     for row in db.read.execute(
-        f"SELECT id, path, files, missing, {HELD} AS held FROM frame WHERE folder_id = ?",
+        f"SELECT id, path, files, missing, {held.HELD} AS held FROM frame WHERE folder_id = ?",
         (folder_id,),
     ):
         if row["held"]:
@@ -205,7 +201,7 @@ def there(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames whose files are where they belong, in order."""
     rows = db.read.execute(
         f"""
-        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND NOT {HELD} ORDER BY position, id
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND NOT {held.HELD} ORDER BY position, id
         """,
         (shoot_id,),
     )

@@ -69,6 +69,5 @@ function inks(): Ink {
     ink: of('ink'),
     quiet: of('quiet'),
     line: of('line'),
-    accent: of('accent'),
   };
 }

@@ -10,7 +10,6 @@ export interface Ink {
   ink: string;
   quiet: string;
   line: string;
-  accent: string;
 }
 
 const ROW = 26;

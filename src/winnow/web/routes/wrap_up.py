@@ -7,16 +7,16 @@ from fastapi import APIRouter, HTTPException
 from winnow.core import delivering
 from winnow.store import deliveries, settings
 from winnow.store.deliveries import Delivery
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
-from winnow.web.models import (
+from winnow.web.delivery_models import (
     DeliveryIn,
     DeliveryItemOut,
     DeliveryOut,
-    FunnelOut,
     PlanOut,
     RecipeModel,
     Renamed,
 )
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
+from winnow.web.models import FunnelOut
 from winnow.web.routes.settings import SetNameQuery
 from winnow.work import deliver, sheet, tallying
 from winnow.work.deliver import DeliveryError, Plan, Wish

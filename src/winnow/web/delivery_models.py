@@ -1,0 +1,88 @@
+"""What the API takes and gives of deliveries."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from winnow.core.marks import Decision
+from winnow.web.models import FilterModel, Id, Model
+
+
+class DeliveryIn(Model):
+    """Which frames to copy where."""
+
+    target: str = Field(max_length=4096)
+    filter: FilterModel = FilterModel(decisions=[Decision.PICK])
+    frames: Annotated[list[Id], Field(max_length=200_000)] | None = Field(
+        default=None, description="these frames, instead of those that pass the filter"
+    )
+    sidecars: bool = True
+    template: str = Field(default="{name}", max_length=300, description="of the names")
+    which: Literal["all", "raw", "ready"] = "all"
+    links: bool = Field(default=False, description="hard links on the same disk, not copies")
+    manifest: bool = False
+
+
+class RecipeModel(Model):
+    """How to deliver, to be repeated. ``what``: the picks, or what the filter shows."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    target: str = Field(max_length=4096)
+    what: Literal["picks", "shown"] = "picks"
+    sidecars: bool = True
+    template: str = Field(default="{name}", max_length=300)
+    which: Literal["all", "raw", "ready"] = "all"
+    links: bool = False
+    manifest: bool = False
+
+
+class Renamed(Model):
+    """A file that gets another name in the target, because its own is taken."""
+
+    name: str
+    copy_name: str
+
+
+class PlanOut(Model):
+    """What a delivery would do. Sizes in bytes."""
+
+    target: str
+    makes_folder: bool
+    frames: int
+    files: int
+    size: int
+    free: int
+    renamed: list[Renamed]
+    already_there: int
+    missing: list[str]
+    first: list[Renamed] = Field(description="the first files, each with its new name")
+
+
+class DeliveryOut(Model):
+    """A delivery and how it stands. Sizes in bytes, times in seconds since 1970."""
+
+    id: int
+    shoot_id: int
+    target: str
+    made_at: float
+    ended_at: float | None
+    state: Literal["planned", "running", "stopped", "done"]
+    notice: str
+    files: int
+    size: int
+    done: int
+    already_there: int
+    failed: int
+    size_done: int
+
+
+class DeliveryItemOut(Model):
+    """One file of a delivery: where it came from and what it is called in the target."""
+
+    source: str
+    name: str
+    state: Literal["planned", "done", "there", "failed"]
+    hash: str | None
+    notice: str
