@@ -14,6 +14,7 @@ import {
 import { Button } from '../../parts/button';
 import { counted, size } from '../../parts/numbers';
 import { PathField } from '../../parts/path-field';
+import { settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { DeliveryNames } from './delivery-names';
 import { Recipes } from './recipes';
@@ -46,7 +47,8 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
   const body = { target, sidecars, filter: PICKS, frames, template, which, links, manifest };
   const plan = useQuery({
     queryKey: ['plan', shoot.id, body, marksVersion],
-    queryFn: () => ask(api.POST('/api/shoots/{shoot}/deliveries/plan', { ...path, body })),
+    queryFn: () =>
+      settled().then(() => ask(api.POST('/api/shoots/{shoot}/deliveries/plan', { ...path, body }))),
     enabled: target.trim().length > 1,
     placeholderData: (before) => before,
     retry: false,

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, ask, inWords, type Aside, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted, size } from '../../parts/numbers';
+import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Thumbnail } from './thumbnail';
 import { Step } from './wrap-up';
@@ -15,7 +16,7 @@ export function SetAside({ shoot }: { shoot: Shoot }) {
   const path = { params: { path: { shoot: shoot.id } } };
   const { data, error } = useQuery({
     queryKey: ['aside', shoot.id, marksVersion],
-    queryFn: () => ask(api.GET('/api/shoots/{shoot}/aside', path)),
+    queryFn: () => settled().then(() => ask(api.GET('/api/shoots/{shoot}/aside', path))),
     placeholderData: (before) => before,
   });
   const again = () => client.invalidateQueries({ queryKey: ['aside', shoot.id] });

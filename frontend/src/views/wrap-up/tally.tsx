@@ -6,6 +6,7 @@ import { Button } from '../../parts/button';
 import { fileName } from '../../parts/files';
 import { counted } from '../../parts/numbers';
 import { useLabels } from '../../state/settings';
+import { settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { duration } from '../../state/tally';
 import { Plot } from './plot';
@@ -27,7 +28,9 @@ export function TallyStep({
   const { data, error } = useQuery({
     queryKey: ['funnel', shoot.id, marksVersion],
     queryFn: () =>
-      ask(api.GET('/api/shoots/{shoot}/funnel', { params: { path: { shoot: shoot.id } } })),
+      settled().then(() =>
+        ask(api.GET('/api/shoots/{shoot}/funnel', { params: { path: { shoot: shoot.id } } })),
+      ),
     placeholderData: (before) => before,
   });
   const target = shoot.keep_target;

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask } from '../../api/client';
+import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 
 /** How writing to files stands; told anew by the server's events. */
@@ -10,7 +11,9 @@ export function useFilesStatus(shootId: number) {
   return useQuery({
     queryKey: ['files', shootId, 'status', marksVersion, textsVersion],
     queryFn: () =>
-      ask(api.GET('/api/shoots/{shoot}/files', { params: { path: { shoot: shootId } } })),
+      settled().then(() =>
+        ask(api.GET('/api/shoots/{shoot}/files', { params: { path: { shoot: shootId } } })),
+      ),
     placeholderData: (before) => before,
   });
 }
@@ -22,7 +25,9 @@ export function useFilesPlan(shootId: number, settings: readonly unknown[], enab
   return useQuery({
     queryKey: ['files', shootId, 'plan', marksVersion, textsVersion, ...settings],
     queryFn: () =>
-      ask(api.GET('/api/shoots/{shoot}/files/plan', { params: { path: { shoot: shootId } } })),
+      settled().then(() =>
+        ask(api.GET('/api/shoots/{shoot}/files/plan', { params: { path: { shoot: shootId } } })),
+      ),
     placeholderData: (before) => before,
     enabled,
   });
