@@ -1,5 +1,5 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
-.PHONY: bench demo test setup setup-test check unit lock openapi screenshots wheel clean
+.PHONY: bench demo test setup setup-test check unit lock openapi notices screenshots wheel clean
 
 demo: setup
 	@exec .venv/bin/winnow demo
@@ -16,7 +16,7 @@ check:
 	.venv/bin/ruff check src tests scripts benchmarks
 	.venv/bin/ruff format --check src tests scripts benchmarks
 	.venv/bin/mypy
-	cd frontend && npm run -s types && npm run -s check && npm run -s lint && npm run -s format
+	cd frontend && npm run -s types && npm run -s texts && npm run -s check && npm run -s lint && npm run -s format
 
 unit:
 	cd frontend && npm run -s test
@@ -25,6 +25,11 @@ unit:
 # The API's description, from which the page's types are made.
 openapi: setup
 	.venv/bin/python -m winnow.web.openapi > frontend/openapi.json
+	.venv/bin/python -m winnow.web.openapi --page > docs/api.md
+
+# Licences and notices of all that ships, in NOTICES.md: after a change of the lock files.
+notices: setup-test
+	.venv/bin/python scripts/notices.py
 
 # The pictures in docs/screenshots, taken from the demo.
 screenshots: setup-test
@@ -33,13 +38,14 @@ screenshots: setup-test
 wheel: setup-test
 	.venv/bin/python -m build --wheel --no-isolation
 
-# Speed as ratios and percentiles; docs/benchmarks.md keeps a table.
+# Every figure of speed and size as one table, kept in docs/benchmarks.md: a quarter of an hour.
 bench: setup-test
-	.venv/bin/python benchmarks/run.py
+	.venv/bin/python -m benchmarks.bench
 
 # Pins every Python package anew.
 lock:
 	scripts/lock.sh
 
 clean:
-	rm -rf .venv .work frontend/node_modules src/winnow/web/page dist
+	rm -rf .venv .work frontend/node_modules src/winnow/web/page src/winnow/photos/gallery \
+		src/winnow/photos/fonts dist

@@ -1,7 +1,5 @@
 """How quickly compared frames are sharp at 100 %, and groups follow the slider, in headless Chromium.
 
-    python benchmarks/comparing.py [TIMES]
-
 On the demo shoot: six frames side by side, from the key for looking close until a display refresh in which
 every tile shows its part at full size; right after they came on screen (cold), and once they were prepared.
 Then a made-up shoot of 5,000 frames, from the slider's movement until its number of groups is drawn.
@@ -19,15 +17,13 @@ from collections import Counter
 from pathlib import Path
 
 import numpy as np
+import psutil
+from tests.browser.chromium import Page, chromium
 
-ROOT = Path(__file__).parent.parent
-sys.path.insert(0, str(ROOT))
-
-from benchmarks.run import many_frames  # noqa: E402
-from benchmarks.stepping import line, until_drawn  # noqa: E402
-from tests.browser.chromium import Page, chromium  # noqa: E402
-
-from winnow.store.db import Database  # noqa: E402
+from benchmarks import large
+from benchmarks.run import many_frames
+from benchmarks.stepping import note, until_drawn
+from winnow.store.db import Database
 
 _SHARP = """
 (() => { const all = [...document.querySelectorAll('[data-near]')];
@@ -47,9 +43,8 @@ def six(page: Page, group: int) -> None:
     page.until(lambda: len(page.all("[data-tile]")) == 6)
 
 
-def main() -> None:
-    """Start Winnow, and print the tables."""
-    times = int(sys.argv[1]) if len(sys.argv) > 1 else 12
+def main(times: int = 12) -> None:
+    """Start Winnow, and measure."""
     with tempfile.TemporaryDirectory() as home, chromium() as page:
         server, url = started(home, "demo")
         try:
@@ -64,11 +59,14 @@ def main() -> None:
         db = Database(Path(home) / "data" / "demo" / "winnow.db")
         shoot = many_frames(db, 5000)
         db.close()
+        sheet = large.prepare(db.path)
         server, url = started(home, "demo")
         try:
             page.driver.get(url)
             page.driver.get(f"{url.split('/shoots/')[0]}/shoots/{shoot}")
             slide(page)
+            page.driver.get(f"{url.split('/shoots/')[0]}/shoots/{sheet}")
+            large.measure(page, psutil.Process(server.pid))
         finally:
             server.terminate()
             server.wait(20)
@@ -92,16 +90,14 @@ def look_close(page: Page, times: int) -> None:
     """Look close at six frames of one group after the other, cold and prepared."""
     listed = page.driver.execute_async_script(_FRAMES)
     large = [group for group, size in Counter(listed["group"]).items() if size >= 6]
-    print("| six frames side by side at 100 % | median | 95th percentile |")
-    print("|---|---|---|")
-    for name, wait in (("cold: the key right after they came on screen", 0.0), ("prepared", 2.5)):
+    for name, wait, goal in (("right after they came on screen", 0.0, 400), ("prepared", 2.5, 100)):
         took = []
         # Others each time: what was seen before is prepared already.
         for n in range(times):
             six(page, large[(n if wait else times + n) % len(large)])
             time.sleep(wait)
             took.append(until_drawn(page, "d", _SHARP))
-        line(name, took)
+        note(f"six frames sharp at 100 % side by side, {name}", took, goal)
 
 
 def slide(page: Page) -> None:
@@ -126,7 +122,7 @@ def slide(page: Page) -> None:
     values = np.linspace(0.1, 0.9, 30)
     took = [page.driver.execute_async_script(script, f"{value:.2f}") for value in values]
     seen = [one for one in took if one is not None]
-    line(f"5,000 frames regrouped and drawn ({len(seen)} of {len(took)} changed)", seen)
+    note("5,000 frames regrouped and drawn after the slider", seen, 100)
 
 
 if __name__ == "__main__":

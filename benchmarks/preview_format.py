@@ -1,4 +1,4 @@
-"""Which format and quality a preview is kept in: `python benchmarks/preview_format.py`.
+"""Which format and quality a preview is kept in: `python -m benchmarks.preview_format.py`.
 
 Size on disk, time to make one, likeness to the original, and time to decode in Chromium, of previews
 with a long edge of 2,048 px: free photographs of scikit-image enlarged with grain, and demo frames.
@@ -9,19 +9,14 @@ from __future__ import annotations
 import base64
 import io
 import statistics
-import sys
 import time
 from collections.abc import Callable
-from pathlib import Path
 
 import cv2
 import numpy as np
 import simplejpeg
 import skimage.data
 from PIL import Image
-
-sys.path.insert(0, str(Path(__file__).parent.parent))
-
 from tests.browser.chromium import Page, chromium
 
 from winnow.demo import develop, evening

@@ -1,6 +1,5 @@
 """How quickly frames, marks and close looks are on screen, in headless Chromium.
 
-    python benchmarks/stepping.py [FRAMES]
 
 The demo shoot is stepped through in frame view, by single presses and with the key held at 25 presses
 a second, as keyboards repeat. Measured in the page: from the key event until a display refresh in which
@@ -16,16 +15,14 @@ import subprocess
 import sys
 import tempfile
 import time
-from pathlib import Path
 
 import numpy as np
+from tests.browser.chromium import Page, chromium
 
-ROOT = Path(__file__).parent.parent
-sys.path.insert(0, str(ROOT))
-
-from tests.browser.chromium import Page, chromium  # noqa: E402
+from benchmarks.table import row
 
 _REPEAT_S = 0.04
+REFRESH = "17 ms: one refresh"
 _WATCH = """
 window.seen = []; window.long = []; window.pressed = null;
 new PerformanceObserver(list => long.push(...list.getEntries().map(e => e.duration)))
@@ -56,9 +53,8 @@ const timer = setInterval(() => {
 """
 
 
-def main() -> None:
-    """Start the demo, wait until it is analysed, and print the table."""
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 150
+def main(count: int = 150) -> None:
+    """Start the demo, wait until it is analysed, and measure."""
     with tempfile.TemporaryDirectory() as home:
         server = subprocess.Popen(
             [sys.executable, "-m", "winnow.cli", "demo", "--port", "0"],
@@ -75,12 +71,10 @@ def main() -> None:
                 page.driver.get(url)
                 page.until(lambda: "of 243" in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 240)
-                print("| | frames | median | 95th percentile | frames/s | longest task |")
-                print("|---|---|---|---|---|---|")
+                # Behind all that, faces: they stand back, but there are two cores.
+                page.until(lambda: "Looking for faces" not in page.text(), 240)
                 for held in (False, True):
                     step_through(page, count, held=held)
-                print("\n| | median | 95th percentile |")
-                print("|---|---|---|")
                 measure_marks(page, count)
                 look_close(page, 20)
         finally:
@@ -89,7 +83,7 @@ def main() -> None:
 
 
 def step_through(page: Page, count: int, *, held: bool) -> None:
-    """Step through frames, and print a line of the table."""
+    """Step through frames."""
     page.keys("Home")
     if "/frame" not in page.driver.current_url:
         page.keys("Space")
@@ -111,12 +105,14 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
     time.sleep(0.5)
     seen = np.array(page.driver.execute_script("return seen"))
     long: list[float] = page.driver.execute_script("return long")
-    name = "key held, 25/s" if held else "single presses"
-    print(
-        f"| {name} | {len(seen)} of {count} | {np.median(seen):.0f} ms | "
-        f"{np.percentile(seen, 95):.0f} ms | {len(seen) / took:.0f} | "
-        f"{max(long, default=0):.0f} ms ({len(long)} over 50) |"
-    )
+    p95 = np.percentile(seen, 95)
+    pace = len(seen) / took
+    said = f"{np.median(seen):.0f} / {p95:.0f} ms; {len(seen)} of {count} drawn, {len(long)} tasks over 50 ms"
+    if held:
+        what, goal = "the key held, 25/s: frames a second", "25"
+        row(what, f"{pace:.0f}; {said}", goal, floor="40 ms a press", met=len(seen) >= 0.98 * count)
+    else:
+        row("the next frame on screen, p50 / p95", said, "50 ms p95", floor=REFRESH, met=p95 < 50)
     page.driver.refresh()
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
 
@@ -151,9 +147,17 @@ def until_drawn(page: Page, key: str, drawn: str) -> float:
     return took
 
 
-def line(name: str, took: list[float]) -> None:
-    """Print a line of the second table."""
-    print(f"| {name} | {np.median(took):.0f} ms | {np.percentile(took, 95):.0f} ms |")
+def note(name: str, took: list[float], goal_ms: float) -> None:
+    """Note how long something took until it was drawn."""
+    p95 = float(np.percentile(took, 95))
+    row(
+        f"{name}, p50 / p95",
+        f"{np.median(took):.0f} / {p95:.0f} ms",
+        f"{goal_ms:.0f} ms",
+        floor=REFRESH,
+        # A refresh later is not seen, and no driver presses in step with the screen.
+        met=p95 < goal_ms + 17,
+    )
 
 
 def measure_marks(page: Page, count: int) -> None:
@@ -167,7 +171,7 @@ def measure_marks(page: Page, count: int) -> None:
     for n in range(count):
         took.append(until_drawn(page, *(("l", picked) if n % 2 == 0 else ("k", f"!{picked}"))))
         time.sleep(0.05)
-    line("a mark, from the key until its sign is drawn", took)
+    note("a mark, from the key until it is drawn", took, 16)
 
 
 def look_close(page: Page, count: int) -> None:
@@ -179,14 +183,14 @@ def look_close(page: Page, count: int) -> None:
         time.sleep(0.5)
         cold.append(until_drawn(page, "d", full))
         page.keys("D")
-    line("a close look at 100 %, full size not yet decoded", cold)
+    note("a close look at 100 %, full size not yet decoded", cold, 400)
     page.keys("Home", "D")
     page.until(lambda: page.all("[data-close=true] img[data-ready=true]"))
     for _ in range(count):
         time.sleep(1)
         now = page.driver.execute_script(f"return {full}.src")
         prepared.append(until_drawn(page, "f", f"({full} && {full}.src !== {now!r})"))
-    line("the next frame while looking close, prepared", prepared)
+    note("the next frame while looking close, prepared", prepared, 100)
 
 
 if __name__ == "__main__":

@@ -1,9 +1,12 @@
+import { lingui } from '@lingui/vite-plugin';
 import tailwindcss from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vitest/config';
 
+import { texts } from './texts-plugin';
+
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [texts(), lingui(), react(), tailwindcss()],
   build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
   // A busy machine is no failure.
   test: { environment: 'jsdom', setupFiles: ['./src/test-setup.ts'], testTimeout: 60_000 },

@@ -46,6 +46,7 @@ def main() -> None:
                 page.driver.get(url)
                 # The largest part of the shoot must be shown and analysed before pictures are taken.
                 whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy
+                page.until(lambda: page.button("no, thanks")).click()
                 page.until(lambda: whole in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 240)
                 page.until(lambda: noticed(page), 240)
@@ -93,10 +94,7 @@ def take(page: Page) -> None:
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
     page.keys("X")
     shot("sharp", lambda: page.all("[data-drawn=true]"))
-    page.keys("X", "C", "Shift+C", "Shift+X")
-    drawn = "[data-over=edges][data-drawn=true]"
-    shot("tones", lambda: page.all(drawn) and "bright end" in page.text())
-    page.keys("C", "Shift+C", "Shift+X", "D")
+    page.keys("X", "D")
     shot("look-close", lambda: "100 %" in page.text() and page.all(ready))
     page.keys("Escape")
     captions(page)
@@ -115,10 +113,21 @@ def take(page: Page) -> None:
     page.field("Names of the copies").send_keys("{date} {shoot} {seq:3}")
     page.until(lambda: "are free" in page.text())
     page.driver.execute_script("document.activeElement.blur()")
+    go_to_step(page, "Deliver to a folder")
     shot("deliver", lambda: "evening 001.jpg" in page.text())
+    gallery(page, shot)
+    page.until(lambda: page.all("canvas"))
+    page.keys("Q")
+    page.until(lambda: page.all("#wrap-up h2"))
     page.driver.execute_script("document.querySelector('h2').scrollIntoView()")
     shot("wrap-up", lambda: page.all("canvas"))
-    page.until(lambda: (b := page.button("Write")).is_enabled() and (b.click() or True))
+    page.until(
+        lambda: next(
+            b
+            for b in page.all("#wrap-up section button")
+            if b.text.startswith("Write ") and b.is_enabled()
+        )
+    ).click()
     page.until(lambda: page.all("[data-testid=written]"))
     conflict(page)
     shot("conflict", lambda: page.all("[data-conflict] img"))
@@ -136,6 +145,33 @@ def take(page: Page) -> None:
     page.field("Name of the shoot").click()
     shot("bring-in", lambda: "to the second place" in page.text())
     page.keys("Escape")
+
+
+def go_to_step(page: Page, title: str) -> None:
+    """Scroll to a step of the wrap-up by its name in the list of steps."""
+    path = f"//nav//button[contains(normalize-space(.), {title!r})]"
+    page.until(lambda: page.driver.find_elements("xpath", path)[0]).click()
+
+
+def gallery(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> None:
+    """Make a gallery, and show it as the client sees it."""
+    here = page.driver.current_url
+    with tempfile.TemporaryDirectory() as folder:
+        page.field("Folder for the proof").send_keys(folder)
+        page.until(
+            lambda: (b := page.button("Make the gallery")).is_enabled() and (b.click() or True)
+        )
+        page.until(lambda: page.all("[data-proof=gallery]"), 60)
+        (made,) = Path(folder).iterdir()
+        page.driver.get(f"{made.as_uri()}/index.html")
+        page.until(lambda: page.all(".sheet .choose"))
+        for n in (1, 3):
+            page.all(".sheet .choose")[n].click()
+        shot("gallery", lambda: "2 chosen" in page.text())
+        page.driver.get(here)
+        page.until(lambda: page.all("canvas"))
+        page.keys("Escape")
+        page.until(lambda: page.all("[data-frame]"))
 
 
 def captions(page: Page) -> None:

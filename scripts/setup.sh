@@ -106,9 +106,17 @@ if [ ! -e "$npm" ] || [ ! -d frontend/node_modules ]; then
   done_with npm "$npm"
 fi
 
+fonts=src/winnow/photos/fonts
+if [ ! -e "$fonts/LICENSE" ] || [ "$npm" -nt "$fonts/LICENSE" ]; then
+  mkdir -p "$fonts"
+  cp frontend/node_modules/dejavu-fonts-ttf/ttf/DejaVuSansCondensed{,-Bold}.ttf "$fonts/"
+  cp frontend/node_modules/dejavu-fonts-ttf/LICENSE "$fonts/LICENSE"
+  touch "$fonts/LICENSE"
+fi
+
 mapfile -t sources < <(find frontend/src frontend/*.json frontend/*.ts frontend/index.html -type f ! -name schema.d.ts | LC_ALL=C sort)
 page=$(stamp page "${sources[@]}")
-if [ ! -e "$page" ] || [ ! -e src/winnow/web/page/index.html ]; then
+if [ ! -e "$page" ] || [ ! -e src/winnow/web/page/index.html ] || [ ! -e src/winnow/photos/gallery/gallery.js ]; then
   say "Building the page"
   quietly page npm --prefix frontend run build
   done_with page "$page"

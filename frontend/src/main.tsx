@@ -1,32 +1,11 @@
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import './index.css';
 
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { StrictMode } from 'react';
+import { createElement } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Route, Routes } from 'react-router';
 
-import { ShootView } from './views/shoot/shoot-view';
-import { Shoots } from './views/shoots/shoots';
+import { speak } from './texts';
 
-const client = new QueryClient({
-  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
-});
-
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <QueryClientProvider client={client}>
-      <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<Shoots />} />
-          <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
-          <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
-          <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
-          <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
-          <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
-          <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
-        </Routes>
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
-);
+await speak(navigator.languages);
+const { App } = await import('./app');
+createRoot(document.getElementById('root')!).render(createElement(App));

@@ -1,10 +1,12 @@
-"""The command line: winnow demo | demo-card | demo-camera | serve | open."""
+"""The command line: winnow demo | demo-card | demo-camera | demo-editor | demo-client | serve | open | index | doctor."""
 
 from __future__ import annotations
 
 import argparse
+import getpass
 import json
 import logging
+import os
 import sys
 import threading
 import urllib.request
@@ -18,7 +20,7 @@ import winnow
 from winnow.core.labels import STANDARD_SET
 from winnow.photos import scan
 from winnow.photos.card import Card
-from winnow.store import labels, shoots
+from winnow.store import labels, settings, shoots
 from winnow.store.db import DatabaseError
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
@@ -50,6 +52,12 @@ def _parser() -> argparse.ArgumentParser:
     serving.add_argument("--browser", action="store_true", help="open the page in the browser")
 
     serving.add_argument(
+        "--share",
+        action="store_true",
+        help="let others on the local network look and mark, with a password "
+        "(asked for, or in WINNOW_PASSWORD)",
+    )
+    serving.add_argument(
         "--cards", type=Path, metavar="FOLDER", help="simulated cards are in this folder, too"
     )
 
@@ -75,6 +83,19 @@ def _parser() -> argparse.ArgumentParser:
     camera.add_argument("folder", type=Path, metavar="FOLDER")
     camera.add_argument("--every", type=float, default=4.0, metavar="SECONDS")
     camera.set_defaults(run=_demo_camera)
+    editor = commands.add_parser(
+        "demo-editor", help="stand in for an editor: a brighter copy of each picture"
+    )
+    editor.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    editor.add_argument("--into", type=Path, metavar="FOLDER", help="not beside the pictures")
+    editor.set_defaults(run=_demo_editor)
+    client = commands.add_parser(
+        "demo-client", help="stand in for a client: answer the gallery in a folder"
+    )
+    client.add_argument("gallery", type=Path, metavar="FOLDER")
+    client.add_argument("--name", default="A client", metavar="NAME")
+    client.add_argument("--into", type=Path, default=Path("answer.json"), metavar="FILE")
+    client.set_defaults(run=_demo_client)
     serve = commands.add_parser("serve", parents=[serving], help="start with your own shoots")
     serve.set_defaults(run=_serve)
     opener = commands.add_parser(
@@ -82,7 +103,48 @@ def _parser() -> argparse.ArgumentParser:
     )
     opener.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
     opener.set_defaults(run=_open)
+    index = commands.add_parser(
+        "index", help="analyse folders as a shoot, without a page, for example over night"
+    )
+    index.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
+    index.add_argument("--name", default="", metavar="NAME", help="of the shoot")
+    index.add_argument(
+        "--executor",
+        default="",
+        metavar="dask:ADDRESS",
+        help="analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache "
+        "must be on storage that all of them see under the same paths",
+    )
+    index.set_defaults(run=_index)
+    doctor = commands.add_parser("doctor", help="say what is there, and what is missing")
+    doctor.set_defaults(run=_doctor)
     return parser
+
+
+def _index(arguments: argparse.Namespace) -> int:
+    from winnow.work import elsewhere
+
+    for folder in arguments.folders:
+        scan.check_folder(folder)
+    resolved = [str(folder.resolve()) for folder in arguments.folders]
+    try:
+        workers = elsewhere.workers_at(arguments.executor) if arguments.executor else None
+        studio = Studio(Places.usual(), workers)
+    except elsewhere.ExecutorError as error:
+        print(f"winnow: {error}", file=sys.stderr)
+        return 1
+    except AlreadyRunning as running:
+        return _tell_running(running.url, resolved)
+    try:
+        return elsewhere.index(studio, resolved, arguments.name or Path(resolved[0]).name)
+    finally:
+        studio.close()
+
+
+def _doctor(arguments: argparse.Namespace) -> int:
+    from winnow.work import doctor
+
+    return 0 if doctor.report(Places.usual()) else 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +167,16 @@ def _run(
 ) -> int:
     from winnow.web.server import serve
 
+    sharing = None
+    if arguments.share:
+        from winnow.web.sharing import Sharing, own_addresses
+
+        try:
+            password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass("Password for others: ")
+            sharing = Sharing(password, own_addresses())
+        except ValueError as error:
+            print(f"winnow: {error}", file=sys.stderr)
+            return 1
     if arguments.cards:
         from winnow.demo.devices import SimulatedCard
 
@@ -133,7 +205,7 @@ def _run(
         studio.indexer.start(shoot)
         path = f"shoots/{shoot}"
     try:
-        serve(studio, arguments.port, path, open_browser=arguments.browser)
+        serve(studio, arguments.port, path, open_browser=arguments.browser, sharing=sharing)
     except OSError as error:
         studio.close()
         print(
@@ -225,6 +297,28 @@ def _demo_card(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def _demo_editor(arguments: argparse.Namespace) -> int:
+    from winnow.demo import stand_ins
+
+    for made in stand_ins.edit(arguments.files, arguments.into):
+        print(made)
+    return 0
+
+
+def _demo_client(arguments: argparse.Namespace) -> int:
+    from winnow.demo import stand_ins
+
+    try:
+        data = stand_ins.answer(arguments.gallery, arguments.name)
+    except ValueError as error:
+        print(f"winnow: {error}", file=sys.stderr)
+        return 1
+    with arguments.into.open("xb") as out:
+        out.write(data)
+    print(arguments.into)
+    return 0
+
+
 def _demo_camera(arguments: argparse.Namespace) -> int:
     from winnow.demo import devices, evening
 
@@ -244,6 +338,8 @@ def _for_the_evening(studio: Studio, shoot: int) -> None:
     labels.save_labels(
         studio.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
     )
+    editor = {"command": "winnow demo-editor", "which": "ready"}
+    settings.save_set(studio.db, "programs", "Stand-in editor", editor)
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import os
 import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from typing import TypeVar
 
 from selenium import webdriver
@@ -15,6 +16,8 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 FLAGS = [
     "--headless=new",
@@ -95,6 +98,15 @@ class Page:
     def text(self) -> str:
         """All the text on the page."""
         return self.driver.find_element(By.TAG_NAME, "body").text
+
+    def violations(self) -> list[list[object]]:
+        """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place."""
+        self.driver.execute_script(f"if (!window.axe) {{ {AXE.read_text('utf-8')} }}")
+        found: list[list[object]] = self.driver.execute_async_script(
+            "const done = arguments[0]; axe.run().then(r => done(r.violations.map("
+            "v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 300)])))"
+        )
+        return found
 
     def viewport(self, width: int, height: int) -> None:
         """Set the size of what is seen, exactly."""

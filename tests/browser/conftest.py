@@ -33,6 +33,7 @@ class Running:
                     **os.environ,
                     "WINNOW_DATA": str(self.home / "data"),
                     "WINNOW_CACHE": str(self.home / "cache"),
+                    "XDG_DATA_HOME": str(self.home / "own"),  # where the system has its trash
                 },
             )
         assert self._process.stdout

@@ -117,6 +117,7 @@ def test_a_conflict_is_seen_and_decided(winnow: Running, page: Page, tmp_path: P
     page.until(lambda: page.all("[data-testid=in-conflict]"), 40)
     page.button("choose").click()
     page.until(lambda: len(page.all("[data-conflict]")) == 3)
+    assert page.violations() == []
     before = (folder / "QH_0001.xmp").read_bytes()
 
     page.one('[aria-label^="every stars"][aria-label$="as in the file"]').click()

@@ -72,7 +72,7 @@ def test_open_decide_filter_copy_and_write(winnow: Running, page: Page, tmp_path
     copy.click()
     page.until(lambda: page.all("[data-delivery=done]"))
     page.button("what went where").click()
-    page.until(lambda: page.text().count("copied") >= 4)
+    page.until(lambda: page.text().count("delivered") >= 4)
 
     copies = sorted(p.name for p in target.iterdir())
     assert copies == [
@@ -117,7 +117,7 @@ def test_frame_view_ladder_and_looking_close(winnow: Running, page: Page, tmp_pa
     page.keys("Space")
     page.until(lambda: "/frame" in page.driver.current_url)
     page.until(lambda: "ISO 800" in page.text())
-    assert len(page.all("aside button")) == 4
+    assert len(page.all("aside button:not([aria-haspopup])")) == 4
     page.keys("F")
     page.until(lambda: active(page) == "QH_0002")
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
@@ -278,51 +278,6 @@ def test_bad_files_and_a_folder_that_goes_away(winnow: Running, page: Page, tmp_
     page.until(lambda: "undo “picked" in page.text())
     moved.rename(folder)
     page.until(lambda: "There is no folder" not in page.text())
-
-
-AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-
-
-def test_every_view_passes_the_accessibility_rules(
-    winnow: Running, page: Page, tmp_path: Path
-) -> None:
-    """axe-core's rules, which follow WCAG 2.2."""
-    opened(winnow, page, tmp_path, [1, 1, 2])
-    page.keys("L", "E")
-
-    def check(view: str) -> None:
-        page.driver.execute_script(AXE.read_text("utf-8"))
-        found = page.driver.execute_async_script(
-            "const done = arguments[0]; axe.run().then(r => done(r.violations.map("
-            "v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 200)])))"
-        )
-        assert found == [], f"{view}: {found}"
-
-    check("sheet")
-    page.keys("Shift+Q")
-    page.until(lambda: page.field("Caption"))
-    check("captions")
-    page.keys("Shift+Q", "Space")
-    page.until(lambda: "/frame" in page.driver.current_url)
-    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
-    check("frame")
-    page.keys("?")
-    page.until(lambda: page.all("[role=dialog]"))
-    check("keys")
-    page.keys("Escape", "Q")
-    page.until(lambda: page.button("Write 1 frame"))
-    page.one("summary").click()
-    check("wrap-up")
-    page.button("profiles").click()
-    page.until(lambda: page.all("[role=dialog] tbody tr"))
-    check("profiles")
-    page.keys("Escape")
-    page.keys("Shift+H")
-    page.until(lambda: page.all("[data-kind=soft]"))
-    check("hints")
-    page.one("header a").click()
-    page.until(lambda: page.all("article img"))
-    check("shoots")
 
 
 def test_home_shows_shoots_and_refuses_what_is_no_folder(

@@ -10,7 +10,7 @@ from selenium.webdriver.common.by import By
 
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
-from tests.browser.test_whole_job import AXE, active, opened
+from tests.browser.test_whole_job import active, opened
 from tests.pictures import NOON, write_jpeg
 
 pytestmark = pytest.mark.browser
@@ -356,56 +356,6 @@ def test_the_second_window_shows_the_same_frame_and_both_mark(
     page.driver.switch_to.window(first)
     page.until(lambda: page.cell("QH_0003") == "QH_0003, picked")
     page.until(lambda: "frame 4 of 4" in page.one("header").text)
-
-
-def test_every_panel_passes_the_accessibility_rules(
-    winnow: Running, page: Page, tmp_path: Path
-) -> None:
-    """axe-core's rules, which follow WCAG 2.2."""
-    opened(winnow, page, tmp_path, [1, 1, 2])
-    page.keys("L")
-    page.driver.execute_script(AXE.read_text("utf-8"))
-
-    def check(what: str) -> None:
-        found = page.driver.execute_async_script(
-            "const done = arguments[0]; axe.run().then(r => done(r.violations.map("
-            "v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 200)])))"
-        )
-        assert found == [], f"{what}: {found}"
-        page.keys("Escape")
-        page.until(lambda: not page.all("[role=dialog]"))
-
-    for chord in ("Shift+Y", "Shift+Z", "Ctrl+K"):
-        page.keys(chord)
-        page.until(lambda: page.all("[role=dialog]"))
-        check(chord)
-    page.button("decided").click()
-    page.until(lambda: "to be kept" in page.text())
-    check("pace")
-    page.keys("?")
-    page.button("Change keys").click()
-    page.until(lambda: page.all("[data-command]"))
-    check("key editor")
-    page.one("[aria-label=Looks]").click()
-    page.button("First pass").click()
-    page.until(lambda: "Weed out" in page.text())
-    check("way")
-    page.keys("Space", "C", "Shift+C")
-    page.until(lambda: "bright end" in page.text())
-    check("tones")
-    page.keys("Escape", "Ctrl+G")
-    page.until(lambda: "of 3 frames" in page.text())
-    check("groups")
-    page.keys("/", "Escape")
-    page.driver.find_element(By.XPATH, "//section//button[.='camera']").click()
-    page.until(lambda: "Click the ones you want" in page.text())
-    check("a fact's choices")
-    page.keys("E", "Home", "V")
-    page.until(lambda: len(page.all("[data-tile]")) == 2)
-    check("side by side")
-    page.keys("Home", "V", "B")
-    page.until(lambda: "1 comparison left" in page.text())
-    check("knockout")
 
 
 @pytest.mark.parametrize("size", [(900, 700), (1280, 800), (3840, 2160)])

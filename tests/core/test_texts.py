@@ -47,6 +47,7 @@ def test_the_names_are_those_of_the_iptc_core_schema() -> None:
         "City": "photoshop:City",
         "Province or State": "photoshop:State",
         "Country": "photoshop:Country",
+        "Instructions": "photoshop:Instructions",
     }
 
 

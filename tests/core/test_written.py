@@ -21,7 +21,7 @@ from winnow.core.written import (
 LABELS = {"R": "Retouch", "A": "Album"}
 FACTS = {
     "title": "", "caption": "Dusk at the quay", "keywords": "quay\nblue hour", "creators": "", "rights": "",
-    "place": "", "delivered": False, "held": False,
+    "place": "", "instructions": "", "delivered": False, "held": False,
     "stars": 3, "decision": "pick", "label": "A", "iso": 1600, "aperture": 2.8, "focal_mm": 85.0,
     "shutter_s": 1 / 250, "blur_px": 0.8, "time_s": 19 * 3600 + 30 * 60 + 12, "name": "QH2_0412",
     "camera": "Quillon H2", "lens": None, "kind": "raw + JPEG", "flash": None, "width": 3, "height": 2,

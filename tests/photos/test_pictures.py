@@ -178,3 +178,16 @@ def test_figures_again_from_the_preview() -> None:
         seen.figures.exposure.brightness_ev, abs=0.02
     )
     assert again.likeness[:8] == seen.figures.likeness[:8]
+
+
+@pytest.mark.parametrize("ending", ["jpg", "png"])
+@pytest.mark.parametrize("size", [(1, 1), (3, 160), (160, 2), (4, 4), (5, 7), (9, 300)])
+def test_the_smallest_pictures_are_shown(size: tuple[int, int], ending: str) -> None:
+    out = io.BytesIO()
+    Image.new("RGB", size, (200, 10, 10)).save(out, "JPEG" if ending == "jpg" else "PNG")
+    kind = Kind.JPEG if ending == "jpg" else Kind.PNG
+    seen = pictures.look(out.getvalue(), kind, 6)
+    assert (seen.width, seen.height) == size[::-1]
+    assert np.isnan(seen.focus.blur).all()
+    assert focus.blur_of(seen.focus) == focus.MOST
+    assert focus.unpack(focus.pack(seen.focus)).blur.shape == seen.focus.blur.shape

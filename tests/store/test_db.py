@@ -1,9 +1,11 @@
 """The database: migrations, transactions, durability."""
 
+import gc
 import multiprocessing
 import os
 import signal
 import sqlite3
+import threading
 from importlib.resources import files
 from pathlib import Path
 
@@ -31,6 +33,19 @@ def test_a_failed_write_leaves_nothing(db: Database) -> None:
 def test_readers_cannot_write(db: Database) -> None:
     with pytest.raises(sqlite3.OperationalError, match="readonly"):
         db.read.execute("DELETE FROM setting")
+
+
+def test_a_thread_takes_its_connection_with_it(db: Database) -> None:
+    """A server's threads come and go all day: their connections, with their caches, must not stay."""
+    threads = [
+        threading.Thread(target=lambda: db.read.execute("SELECT 1").fetchone()) for _ in range(40)
+    ]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    gc.collect()
+    assert len(db._readers) <= 1
 
 
 def test_opening_again_migrates_nothing(tmp_path: Path) -> None:

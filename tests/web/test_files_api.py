@@ -266,8 +266,8 @@ def test_the_cull_in_numbers(client: TestClient, url: str, tmp_path: Path) -> No
 def test_recipes_are_kept(client: TestClient, url: str, tmp_path: Path) -> None:
     recipe = {"name": "Client", "target": str(tmp_path / "out"), "template": "{shoot}/{seq:2}"}
     (kept,) = client.put("/api/recipes", json=recipe).json()
-    assert (kept["template"], kept["which"], kept["links"]) == ("{shoot}/{seq:2}", "all", False)
-    wish = {name: kept[name] for name in ("target", "template", "which", "links", "manifest")}
+    assert (kept["template"], kept["which"], kept["how"]) == ("{shoot}/{seq:2}", "all", "copy")
+    wish = {name: kept[name] for name in ("target", "template", "which", "how", "manifest")}
     frames = ids(client, url)[1:]
     plan = client.post(f"{url}/deliveries/plan", json={**wish, "frames": frames}).json()
     assert [one["copy_name"] for one in plan["first"]] == ["shoot/01.jpg", "shoot/02.jpg"]

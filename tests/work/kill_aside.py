@@ -6,16 +6,16 @@ where the journal says. Prints how many kills there were, and how many found a m
 
 import os
 import random
-import signal
 import sys
-import time
 from pathlib import Path
+
+from moments import Moments
 
 from winnow.core.frames import pair
 from winnow.photos import scan
 from winnow.store import frames, held, on_disk, shoots
 from winnow.store.db import Database
-from winnow.work import aside
+from winnow.work import aside, moving
 
 FRAMES = 30
 
@@ -53,7 +53,7 @@ def prepared(folder: Path) -> tuple[int, dict[str, tuple[bytes, int]]]:
 
 
 def main(folder: Path, times: int) -> None:
-    rng = random.Random(7)
+    moments = Moments(random.Random(7), 0.12)
     shoot, contents = prepared(folder)
     here, there = folder / "shoot", folder / "shoot set aside"
     kills = half = 0
@@ -66,9 +66,7 @@ def main(folder: Path, times: int) -> None:
         os.close(writer)
         os.read(reader, 1)
         os.close(reader)
-        time.sleep(rng.uniform(0, 0.12))
-        os.kill(child, signal.SIGKILL)
-        os.waitpid(child, 0)
+        moments.kill(child)
         kills += 1
         for name, (data, _) in contents.items():
             found = [place / name for place in (here, there) if (place / name).exists()]
@@ -76,7 +74,7 @@ def main(folder: Path, times: int) -> None:
             assert all(path.read_bytes() == data for path in found), f"{name} is another"
             assert len(found) == 1 or found[0].samefile(found[1]), f"{name} is doubled"
         db = Database(folder / "winnow.db")
-        half += aside.recover(db) > 0
+        half += moving.recover(db) > 0
         assert held.unsettled(db) == {}
         kept = held.of_shoot(db, shoot)
         on_disk.reconcile(

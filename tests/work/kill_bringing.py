@@ -7,10 +7,10 @@ kills there were and how many bringings-in came through in spite of them.
 import os
 import random
 import shutil
-import signal
 import sys
-import time
 from pathlib import Path
+
+from moments import Moments
 
 from winnow.photos.originals import PART_PREFIX
 from winnow.store import bringings
@@ -54,6 +54,7 @@ def check(folder: Path, on_card: dict[str, bytes]) -> None:
 
 def main(folder: Path, times: int) -> None:
     rng = random.Random(7)
+    moments = Moments(rng, 0.12)
     dcim = folder / "card" / "DCIM" / "100QUILL"
     dcim.mkdir(parents=True)
     on_card = {f"QH2_{n:04d}.JPG": rng.randbytes(SIZE) for n in range(FILES)}
@@ -68,9 +69,7 @@ def main(folder: Path, times: int) -> None:
         os.close(writer)
         os.read(reader, 1)
         os.close(reader)
-        time.sleep(rng.uniform(0, 0.12))
-        os.kill(child, signal.SIGKILL)
-        _, status = os.waitpid(child, 0)
+        status = moments.kill(child)
         check(folder, on_card)
         if os.WIFSIGNALED(status):
             kills += 1

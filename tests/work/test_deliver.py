@@ -5,7 +5,9 @@ import os
 import signal
 import subprocess
 import sys
+import tempfile
 import threading
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -15,12 +17,15 @@ from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Decision, Edit
+from winnow.core.names import clash_key
 from winnow.core.profiles import FileMark
-from winnow.photos import originals
+from winnow.core.sync import Stated
+from winnow.photos import originals, xmp
 from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames
-from winnow.work import deliver
-from winnow.work.deliver import DeliveryError
+from winnow.work import delivery_plan
+from winnow.work.deliver import Pace
+from winnow.work.delivery_plan import DeliveryError
 from winnow.work.studio import Studio
 
 
@@ -35,11 +40,21 @@ def picked(studio: Studio, tmp_path: Path) -> int:
     return shoot
 
 
+@pytest.fixture
+def other_disk(tmp_path: Path) -> Iterator[Path]:
+    """A folder on another file system than the tests' own."""
+    memory = Path("/dev/shm")
+    if not memory.is_dir() or memory.stat().st_dev == tmp_path.stat().st_dev:
+        pytest.skip("there is no second file system here")
+    with tempfile.TemporaryDirectory(dir=memory) as folder:
+        yield Path(folder)
+
+
 def plan(
-    studio: Studio, shoot: int, target: Path, wish: deliver.Wish = deliver.AS_USUAL
-) -> deliver.Plan:
+    studio: Studio, shoot: int, target: Path, wish: delivery_plan.Wish = delivery_plan.AS_USUAL
+) -> delivery_plan.Plan:
     ids = [r.id for r in frames.rows(studio.db, shoot) if r.mark.decision is Decision.PICK]
-    return deliver.plan(studio.db, shoot, str(target), ids, wish)
+    return delivery_plan.plan(studio.db, shoot, str(target), ids, wish)
 
 
 def run(studio: Studio, shoot: int, target: Path) -> deliveries.Delivery:
@@ -53,7 +68,7 @@ def finished(studio: Studio, delivery: int) -> deliveries.Delivery:
         assert found
         return found
 
-    until(lambda: state().state in ("done", "stopped"))
+    until(lambda: state().state not in ("planned", "running", "returning"))
     return state()
 
 
@@ -118,7 +133,7 @@ def test_no_space_is_said_before_anything_is_copied(
     from collections import namedtuple
 
     usage = namedtuple("usage", "total used free")
-    monkeypatch.setattr(deliver.shutil, "disk_usage", lambda _: usage(10, 9, 1))
+    monkeypatch.setattr(delivery_plan.shutil, "disk_usage", lambda _: usage(10, 9, 1))
     with pytest.raises(DeliveryError, match="not enough space"):
         run(studio, picked, tmp_path / "out")
     assert not (tmp_path / "out").exists()
@@ -145,10 +160,10 @@ def test_stopping(
 ) -> None:
     real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
 
-    def slow(source: Path, target: Path) -> str:
+    def slow(source: Path, target: Path, tick: Callable[[int], None]) -> str:
         inside.set()
         go_on.wait(10)
-        return real(source, target)
+        return real(source, target, tick)
 
     monkeypatch.setattr(originals, "copy_verified", slow)
     delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
@@ -168,18 +183,18 @@ def test_stopping(
 KILLED = """
 import sys
 from pathlib import Path
-from winnow.photos import originals
+from winnow.photos import originals, xmp
 real = originals.copy_verified
-def told(source, target):
+def told(source, target, tick):
     print("copying", flush=True)
-    return real(source, target)
+    return real(source, target, tick)
 originals.copy_verified = told
 from winnow.store import frames
-from winnow.work import deliver
+from winnow.work import delivery_plan
 from winnow.work.studio import Places, Studio
 studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(studio.db, 1)]
-delivery = studio.deliveries.start(1, deliver.plan(studio.db, 1, sys.argv[3], ids, deliver.Wish(sidecars=False)))
+delivery = studio.deliveries.start(1, delivery_plan.plan(studio.db, 1, sys.argv[3], ids, delivery_plan.Wish(sidecars=False)))
 studio.deliveries.wait(delivery)
 """
 
@@ -225,7 +240,7 @@ def test_names_by_template_into_folders_with_a_manifest(
     studio: Studio, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
-    wish = deliver.Wish(template="{shoot}/{seq:3} {stars}", which="ready", manifest=True)
+    wish = delivery_plan.Wish(template="{shoot}/{seq:3} {stars}", which="ready", manifest=True)
     delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
     result = finished(studio, delivery)
     assert (result.state, result.failed) == ("done", 0)
@@ -248,11 +263,11 @@ def test_a_template_that_can_not_be_used_is_refused(
     studio: Studio, picked: int, tmp_path: Path
 ) -> None:
     with pytest.raises(DeliveryError, match="no field"):
-        plan(studio, picked, tmp_path / "out", deliver.Wish(template="{nmae}"))
+        plan(studio, picked, tmp_path / "out", delivery_plan.Wish(template="{nmae}"))
 
 
 def test_equal_names_get_numbers(studio: Studio, picked: int, tmp_path: Path) -> None:
-    wish = deliver.Wish(sidecars=False, template="{shoot}", which="ready")
+    wish = delivery_plan.Wish(sidecars=False, template="{shoot}", which="ready")
     planned = plan(studio, picked, tmp_path / "out", wish)
     assert [item.name for item in planned.items] == ["Test.jpg", "Test-2.jpg"]
     assert planned.renamed == (("Test.jpg", "Test-2.jpg"),)
@@ -262,7 +277,7 @@ def test_links_are_further_names_of_the_same_files(
     studio: Studio, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
-    wish = deliver.Wish(sidecars=False, links=True)
+    wish = delivery_plan.Wish(sidecars=False, how="link")
     planned = plan(studio, picked, target, wish)
     assert planned.size == 0
     result = finished(studio, studio.deliveries.start(picked, planned))
@@ -279,9 +294,198 @@ def test_a_link_to_another_disk_is_refused_in_words(
         raise OSError(errno.EXDEV, "cross-device link")
 
     monkeypatch.setattr(originals.os, "link", other_disk)
-    wish = deliver.Wish(sidecars=False, links=True)
+    wish = delivery_plan.Wish(sidecars=False, how="link")
     result = finished(
         studio, studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out", wish))
     )
     assert result.failed == 3
     assert "same disk" in deliveries.items(studio.db, result.id)[0].notice
+
+
+def test_moved_frames_are_followed_and_come_back_as_they_were(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    shoot, target = tmp_path / "shoot", tmp_path / "out"
+    (shoot / "QH_0002.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(2, None, None))))
+    studio.indexer.start(picked)
+    until(lambda: not studio.indexer.status(picked).running)
+    before = {p.name: (p.read_bytes(), p.stat().st_mtime_ns) for p in shoot.iterdir()}
+    wish = delivery_plan.Wish(how="move", template="{seq:3}", manifest=True)
+    planned = plan(studio, picked, target, wish)
+    assert planned.size == 0  # on the same disk
+    delivery = studio.deliveries.start(picked, planned)
+    assert finished(studio, delivery).failed == 0
+    wanted = ["001.jpg", "001.xmp", "002.dng", "002.jpg", "002.xmp", "manifest.b3"]
+    assert names(target) == wanted
+    assert names(shoot) == ["QH_0003.jpg"]
+    assert (target / "002.dng").read_bytes() == before["QH_0002.dng"][0]
+    assert read_sidecar((target / "002.xmp").read_bytes()).mark.good is True
+    rows = {row.name: row for row in frames.rows(studio.db, picked)}
+    assert [(rows[n].moved_out, rows[n].held, rows[n].missing) for n in sorted(rows)] == [
+        (True, False, False), (True, False, False), (False, False, False),
+    ]  # fmt: skip
+    # A look at the folder does not take them for lost, and they can't be moved twice.
+    studio.indexer.start(picked)
+    until(lambda: not studio.indexer.status(picked).running)
+    assert not any(row.missing for row in frames.rows(studio.db, picked))
+    again = plan(studio, picked, tmp_path / "other", wish)
+    assert (again.frames, again.elsewhere) == (0, ("QH_0001", "QH_0002"))
+
+    studio.deliveries.take_back(delivery)
+    until(lambda: finished(studio, delivery).state == "returned")
+    assert names(target) == []
+    after = {p.name: (p.read_bytes(), p.stat().st_mtime_ns) for p in shoot.iterdir()}
+    assert {n: x for n, x in after.items() if n != "QH_0002.xmp"} == {
+        n: x for n, x in before.items() if n != "QH_0002.xmp"
+    }
+    assert read_sidecar(after["QH_0002.xmp"][0]).mark.good is True
+    assert not any(row.moved_out for row in frames.rows(studio.db, picked))
+
+
+def test_moves_to_another_disk_are_copied_compared_and_then_removed(
+    studio: Studio, picked: int, tmp_path: Path, other_disk: Path
+) -> None:
+    before = {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()}
+    wish = delivery_plan.Wish(how="move", sidecars=False)
+    planned = plan(studio, picked, other_disk / "out", wish)
+    assert planned.size == sum(item.size for item in planned.items)
+    delivery = studio.deliveries.start(picked, planned)
+    assert finished(studio, delivery).failed == 0
+    assert names(tmp_path / "shoot") == ["QH_0003.jpg"]
+    assert (other_disk / "out" / "QH_0002.dng").read_bytes() == before["QH_0002.dng"]
+    studio.deliveries.take_back(delivery)
+    until(lambda: finished(studio, delivery).state == "returned")
+    assert {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()} == before
+
+
+@pytest.mark.parametrize("how", ["copy", "link"])
+def test_taking_back_removes_only_what_was_made_and_is_unchanged(
+    studio: Studio, picked: int, tmp_path: Path, how: str
+) -> None:
+    target = tmp_path / "out"
+    target.mkdir()
+    (target / "notes.txt").write_text("mine")
+    wish = delivery_plan.Wish(how="link" if how == "link" else "copy", template="a/{name}")
+    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
+    assert finished(studio, delivery).done == 5
+    if how == "copy":
+        (target / "a" / "QH_0001.jpg").write_bytes(b"retouched")
+        lost = (tmp_path / "shoot" / "QH_0002.dng").rename(tmp_path / "elsewhere.dng")
+    studio.deliveries.take_back(delivery)
+    until(lambda: finished(studio, delivery).state == "returned")
+    if how == "link":
+        assert names(target) == ["notes.txt"]
+        return
+    assert names(target / "a") == ["QH_0001.jpg", "QH_0002.dng"]
+    notices = " ".join(item.notice for item in deliveries.items(studio.db, delivery))
+    assert "changed since" in notices
+    assert "the copy stays" in notices
+    assert (target / "a" / "QH_0002.dng").read_bytes() == lost.read_bytes()
+
+
+def test_cancelling_gives_up_the_rest(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
+
+    def slow(source: Path, target: Path, tick: Callable[[int], None]) -> str:
+        inside.set()
+        go_on.wait(10)
+        return real(source, target, tick)
+
+    monkeypatch.setattr(originals, "copy_verified", slow)
+    delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
+    inside.wait(10)
+    cancelling = threading.Thread(target=studio.deliveries.cancel, args=(delivery,))
+    cancelling.start()
+    go_on.set()
+    cancelling.join()
+    found = deliveries.get(studio.db, delivery)
+    assert found
+    assert (found.state, found.done) == ("cancelled", 1)
+    studio.deliveries.take_back(delivery)
+    until(lambda: finished_state(studio, delivery) == "returned")
+    assert names(tmp_path / "out") == []
+
+
+def finished_state(studio: Studio, delivery: int) -> str:
+    found = deliveries.get(studio.db, delivery)
+    assert found
+    return found.state
+
+
+def test_files_changed_since_they_were_looked_at_are_named(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    changed = tmp_path / "shoot" / "QH_0001.jpg"
+    changed.write_bytes(changed.read_bytes() + b"more")
+    assert plan(studio, picked, tmp_path / "out").changed == ("QH_0001",)
+
+
+def test_what_a_target_can_refuse(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A full disk and one that can only be read: every file says so, nothing half is left, going on works."""
+    for number, words in [(errno.ENOSPC, "disk is full"), (errno.EROFS, "only be read")]:
+        target = tmp_path / f"out {number}"
+
+        def refuse(path: Path, number: int = number) -> None:
+            raise OSError(number, os.strerror(number))
+
+        with monkeypatch.context() as patched:
+            patched.setattr(originals, "open_part", refuse)
+            result = run(studio, picked, target)
+        assert result.failed == 3
+        notices = [i.notice for i in deliveries.items(studio.db, result.id) if i.kind == "copy"]
+        assert all(words in notice for notice in notices)
+        assert all(name.endswith(".xmp") for name in names(target))
+        studio.deliveries.resume(result.id)
+        until(lambda id=result.id: finished(studio, id).failed == 0)
+
+
+def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    deep = folder.joinpath(*[f"a folder with a rather long name, number {n}" for n in range(6)])
+    stems = ["Caf\u00e9", "Cafe\u0301", "CAF\u00c9"]
+    for n, stem in enumerate(stems):
+        (folder / str(n)).mkdir(parents=True)
+        (folder / str(n) / f"{stem}.jpg").write_bytes(jpeg(n))
+    deep.mkdir(parents=True)
+    (deep / "far away.jpg").write_bytes(jpeg(9))
+    assert len(os.fsencode(deep / "far away.jpg")) > 300
+    shoot = indexed(studio, folder)
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    target = tmp_path / "out"
+    planned = delivery_plan.plan(studio.db, shoot, str(target), ids)
+    delivery = studio.deliveries.start(shoot, planned)
+    assert (finished(studio, delivery).done, finished(studio, delivery).failed) == (4, 0)
+    contents = {(target / name).read_bytes() for name in names(target)}
+    assert contents == {jpeg(0), jpeg(1), jpeg(2), jpeg(9)}
+    keys = {clash_key(name) for name in names(target)}
+    assert len(keys) == 4
+
+
+KILLED_OFTEN = Path(__file__).with_name("kill_delivering.py")
+
+
+def test_killed_two_hundred_times_everything_arrives_and_comes_back(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL at a random moment; see kill_delivering.py."""
+    done = subprocess.run(
+        [sys.executable, KILLED_OFTEN, tmp_path, "200"], capture_output=True, text=True, timeout=600
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    kills, half = map(int, done.stdout.split()[-2:])
+    assert kills >= 200
+    assert half > 20
+
+
+def test_the_pace_is_that_of_the_last_seconds() -> None:
+    pace = Pace()
+    assert pace.speed() is None
+    pace.samples.extend((10.0 + n, 1000 * n) for n in range(5))
+    assert pace.speed() == 1000
+    # A slow start is forgotten.
+    pace.samples.extend((15.0 + n, 4000 + 9000 * n) for n in range(60))
+    assert pace.speed() == pytest.approx(9000)

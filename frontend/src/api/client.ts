@@ -1,4 +1,5 @@
 /** The API, typed by its own description, and the one place that builds picture addresses. */
+import { t } from '@lingui/core/macro';
 import createClient from 'openapi-fetch';
 
 import type { components, paths } from './schema';
@@ -48,6 +49,16 @@ export type Aside = Schemas['AsideOut'];
 export type Recipe = Schemas['RecipeModel'];
 export type Funnel = Schemas['FunnelOut'];
 export type ListCame = Schemas['CameOut'];
+export type RenamingPlan = Schemas['RenamingPlanOut'];
+export type Renaming = Schemas['RenamingOut'];
+export type Program = Schemas['ProgramModel'];
+export type ProofWish = Schemas['ProofIn']['proof'];
+export type SheetWish = Required<Schemas['SheetModel']>;
+export type GalleryWish = Required<Schemas['GalleryModel']>;
+export type Proofs = Schemas['ProofsOut'];
+export type Proof = Schemas['ProofOut'];
+export type AnswerCame = Schemas['AnswerOut'];
+export type Deletion = Schemas['DeletionOut'];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
@@ -62,12 +73,12 @@ export async function ask<T>(
   try {
     settled = await answer;
   } catch {
-    throw new Refusal('Winnow does not answer. Is it still running?');
+    throw new Refusal(t`Winnow does not answer. Is it still running?`);
   }
   if (!settled.response.ok) {
     const detail = (settled.error as { detail?: unknown } | undefined)?.detail;
     throw new Refusal(
-      typeof detail === 'string' ? detail : `The server refused (${settled.response.status}).`,
+      typeof detail === 'string' ? detail : t`The server refused (${settled.response.status}).`,
     );
   }
   return settled.data as T;

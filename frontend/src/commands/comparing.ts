@@ -1,4 +1,6 @@
 /** The commands of side by side and the knockout, and those of groups. */
+import { t } from '@lingui/core/macro';
+
 import { KNOCKOUT, PASS, SIDE, STEP, TILES, type Command } from './command';
 
 const NUDGES = [
@@ -11,7 +13,7 @@ const NUDGES = [
 export const COMPARING: readonly Command[] = [
   {
     id: 'side',
-    title: 'Side by side: the selection, else this group',
+    title: t`Side by side: the selection, else this group`,
     section: 'Compare',
     keys: ['V'],
     in: STEP,
@@ -19,7 +21,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'knockout',
-    title: 'Knockout: the selection, else this group',
+    title: t`Knockout: the selection, else this group`,
     section: 'Compare',
     keys: ['B'],
     in: STEP,
@@ -27,7 +29,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'take-out',
-    title: 'Take this frame out of view',
+    title: t`Take this frame out of view`,
     section: 'Compare',
     keys: ['-'],
     in: SIDE,
@@ -35,7 +37,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'bring-back',
-    title: 'Bring back the last one taken out',
+    title: t`Bring back the last one taken out`,
     section: 'Compare',
     keys: ['='],
     in: SIDE,
@@ -43,7 +45,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'blink',
-    title: 'Two frames blink in one place',
+    title: t`Two frames blink in one place`,
     section: 'Compare',
     keys: ['G'],
     in: SIDE,
@@ -51,7 +53,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'difference',
-    title: 'The difference of two frames',
+    title: t`The difference of two frames`,
     section: 'Compare',
     keys: ['X'],
     in: SIDE,
@@ -59,7 +61,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'page-before',
-    title: 'Page before',
+    title: t`Page before`,
     section: 'Compare',
     keys: ['PageUp', 'Shift+W'],
     in: SIDE,
@@ -67,7 +69,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'page-next',
-    title: 'Next page',
+    title: t`Next page`,
     section: 'Compare',
     keys: ['PageDown', 'Shift+R'],
     in: SIDE,
@@ -75,7 +77,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'carry',
-    title: 'Carry this frame to every page, or don’t',
+    title: t`Carry this frame to every page, or don’t`,
     section: 'Compare',
     keys: ['Shift+V'],
     in: SIDE,
@@ -83,7 +85,7 @@ export const COMPARING: readonly Command[] = [
   },
   ...NUDGES.map(([way, word, x, y]): Command => ({
     id: `nudge-${word}`,
-    title: `Nudge this frame ${word}, looking close`,
+    title: t`Nudge this frame ${word}, looking close`,
     section: 'Compare',
     keys: [`Shift+Arrow${way}`],
     repeats: true,
@@ -92,7 +94,7 @@ export const COMPARING: readonly Command[] = [
   })),
   {
     id: 'unnudge',
-    title: 'Take all nudges back',
+    title: t`Take all nudges back`,
     section: 'Compare',
     keys: ['Shift+Backspace'],
     in: TILES,
@@ -100,7 +102,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'left-stays',
-    title: 'The best so far, at the left, stays',
+    title: t`The best so far, at the left, stays`,
     section: 'Compare',
     keys: ['S', 'ArrowLeft'],
     in: KNOCKOUT,
@@ -108,7 +110,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'right-stays',
-    title: 'The next one, at the right, stays',
+    title: t`The next one, at the right, stays`,
     section: 'Compare',
     keys: ['F', 'ArrowRight'],
     in: KNOCKOUT,
@@ -116,7 +118,7 @@ export const COMPARING: readonly Command[] = [
   },
   {
     id: 'walk-back',
-    title: 'One comparison back',
+    title: t`One comparison back`,
     section: 'Compare',
     keys: ['Backspace', 'W'],
     in: KNOCKOUT,
@@ -127,7 +129,7 @@ export const COMPARING: readonly Command[] = [
 export const GROUPING: readonly Command[] = [
   {
     id: 'groups',
-    title: 'Groups: tighter or looser',
+    title: t`Groups: tighter or looser`,
     section: 'Groups',
     keys: ['Ctrl+G'],
     in: PASS,
@@ -135,7 +137,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'reject-rest',
-    title: 'Reject the rest of this group, keep its picks',
+    title: t`Reject the rest of this group, keep its picks`,
     section: 'Groups',
     keys: [';'],
     in: STEP,
@@ -143,7 +145,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'next-unpicked',
-    title: 'Next group without a pick',
+    title: t`Next group without a pick`,
     section: 'Groups',
     keys: ["'"],
     in: STEP,
@@ -151,7 +153,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'split-group',
-    title: 'Begin a new group here',
+    title: t`Begin a new group here`,
     section: 'Groups',
     keys: ['['],
     in: PASS,
@@ -159,7 +161,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'join-group',
-    title: 'Join this group with the next',
+    title: t`Join this group with the next`,
     section: 'Groups',
     keys: [']'],
     in: PASS,
@@ -167,7 +169,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'to-group-before',
-    title: 'Move to the group before',
+    title: t`Move to the group before`,
     section: 'Groups',
     keys: ['Shift+W'],
     in: PASS,
@@ -175,7 +177,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'to-group-after',
-    title: 'Move to the next group',
+    title: t`Move to the next group`,
     section: 'Groups',
     keys: ['Shift+R'],
     in: PASS,
@@ -183,7 +185,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'own-group',
-    title: 'Make a group of the selection, or of this frame',
+    title: t`Make a group of the selection, or of this frame`,
     section: 'Groups',
     keys: ['\\'],
     in: PASS,
@@ -191,7 +193,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'alike',
-    title: 'More like this frame',
+    title: t`More like this frame`,
     section: 'Groups',
     keys: ['='],
     in: PASS,
@@ -199,7 +201,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'tighter',
-    title: 'Tighter groups',
+    title: t`Tighter groups`,
     section: 'Groups',
     keys: ['Ctrl+ArrowLeft'],
     repeats: true,
@@ -208,7 +210,7 @@ export const GROUPING: readonly Command[] = [
   },
   {
     id: 'looser',
-    title: 'Looser groups',
+    title: t`Looser groups`,
     section: 'Groups',
     keys: ['Ctrl+ArrowRight'],
     repeats: true,

@@ -1,4 +1,6 @@
 /** Key sets: the standard keys of the commands and what a person changed of them. */
+import { t } from '@lingui/core/macro';
+
 import type { Command } from './command';
 import type { View } from './stage';
 
@@ -145,7 +147,7 @@ export function fromFile(
     }
   }
   return {
-    name: typeof name === 'string' && name ? name.slice(0, 60) : 'My keys',
+    name: typeof name === 'string' && name ? name.slice(0, 60) : t`My keys`,
     keys: onlyChanged(commands, found),
     left,
   };

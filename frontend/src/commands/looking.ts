@@ -1,19 +1,21 @@
 /** The commands of looking: close, with something drawn over the photograph, turned, in another order. */
+import { t } from '@lingui/core/macro';
+
 import type { Settings } from '../api/client';
 import { CLOSE, FRAME, PASS, SHEET, SHOW, type Command } from './command';
 
 export const SORTS: readonly (readonly [Settings['sort'], string])[] = [
-  ['time', 'time'],
-  ['name', 'name'],
-  ['focus', 'focus, the sharpest first'],
-  ['stars', 'stars, the most first'],
-  ['decision', 'decision: picks, undecided, rejects'],
+  ['time', t`time`],
+  ['name', t`name`],
+  ['focus', t`focus, the sharpest first`],
+  ['stars', t`stars, the most first`],
+  ['decision', t`decision: picks, undecided, rejects`],
 ];
 
 export const LOOKING: readonly Command[] = [
   {
     id: 'look-close',
-    title: 'Look close at 100 %; held: a glance',
+    title: t`Look close at 100 %; held: a glance`,
     section: 'Look',
     keys: ['D'],
     in: CLOSE,
@@ -21,7 +23,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'look-closer',
-    title: 'Look close at 200 %',
+    title: t`Look close at 200 %`,
     section: 'Look',
     keys: ['Shift+D'],
     in: CLOSE,
@@ -29,7 +31,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'glass',
-    title: 'Magnifying glass under the pointer',
+    title: t`Magnifying glass under the pointer`,
     section: 'Look',
     keys: ['G'],
     in: FRAME,
@@ -37,7 +39,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'clipped',
-    title: 'Clipped highlights and shadows',
+    title: t`Clipped highlights and shadows`,
     section: 'Look',
     keys: ['C'],
     in: FRAME,
@@ -45,7 +47,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'histogram',
-    title: 'Histogram',
+    title: t`Histogram`,
     section: 'Look',
     keys: ['Shift+C'],
     in: FRAME,
@@ -53,7 +55,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'edges',
-    title: 'Edges that are in focus',
+    title: t`Edges that are in focus`,
     section: 'Look',
     keys: ['Shift+X'],
     in: FRAME,
@@ -61,7 +63,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'turn-left',
-    title: 'Turn left (on screen only)',
+    title: t`Turn left (on screen only)`,
     section: 'Look',
     keys: [','],
     in: PASS,
@@ -69,7 +71,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'turn-right',
-    title: 'Turn right (on screen only)',
+    title: t`Turn right (on screen only)`,
     section: 'Look',
     keys: ['.'],
     in: PASS,
@@ -77,7 +79,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'surround',
-    title: 'Darker or lighter surround',
+    title: t`Darker or lighter surround`,
     section: 'Look',
     keys: ['Shift+B'],
     in: SHOW,
@@ -85,7 +87,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'fold',
-    title: 'Fold this group, or unfold it',
+    title: t`Fold this group, or unfold it`,
     section: 'Look',
     keys: ['G'],
     in: SHEET,
@@ -93,7 +95,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'fold-all',
-    title: 'Fold or unfold all groups',
+    title: t`Fold or unfold all groups`,
     section: 'Look',
     keys: ['Shift+G'],
     in: SHEET,
@@ -101,7 +103,7 @@ export const LOOKING: readonly Command[] = [
   },
   ...SORTS.map(([order, words]): Command => ({
     id: `sort-${order}`,
-    title: `Sort by ${words}`,
+    title: t`Sort by ${words}`,
     section: 'Look',
     keys: [],
     in: PASS,
@@ -109,7 +111,7 @@ export const LOOKING: readonly Command[] = [
   })),
   {
     id: 'bare',
-    title: 'Hide all but the photographs',
+    title: t`Hide all but the photographs`,
     section: 'Look',
     keys: ['H'],
     in: SHOW,
@@ -117,7 +119,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'facts',
-    title: 'Facts over the photograph',
+    title: t`Facts over the photograph`,
     section: 'Look',
     keys: ['M'],
     in: FRAME,
@@ -125,7 +127,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'sharp',
-    title: 'Where the photograph is sharp',
+    title: t`Where the photograph is sharp`,
     section: 'Look',
     keys: ['X'],
     in: FRAME,
@@ -133,7 +135,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'measured',
-    title: 'Outline where the blur is measured',
+    title: t`Outline where the blur is measured`,
     section: 'Look',
     keys: ['Shift+P'],
     in: CLOSE,
@@ -141,7 +143,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'faces',
-    title: 'Faces of these frames',
+    title: t`Faces of these frames`,
     section: 'Look',
     keys: ['Shift+E'],
     in: CLOSE,
@@ -149,7 +151,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'face-before',
-    title: 'Look close at the face before',
+    title: t`Look close at the face before`,
     section: 'Look',
     keys: ['Shift+S'],
     in: CLOSE,
@@ -157,7 +159,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'face-next',
-    title: 'Look close at the next face',
+    title: t`Look close at the next face`,
     section: 'Look',
     keys: ['Shift+F'],
     in: CLOSE,
@@ -165,14 +167,14 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'hints',
-    title: 'Hints: what the analysis noticed',
+    title: t`Hints: what the analysis noticed`,
     section: 'Look',
     keys: ['Shift+H'],
     run: (s) => s.show(s.view === 'hints' ? 'sheet' : 'hints'),
   },
   {
     id: 'captions',
-    title: 'Captions and rights',
+    title: t`Captions and rights`,
     section: 'Mark',
     keys: ['Shift+Q'],
     in: SHOW,
@@ -180,7 +182,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'all-facts',
-    title: 'All facts of this frame',
+    title: t`All facts of this frame`,
     section: 'Look',
     keys: ['Shift+M'],
     in: SHOW,
@@ -188,7 +190,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'smaller',
-    title: 'Smaller rows',
+    title: t`Smaller rows`,
     section: 'Look',
     keys: ['Ctrl+ArrowDown'],
     repeats: true,
@@ -197,7 +199,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'larger',
-    title: 'Larger rows',
+    title: t`Larger rows`,
     section: 'Look',
     keys: ['Ctrl+ArrowUp'],
     repeats: true,
@@ -206,21 +208,21 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'sheet',
-    title: 'Go to the sheet',
+    title: t`Go to the sheet`,
     section: 'Look',
     keys: [],
     run: (s) => s.show('sheet'),
   },
   {
     id: 'wrap-up',
-    title: 'Wrap up',
+    title: t`Wrap up`,
     section: 'Look',
     keys: ['Q'],
     run: (s) => s.show('wrap-up'),
   },
   {
     id: 'second',
-    title: 'Second window on the active frame',
+    title: t`Second window on the active frame`,
     section: 'Look',
     keys: ['Shift+O'],
     in: SHOW,
@@ -228,7 +230,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'follow',
-    title: 'Follow the newest frame, or don’t',
+    title: t`Follow the newest frame, or don’t`,
     section: 'Shoot',
     keys: ['Shift+N'],
     in: SHOW,
@@ -236,7 +238,7 @@ export const LOOKING: readonly Command[] = [
   },
   {
     id: 'clocks',
-    title: 'Cameras’ clocks',
+    title: t`Cameras’ clocks`,
     section: 'Shoot',
     keys: ['Shift+T'],
     run: (s) => s.openClocks(),

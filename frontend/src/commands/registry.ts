@@ -1,9 +1,12 @@
 /** Every command: what it is called, its keys, when it applies, and what it does. */
+import { t } from '@lingui/core/macro';
+
 import type { Label } from '../api/client';
 import { appliesIn, PASS, SHEET, SHOW, STEP, type Command } from './command';
 import { COMPARING, GROUPING } from './comparing';
 import { LOOKING } from './looking';
 import type { Stage } from './stage';
+import { counted } from '../parts/numbers';
 
 /** The standard keys of up to nine labels: under the right hand, then the free figures. */
 export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P', '6', '7', '8', '9'] as const;
@@ -13,7 +16,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
   return [
     {
       id: 'reject',
-      title: 'Reject',
+      title: t`Reject`,
       section: 'Mark',
       keys: ['J'],
       in: SHOW,
@@ -22,7 +25,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'undecide',
-      title: 'Leave undecided',
+      title: t`Leave undecided`,
       section: 'Mark',
       keys: ['K'],
       in: SHOW,
@@ -31,7 +34,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'pick',
-      title: 'Pick',
+      title: t`Pick`,
       section: 'Mark',
       keys: ['L'],
       in: SHOW,
@@ -40,7 +43,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     ...[0, 1, 2, 3, 4, 5].map((stars): Command => ({
       id: `stars-${stars}`,
-      title: stars === 0 ? 'No stars' : stars === 1 ? '1 star' : `${stars} stars`,
+      title: stars === 0 ? t`No stars` : counted(stars, 'star'),
       section: 'Mark',
       keys: [String(stars)],
       in: SHOW,
@@ -49,7 +52,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     })),
     ...labels.slice(0, LABEL_KEYS.length).map((label, n): Command => ({
       id: `label-${n + 1}`,
-      title: `Label: ${label.name}`,
+      title: t`Label: ${label.name}`,
       section: 'Mark',
       keys: [LABEL_KEYS[n]!],
       in: SHOW,
@@ -58,7 +61,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     })),
     {
       id: 'undo',
-      title: 'Undo',
+      title: t`Undo`,
       section: 'Mark',
       keys: ['Ctrl+Z'],
       repeats: true,
@@ -66,7 +69,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'redo',
-      title: 'Redo',
+      title: t`Redo`,
       section: 'Mark',
       keys: ['Ctrl+Shift+Z'],
       repeats: true,
@@ -74,14 +77,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'history',
-      title: 'History: go back to any step',
+      title: t`History: go back to any step`,
       section: 'Mark',
       keys: ['Shift+Z'],
       run: (s) => s.openPanel('history'),
     },
     {
       id: 'way',
-      title: 'First pass: pick in or weed out',
+      title: t`First pass: pick in or weed out`,
       section: 'Mark',
       keys: [],
       in: PASS,
@@ -89,14 +92,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'labels',
-      title: 'Labels and their meanings',
+      title: t`Labels and their meanings`,
       section: 'Mark',
       keys: ['Shift+Y'],
       run: (s) => s.openPanel('labels'),
     },
     {
       id: 'after',
-      title: 'What happens after a decision',
+      title: t`What happens after a decision`,
       section: 'Mark',
       keys: ['T'],
       run: (s) => s.cycleAfter(),
@@ -104,7 +107,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
 
     {
       id: 'previous',
-      title: 'Previous frame',
+      title: t`Previous frame`,
       section: 'Move',
       keys: ['S', 'ArrowLeft'],
       repeats: true,
@@ -113,7 +116,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'next',
-      title: 'Next frame',
+      title: t`Next frame`,
       section: 'Move',
       keys: ['F', 'ArrowRight'],
       repeats: true,
@@ -122,7 +125,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'previous-group',
-      title: 'Previous group',
+      title: t`Previous group`,
       section: 'Move',
       keys: ['W'],
       repeats: true,
@@ -131,7 +134,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'next-group',
-      title: 'Next group',
+      title: t`Next group`,
       section: 'Move',
       keys: ['R'],
       repeats: true,
@@ -140,7 +143,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'row-up',
-      title: 'Row above (frame view: previous group)',
+      title: t`Row above (frame view: previous group)`,
       section: 'Move',
       keys: ['ArrowUp'],
       repeats: true,
@@ -149,7 +152,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'row-down',
-      title: 'Row below (frame view: next group)',
+      title: t`Row below (frame view: next group)`,
       section: 'Move',
       keys: ['ArrowDown'],
       repeats: true,
@@ -158,7 +161,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'first',
-      title: 'First frame',
+      title: t`First frame`,
       section: 'Move',
       keys: ['Home'],
       in: STEP,
@@ -166,7 +169,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'last',
-      title: 'Last frame',
+      title: t`Last frame`,
       section: 'Move',
       keys: ['End'],
       in: STEP,
@@ -174,7 +177,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'next-undecided',
-      title: 'Next undecided',
+      title: t`Next undecided`,
       section: 'Move',
       keys: ['N'],
       in: STEP,
@@ -183,7 +186,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
 
     {
       id: 'select-group',
-      title: 'Select this group',
+      title: t`Select this group`,
       section: 'Select',
       keys: ['A'],
       in: PASS,
@@ -191,7 +194,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'select-all',
-      title: 'Select all that pass the filter',
+      title: t`Select all that pass the filter`,
       section: 'Select',
       keys: ['Ctrl+A'],
       in: SHEET,
@@ -199,7 +202,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'extend-back',
-      title: 'Extend the selection back',
+      title: t`Extend the selection back`,
       section: 'Select',
       keys: ['Shift+ArrowLeft', 'Shift+S'],
       repeats: true,
@@ -208,7 +211,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'extend-on',
-      title: 'Extend the selection on',
+      title: t`Extend the selection on`,
       section: 'Select',
       keys: ['Shift+ArrowRight', 'Shift+F'],
       repeats: true,
@@ -218,7 +221,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
 
     {
       id: 'swap-view',
-      title: 'Sheet ↔ frame (side by side: this frame alone)',
+      title: t`Sheet ↔ frame (side by side: this frame alone)`,
       section: 'Look',
       keys: ['Space', 'Enter'],
       in: STEP,
@@ -227,11 +230,17 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     ...COMPARING,
     ...GROUPING,
     ...LOOKING,
-    { id: 'back', title: 'One step back', section: 'Look', keys: ['Escape'], run: (s) => s.back() },
+    {
+      id: 'back',
+      title: t`One step back`,
+      section: 'Look',
+      keys: ['Escape'],
+      run: (s) => s.back(),
+    },
 
     {
       id: 'filter',
-      title: 'Filter',
+      title: t`Filter`,
       section: 'Filter',
       keys: ['E'],
       in: PASS,
@@ -239,7 +248,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'filter-text',
-      title: 'Type a filter',
+      title: t`Type a filter`,
       section: 'Filter',
       keys: ['/'],
       in: PASS,
@@ -247,7 +256,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'filter-off',
-      title: 'Filter off and on',
+      title: t`Filter off and on`,
       section: 'Filter',
       keys: ['Z'],
       in: PASS,
@@ -255,7 +264,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'only-picks',
-      title: 'Show picks',
+      title: t`Show picks`,
       section: 'Filter',
       keys: ['Shift+L'],
       in: PASS,
@@ -263,7 +272,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'only-undecided',
-      title: 'Show undecided',
+      title: t`Show undecided`,
       section: 'Filter',
       keys: ['Shift+K'],
       in: PASS,
@@ -271,7 +280,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'only-rejects',
-      title: 'Show rejects',
+      title: t`Show rejects`,
       section: 'Filter',
       keys: ['Shift+J'],
       in: PASS,
@@ -279,7 +288,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     {
       id: 'all',
-      title: 'Show all frames',
+      title: t`Show all frames`,
       section: 'Filter',
       keys: ['Shift+A'],
       in: PASS,
@@ -288,36 +297,36 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
 
     {
       id: 'search',
-      title: 'Search commands, frames, filters, shoots',
+      title: t`Search commands, frames, filters, shoots`,
       section: 'Shoot',
       keys: ['Ctrl+K'],
       run: (s) => s.openSearch(),
     },
     {
       id: 'key-editor',
-      title: 'Change keys',
+      title: t`Change keys`,
       section: 'Shoot',
       keys: [],
       run: (s) => s.openPanel('key-editor'),
     },
     {
       id: 'pace',
-      title: 'How far the cull is',
+      title: t`How far the cull is`,
       section: 'Shoot',
       keys: [],
       run: (s) => s.openPanel('pace'),
     },
-    { id: 'keys', title: 'Keys', section: 'Shoot', keys: ['?'], run: (s) => s.openKeys() },
+    { id: 'keys', title: t`Keys`, section: 'Shoot', keys: ['?'], run: (s) => s.openKeys() },
     {
       id: 'look-again',
-      title: 'Look for changed files, and try failed ones again',
+      title: t`Look for changed files, and try failed ones again`,
       section: 'Shoot',
       keys: [],
       run: (s) => s.lookAgain(),
     },
     {
       id: 'stop',
-      title: 'Stop indexing',
+      title: t`Stop indexing`,
       section: 'Shoot',
       keys: [],
       run: (s) => s.stopIndexing(),

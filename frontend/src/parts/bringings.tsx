@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { CircleCheck, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
@@ -5,7 +7,7 @@ import { Link } from 'react-router';
 
 import { api, ask, inWords, type Bringing } from '../api/client';
 import { Button } from './button';
-import { counted, size } from './numbers';
+import { counted, duration, size } from './numbers';
 
 export function isRunning(bringing: Bringing): boolean {
   return bringing.state === 'running' || bringing.state === 'planned';
@@ -46,22 +48,26 @@ function One({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
       <div className="flex items-center gap-3">
         <span className="min-w-0 flex-1 truncate">
           <strong>
-            {running ? 'Bringing in' : bringing.state === 'stopped' ? 'Stopped:' : 'Brought in'}
+            {running ? t`Bringing in` : bringing.state === 'stopped' ? t`Stopped:` : t`Brought in`}
           </strong>{' '}
           {bringing.source} → {bringing.target}
         </span>
         {bringing.shoot_id && (
           <Link to={`/shoots/${bringing.shoot_id}`} className="underline">
-            the shoot
+            <Trans>the shoot</Trans>
           </Link>
         )}
         <button type="button" className="underline" onClick={() => setOpen(!open)}>
-          {open ? 'hide files' : 'files'}
+          {open ? t`hide files` : t`files`}
         </button>
-        {running && <Button onClick={() => act.mutate('stop')}>Stop</Button>}
+        {running && (
+          <Button onClick={() => act.mutate('stop')}>
+            <Trans>Stop</Trans>
+          </Button>
+        )}
         {!running && unfinished && (
           <Button main onClick={() => act.mutate('resume')}>
-            Go on
+            <Trans>Go on</Trans>
           </Button>
         )}
       </div>
@@ -70,20 +76,22 @@ function One({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
           className="my-1 h-2 w-full"
           max={Math.max(1, bringing.to_copy)}
           value={bringing.copied}
-          aria-label="Copied"
+          aria-label={t`Copied`}
         />
       )}
       <p role="status">
-        {through} of {counted(bringing.files, 'file')} copied and compared
-        {bringing.to_copy > 0 && ` (${size(bringing.copied)} of ${size(bringing.to_copy)})`}
-        {bringing.already_there > 0 && `, ${bringing.already_there} of them there before`}
-        {bringing.failed > 0 && `, ${bringing.failed} failed`}.
+        <Trans>
+          {through} of {counted(bringing.files, 'file')} copied and compared
+        </Trans>
+        {bringing.to_copy > 0 && t` (${size(bringing.copied)} of ${size(bringing.to_copy)})`}
+        {bringing.already_there > 0 && t`, ${bringing.already_there} of them there before`}
+        {bringing.failed > 0 && t`, ${bringing.failed} failed`}.
         {running && <Rest bringing={bringing} seenAt={seenAt} />} {bringing.notice}
       </p>
       {act.error && <p role="alert">{inWords(act.error)}</p>}
       {!running && (
         <p
-          className={`mt-1 flex items-start gap-2 font-semibold ${bringing.safe ? '' : 'text-reject'}`}
+          className={`mt-1 flex items-start gap-2 font-semibold ${bringing.safe ? '' : 'text-wrong'}`}
         >
           {bringing.safe ? (
             <CircleCheck size={18} className="mt-px shrink-0 text-pick" />
@@ -107,10 +115,7 @@ function Rest({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
   return (
     <>
       {' '}
-      About {seconds < 90
-        ? `${Math.ceil(seconds / 5) * 5} s`
-        : `${Math.ceil(seconds / 60)} min`}{' '}
-      left.
+      <Trans>About {duration(seconds)} left.</Trans>
     </>
   );
 }
@@ -127,7 +132,13 @@ export function restOf(
   return (took / (copied - first.copied)) * (all - copied);
 }
 
-const STATES = { planned: 'not yet', done: 'copied', there: 'was there', failed: 'failed', '': '' };
+const STATES = {
+  planned: t`not yet`,
+  done: t`copied`,
+  there: t`was there`,
+  failed: t`failed`,
+  '': '',
+};
 
 function Files({ bringing }: { bringing: Bringing }) {
   const { data } = useQuery({
@@ -143,10 +154,20 @@ function Files({ bringing }: { bringing: Bringing }) {
       <table className="w-full text-left text-[13px]">
         <thead className="text-quiet">
           <tr>
-            <th className="font-normal">On the card</th>
-            <th className="font-normal">Copy</th>
-            <th className="font-normal">Disk</th>
-            {bringing.second && <th className="font-normal">Second place</th>}
+            <th className="font-normal">
+              <Trans>On the card</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Copy</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Disk</Trans>
+            </th>
+            {bringing.second && (
+              <th className="font-normal">
+                <Trans>Second place</Trans>
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>

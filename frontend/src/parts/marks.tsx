@@ -1,4 +1,6 @@
 /** Marks as they lie on a frame: told by shape, place and letter, never by colour alone. */
+import { t } from '@lingui/core/macro';
+
 import type { Label } from '../api/client';
 import type { Mark } from '../state/frames';
 
@@ -60,8 +62,8 @@ export function labelOf(labels: readonly Label[], letter: string | null): Label 
   return (
     labels.find((one) => one.letter === letter) ?? {
       letter,
-      name: `label ${letter}`,
-      meaning: 'not in the present set',
+      name: t`label ${letter}`,
+      meaning: t`not in the present set`,
       shape: 'disc',
       colour: '#5c5c5c',
       written_as: letter,
@@ -123,14 +125,14 @@ export function MarksOver({
       </div>
       {mark.stars > 0 && (
         <span
-          className={`figures absolute rounded bg-black/70 font-bold text-white ${
+          // Drawn, not written: what the marks lie on says them by its name.
+          data-stars={`${mark.stars}★`}
+          className={`figures absolute rounded bg-black/70 font-bold text-white before:content-[attr(data-stars)] ${
             large
               ? 'right-3 bottom-3 px-2 py-0.5 text-xl'
               : 'right-1 bottom-1 px-1 text-xs leading-5'
           }`}
-        >
-          {mark.stars}★
-        </span>
+        />
       )}
       {label && (
         <span className={`absolute ${large ? 'top-3 right-3' : 'top-1 right-1'}`}>

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 
 import { restOf } from './bringings';
-import { offset, readOffset, share, signed } from './numbers';
+import { duration, offset, readOffset, share, signed } from './numbers';
 
 test.each([
   [0, '0'],
@@ -38,4 +38,13 @@ test('the rest is told by the pace since it was first seen', () => {
   expect(restOf(first, 2000, 200, 1000)).toBeNull();
   expect(restOf(first, 11_000, 200, 1000)).toBe(80);
   expect(restOf(first, 11_000, 100, 1000)).toBeNull();
+});
+
+test.each([
+  [0.2, '1 s'],
+  [89, '89 s'],
+  [100, '2 min'],
+  [5400, '1 h 30 min'],
+])('%s s are said as %s', (seconds, text) => {
+  expect(duration(seconds)).toBe(text);
 });

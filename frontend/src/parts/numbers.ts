@@ -1,49 +1,122 @@
-/** Numbers in words. */
+/** Numbers, sizes, dates and counts in words, as the person's language and country write them. */
+import { plural, t } from '@lingui/core/macro';
 
-export function counted(number: number, noun: string): string {
-  return `${number.toLocaleString('en')} ${noun}${number === 1 ? '' : 's'}`;
+/** Where numbers and dates are written as there: the browser's first language. */
+export const LOCALE = typeof navigator === 'undefined' ? 'en' : navigator.language;
+
+const made = new Map<string, Intl.NumberFormat>();
+
+function format(least: number, most: number): Intl.NumberFormat {
+  const key = `${least} ${most}`;
+  let found = made.get(key);
+  if (!found) {
+    found = new Intl.NumberFormat(LOCALE, {
+      minimumFractionDigits: least,
+      maximumFractionDigits: most,
+    });
+    made.set(key, found);
+  }
+  return found;
+}
+
+/** "12,345" of a whole number. */
+export const whole = (number: number): string => format(0, 0).format(number);
+
+/** "2.50": always so many digits. */
+export const fixed = (number: number, digits: number): string =>
+  format(digits, digits).format(number);
+
+/** "2.5": at most so many digits. */
+export const rounded = (number: number, digits: number): string => format(0, digits).format(number);
+
+const NOUNS = {
+  answer: (n: number, shown: string) =>
+    plural(n, { one: `${shown} answer`, other: `${shown} answers` }),
+  choice: (n: number, shown: string) =>
+    plural(n, { one: `${shown} choice`, other: `${shown} choices` }),
+  comment: (n: number, shown: string) =>
+    plural(n, { one: `${shown} comment`, other: `${shown} comments` }),
+  comparison: (n: number, shown: string) =>
+    plural(n, { one: `${shown} comparison`, other: `${shown} comparisons` }),
+  decision: (n: number, shown: string) =>
+    plural(n, { one: `${shown} decision`, other: `${shown} decisions` }),
+  face: (n: number, shown: string) => plural(n, { one: `${shown} face`, other: `${shown} faces` }),
+  file: (n: number, shown: string) => plural(n, { one: `${shown} file`, other: `${shown} files` }),
+  frame: (n: number, shown: string) =>
+    plural(n, { one: `${shown} frame`, other: `${shown} frames` }),
+  group: (n: number, shown: string) =>
+    plural(n, { one: `${shown} group`, other: `${shown} groups` }),
+  JPEG: (n: number, shown: string) => plural(n, { one: `${shown} JPEG`, other: `${shown} JPEGs` }),
+  'like pair': (n: number, shown: string) =>
+    plural(n, { one: `${shown} like pair`, other: `${shown} like pairs` }),
+  name: (n: number, shown: string) => plural(n, { one: `${shown} name`, other: `${shown} names` }),
+  'other file': (n: number, shown: string) =>
+    plural(n, { one: `${shown} other file`, other: `${shown} other files` }),
+  page: (n: number, shown: string) => plural(n, { one: `${shown} page`, other: `${shown} pages` }),
+  pick: (n: number, shown: string) => plural(n, { one: `${shown} pick`, other: `${shown} picks` }),
+  reject: (n: number, shown: string) =>
+    plural(n, { one: `${shown} reject`, other: `${shown} rejects` }),
+  row: (n: number, shown: string) => plural(n, { one: `${shown} row`, other: `${shown} rows` }),
+  star: (n: number, shown: string) => plural(n, { one: `${shown} star`, other: `${shown} stars` }),
+  'undecided frame': (n: number, shown: string) =>
+    plural(n, { one: `${shown} undecided frame`, other: `${shown} undecided frames` }),
+};
+
+/** "1 frame", "2,345 frames". */
+export function counted(number: number, noun: keyof typeof NOUNS): string {
+  return NOUNS[noun](number, whole(number));
 }
 
 /** Bytes in decimal units, as disks are sold. */
 export function size(bytes: number): string {
-  if (bytes < 1e6) return `${Math.max(1, Math.round(bytes / 1e3))} kB`;
-  if (bytes < 1e9) return `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
-  return `${(bytes / 1e9).toFixed(1)} GB`;
+  if (bytes < 1e6) return t`${whole(Math.max(1, bytes / 1e3))} kB`;
+  if (bytes < 1e9) return t`${fixed(bytes / 1e6, bytes < 1e7 ? 1 : 0)} MB`;
+  return t`${fixed(bytes / 1e9, 1)} GB`;
+}
+
+/** "40 s", "3 min", "1 h 20 min". */
+export function duration(seconds: number): string {
+  if (seconds < 90) return t`${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 90) return t`${minutes} min`;
+  return t`${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
 /** "1/125 s", "0.5 s", "2 s". */
 export function shutter(seconds: number): string {
-  if (seconds >= 0.3) return `${Number(seconds.toFixed(1))} s`;
-  return `1/${Math.round(1 / seconds)} s`;
+  return seconds >= 0.3 ? t`${rounded(seconds, 1)} s` : t`1/${Math.round(1 / seconds)} s`;
 }
 
 /** "+0.7", "−1.3", "0". */
 export function signed(number: number, digits: number): string {
-  const text = String(Number(Math.abs(number).toFixed(digits)));
-  if (text === '0') return '0';
+  const text = rounded(Math.abs(number), digits);
+  if (!Number(Math.abs(number).toFixed(digits))) return text;
   return (number < 0 ? '−' : '+') + text;
 }
 
 /** "12 %", "0.3 %". */
 export function share(value: number): string {
   const percent = value * 100;
-  return `${percent >= 10 ? Math.round(percent) : Number(percent.toFixed(1))} %`;
+  return t`${rounded(percent, percent >= 10 ? 0 : 1)} %`;
 }
 
-/** "3 Oct 2026" of a time in seconds. */
+const DAY: Intl.DateTimeFormatOptions = { day: 'numeric', month: 'short', year: 'numeric' };
+
+/** "3 Oct 2026" of a time in seconds, or how the person's country writes it. */
 export function day(seconds: number): string {
-  return new Date(seconds * 1000).toLocaleDateString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-  });
+  return new Date(seconds * 1000).toLocaleDateString(LOCALE, DAY);
+}
+
+/** The same of a camera's clock, which has no zone of its own. */
+export function cameraDay(seconds: number): string {
+  return new Date(seconds * 1000).toLocaleDateString(LOCALE, { ...DAY, timeZone: 'UTC' });
 }
 
 /** Seconds to be added to a clock: "−47", "+1:00:00", "0". */
 export function offset(seconds: number): string {
-  const whole = Math.abs(seconds);
-  if (whole < 100 || !Number.isInteger(whole)) return signed(seconds, 3);
-  const parts = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
+  const all = Math.abs(seconds);
+  if (all < 100 || !Number.isInteger(all)) return signed(seconds, 3);
+  const parts = [Math.floor(all / 3600), Math.floor(all / 60) % 60, all % 60];
   const text = parts.map((part, n) => (n ? String(part).padStart(2, '0') : part)).join(':');
   return (seconds < 0 ? '−' : '+') + text;
 }

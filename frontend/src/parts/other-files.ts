@@ -1,5 +1,7 @@
+import { t } from '@lingui/core/macro';
+
 import type { Shoot } from '../api/client';
-import { counted } from './numbers';
+import { counted, whole } from './numbers';
 
 const NAMED = 5;
 
@@ -16,9 +18,6 @@ export function otherFiles(folders: Shoot['folders']): string {
   if (!number) return '';
   const named = listed
     .slice(0, NAMED)
-    .map(
-      ([ending, count]) =>
-        `${count.toLocaleString('en')} ${ending ? `.${ending}` : 'without an ending'}`,
-    );
-  return `${counted(number, 'other file')}: ${named.join(', ')}${listed.length > NAMED ? ' and more' : ''}`;
+    .map(([ending, count]) => `${whole(count)} ${ending ? `.${ending}` : t`without an ending`}`);
+  return `${counted(number, 'other file')}: ${named.join(', ')}${listed.length > NAMED ? t` and more` : ''}`;
 }

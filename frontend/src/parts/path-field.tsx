@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 
@@ -46,7 +47,7 @@ export function PathField({
         autoComplete="off"
         spellCheck={false}
         autoFocus={autoFocus}
-        placeholder="/home/…"
+        placeholder={t`/home/…`}
         className="h-9 w-full rounded border border-line bg-paper px-3 text-ink"
         value={value}
         onFocus={() => setOpen(true)}
@@ -77,7 +78,7 @@ export function PathField({
         <ul
           id={list}
           role="listbox"
-          aria-label="Folders"
+          aria-label={t`Folders`}
           className="absolute z-30 mt-1 max-h-64 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
         >
           {folders.map((folder, n) => (

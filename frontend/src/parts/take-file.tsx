@@ -1,18 +1,20 @@
+import { t } from '@lingui/core/macro';
 import { useRef } from 'react';
 
 import { Button } from './button';
-
-const MOST_BYTES = 100_000;
 
 /** A button that asks for a text file. */
 export function TakeFile({
   words,
   ending,
+  most = 100_000,
   onText,
   onProblem,
 }: {
   words: string;
   ending: string;
+  /** bytes */
+  most?: number;
   onText: (text: string) => void;
   onProblem: (words: string) => void;
 }) {
@@ -29,8 +31,8 @@ export function TakeFile({
           const file = event.target.files?.[0];
           event.target.value = '';
           if (!file) return;
-          if (file.size > MOST_BYTES) onProblem('This file is too large for a set.');
-          else file.text().then(onText, () => onProblem('This file can’t be read.'));
+          if (file.size > most) onProblem(t`This file is too large.`);
+          else file.text().then(onText, () => onProblem(t`This file can’t be read.`));
         }}
       />
       <Button onClick={() => field.current?.click()}>{words}</Button>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useEffect, useMemo, useRef, useState } from 'react';
 
 import { clock, ratioOf } from '../state/frames';
@@ -38,7 +39,10 @@ export function Timeline({
   const hovered = useShoot((state) => (hover ? state.byId.get(hover.id) : undefined));
 
   return (
-    <nav aria-label="Timeline" className="relative w-[68px] shrink-0 border-r border-line bg-paper">
+    <nav
+      aria-label={t`Timeline`}
+      className="relative w-[68px] shrink-0 border-r border-line bg-paper"
+    >
       <div
         ref={box}
         className="absolute inset-0 cursor-pointer touch-none"

@@ -1,4 +1,5 @@
 /** Frames side by side: which, which part of the subject they show, and how each one lies. */
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 
@@ -136,7 +137,7 @@ export function compareHere(): boolean {
   const { selection, say } = useShoot.getState();
   const ids = selection.length > 1 ? selection : groupHere();
   if (ids.length < 2) {
-    say('This group is one frame: select the frames to compare, or go to another group');
+    say(t`This group is one frame: select the frames to compare, or go to another group`);
     return false;
   }
   compare(ids);
@@ -168,7 +169,7 @@ export function takeOut(): void {
   const before = shownNow();
   if (active === null || !before.includes(active)) return;
   if (before.length < 2) {
-    say('This is the last one here');
+    say(t`This is the last one here`);
     return;
   }
   useCompare.setState(({ out }) => ({ out: [...out, active] }));
@@ -180,7 +181,7 @@ export function bringBack(): void {
   const { out } = useCompare.getState();
   const last = out.at(-1);
   if (last === undefined) {
-    useShoot.getState().say('No frame was taken out');
+    useShoot.getState().say(t`No frame was taken out`);
     return;
   }
   useCompare.setState({ out: out.slice(0, -1) });
@@ -222,7 +223,7 @@ export function turnPage(way: 1 | -1): void {
   const all = pages(remaining(state, marks), state.carried);
   const page = Math.min(state.page, all.length - 1) + way;
   if (!all[page]) {
-    say(way === 1 ? 'This is the last page' : 'This is the first page');
+    say(way === 1 ? t`This is the last page` : t`This is the first page`);
     return;
   }
   useCompare.setState({ page });
@@ -236,7 +237,7 @@ export function carry(): void {
   const { carried } = useCompare.getState();
   const next = carried === active ? null : active;
   useCompare.setState({ carried: next });
-  say(next === null ? 'No frame is carried along any more' : 'Carried along to every page');
+  say(next === null ? t`No frame is carried along any more` : t`Carried along to every page`);
   if (active !== null) goTo(active);
 }
 
@@ -300,5 +301,5 @@ export function nudge(id: number, by: Offset): void {
 /** Take every nudge back. */
 export function unnudge(): void {
   useCompare.setState({ nudges: new Map() });
-  useShoot.getState().say('Every frame lies where it was found');
+  useShoot.getState().say(t`Every frame lies where it was found`);
 }

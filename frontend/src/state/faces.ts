@@ -1,4 +1,5 @@
 /** The faces of compared frames: whether they are shown, and which one is looked at. */
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 
 import type { FaceRows } from '../api/client';
@@ -41,7 +42,14 @@ export function pointOf(face: Face): { x: number; y: number } {
 /** What is said of a face's eyes. */
 export function eyesWords(face: Face): string {
   if (face.eyes_closed === null)
-    return Math.abs(face.turned) > 35 ? 'turned away' : 'eyes not seen';
+    return Math.abs(face.turned) > 35 ? t`turned away` : t`eyes not seen`;
+  if (face.eyes_closed) return t`closed`;
+  return face.eyes_soft ? t`soft` : t`open`;
+}
+
+/** The shape that says the same. */
+export function eyesLook(face: Face): 'open' | 'closed' | 'soft' | 'unseen' {
+  if (face.eyes_closed === null) return 'unseen';
   if (face.eyes_closed) return 'closed';
   return face.eyes_soft ? 'soft' : 'open';
 }

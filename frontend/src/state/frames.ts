@@ -1,5 +1,8 @@
 /** Frames and marks as the page holds them. */
+import { t } from '@lingui/core/macro';
+
 import type { Decision, FrameColumns } from '../api/client';
+import { counted } from '../parts/numbers';
 
 export interface Frame {
   id: number;
@@ -22,6 +25,8 @@ export interface Frame {
   blur: number | null;
   /** whether its files wait in the holding folder */
   held: boolean;
+  /** whether a delivery moved its files out */
+  movedOut: boolean;
 }
 
 export interface Mark {
@@ -48,6 +53,7 @@ export function ratioOf(frame: Frame): number {
 export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Map<number, Mark> } {
   const marks = new Map<number, Mark>();
   const held = new Set(columns.held);
+  const movedOut = new Set(columns.moved_out);
   const frames = columns.id.map((id, n): Frame => {
     marks.set(id, {
       decision: columns.decision[n]!,
@@ -70,17 +76,18 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       turned: columns.turned[n]!,
       blur: columns.blur[n] ?? null,
       held: held.has(id),
+      movedOut: movedOut.has(id),
     };
   });
   return { frames, marks };
 }
 
+const DECIDED = { pick: t`picked`, reject: t`rejected`, undecided: t`undecided` };
+
 /** A frame's mark in words, for people who hear the page and for the notice. */
 export function markInWords(mark: Mark, labelName: (letter: string) => string): string {
-  const parts: string[] = [
-    { pick: 'picked', reject: 'rejected', undecided: 'undecided' }[mark.decision],
-  ];
-  if (mark.stars) parts.push(mark.stars === 1 ? '1 star' : `${mark.stars} stars`);
+  const parts: string[] = [DECIDED[mark.decision]];
+  if (mark.stars) parts.push(counted(mark.stars, 'star'));
   if (mark.label) parts.push(labelName(mark.label));
   return parts.join(' · ');
 }

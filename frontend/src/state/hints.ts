@@ -1,9 +1,11 @@
 /** What hints say of the shoot: which frames each kind names. */
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 
 import { api, ask, type HintKind } from '../api/client';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
+import { fixed } from '../parts/numbers';
 
 interface HintsState {
   shootId: number;
@@ -80,7 +82,7 @@ export function figureWords(
   { unit, decimals }: Pick<HintKind, 'unit' | 'decimals'>,
   figure: number,
 ): string {
-  return `${figure.toFixed(decimals)}${unit}`;
+  return `${fixed(figure, decimals)}${unit}`;
 }
 
 /** From where on a hint names frames: "from 25 %", "up to 16.5 %". */
@@ -88,7 +90,7 @@ export function thresholdWords(
   kind: Pick<HintKind, 'unit' | 'decimals' | 'below'>,
   threshold: number,
 ): string {
-  return `${kind.below ? 'up to' : 'from'} ${figureWords(kind, threshold)}`;
+  return `${kind.below ? t`up to` : t`from`} ${figureWords(kind, threshold)}`;
 }
 
 /** Whether a figure is named by a threshold. */

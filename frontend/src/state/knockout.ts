@@ -1,4 +1,5 @@
 /** Knockout: the best so far against the next one; the path can be walked back. */
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 
@@ -62,11 +63,11 @@ export function beginKnockout(among?: readonly number[]): boolean {
   const { shootId, selection, say, select } = useShoot.getState();
   const ids = among ?? (selection.length > 1 ? selection : groupHere());
   if (ids.length < 2) {
-    say('A knockout needs two frames: select some, or go to a larger group');
+    say(t`A knockout needs two frames: select some, or go to a larger group`);
     return false;
   }
   if (ids.length > MOST_FRAMES) {
-    say(`A knockout is for up to ${MOST_FRAMES} frames; ${ids.length} are selected`);
+    say(t`A knockout is for up to ${MOST_FRAMES} frames; ${ids.length} are selected`);
     return false;
   }
   select([]);
@@ -101,7 +102,7 @@ export function stays(which: 'best' | 'next'): void {
   useKnockout.setState({ path: after, won: last ? decide(winner, 'pick') : null });
   useShoot.getState().go(winner);
   const name = byId.get(winner)?.name ?? '';
-  say(last ? `${name} wins, and is picked` : `${name} stays`);
+  say(last ? t`${name} wins, and is picked` : t`${name} stays`);
 }
 
 /** Walk back one comparison, with the marks that it made; false where there is none. */
@@ -115,7 +116,7 @@ export function walkBack(): boolean {
     markThese([last.stays === last.best ? last.next : last.best], { decision: last.lost });
   useKnockout.setState({ path: path.slice(0, -1), won: null });
   useShoot.getState().go(last.best);
-  useShoot.getState().say('One comparison back');
+  useShoot.getState().say(t`One comparison back`);
   return true;
 }
 

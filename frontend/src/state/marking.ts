@@ -1,4 +1,6 @@
 /** Marks: drawn at once, sent in order, taken back when the server refuses. */
+import { plural, t } from '@lingui/core/macro';
+
 import { api, ask, inWords, WINDOW, type Change, type Label, type Settings } from '../api/client';
 import type { Edit } from '../commands/stage';
 import { counted } from '../parts/numbers';
@@ -77,7 +79,7 @@ export function mark(
       }),
     );
   } else {
-    send(ids, wanted, `${ids.length} frames marked`);
+    send(ids, wanted, t`${counted(ids.length, 'frame')} marked`);
   }
 }
 
@@ -86,7 +88,7 @@ export function markThese(ids: readonly number[], edit: Edit): void {
   const state = useShoot.getState();
   state.draw(ids.map((id) => [id, applied(state.marks.get(id) ?? UNMARKED, edit)] as const));
   useShoot.setState({ moved: true });
-  send(ids, edit, `${counted(ids.length, 'frame')} marked`);
+  send(ids, edit, t`${counted(ids.length, 'frame')} marked`);
 }
 
 function equal(one: Mark, other: Mark): boolean {
@@ -117,7 +119,7 @@ export function sweep(edit: Edit): Sweep {
       if (!fresh.length) return;
       for (const id of fresh) swept.set(id, applied(state.marks.get(id) ?? UNMARKED, edit));
       state.draw(fresh.map((id) => [id, swept.get(id)!] as const));
-      state.say(`${counted(swept.size, 'frame')} swept`);
+      state.say(t`${counted(swept.size, 'frame')} swept`);
     },
     end: () => {
       if (!swept.size) return;
@@ -127,7 +129,7 @@ export function sweep(edit: Edit): Sweep {
         return Promise.resolve();
       });
       useShoot.setState({ moved: true });
-      send([...swept.keys()], edit, `${counted(swept.size, 'frame')} marked in one sweep`);
+      send([...swept.keys()], edit, t`${counted(swept.size, 'frame')} marked in one sweep`);
     },
   };
 }
@@ -147,7 +149,7 @@ function send(ids: readonly number[], edit: Edit, words: string): void {
         }),
       );
     } catch (error) {
-      useShoot.getState().say(`Not stored: ${inWords(error)}`, true);
+      useShoot.getState().say(t`Not stored: ${inWords(error)}`, true);
     }
     for (const id of ids) {
       const left = (pending.get(id) ?? 1) - 1;
@@ -162,7 +164,9 @@ function send(ids: readonly number[], edit: Edit, words: string): void {
     const gone = leftView(ids, visible, now.visible);
     if (change && gone && now.notice?.text === words)
       say(
-        `${words} · ${ids.length > 1 ? `${gone} ` : ''}${gone > 1 ? 'leave' : 'leaves'} this view`,
+        ids.length > 1
+          ? `${words} · ${plural(gone, { one: '# leaves this view', other: '# leave this view' })}`
+          : t`${words} · leaves this view`,
       );
   });
 }
@@ -187,7 +191,11 @@ export function walk(way: 'undo' | 'redo', quiet = false): void {
     quiet
       ? undefined
       : ({ sentence }) =>
-          sentence ? `${way === 'undo' ? 'Undone' : 'Redone'}: ${sentence}` : `Nothing to ${way}`,
+          sentence
+            ? `${way === 'undo' ? t`Undone` : t`Redone`}: ${sentence}`
+            : way === 'undo'
+              ? t`Nothing to undo`
+              : t`Nothing to redo`,
   );
 }
 
@@ -203,7 +211,7 @@ export function goTo(changeId: number | null): void {
           body: { change: changeId, window: WINDOW },
         }),
       ),
-    ({ sentence }) => sentence ?? 'Already there',
+    ({ sentence }) => sentence ?? t`Already there`,
   );
 }
 

@@ -23,6 +23,7 @@ const add = (id: number, group: number, name: string, blur: number, mark: Partia
     height: 2,
     turned: 0,
     held: false,
+    movedOut: false,
   });
   marks.set(id, { decision: 'undecided', stars: 0, label: null, ...mark });
 };

@@ -1,4 +1,6 @@
 /** Orders of the sheet, its runs, and what a folded group shows: pure rules. */
+import { t } from '@lingui/core/macro';
+
 import type { Settings } from '../api/client';
 import type { Frame, Mark } from './frames';
 
@@ -41,11 +43,11 @@ export function runOf(frame: Frame, order: Order, marks: Marks): number {
 
 /** What such a run is called, where it is not a group. */
 export function runName(run: number, order: Order): string {
-  if (order === 'name') return 'By name';
-  if (order === 'alike') return 'The most like the first one first';
-  if (order === 'focus') return 'The sharpest first';
+  if (order === 'name') return t`By name`;
+  if (order === 'alike') return t`The most like the first one first`;
+  if (order === 'focus') return t`The sharpest first`;
   if (order === 'decision') return ['Picks', 'Undecided', 'Rejects'][run]!;
-  return run ? `${run}★` : 'No stars';
+  return run ? `${run}★` : t`No stars`;
 }
 
 /** How many hints speak against a frame. */

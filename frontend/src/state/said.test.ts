@@ -15,6 +15,7 @@ const bare: Said = {
     city: '',
     state: '',
     country: '',
+    instructions: '',
   },
 };
 

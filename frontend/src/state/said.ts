@@ -1,24 +1,27 @@
 /** What is said of a frame, part by part, in words. */
+import { t } from '@lingui/core/macro';
+
 import type { PartName, Said } from '../api/client';
 
 export const PART_WORDS: Record<PartName, string> = {
-  decision: 'decision',
-  stars: 'stars',
-  label: 'label',
-  title: 'title',
-  caption: 'caption',
-  keywords: 'keywords',
-  creators: 'creator',
-  rights: 'copyright',
-  location: 'place',
-  city: 'city',
-  state: 'state',
-  country: 'country',
+  decision: t`decision`,
+  stars: t`stars`,
+  label: t`label`,
+  title: t`title`,
+  caption: t`caption`,
+  keywords: t`keywords`,
+  creators: t`creator`,
+  rights: t`copyright`,
+  location: t`place`,
+  city: t`city`,
+  state: t`state`,
+  country: t`country`,
+  instructions: t`instructions`,
 };
 
 export const PARTS = Object.keys(PART_WORDS) as PartName[];
 
-const DECISIONS = { pick: 'picked', reject: 'rejected', undecided: 'undecided' };
+const DECISIONS = { pick: t`picked`, reject: t`rejected`, undecided: t`undecided` };
 
 /** One part of what is said, in words; "nothing" where it says nothing. */
 export function partInWords(
@@ -30,15 +33,15 @@ export function partInWords(
     case 'decision':
       return DECISIONS[mark.decision];
     case 'stars':
-      return mark.stars ? `${mark.stars}★` : 'no stars';
+      return mark.stars ? `${mark.stars}★` : t`no stars`;
     case 'label':
-      return mark.label ? nameOf(mark.label) : 'no label';
+      return mark.label ? nameOf(mark.label) : t`no label`;
     case 'keywords':
-      return texts.keywords.join(', ') || 'nothing';
+      return texts.keywords.join(', ') || t`nothing`;
     case 'creators':
-      return texts.creators.join('; ') || 'nothing';
+      return texts.creators.join('; ') || t`nothing`;
     default:
-      return texts[part] || 'nothing';
+      return texts[part] || t`nothing`;
   }
 }
 

@@ -19,6 +19,8 @@ const START: Settings = {
   embed: false,
   sidecar_names: 'stem',
   profile: '',
+  // Until it is known: nothing is offered twice.
+  toured: true,
 };
 
 export function useSettings(): [Settings, (settings: Settings) => void] {

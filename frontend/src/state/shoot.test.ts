@@ -20,6 +20,7 @@ function columns(ids: number[]): FrameColumns {
     height: each(2),
     group: each(0),
     held: [],
+    moved_out: [],
     turned: each(0),
     blur: each(null),
     decision: each('undecided' as const),

@@ -66,6 +66,9 @@ export function listen(
     delivery: () => void;
     files: () => void;
     aside: () => void;
+    renaming: () => void;
+    proof: () => void;
+    programs: () => void;
     bringing: () => void;
     lost: (lost: boolean) => void;
   },
@@ -91,6 +94,9 @@ export function listen(
   source.addEventListener('delivery', told.delivery);
   source.addEventListener('files', throttled(told.files, 300));
   source.addEventListener('aside', throttled(told.aside, 300));
+  source.addEventListener('renaming', throttled(told.renaming, 300));
+  source.addEventListener('proof', throttled(told.proof, 300));
+  source.addEventListener('programs', told.programs);
   source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {
     const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };

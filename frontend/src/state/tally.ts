@@ -1,4 +1,6 @@
 /** How far a cull is: what is decided and kept, and groups of which nothing is picked. */
+import { t } from '@lingui/core/macro';
+
 import type { Frame, Mark } from './frames';
 
 export interface Tally {
@@ -34,8 +36,8 @@ export function tallyOf(frames: readonly Frame[], marks: ReadonlyMap<number, Mar
 /** "4 min", "1 h 20 min", "under a minute". */
 export function duration(seconds: number): string {
   const minutes = Math.round(seconds / 60);
-  if (minutes < 1) return 'under a minute';
+  if (minutes < 1) return t`under a minute`;
   return minutes < 60
-    ? `${minutes} min`
-    : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
+    ? t`${minutes} min`
+    : t`${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
 }

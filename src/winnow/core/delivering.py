@@ -58,7 +58,7 @@ def chosen(files: Sequence[str], which: Which) -> list[int]:
 
 
 def named(frames: Iterable[ToName], template: str) -> list[tuple[str, ...]]:
-    """The names of each frame's files, then its sidecar, relative to the target, with "/". TemplateError.
+    """The names of each frame's files, then its new sidecar, relative to the target, with "/". TemplateError.
 
     Nothing is checked against what is there already, nor against each other: see ``names.free_names``.
     """
@@ -71,11 +71,17 @@ def named(frames: Iterable[ToName], template: str) -> list[tuple[str, ...]]:
         else:
             counters = {"seq": str(sequence), "in_group": str(within[frame.group])}
             stem = templates.folder(template, {**frame.values, **counters}, FIELDS)
-            names = [stem + name[len(split_name(name)[0]) :] for name in frame.files]
+            names = [stem + _ending(name, frame.files[0]) for name in frame.files]
         if frame.with_sidecar:
             names.append(f"{stem}.{SIDECAR_ENDING}")
         result.append(tuple(names))
     return result
+
+
+def _ending(name: str, shown: str) -> str:
+    """What follows the stem that a frame's files share: ".jpg.xmp" of "a.jpg.xmp" beside "a.jpg"."""
+    stem = split_name(shown)[0]
+    return name[len(stem if name.startswith(f"{stem}.") else split_name(name)[0]) :]
 
 
 def number_in(name: str) -> str:

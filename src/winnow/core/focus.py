@@ -71,6 +71,8 @@ def levels(luma: Luma) -> tuple[Luma, Luma, Luma]:
     """The picture (h, w) cut to sides that four divides, its half and its quarter (by area)."""
     h, w = luma.shape[0] // 4 * 4, luma.shape[1] // 4 * 4
     full = luma[:h, :w]
+    if not full.size:  # narrower than 4 px
+        return full, full[: h // 2, : w // 2], full[: h // 4, : w // 4]
     half = cv2.resize(full, (w // 2, h // 2), interpolation=cv2.INTER_AREA)
     quarter = cv2.resize(half, (w // 4, h // 4), interpolation=cv2.INTER_AREA)
     return full, half, quarter
@@ -378,6 +380,8 @@ def sharpest_region(focus: FocusMap) -> Region | None:
     average; what lies around it and is hardly softer belongs to it.
     """
     there = np.isfinite(focus.blur)
+    if there.sum() < 8:
+        return None
     side = max(3 * TILE / focus.cell, (0.005 * focus.blur.size) ** 0.5)
     window = (2 * round(side / 2) + 1,) * 2
     logarithm = np.log(np.clip(focus.blur, 0.3, 12))
@@ -390,7 +394,7 @@ def sharpest_region(focus: FocusMap) -> Region | None:
 
     count = summed(there.astype(np.float32))
     enough = count >= min(12, 0.5 * there.sum())
-    if there.sum() < 8 or not enough.any():
+    if not enough.any():
         return None
     mean = summed(np.where(there, logarithm, 0).astype(np.float32)) / np.maximum(count, 1)
     mean = np.where(enough, mean, np.inf)

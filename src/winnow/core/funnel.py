@@ -24,9 +24,12 @@ class Bar:
     frames: int
 
 
-def funnel(tally: Mapping[Mark, int], letters: Sequence[str], delivered: int) -> list[Bar]:
-    """Each step from shot to delivered. Stars and labels are those of picks; only those that some pick has."""
-    shot = sum(tally.values())
+def funnel(
+    tally: Mapping[Mark, int], letters: Sequence[str], delivered: int, deleted: int = 0
+) -> list[Bar]:
+    """Each step from shot to delivered. Stars and labels are those of picks; only those that some pick has.
+    ``deleted``: frames that were shot, decided and deleted for good."""
+    shot = sum(tally.values()) + deleted
     picks = {mark: n for mark, n in tally.items() if mark.decision is Decision.PICK}
     undecided = sum(n for mark, n in tally.items() if mark.decision is Decision.UNDECIDED)
     bars = [

@@ -142,10 +142,10 @@ def plan_edit(
 
     ``marks`` holds the present mark of each frame that the edit is for, in order.
     """
+    # Thousands of frames have few different marks.
+    after = {mark: edit.applied_to(mark) for mark in set(marks.values())}
     steps = tuple(
-        Step(frame, mark, after)
-        for frame, mark in marks.items()
-        if (after := edit.applied_to(mark)) != mark
+        Step(frame, mark, after[mark]) for frame, mark in marks.items() if after[mark] != mark
     )
     if not steps:
         return None

@@ -27,6 +27,7 @@ class Texts:
     city: str = ""
     state: str = ""
     country: str = ""
+    instructions: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +50,7 @@ FIELDS: Final[dict[str, Named]] = {
     "city": Named("City", "City", "photoshop:City"),
     "state": Named("State", "Province or State", "photoshop:State"),
     "country": Named("Country", "Country", "photoshop:Country"),
+    "instructions": Named("Instructions", "Instructions", "photoshop:Instructions"),
 }
 assert list(FIELDS) == [one.name for one in fields(Texts)]
 NO_TEXTS: Final = Texts()

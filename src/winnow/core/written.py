@@ -54,6 +54,7 @@ FACTS: Final[dict[str, Fact]] = {
     "keyword": Fact("keywords", "text", "keyword"),
     "creator": Fact("creators", "text", "creator"),
     "copyright": Fact("rights", "text", "copyright"),
+    "instructions": Fact("instructions", "text", "instructions"),
     "place": Fact("place", "text", "place"),
     "group": Fact("group_size", "number", "frames in its group", exact=True),
     "faces": Fact("faces", "number", "faces", exact=True),
@@ -389,7 +390,9 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
 
 
 # What a text may be in.
-TEXTS: Final = ("name", "title", "caption", "keywords", "creators", "rights", "place")
+TEXTS: Final = (
+    "name", "title", "caption", "keywords", "creators", "rights", "place", "instructions",
+)  # fmt: skip
 _LISTED: Final = ("keywords", "creators", "place")
 
 

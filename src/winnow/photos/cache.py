@@ -14,6 +14,10 @@ PictureKind = Literal["early", "thumbnail", "preview", "close"]
 _SMALL: Final = (".early", ".thumbnail")
 
 
+class NoRoomError(Exception):
+    """The cache can't be written to: its disk is full, or read-only. No picture is at fault."""
+
+
 class PictureCache:
     """A folder of pictures. Every picture in it can be made again from the originals."""
 
@@ -36,17 +40,20 @@ class PictureCache:
         return data
 
     def write(self, key: str, kind: PictureKind, data: bytes) -> None:
-        """Put a picture in, whole or not at all."""
+        """Put a picture in, whole or not at all. Raises NoRoomError."""
         target = self.path(key, kind)
-        target.parent.mkdir(exist_ok=True)
-        handle, temporary = tempfile.mkstemp(dir=target.parent)
         try:
-            with os.fdopen(handle, "wb") as out:
-                out.write(data)
-            os.replace(temporary, target)
-        except BaseException:
-            os.unlink(temporary)
-            raise
+            target.parent.mkdir(parents=True, exist_ok=True)
+            handle, temporary = tempfile.mkstemp(dir=target.parent)
+            try:
+                with os.fdopen(handle, "wb") as out:
+                    out.write(data)
+                os.replace(temporary, target)
+            except BaseException:
+                os.unlink(temporary)
+                raise
+        except OSError as error:
+            raise NoRoomError(error.strerror or str(error)) from None
 
     def rename(self, key: str, new: str) -> None:
         """The pictures of one content are those of another, too, under its key alone."""

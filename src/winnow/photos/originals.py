@@ -10,16 +10,20 @@ from __future__ import annotations
 import contextlib
 import errno
 import os
+import shutil
+import time
 import uuid
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import BinaryIO, Final, cast
 
 from blake3 import blake3
+from send2trash import TrashPermissionError, send2trash
 
 _BLOCK: Final = 4 * 1024 * 1024
 PART_PREFIX: Final = ".winnow-part-"
 WRITE_PREFIX: Final = ".winnow-write-"  # of a sidecar or picture that is being written anew
+FOLDER_PREFIX: Final = ".winnow-folder-"
 DISK_FULL: Final = "the disk is full"  # begins that refusal
 
 
@@ -53,7 +57,9 @@ def copy_verified(source: Path, target: Path, tick: Callable[[int], None] = lamb
     except OSError as error:
         raise SourceError(reason(error, source.name)) from error
     with opened:
-        digest, refusals = copy_to_each(opened, source.name, stat.st_mtime_ns, [target], tick)
+        digest, refusals = copy_to_each(
+            opened, source.name, stat.st_mtime_ns, [target], tick, stat.st_size
+        )
     if refusals[0]:
         raise CopyError(refusals[0])
     return digest
@@ -65,8 +71,10 @@ def copy_to_each(
     mtime_ns: int,
     targets: Sequence[Path],
     tick: Callable[[int], None] = lambda c: None,
+    size: int | None = None,
 ) -> tuple[str, list[str]]:
     """Copy an open file to several places, reading it once; each copy is read back and compared.
+    ``size``: bytes that it should have.
 
     Returns the BLAKE3 of what was read and, for each target, why there is no copy ("" if there is
     one). A copy that did not come about leaves nothing behind. Raises SourceError when the source
@@ -75,11 +83,15 @@ def copy_to_each(
     parts = [_Part(target, name) for target in targets]
     try:
         digest = blake3()
+        read = 0
         for block in _blocks(source, name):
             digest.update(block)
+            read += len(block)
             for part in parts:
                 part.write(block)
             tick(len(block))
+        if size is not None and read != size:
+            raise SourceError(f"{name} is being written by another program just now.")
         wanted = str(digest.hexdigest())
         for part in parts:
             part.finish(wanted, mtime_ns)
@@ -195,8 +207,14 @@ def move_new(source: Path, target: Path) -> None:
     try:
         os.link(source, target, follow_symlinks=False)
     except FileExistsError:
-        if not os.path.samestat(os.lstat(source), os.lstat(target)):
+        here, there = os.lstat(source), os.lstat(target)
+        if not os.path.samestat(here, there):
             raise CopyError(f"{target.name} is in “{target.parent.name}” already.") from None
+        if here.st_nlink == 1:
+            # One name, to a file system that doesn't tell its two forms apart.
+            os.rename(source, target)
+            sync_folder(target.parent)
+            return
     except OSError as error:
         if error.errno == errno.EXDEV:
             raise CopyError(
@@ -214,6 +232,53 @@ def move_new(source: Path, target: Path) -> None:
     sync_folder(target.parent)
     os.unlink(source)
     sync_folder(source.parent)
+
+
+def move_verified(source: Path, target: Path) -> None:
+    """Move a file, also to another disk: there it is copied, read back, and only then removed here.
+
+    Never over a file that is there, but for an equal one that an interrupted move left. Called again after an
+    interruption, it goes on. Raises CopyError, OSError.
+    """
+    target.parent.mkdir(parents=True, exist_ok=True)
+    if source.stat().st_dev == target.parent.stat().st_dev:
+        move_new(source, target)
+        return
+    if os.path.lexists(target):
+        if target.is_symlink() or file_hash(target) != file_hash(source):
+            raise CopyError(f"{target.name} is in “{target.parent.name}” already.")
+    else:
+        mode = source.stat().st_mode
+        copy_verified(source, target)
+        os.chmod(target, mode & 0o7777)
+    os.unlink(source)
+    sync_folder(source.parent)
+
+
+def remove_copy(copy: Path, digest: str) -> None:
+    """Remove a file that Winnow made, only if it is still as it was made. Raises CopyError, OSError."""
+    if copy.is_symlink() or file_hash(copy) != digest:
+        raise CopyError(f"{copy.name} was changed since: it stays.")
+    copy.unlink()
+    sync_folder(copy.parent)
+
+
+def remove_for_good(path: Path) -> None:
+    """Delete a file that the person gave up, counted and confirmed. Raises OSError."""
+    path.unlink(missing_ok=True)
+    sync_folder(path.parent)
+
+
+def put_in_trash(path: Path) -> None:
+    """Put a file in the system's trash, from where the system brings it back (freedesktop.org Trash). Raises
+    CopyError where its disk has none, OSError."""
+    try:
+        send2trash(path)
+    except TrashPermissionError:
+        raise CopyError(
+            f"{path.name}: this disk has no trash that you may use. Delete it for good instead."
+        ) from None
+    sync_folder(path.parent)
 
 
 def place_new(part: Path, target: Path) -> None:
@@ -264,6 +329,30 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
     finally:
         with contextlib.suppress(OSError):
             part.unlink()
+
+
+@contextlib.contextmanager
+def whole_folder(place: Path) -> Iterator[Path]:
+    """A new folder that appears under its name when it is whole, or not at all: what is written goes into the folder
+    that this yields. Raises CopyError when the name is taken by then, OSError."""
+    part = place.parent / f"{FOLDER_PREFIX}{uuid.uuid4().hex}"
+    part.mkdir()
+    try:
+        yield part
+        if os.path.lexists(place):
+            raise CopyError(f"“{place.name}” is there already.")
+        os.rename(part, place)
+        sync_folder(place.parent)
+    finally:
+        shutil.rmtree(part, ignore_errors=True)
+
+
+def remove_unfinished_folders(parent: Path) -> None:
+    """Remove folders that an interrupted ``whole_folder`` left behind, an hour ago or more."""
+    for part in parent.glob(f"{FOLDER_PREFIX}*"):
+        with contextlib.suppress(OSError):
+            if time.time() - part.stat().st_mtime > 3600:
+                shutil.rmtree(part, ignore_errors=True)
 
 
 def sync_folder(folder: Path) -> None:

@@ -52,6 +52,11 @@ def _turbo() -> Any:
         return None
 
 
+def is_quick() -> bool:
+    """Whether libturbojpeg is there."""
+    return _turbo() is not None
+
+
 def read(data: bytes) -> Planes | None:
     """Decode a whole JPEG in YCbCr or gray; None for any other, and for a damaged one."""
     turbo = _turbo()

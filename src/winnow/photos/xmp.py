@@ -34,6 +34,7 @@ _KEYS: Final = {
     "city": "Xmp.photoshop.City",
     "state": "Xmp.photoshop.State",
     "country": "Xmp.photoshop.Country",
+    "instructions": "Xmp.photoshop.Instructions",
 }
 _IIM: Final = {
     "title": "ObjectName",
@@ -45,6 +46,7 @@ _IIM: Final = {
     "city": "City",
     "state": "ProvinceState",
     "country": "CountryName",
+    "instructions": "SpecialInstructions",
 }
 _IN_LANGUAGES: Final = {"title", "caption", "rights"}
 _EMPTY: Final = (
@@ -283,7 +285,9 @@ def _other_languages(xmp: Any, key: str) -> dict[str, str]:
 
 def _put_iim(iptc: Any, texts: Texts) -> None:
     """Bring the older texts in line; IIM limits lengths (in bytes), XMP has them in full."""
-    longest = {"title": 64, "caption": 2000, "keywords": 64, "rights": 128, "country": 64}
+    longest = {
+        "title": 64, "caption": 2000, "keywords": 64, "rights": 128, "country": 64, "instructions": 256,
+    }  # fmt: skip
     for name, one in FIELDS.items():
         key = f"Iptc.Application2.{_IIM[name]}"
         _erase(iptc, key)

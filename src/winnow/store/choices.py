@@ -8,7 +8,7 @@ from winnow.core.filters import Filter
 from winnow.core.hints import KINDS
 from winnow.store.db import Database
 from winnow.store.filter_sql import DELIVERED, GROUP_SIZE, UNPICKED, named_sql, where_for
-from winnow.store.held import HELD
+from winnow.store.held import ASIDE
 
 # How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
 _COUNTED = {
@@ -31,7 +31,7 @@ _COUNTED = {
     "group": (GROUP_SIZE, None),
     "unpicked": (f"CASE WHEN {UNPICKED} THEN 'unpicked' END", None),
     "delivered": (f"CASE WHEN {DELIVERED} THEN 'delivered' END", None),
-    "aside": (f"CASE WHEN {HELD} THEN 'aside' END", None),
+    "aside": (f"CASE WHEN {ASIDE} THEN 'aside' END", None),
     "caption": (
         "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != '') THEN '' END",
         None,

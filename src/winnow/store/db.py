@@ -7,16 +7,28 @@ from __future__ import annotations
 
 import sqlite3
 import threading
+import weakref
 from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
 from winnow.core.texts import fold
+from winnow.store.columns import Kept
 
 
 class DatabaseError(Exception):
     """A database that Winnow can't use, with the reason in words."""
+
+
+class _Reader:
+    """A thread's connection. It ends with its thread: threads come and go all day, and each connection has a cache."""
+
+    def __init__(self, connection: sqlite3.Connection) -> None:
+        self.connection = connection
+
+    def __del__(self) -> None:
+        self.connection.close()
 
 
 class Database:
@@ -27,10 +39,11 @@ class Database:
         self.path = path
         self._lock = threading.RLock()
         self._local = threading.local()
-        self._readers: list[sqlite3.Connection] = []
+        self._readers: weakref.WeakSet[_Reader] = weakref.WeakSet()
         try:
             self._writer = self._connect()
             self._migrate()
+            self.columns = Kept(self._writer)
         except sqlite3.DatabaseError as error:
             raise DatabaseError(f"The database {path} can't be used: {error}.") from error
 
@@ -81,26 +94,35 @@ class Database:
             self._writer.execute("BEGIN IMMEDIATE")
             try:
                 yield self._writer
+                self._writer.execute("COMMIT")
             except BaseException:
-                self._writer.execute("ROLLBACK")
+                self.columns.rolled_back()
+                # A full disk has taken it back by itself.
+                if self._writer.in_transaction:
+                    self._writer.execute("ROLLBACK")
                 raise
-            self._writer.execute("COMMIT")
+            self.columns.committed()
 
     @property
     def read(self) -> sqlite3.Connection:
         """This thread's own connection for reading."""
-        connection: sqlite3.Connection | None = getattr(self._local, "connection", None)
-        if connection is None:
-            connection = self._connect()
-            connection.execute("PRAGMA query_only = ON")
-            self._local.connection = connection
+        reader: _Reader | None = getattr(self._local, "reader", None)
+        if reader is None:
+            reader = _Reader(self._connect())
+            reader.connection.execute("PRAGMA query_only = ON")
+            self._local.reader = reader
             with self._lock:
-                self._readers.append(connection)
-        return connection
+                self._readers.add(reader)
+        return reader.connection
+
+    @property
+    def changes(self) -> int:
+        """Grows with every row that is written."""
+        return self._writer.total_changes
 
     def close(self) -> None:
         """Close every connection. No other thread may be using one."""
         with self._lock:
-            for connection in self._readers:
-                connection.close()
+            for reader in list(self._readers):
+                reader.connection.close()
             self._writer.close()

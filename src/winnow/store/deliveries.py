@@ -13,7 +13,8 @@ from typing import Literal
 from winnow.store.db import Database
 from winnow.store.filter_sql import DELIVERED
 
-ItemKind = Literal["copy", "link", "sidecar", "manifest"]
+How = Literal["copy", "move", "link"]
+ItemKind = How | Literal["sidecar", "manifest"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,7 @@ class Delivery:
     id: int
     shoot_id: int
     target: str
+    how: How
     made_at: float
     ended_at: float | None
     state: str
@@ -47,15 +49,16 @@ class Delivery:
     done: int
     already_there: int
     failed: int
+    back: int
     size_done: int
 
 
-def make(db: Database, shoot_id: int, target: str, items: Sequence[Item]) -> int:
+def make(db: Database, shoot_id: int, target: str, items: Sequence[Item], how: How = "copy") -> int:
     """Write the whole intent down; returns the delivery's id."""
     with db.write() as conn:
         cursor = conn.execute(
-            "INSERT INTO delivery (shoot_id, target, made_at, state) VALUES (?, ?, ?, 'planned')",
-            (shoot_id, target, time.time()),
+            "INSERT INTO delivery (shoot_id, target, made_at, state, how) VALUES (?, ?, ?, 'planned', ?)",
+            (shoot_id, target, time.time(), how),
         )
         delivery = cursor.lastrowid
         assert delivery is not None
@@ -91,7 +94,7 @@ _WITH_COUNTS = """
     SELECT delivery.*, counts.* FROM delivery JOIN (
         SELECT delivery_id, count(*) AS files, sum(size) AS size,
                sum(state = 'done') AS done, sum(state = 'there') AS already_there,
-               sum(state = 'failed') AS failed,
+               sum(state = 'failed') AS failed, sum(state = 'back') AS back,
                sum(CASE WHEN state IN ('done', 'there') THEN size ELSE 0 END) AS size_done
         FROM delivery_item GROUP BY delivery_id
     ) AS counts ON counts.delivery_id = delivery.id

@@ -17,7 +17,7 @@ from winnow.core.written import (
     Not,
     bounds,
 )
-from winnow.store.held import HELD
+from winnow.store.held import ASIDE
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
@@ -25,7 +25,7 @@ GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
 UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
-    AND kind IN ('copy', 'link') AND delivery_item.state IN ('done', 'there')))"""
+    AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
 _COLUMNS = {
     "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
     "group_size": GROUP_SIZE,
@@ -70,7 +70,7 @@ def condition_sql(condition: Condition) -> Sql:
         case Flag("delivered"):
             return DELIVERED, []
         case Flag("aside"):
-            return HELD, []
+            return ASIDE, []
         case Flag("upright"):
             return "(coalesce(height, 0) > coalesce(width, 0))", []
         case Flag("wide"):

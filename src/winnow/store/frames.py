@@ -8,17 +8,19 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import IntEnum
+from typing import Final, NamedTuple
 
 from winnow.core.exposure import Exposure
 from winnow.core.filters import Filter
 from winnow.core.frames import natural_key
 from winnow.core.marks import Mark
 from winnow.core.sync import as_dict
+from winnow.core.written import Condition
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
-from winnow.store.filter_sql import where_for
-from winnow.store.held import HELD
-from winnow.store.marks import mark_from
+from winnow.store.filter_sql import condition_sql, where_for
+from winnow.store.held import ASIDE
+from winnow.store.marks import mark_of
 
 
 class State(IntEnum):
@@ -30,9 +32,8 @@ class State(IntEnum):
     FAILED = 3
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
-    """A frame as the page needs it in the sheet."""
+class Row(NamedTuple):
+    """A frame as the page needs it in the sheet. A tuple: a hundred thousand of them are made at a start."""
 
     id: int
     name: str
@@ -49,7 +50,11 @@ class Row:
     turned: int
     blur_px: float | None
     mark: Mark
-    held: bool = False
+    held: bool = False  # set aside
+    moved_out: bool = False  # by a delivery
+
+
+_STATES: Final = {int(state): state for state in State}
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,35 +136,39 @@ def unfinished(db: Database, frame_ids: Iterable[int]) -> set[int]:
 
 def rows(db: Database, shoot_id: int) -> list[Row]:
     """Every frame of a shoot, group by group, in order of time within each."""
+    cursor = db.read.cursor()
+    cursor.row_factory = None
+    held, aside = _held(db, shoot_id)
     return [
         Row(
-            id=row["id"],
-            name=row["name"],
-            kind=row["kind"],
-            state=State(row["state"]),
-            picture=row["picture"],
-            key=row["key"],
-            missing=bool(row["missing"]),
-            notice=row["notice"],
-            taken_at=row["taken_at"] if row["shot_at"] is None else row["shot_at"],
-            width=row["width"],
-            height=row["height"],
-            group=row["group_no"],
-            turned=row["turned"],
-            blur_px=row["blur_px"],
-            mark=mark_from(row),
-            held=bool(row["held"]),
+            frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at, width, height, group,
+            turned, blur, mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside,
         )
-        for row in db.read.execute(
-            f"""
-            SELECT {HELD} AS held, id, name, kind, state, picture, key, missing, notice, shot_at, taken_at, width, height,
-                group_no, turned, coalesce(matters_px, blur_px) AS blur_px, decision, stars, label
+        for (
+            frame, name, kind, state, picture, key, missing, notice, taken_at, width, height, group, turned, blur,
+            decision, stars, label,
+        ) in cursor.execute(
+            """
+            SELECT id, name, kind, state, picture, key, missing, notice, coalesce(shot_at, taken_at), width, height,
+                group_no, turned, coalesce(matters_px, blur_px), decision, stars, label
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,
             (shoot_id,),
         )
-    ]
+    ]  # fmt: skip
+
+
+def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
+    """Frames whose files are not where the shoot is; and those of them that are set aside."""
+    rows = db.read.execute(
+        f"""
+        SELECT DISTINCT frame.id, {ASIDE} AS aside FROM held_file JOIN frame ON frame.id = held_file.frame_id
+        WHERE shoot_id = ?
+        """,
+        (shoot_id,),
+    ).fetchall()
+    return {row["id"] for row in rows}, {row["id"] for row in rows if row["aside"]}
 
 
 def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
@@ -444,6 +453,19 @@ def filtered(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
         (shoot_id, *values),
     )
     return [row["id"] for row in rows]
+
+
+def meeting(db: Database, shoot_id: int, where: Condition) -> list[int]:
+    """Ids of the frames that meet a condition, in any order."""
+    condition, values = condition_sql(where)
+    rows = db.read.execute(
+        f"""
+        SELECT frame.id FROM frame JOIN mark ON mark.frame_id = frame.id
+        WHERE shoot_id = ? AND {condition}
+        """,
+        (shoot_id, *values),
+    )
+    return [frame for (frame,) in rows]
 
 
 def cover(db: Database, shoot_id: int) -> list[int]:

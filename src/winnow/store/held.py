@@ -1,4 +1,4 @@
-"""Files that were set aside: where they were, where they are held, and how far a move is."""
+"""Files that are elsewhere, set aside or moved out by a delivery: where they were and are, and how far a move is."""
 
 from __future__ import annotations
 
@@ -12,29 +12,37 @@ from typing import Final, Literal
 
 from winnow.store.db import Database
 
-# Whether a row of frame is set aside, in SQL.
+# Whether the files of a row of frame are elsewhere, and whether they are set aside, in SQL.
 HELD: Final = "(EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id))"
+ASIDE: Final = (
+    "(EXISTS (SELECT 1 FROM held_file WHERE held_file.frame_id = frame.id AND delivery_id IS NULL))"
+)
 
-State = Literal["going", "held", "coming"]
+State = Literal["going", "held", "coming", "leaving"]
 
 
 @dataclass(frozen=True, slots=True)
 class HeldFile:
-    """One file. ``source``: where it was; ``place``: where it is held; both absolute. ``size``: bytes."""
+    """One file. ``source``: where it was; ``place``: where it is; both absolute. ``size``: bytes;
+    ``delivery``: the one that moved it out, None where it is set aside."""
 
     frame: int
     source: Path
     place: Path
     size: int
     state: State = "going"
+    delivery: int | None = None
 
 
 def begin(db: Database, files: Iterable[HeldFile]) -> None:
-    """Write down that files are about to be moved to the holding folder."""
+    """Write down that files are about to be moved."""
     with db.write() as conn:
         conn.executemany(
-            "INSERT INTO held_file VALUES (?, ?, ?, ?, 'going')",
-            [(f.frame, os.fsencode(f.source), os.fsencode(f.place), f.size) for f in files],
+            "INSERT INTO held_file VALUES (?, ?, ?, ?, 'going', ?)",
+            [
+                (f.frame, os.fsencode(f.source), os.fsencode(f.place), f.size, f.delivery)
+                for f in files
+            ],
         )
 
 
@@ -58,15 +66,25 @@ def of_shoot(db: Database, shoot_id: int) -> dict[int, list[HeldFile]]:
         db.read.execute(
             """
             SELECT held_file.* FROM held_file JOIN frame ON frame.id = frame_id
-            WHERE shoot_id = ? ORDER BY position, frame_id, source
+            WHERE shoot_id = ? AND delivery_id IS NULL ORDER BY position, frame_id, source
             """,
             (shoot_id,),
         )
     )
 
 
+def of_delivery(db: Database, delivery_id: int) -> dict[int, list[HeldFile]]:
+    """The files that a delivery moved out, by frame."""
+    return _by_frame(
+        db.read.execute(
+            "SELECT * FROM held_file WHERE delivery_id = ? ORDER BY frame_id, source",
+            (delivery_id,),
+        )
+    )
+
+
 def of_frames(db: Database, frame_ids: Iterable[int]) -> dict[int, list[HeldFile]]:
-    """The files of these frames that are set aside."""
+    """The files of these frames that are elsewhere."""
     return _by_frame(
         db.read.execute(
             "SELECT * FROM held_file WHERE frame_id IN (SELECT value FROM json_each(?))",
@@ -85,6 +103,8 @@ def _by_frame(rows: Iterable[sqlite3.Row]) -> dict[int, list[HeldFile]]:
     found: dict[int, list[HeldFile]] = {}
     for row in rows:
         source, place = (Path(os.fsdecode(row[name])) for name in ("source", "place"))
-        one = HeldFile(row["frame_id"], source, place, row["size"], row["state"])
+        one = HeldFile(
+            row["frame_id"], source, place, row["size"], row["state"], row["delivery_id"]
+        )
         found.setdefault(one.frame, []).append(one)
     return found

@@ -11,8 +11,8 @@ Journal = Literal["delivery", "bringing"]
 
 
 def keep_state(db: Database, journal: Journal, id: int, state: str, notice: str = "") -> None:
-    """Record how one stands: planned, running, stopped, done."""
-    ended = time.time() if state in ("done", "stopped") else None
+    """Record how one stands: planned, running, stopped, done; of a delivery also cancelled, returning, returned."""
+    ended = time.time() if state not in ("planned", "running", "returning") else None
     with db.write() as conn:
         conn.execute(
             f"UPDATE {journal} SET state = ?, notice = ?, ended_at = ? WHERE id = ?",
@@ -27,7 +27,7 @@ def note_interrupted(db: Database, journal: Journal) -> int:
             f"""
             UPDATE {journal} SET state = 'stopped', ended_at = ?,
                 notice = 'Winnow ended before it was through.'
-            WHERE state IN ('planned', 'running')
+            WHERE state IN ('planned', 'running', 'returning')
             """,
             (time.time(),),
         )

@@ -7,14 +7,13 @@ import sqlite3
 import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from winnow.core.marks import Change, Decision, GroupStep, Mark, Step
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
-from winnow.core.written import Condition
 from winnow.store import groups, texts
 from winnow.store.db import Database
-from winnow.store.filter_sql import condition_sql
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +26,14 @@ class History:
 
 def mark_from(row: sqlite3.Row, suffix: str = "") -> Mark:
     """The mark in the columns decision, stars and label of a row."""
-    return Mark(Decision(row[f"decision{suffix}"]), row[f"stars{suffix}"], row[f"label{suffix}"])
+    return mark_of(row[f"decision{suffix}"], row[f"stars{suffix}"], row[f"label{suffix}"])
+
+
+# There are few different marks, and often thousands of frames.
+@lru_cache(1024)
+def mark_of(decision: str, stars: int, label: str | None) -> Mark:
+    """The mark with these parts, as they are stored."""
+    return Mark(Decision(decision), stars, label)
 
 
 def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, Mark]:
@@ -49,18 +55,17 @@ def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
     return {frame: found[frame] for frame in wanted if frame in found}
 
 
-def tally(db: Database, shoot_id: int, where: Condition | None = None) -> dict[Mark, int]:
-    """How many frames of a shoot have each mark; only those that meet a condition, if one is given."""
-    condition, values = condition_sql(where) if where is not None else ("1", [])
+def tally(db: Database, shoot_id: int) -> dict[Mark, int]:
+    """How many frames of a shoot have each mark."""
     return {
         mark_from(row): row["number"]
         for row in db.read.execute(
-            f"""
+            """
             SELECT decision, stars, label, count(*) AS number
             FROM frame JOIN mark ON mark.frame_id = frame.id
-            WHERE shoot_id = ? AND {condition} GROUP BY decision, stars, label
+            WHERE shoot_id = ? GROUP BY decision, stars, label
             """,
-            (shoot_id, *values),
+            (shoot_id,),
         )
     }
 

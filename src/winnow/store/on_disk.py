@@ -18,7 +18,8 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class FrameFiles:
-    """Where a frame's files are. ``shown`` and the others are absolute paths."""
+    """Where a frame's files are. ``shown`` and the others are absolute paths; ``look``: how the files
+    looked when Winnow last saw them."""
 
     id: int
     name: str
@@ -29,6 +30,7 @@ class FrameFiles:
     sidecars: tuple[Path, ...]
     missing: bool
     root: Path
+    look: str
 
     @property
     def all(self) -> tuple[Path, ...]:
@@ -293,6 +295,13 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
                 sidecars=tuple(path for path, sidecar in beside if sidecar),
                 missing=bool(row["missing"]),
                 root=root,
+                look=row["files"],
             )
         )
     return result
+
+
+def changed_since(frame: FrameFiles) -> bool:
+    """Whether a frame's picture files are others than Winnow last saw. Raises OSError when one is gone."""
+    now = Counter((stat.st_size, stat.st_mtime_ns) for stat in (path.stat() for path in frame.all))
+    return now != Counter(_print(frame.look))

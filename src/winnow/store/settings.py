@@ -27,7 +27,7 @@ def save(db: Database, values: dict[str, Any]) -> None:
         )
 
 
-Kind = Literal["labels", "keys", "texts", "profiles", "recipes"]
+Kind = Literal["labels", "keys", "texts", "profiles", "recipes", "programs"]
 
 
 def saved_sets(db: Database, kind: Kind) -> dict[str, Any]:

@@ -110,6 +110,18 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
     )
 
 
+def exists(db: Database, shoot_id: int) -> bool:
+    """Whether there is such a shoot."""
+    found = db.read.execute("SELECT 1 FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
+    return found is not None
+
+
+def filter_of(db: Database, shoot_id: int) -> Filter | None:
+    """The last filter of a shoot; None where there is no such shoot."""
+    row = db.read.execute("SELECT filter FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
+    return None if row is None else filter_from_json(row["filter"], label_names(db))
+
+
 def folders_of(db: Database, shoot_id: int) -> list[Folder]:
     """The source folders of a shoot."""
     rows = db.read.execute("SELECT * FROM folder WHERE shoot_id = ? ORDER BY id", (shoot_id,))

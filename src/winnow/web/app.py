@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import logging
+import sqlite3
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from importlib.resources import files as resources
@@ -15,6 +17,7 @@ from winnow.web.page import add_page
 from winnow.web.routes import (
     aside,
     bring_in,
+    deliveries,
     files,
     filters,
     frames,
@@ -22,17 +25,67 @@ from winnow.web.routes import (
     hints,
     lists,
     marks,
+    programs,
+    proofs,
+    renamings,
     settings,
     shoots,
     texts,
     wrap_up,
 )
 from winnow.web.security import Guard
+from winnow.web.sharing import Sharing
 from winnow.work.studio import Studio
+
+log = logging.getLogger(__name__)
+
+ABOUT = """\
+Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its page asks of its server, and what a
+program of your own may ask, on the same computer.
+
+**Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes a cookie; a program sends
+it as `Authorization: Bearer …`. Requests must name this host, and changing ones must not come from another page (Origin).
+
+**What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail": "…"}`, one sentence that a
+person can act on: 400 it can't be understood, or not be done as things stand; 401 without the token; 403 from another page,
+or not for guests; 404 there is no such thing (any more); 411 and 413 without a length, too large; 421 another host's name;
+429 too often; 503 the disk is full.
+
+**Units.** Times are seconds since 1970, those of cameras by the camera's clock, set right; places in a picture are shares of
+its width and height, from the upper left; blur is px at 100 %; exposure is EV; sizes are bytes.
+
+**Marks** are durable when the answer comes. Every change of marks, texts or groups is one step of the shoot's history, with a
+sentence that says it. `GET /api/shoots/{shoot}/events` is a stream of server-sent events: whoever listens knows within a
+second what others changed. Long work (indexing, deliveries, moves, proofs) answers at once and goes on behind; its state is
+asked for, or comes as an event.
+
+The whole description, with every model, is `/api/openapi.json`, and `frontend/openapi.json` in the sources.
+"""
+TAGS = {
+    "shoots": "A shoot is one body of work: one or more folders, and what was decided about their frames.",
+    "bring in": "From a memory card to a disk, verified.",
+    "frames": "What is known of frames, and their pictures. `key` in a picture's address changes with its content.",
+    "marks": "Decision, stars and label, and the history of all changes.",
+    "groups": "Frames that show the same thing, and how they compare at the same part of the subject.",
+    "hints": "What the analysis noticed, with figures and reasons. Nothing is marked by it unless a person says so.",
+    "filters": "Conditions on frames, clicked or [written](filter.md).",
+    "texts": "Captions and rights, by the names of IPTC Core, and their templates.",
+    "files": "Marks and texts in [sidecars and pictures](files.md).",
+    "lists": "Frames as CSV or JSON, out and in again.",
+    "settings": "Settings, label sets, key sets, the picture cache, and what concerns this start.",
+    "wrap-up": "The cull in numbers, and deliveries.",
+    "renamings": "Names of files, in place.",
+    "programs": "Programs of the person's own that files are handed to.",
+    "proofs": "Contact sheets, galleries, and clients' answers.",
+    "aside": "The holding folder, and deleting for good.",
+}
 
 
 def create_app(
-    studio: Studio | None, token: str = "", hosts: frozenset[str] = frozenset()
+    studio: Studio | None,
+    token: str = "",
+    hosts: frozenset[str] = frozenset(),
+    sharing: Sharing | None = None,
 ) -> FastAPI:
     """The application for a running studio. Without one it can only describe itself."""
 
@@ -45,22 +98,26 @@ def create_app(
     app = FastAPI(
         title="Winnow",
         version=winnow.__version__,
-        description=winnow.__doc__ or "",
+        description=ABOUT,
+        openapi_tags=[{"name": name, "description": words} for name, words in TAGS.items()],
         lifespan=lifespan,
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
     app.state.studio = studio
+    app.state.sharing = sharing
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, wrap_up,
+        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, wrap_up, deliveries,
+        renamings, programs, proofs,
         aside,
     ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
+    app.add_exception_handler(sqlite3.OperationalError, _say_what_the_disk_says)
     if studio is not None:
         add_page(app, resources("winnow.web") / "page")
-        app.add_middleware(Guard, token=token, hosts=hosts)
+        app.add_middleware(Guard, token=token, hosts=hosts, sharing=sharing)
     return app
 
 
@@ -70,3 +127,14 @@ async def _say_what_is_wrong(request: Request, error: Exception) -> JSONResponse
     first = error.errors()[0]
     where = ".".join(str(part) for part in first["loc"] if part != "body")
     return JSONResponse({"detail": f"{where or 'The request'}: {first['msg']}."}, 400)
+
+
+async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONResponse:
+    """The database could not be written: nothing of the request is stored."""
+    assert isinstance(error, sqlite3.OperationalError)
+    log.error("the database: %s", error)
+    if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_FULL:
+        words = "The disk that Winnow’s data is on is full. Free some space and try again"
+    else:
+        words = f"Winnow’s database can’t be used now ({error}). Try again"
+    return JSONResponse({"detail": f"{words}: nothing of this was stored."}, 503)

@@ -10,18 +10,25 @@ from winnow.core.marks import Decision
 from winnow.web.models import FilterModel, Id, Model
 
 
-class DeliveryIn(Model):
-    """Which frames to copy where."""
+class FramesIn(Model):
+    """Which frames something is done with: the picks, unless it is said otherwise."""
 
-    target: str = Field(max_length=4096)
     filter: FilterModel = FilterModel(decisions=[Decision.PICK])
     frames: Annotated[list[Id], Field(max_length=200_000)] | None = Field(
         default=None, description="these frames, instead of those that pass the filter"
     )
+
+
+class DeliveryIn(FramesIn):
+    """Which frames to deliver where."""
+
+    target: str = Field(max_length=4096)
     sidecars: bool = True
     template: str = Field(default="{name}", max_length=300, description="of the names")
     which: Literal["all", "raw", "ready"] = "all"
-    links: bool = Field(default=False, description="hard links on the same disk, not copies")
+    how: Literal["copy", "move", "link"] = Field(
+        default="copy", description="copied, moved, or as hard links on the same disk"
+    )
     manifest: bool = False
 
 
@@ -34,7 +41,7 @@ class RecipeModel(Model):
     sidecars: bool = True
     template: str = Field(default="{name}", max_length=300)
     which: Literal["all", "raw", "ready"] = "all"
-    links: bool = False
+    how: Literal["copy", "move", "link"] = "copy"
     manifest: bool = False
 
 
@@ -57,6 +64,10 @@ class PlanOut(Model):
     renamed: list[Renamed]
     already_there: int
     missing: list[str]
+    changed: list[str] = Field(description="frames whose files are others than Winnow last saw")
+    elsewhere: list[str] = Field(
+        description="frames that can't be moved: they are not in the shoot"
+    )
     first: list[Renamed] = Field(description="the first files, each with its new name")
 
 
@@ -66,16 +77,20 @@ class DeliveryOut(Model):
     id: int
     shoot_id: int
     target: str
+    how: Literal["copy", "move", "link"]
     made_at: float
     ended_at: float | None
-    state: Literal["planned", "running", "stopped", "done"]
+    state: Literal["planned", "running", "stopped", "done", "cancelled", "returning", "returned"]
     notice: str
     files: int
     size: int
     done: int
     already_there: int
     failed: int
+    back: int = Field(description="files that were taken back")
     size_done: int
+    speed: float | None = Field(default=None, description="bytes a second, while it runs")
+    left_s: float | None = Field(default=None, description="seconds it will still take")
 
 
 class DeliveryItemOut(Model):
@@ -83,6 +98,6 @@ class DeliveryItemOut(Model):
 
     source: str
     name: str
-    state: Literal["planned", "done", "there", "failed"]
+    state: Literal["planned", "done", "there", "failed", "back"]
     hash: str | None
     notice: str

@@ -11,8 +11,10 @@ from fastapi import Path as PathParameter
 
 from winnow.core import written
 from winnow.core.filters import Filter
-from winnow.store import labels, shoots
+from winnow.store import frames, labels, shoots
+from winnow.web.delivery_models import FramesIn
 from winnow.web.models import FilterModel, Problem
+from winnow.work import sheet
 from winnow.work.studio import Studio
 
 RESPONSES: dict[int | str, dict[str, Any]] = {
@@ -31,7 +33,7 @@ IdPath = Annotated[int, PathParameter(ge=1, le=2**53)]
 
 def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
     """The id in the path, if there is such a shoot."""
-    if shoots.get(studio.db, shoot) is None:
+    if not shoots.exists(studio.db, shoot):
         raise HTTPException(404, "There is no such shoot.")
     return shoot
 
@@ -58,3 +60,19 @@ def to_filter(model: FilterModel, studio: Studio) -> Filter:
         model.written.strip() if where is not None else "",
         where,
     )
+
+
+def frames_in(studio: Studio, shoot: int, wanted: FramesIn) -> list[int]:
+    """The frames that a request is about; those that are named must be of this shoot."""
+    if wanted.frames is None:
+        return sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
+    if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
+        raise HTTPException(404, "One of these frames is not in this shoot.")
+    return wanted.frames
+
+
+def path_in(typed: str) -> str:
+    """A path from a request."""
+    if "\0" in typed:
+        raise HTTPException(400, "A path can't hold a null character.")
+    return typed

@@ -22,11 +22,12 @@ from winnow.web.models import (
 from winnow.web.settings_models import SetName
 
 FieldName = Literal[
-    "title", "caption", "keywords", "creators", "rights", "location", "city", "state", "country"
-]
+    "title", "caption", "keywords", "creators", "rights", "location", "city", "state", "country",
+    "instructions",
+]  # fmt: skip
 PartName = Literal[
     "decision", "stars", "label", "title", "caption", "keywords", "creators", "rights", "location",
-    "city", "state", "country",
+    "city", "state", "country", "instructions",
 ]  # fmt: skip
 Frames = Annotated[list[Id], Field(max_length=200_000)]
 

@@ -147,6 +147,7 @@ class FramesOut(Model):
     group: list[int]
     turned: list[int]
     held: list[int] = Field(description="ids of the frames that are set aside")
+    moved_out: list[int] = Field(description="ids of those that a delivery moved out")
     blur: list[float | None]
     decision: list[Decision]
     stars: list[int]
@@ -165,6 +166,7 @@ class TextsModel(Model):
     city: Text = ""
     state: Text = ""
     country: Text = ""
+    instructions: Text = ""
 
 
 class InFileOut(Model):

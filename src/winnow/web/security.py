@@ -5,13 +5,17 @@ Pure ASGI, so that no answer passes through it unguarded or buffered.
 
 from __future__ import annotations
 
+import asyncio
 import hmac
 from http.cookies import SimpleCookie
 from urllib.parse import parse_qs, urlencode
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import JSONResponse, RedirectResponse
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from winnow.web.sharing import Sharing, guests_may, login_page
 
 MAX_BODY_BYTES = 4 * 1024 * 1024
 MAX_LIST_BYTES = 48 * 1024 * 1024  # a list that came back
@@ -36,10 +40,13 @@ class Guard:
     sent on without the token, so that it doesn't stay in the history.
     """
 
-    def __init__(self, app: ASGIApp, token: str, hosts: frozenset[str]) -> None:
+    def __init__(
+        self, app: ASGIApp, token: str, hosts: frozenset[str], sharing: Sharing | None = None
+    ) -> None:
         self.app = app
         self._token = token
         self._hosts = hosts
+        self._sharing = sharing
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -59,6 +66,10 @@ class Guard:
         refusal = self._refusal(scope, headers)
         if refusal is not None:
             await JSONResponse({"detail": refusal[1]}, refusal[0])(scope, receive, send_guarded)
+            return
+        if self._sharing is not None and not _is_here(headers.get("host", "")):
+            answer = await self._for_guests(self._sharing, scope, receive, headers)
+            await (answer or self.app)(scope, receive, send if answer else send_guarded)
             return
         query = parse_qs(scope["query_string"].decode("latin-1"))
         given = query.pop("token", [""])[0]
@@ -80,9 +91,42 @@ class Guard:
             return
         await self.app(scope, receive, send_guarded)
 
+    async def _for_guests(
+        self, sharing: Sharing, scope: Scope, receive: Receive, headers: Headers
+    ) -> Response | None:
+        """What somebody else on the network gets; None where the application may answer."""
+        address = scope["client"][0] if scope.get("client") else ""
+        path, method = scope["path"], scope["method"]
+        if not sharing.may_ask(address):
+            return _refused(429, "Too many requests. Wait a few seconds.")
+        if sharing.is_guest(_cookie(headers)):
+            if guests_may(method, path):
+                return None
+            return _refused(403, "That is for the computer that Winnow runs on.")
+        if method == "POST" and path == "/login":
+            if not sharing.may_try(address):
+                return _login("Too many tries. Wait a minute.", 429)
+            form = parse_qs((await Request(scope, receive).body())[:4096].decode("latin-1"))
+            given = form.get("password", [""])[0]
+            if not await asyncio.to_thread(sharing.is_right, given):
+                return _login("This is not the password.", 403)
+            sharing.forgive(address)
+            answer: Response = RedirectResponse("/", 303)
+            answer.set_cookie(
+                cookie_name(headers.get("host", "")),
+                sharing.token,
+                httponly=True,
+                samesite="strict",
+                path="/",
+            )
+            return answer
+        if path.startswith("/api/"):
+            return _refused(401, "Open the address again and give the password.")
+        return _login()
+
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
-        if host not in self._hosts:
+        if host.lower() not in self._hosts:
             return 421, "This address is not Winnow's."
         if scope["method"] in _CHANGING:
             origin = headers.get("origin")
@@ -99,6 +143,29 @@ class Guard:
 
     def _is_token(self, given: str) -> bool:
         return hmac.compare_digest(given.encode(), self._token.encode())
+
+
+def _refused(status: int, detail: str) -> Response:
+    return JSONResponse(
+        {"detail": detail}, status, headers={**_HEADERS, "cache-control": "no-store"}
+    )
+
+
+def _login(notice: str = "", status: int = 200) -> Response:
+    policy = _HEADERS["content-security-policy"].replace("form-action 'none'", "form-action 'self'")
+    headers = {
+        **_HEADERS,
+        "content-security-policy": policy,
+        "cache-control": "no-store",
+        # Without a referrer a form says that it comes from nowhere.
+        "referrer-policy": "same-origin",
+    }
+    return HTMLResponse(login_page(notice), status, headers=headers)
+
+
+def _is_here(host: str) -> bool:
+    """Whether a Host header names this computer as itself."""
+    return host.rpartition(":")[0] in ("127.0.0.1", "localhost")
 
 
 def cookie_name(host: str) -> str:

@@ -10,6 +10,7 @@ import webbrowser
 import uvicorn
 
 from winnow.web.app import create_app
+from winnow.web.sharing import Sharing
 from winnow.work.studio import Studio
 
 
@@ -23,23 +24,39 @@ class _Server(uvicorn.Server):
         super().handle_exit(sig, frame)
 
 
-def serve(studio: Studio, port: int, path: str = "", *, open_browser: bool = False) -> None:
-    """Serve until Ctrl+C. ``port`` 0 takes a free one. Raises OSError when the port is taken."""
+def serve(
+    studio: Studio,
+    port: int,
+    path: str = "",
+    *,
+    open_browser: bool = False,
+    sharing: Sharing | None = None,
+) -> None:
+    """Serve until Ctrl+C. ``port`` 0 takes a free one. Raises OSError when the port is taken.
+
+    ``sharing``: others on the network may look and mark, too.
+    """
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    listener.bind(("127.0.0.1", port))
+    listener.bind(("0.0.0.0" if sharing else "127.0.0.1", port))
     # From here on requests wait for the server instead of being refused.
     listener.listen(128)
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
-    hosts = frozenset({f"127.0.0.1:{port}", f"localhost:{port}"})
-    app = create_app(studio, token, hosts)
+    names = ("127.0.0.1", "localhost", *(sharing.addresses if sharing else ()))
+    hosts = frozenset(f"{name}:{port}".lower() for name in names)
+    app = create_app(studio, token, hosts, sharing)
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     server = _Server(config)
     server.studio = studio
     url = f"http://127.0.0.1:{port}/{path}?token={token}"
     studio.announce(url)
     print(f"Winnow is ready. Open this address in your browser:\n\n  {url}\n", flush=True)
+    if sharing:
+        print("It is shared on the network. Others open, and give the password:\n", flush=True)
+        print(
+            "\n".join(f"  http://{name}:{port}/" for name in sharing.addresses) + "\n", flush=True
+        )
     print("Ctrl+C stops it. Marks are stored as you make them.", flush=True)
     if open_browser:
         webbrowser.open(url)

@@ -84,6 +84,7 @@ class Settings(Model):
     embed: bool = Field(default=False, description="write into JPEGs themselves, not beside them")
     sidecar_names: Literal["stem", "full"] = "stem"
     profile: Annotated[str, Field(max_length=60)] = ""
+    toured: bool = Field(default=False, description="the first steps were shown, or not wanted")
 
 
 class CacheOut(Model):
@@ -91,3 +92,11 @@ class CacheOut(Model):
 
     bytes: int
     most: int
+
+
+class SharingOut(Model):
+    """Sharing on the local network. ``addresses``: with the port; ``guest``: who asks is on another computer."""
+
+    on: bool
+    addresses: list[str]
+    guest: bool

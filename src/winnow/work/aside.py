@@ -1,8 +1,4 @@
-"""Setting frames aside: their files move to a holding folder beside the shoot, and come back as they were.
-
-Each move is written down first, then made, then recorded. Killed at any point, every file has its old name, its
-new one, or both names of one file; ``recover`` finishes what was begun.
-"""
+"""Setting frames aside: their files move to a holding folder beside the shoot, and come back as they were."""
 
 from __future__ import annotations
 
@@ -21,6 +17,7 @@ from winnow.store import frames, held, on_disk
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
 from winnow.store.on_disk import FrameFiles
+from winnow.work import moving
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.said import ONE_AT_A_TIME
@@ -71,6 +68,10 @@ def set_aside(
         planned: dict[int, list[HeldFile]] = {}
         for frame in waiting[at : at + _BATCH]:
             try:
+                if on_disk.changed_since(frame):
+                    raise CopyError(
+                        "It was changed since Winnow looked at it. Look at it again first."
+                    )
                 files = files_to_move(frame)
                 taken = next((f for f in files if os.path.lexists(f.place)), None)
                 if taken is not None:
@@ -81,10 +82,7 @@ def set_aside(
             except OSError as error:
                 problems.append((frame.id, originals.reason(error, frame.name)))
         with ONE_AT_A_TIME:
-            held.begin(db, [file for files in planned.values() for file in files])
-            failed, stuck = _move_each(planned, back=False)
-            held.forget(db, failed.keys() - stuck)
-            held.note(db, planned.keys() - failed.keys(), "held")
+            failed = moving.begin_and_move(db, planned)
         problems += failed.items()
         moved += len(planned) - len(failed)
         tick(at + len(planned))
@@ -98,81 +96,29 @@ def bring_back(
     stopping: Callable[[], bool] = lambda: False,
 ) -> Moved:
     """Move frames back to where they were. A frame whose place is taken stays in the holding folder."""
-    waiting = list(held.of_frames(db, frame_ids).items())
-    roots = {frame.id: frame.root for frame in on_disk.files_of(db, frame_ids)}
+    found = held.of_frames(db, frame_ids)
+    waiting = [(frame, files) for frame, files in found.items() if files[0].delivery is None]
+    roots = roots_of(db, frame_ids)
     moved, problems = 0, []  # type: tuple[int, list[tuple[int, str]]]
     for at in range(0, len(waiting), _BATCH):
         if stopping():
             break
         planned = dict(waiting[at : at + _BATCH])
         with ONE_AT_A_TIME:
-            held.note(db, planned, "coming")
-            failed, stuck = _move_each(planned, back=True)
-            held.note(db, failed.keys() - stuck, "held")
-            held.forget(db, planned.keys() - failed.keys())
-        _tidy(planned, roots)
+            failed = moving.move_back(db, planned)
+        tidy(planned, roots)
         problems += failed.items()
         moved += len(planned) - len(failed)
         tick(at + len(planned))
     return Moved(moved, tuple(problems))
 
 
-def recover(db: Database) -> int:
-    """Finish the moves that were begun when Winnow ended. Returns how many frames that were.
-
-    A move that can't be finished is taken back; one that can't be either stays in the journal, and in the log.
-    """
-    begun = held.unsettled(db)
-    for frame, files in begun.items():
-        back = files[0].state == "coming"
-        failed, stuck = _move_each({frame: files}, back=back)
-        if frame in failed:
-            log.warning("a move that was interrupted is not finished: %s", failed[frame])
-        if stuck:
-            continue
-        if bool(failed) == back:
-            held.note(db, [frame], "held")
-        else:
-            held.forget(db, [frame])
-    return len(begun)
+def roots_of(db: Database, frame_ids: Sequence[int]) -> dict[int, Path]:
+    """The source folder of each frame."""
+    return {frame.id: frame.root for frame in on_disk.files_of(db, frame_ids)}
 
 
-def _move_each(
-    planned: dict[int, list[HeldFile]], *, back: bool
-) -> tuple[dict[int, str], set[int]]:
-    """Move the files of frames, all of a frame or none. Returns why frames could not be moved, and those of them
-    of which a part was, and could not be moved again: the journal keeps them as they are."""
-    failed: dict[int, str] = {}
-    stuck: set[int] = set()
-    for frame, files in planned.items():
-        done: list[HeldFile] = []
-        try:
-            for file in files:
-                _move(file, back=back)
-                done.append(file)
-        except (CopyError, OSError) as error:
-            name = files[len(done)].source.name
-            failed[frame] = (
-                str(error) if isinstance(error, CopyError) else originals.reason(error, name)
-            )
-            for file in done:
-                try:
-                    _move(file, back=not back)
-                except (CopyError, OSError) as again:
-                    stuck.add(frame)
-                    failed[frame] += f" {file.source.name} could not be moved again: {again}"
-    return failed, stuck
-
-
-def _move(file: HeldFile, *, back: bool) -> None:
-    start, end = (file.place, file.source) if back else (file.source, file.place)
-    # Moved already, before an interruption.
-    if not os.path.lexists(start) and os.path.lexists(end) and end.stat().st_size == file.size:
-        return
-    originals.move_new(start, end)
-
-
-def _tidy(moved: Mapping[int, list[HeldFile]], roots: Mapping[int, Path]) -> None:
+def tidy(moved: Mapping[int, list[HeldFile]], roots: Mapping[int, Path]) -> None:
     """Remove the holding folders that are empty now."""
     for frame, files in moved.items():
         holding = holding_folder(roots[frame])
@@ -204,7 +150,6 @@ class Aside:
         self._status: dict[int, AsideStatus] = {}
         self._lock = threading.Lock()
         self._jobs = Background("aside", self._run)
-        recover(db)
 
     def start(self, shoot_id: int, frames: list[int], *, back: bool) -> bool:
         """Move frames there, or back; False where a move goes on already."""

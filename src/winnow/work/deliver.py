@@ -1,224 +1,54 @@
-"""Copying picks to a folder: planned in a journal, verified by hash, stoppable, resumable."""
+"""Delivering frames to a folder: journalled, verified by hash, paused and resumed, and taken back."""
 
 from __future__ import annotations
 
+import contextlib
+import logging
 import os
-import shutil
+import threading
 import time
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections import deque
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import groupby
 from pathlib import Path
 from typing import Final
 
 from winnow.core import delivering, sync
-from winnow.core.delivering import ToName, Which
-from winnow.core.frames import split_name
-from winnow.core.names import clash_key, free_names
+from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
-from winnow.core.templates import TemplateError
 from winnow.photos import originals, xmp
 from winnow.photos.originals import CopyError
-from winnow.store import deliveries, frames, journals, labels, on_disk, shoots
+from winnow.store import deliveries, frames, held, journals, on_disk
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
-from winnow.store.on_disk import FrameFiles
+from winnow.store.held import HeldFile
+from winnow.work import moving
 from winnow.work.background import Background
+from winnow.work.delivery_plan import DeliveryError, Plan
 from winnow.work.events import Events
-from winnow.work.said import how_written, said_of
+from winnow.work.said import ONE_AT_A_TIME, how_written, said_of
+
+log = logging.getLogger(__name__)
+_TELL_S: Final = 0.2
+_WINDOW: Final = 50  # samples of the speed, one at each telling
 
 
-class DeliveryError(Exception):
-    """A delivery that can't be made, with the reason and what to do next in words."""
+@dataclass(slots=True)
+class Pace:
+    """How quickly a delivery goes now. ``bytes``: since it was started or went on, unfinished files included."""
 
+    bytes: int = 0
+    of_file: int = 0  # bytes of the file that is being copied
+    samples: deque[tuple[float, int]] = field(default_factory=lambda: deque(maxlen=_WINDOW))
 
-@dataclass(frozen=True, slots=True)
-class Plan:
-    """What a delivery would do. Sizes are bytes; ``free`` is what the target's disk has left."""
-
-    target: str
-    makes_folder: bool
-    items: tuple[Item, ...]
-    frames: int
-    size: int
-    free: int
-    renamed: tuple[tuple[str, str], ...]
-    already_there: int
-    missing: tuple[str, ...]
-
-
-def check_target(db: Database, shoot_id: int, typed: str) -> Path:
-    """The target folder from what the person typed. Raises DeliveryError."""
-    target = Path(os.path.expanduser(typed.strip()))
-    if not typed.strip() or not target.is_absolute():
-        raise DeliveryError("Give the whole path of the folder, beginning with “/”.")
-    target = target.resolve()
-    if target.exists() and not target.is_dir():
-        raise DeliveryError(f"“{target}” is a file. Choose a folder.")
-    for folder in shoots.folders_of(db, shoot_id):
-        if target.is_relative_to(Path(folder.path).resolve()):
-            raise DeliveryError(
-                f"“{target}” lies within this shoot: the copies would become frames of it. "
-                "Choose a folder outside."
-            )
-    parent = _existing(target)
-    if not parent.is_dir() or not os.access(parent, os.W_OK | os.X_OK):
-        raise DeliveryError(
-            f"You have no permission to write in “{parent}”. Choose another folder."
-        )
-    return target
-
-
-def _existing(folder: Path) -> Path:
-    while not folder.exists():
-        folder = folder.parent
-    return folder
-
-
-@dataclass(frozen=True, slots=True)
-class Wish:
-    """How frames are delivered. ``template``: of their names, see ``core.delivering``; ``which``: of their
-    files; ``links``: as further names of the same files, on the same disk, instead of copies."""
-
-    sidecars: bool = True
-    template: str = delivering.AS_IT_IS
-    which: Which = "all"
-    links: bool = False
-    manifest: bool = False
-
-
-AS_USUAL: Final = Wish()
-
-
-def plan(
-    db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish: Wish = AS_USUAL
-) -> Plan:
-    """Plan which file goes where, without touching anything. Raises DeliveryError.
-
-    A file that is in the target already with equal content is not copied again; one with other
-    content makes the new one take a free name.
-    """
-    target = check_target(db, shoot_id, typed)
-    here = said_of(db, shoot_id, frame_ids)
-    missing: list[str] = []
-    wanted: list[tuple[FrameFiles, tuple[Path, ...], bool]] = []
-    for frame in on_disk.files_of(db, here):
-        if not all(path.is_file() for path in frame.all):
-            missing.append(frame.name)
-            continue
-        which = delivering.chosen([path.name for path in frame.all], wish.which)
-        with_sidecar = wish.sidecars and here[frame.id] != NOTHING
-        wanted.append((frame, tuple(frame.all[n] for n in which), with_sidecar))
-    values, groups = _values(db, shoot_id, here)
-    try:
-        names = delivering.named(
-            [
-                ToName(tuple(p.name for p in files), values[frame.id], groups[frame.id], sidecar)
-                for frame, files, sidecar in wanted
-            ],
-            wish.template,
-        )
-    except TemplateError as error:
-        raise DeliveryError(str(error)) from None
-    present = _present(target, {name.rpartition("/")[0] for own in names for name in own})
-    there = [
-        all(_is_there(target, path, name, present) for path, name in zip(files, own, strict=False))
-        for (_, files, _), own in zip(wanted, names, strict=True)
-    ]
-    taken = [*present.values()]
-    taken += [name for own, kept in zip(names, there, strict=True) if kept for name in own]
-    placed = iter(free_names([n for n, kept in zip(names, there, strict=True) if not kept], taken))
-    items: list[Item] = []
-    renamed: list[tuple[str, str]] = []
-    for (frame, files, _), own, kept in zip(wanted, names, there, strict=True):
-        final = own if kept else next(placed)
-        items += _items(frame, files, final, wish.links)
-        renamed += [pair for pair in zip(own, final, strict=True) if pair[0] != pair[1]]
-    if wish.manifest and items:
-        ((name,),) = free_names([("manifest.b3",)], [*taken, *(item.name for item in items)])
-        items.append(Item(0, "manifest", target, name, 0))
-    return Plan(
-        target=str(target),
-        makes_folder=not target.exists(),
-        items=tuple(items),
-        frames=len(wanted),
-        size=sum(item.size for item in items if item.kind == "copy"),
-        free=shutil.disk_usage(_existing(target)).free,
-        renamed=tuple(renamed),
-        already_there=sum(there),
-        missing=tuple(missing),
-    )
-
-
-def _values(
-    db: Database, shoot_id: int, here: Mapping[int, Said]
-) -> tuple[dict[int, dict[str, str]], dict[int, int]]:
-    """What the fields of a template stand for, and the group, by frame."""
-    shoot = shoots.get(db, shoot_id)
-    names = labels.label_names(db)
-    values, groups = {}, {}
-    for frame, row in frames.for_list(db, shoot_id, here).items():
-        said = here[frame]
-        taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
-        when = time.strftime("%Y-%m-%d %H%M%S", time.gmtime(max(0, taken or 0)))
-        groups[frame] = row["group_no"]
-        values[frame] = {
-            "name": row["name"],
-            "number": delivering.number_in(row["name"]),
-            "date": when[:10],
-            "year": when[:4],
-            "month": when[5:7],
-            "day": when[8:10],
-            "time": when[11:],
-            "shoot": shoot.name if shoot else "",
-            "camera": row["camera"] or "",
-            "stars": str(said.mark.stars),
-            "label": names.get(said.mark.label or "", ""),
-            "group": str(row["group_no"] + 1),
-            "title": said.texts.title,
-            "city": said.texts.city,
-            "creator": ", ".join(said.texts.creators),
-        }
-    return values, groups
-
-
-def _present(target: Path, folders: Iterable[str]) -> dict[str, str]:
-    """The names in some folders of the target, relative to it, by what they must not clash with."""
-    found = {}
-    for folder in folders:
-        for name in _names_in(target / folder):
-            relative = f"{folder}/{name}" if folder else name
-            found[clash_key(relative)] = relative
-    return found
-
-
-def _names_in(folder: Path) -> list[str]:
-    return os.listdir(folder) if folder.is_dir() else []
-
-
-def _is_there(target: Path, source: Path, name: str, present: Mapping[str, str]) -> bool:
-    """Whether the target holds this very file already, under the name that it would get."""
-    if present.get(clash_key(name)) != name:
-        return False
-    there = target / name
-    return (
-        there.is_file()
-        and there.stat().st_size == source.stat().st_size
-        and originals.file_hash(there) == originals.file_hash(source)
-    )
-
-
-def _items(
-    frame: FrameFiles, files: Sequence[Path], names: Sequence[str], links: bool
-) -> list[Item]:
-    items = [
-        Item(frame.id, "link" if links else "copy", source, name, source.stat().st_size)
-        for source, name in zip(files, names, strict=False)
-    ]
-    if len(names) > len(files):
-        sidecar = frame.sidecars[0] if frame.sidecars else frame.shown
-        items.append(Item(frame.id, "sidecar", sidecar, names[-1], 0))
-    return items
+    def speed(self) -> float | None:
+        """Bytes a second over the last samples; None until there are enough."""
+        if len(self.samples) < 2:
+            return None
+        (start, before), (end, after) = self.samples[0], self.samples[-1]
+        return (after - before) / (end - start) if end - start > 0.5 else None
 
 
 class Deliveries:
@@ -228,30 +58,59 @@ class Deliveries:
         self._db = db
         self._events = events
         self._background = Background("deliver", self._run)
+        self._paces: dict[int, Pace] = {}
+        self._returning: set[int] = set()
+        self._cancelled: set[int] = set()
+        self._lock = threading.Lock()
         journals.note_interrupted(db, "delivery")
 
     def start(self, shoot_id: int, planned: Plan) -> int:
-        """Write the plan down and start copying; returns the delivery's id. DeliveryError."""
+        """Write the plan down and start; returns the delivery's id. DeliveryError."""
         if not planned.items:
-            raise DeliveryError("There is nothing to copy.")
+            raise DeliveryError("There is nothing to deliver.")
         needed = planned.size
         if needed > planned.free:
             raise DeliveryError(
                 f"The disk has not enough space: {needed / 1e6:,.0f} MB are needed, "
                 f"{planned.free / 1e6:,.0f} MB are free."
             )
-        delivery = deliveries.make(self._db, shoot_id, planned.target, planned.items)
-        self._go(delivery)
+        delivery = deliveries.make(self._db, shoot_id, planned.target, planned.items, planned.how)
+        self._go(delivery, "running")
         return delivery
 
     def resume(self, delivery_id: int) -> None:
         """Go on with a stopped delivery; files that failed are tried again."""
-        if not self._background.is_running(delivery_id):
-            self._go(delivery_id)
+        with self._lock:
+            if self._background.is_running(delivery_id):
+                return
+            self._go(delivery_id, "running")
 
     def stop(self, delivery_id: int) -> None:
-        """Stop after the file that is being copied."""
+        """Pause after the file that is being copied."""
         self._background.stop(delivery_id)
+
+    def cancel(self, delivery_id: int) -> None:
+        """Give up what is not delivered yet. What was delivered stays, until it is taken back."""
+        self._cancelled.add(delivery_id)
+        self._background.stop(delivery_id)
+        found = deliveries.get(self._db, delivery_id)
+        if found and found.state in ("planned", "running", "stopped"):
+            journals.keep_state(self._db, "delivery", delivery_id, "cancelled", "Cancelled.")
+            self._tell(found)
+        self._cancelled.discard(delivery_id)
+
+    def take_back(self, delivery_id: int) -> None:
+        """Remove the copies that a delivery made, and move back what it moved. Only what is unchanged since,
+        and only copies whose original is still there."""
+        with self._lock:
+            if self._background.is_running(delivery_id):
+                return
+            self._returning.add(delivery_id)
+            self._go(delivery_id, "returning")
+
+    def pace(self, delivery_id: int) -> Pace | None:
+        """How quickly a delivery goes; None where it doesn't."""
+        return self._paces.get(delivery_id) if self._background.is_running(delivery_id) else None
 
     def wait(self, delivery_id: int) -> None:
         """Wait until it has ended."""
@@ -261,62 +120,223 @@ class Deliveries:
         """Stop every delivery. The server is about to end."""
         self._background.close()
 
-    def _go(self, delivery_id: int) -> None:
-        journals.keep_state(self._db, "delivery", delivery_id, "running")
+    def _go(self, delivery_id: int, state: str) -> None:
+        journals.keep_state(self._db, "delivery", delivery_id, state)
+        self._paces[delivery_id] = Pace()
         self._background.start(delivery_id)
 
     def _run(self, delivery_id: int, stopping: Callable[[], bool]) -> None:
         delivery = deliveries.get(self._db, delivery_id)
         assert delivery is not None
-        target = Path(delivery.target)
+        returning = delivery_id in self._returning
+        self._returning.discard(delivery_id)
         try:
-            target.mkdir(parents=True, exist_ok=True)
-            for folder in {
-                (target / i.name).parent for i in deliveries.items(self._db, delivery_id)
-            }:
-                originals.remove_parts(folder)
-                originals.remove_parts(folder, originals.WRITE_PREFIX)
+            through = (self._return if returning else self._deliver)(delivery, stopping)
         except OSError as error:
-            notice = originals.reason(error, target.name)
+            notice = originals.reason(error, Path(delivery.target).name)
             journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
             self._tell(delivery)
             return
-        here = said_of(
-            self._db, delivery.shoot_id, (i.frame for i in deliveries.items(self._db, delivery_id))
-        )
-        how = how_written(self._db)
-        told = 0.0
-        for item in deliveries.items(self._db, delivery_id, ("planned", "failed")):
-            if stopping():
-                journals.keep_state(
-                    self._db, "delivery", delivery_id, "stopped", "Stopped on your wish."
-                )
-                self._tell(delivery)
-                return
-            if item.kind == "manifest":
-                all_items = deliveries.items(self._db, delivery_id, ("done", "there"))
-                state, digest, notice = _deliver_manifest(item, target, all_items)
-            else:
-                said = here.get(item.frame, NOTHING)
-                state, digest, notice = _deliver(item, target, said, how)
-            deliveries.keep_item(self._db, delivery_id, item.number, state, digest, notice)
-            if time.monotonic() - told > 0.2:
-                told = time.monotonic()
-                self._tell(delivery)
-        journals.keep_state(self._db, "delivery", delivery_id, "done")
+        except Exception as error:
+            log.exception("delivery %d stopped", delivery_id)
+            notice = f"Something went wrong that should not: {error}. Go on to try it again."
+            journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
+            self._tell(delivery)
+            return
+        finally:
+            self._tell_moved(delivery)
+        if through:
+            state = "returned" if returning else "done"
+            journals.keep_state(self._db, "delivery", delivery_id, state)
+        elif delivery_id not in self._cancelled:
+            journals.keep_state(
+                self._db, "delivery", delivery_id, "stopped", "Paused on your wish."
+            )
         self._tell(delivery)
+
+    def _deliver(self, delivery: Delivery, stopping: Callable[[], bool]) -> bool:
+        """Deliver what is not delivered. Returns whether that went through."""
+        target = Path(delivery.target)
+        every = deliveries.items(self._db, delivery.id)
+        target.mkdir(parents=True, exist_ok=True)
+        for folder in {(target / item.name).parent for item in every}:
+            originals.remove_parts(folder)
+            originals.remove_parts(folder, originals.WRITE_PREFIX)
+        here = said_of(self._db, delivery.shoot_id, (item.frame for item in every))
+        how = how_written(self._db)
+        hashed = any(item.kind == "manifest" for item in every)
+        open_items = deliveries.items(self._db, delivery.id, ("planned", "failed"))
+        for _, together in groupby(open_items, lambda i: (i.kind == "move", i.frame, i.kind)):
+            items = list(together)
+            if items[0].kind == "move":
+                if stopping():
+                    return False
+                for item, outcome in _move_frame(self._db, delivery, items, hashed):
+                    deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
+                    self._count(delivery, item.size)
+                continue
+            for item in items:
+                if stopping():
+                    return False
+                with self._counting(delivery, item) as tick:
+                    if item.kind == "manifest":
+                        listed = deliveries.items(self._db, delivery.id, ("done", "there"))
+                        outcome = _deliver_manifest(item, target, listed)
+                    else:
+                        said = here.get(item.frame, NOTHING)
+                        outcome = _deliver(item, target, said, how, delivery.how == "move", tick)
+                    deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
+        return True
+
+    def _return(self, delivery: Delivery, stopping: Callable[[], bool]) -> bool:
+        """Take back what was delivered. Returns whether that went through."""
+        target = Path(delivery.target)
+        out = held.of_delivery(self._db, delivery.id)
+        made = deliveries.items(self._db, delivery.id, ("done", "failed"))
+        for item in reversed([item for item in made if item.kind != "move"]):
+            if stopping():
+                return False
+            place = target / item.name
+            if item.state != "done" or (item.kind == "sidecar" and _moves(out, item, place)):
+                continue
+            state, notice = _take_back(self._db, item, place)
+            deliveries.keep_item(self._db, delivery.id, item.number, state, item.hash, notice)
+            self._count(delivery, item.size)
+        for frame, files in out.items():
+            if stopping():
+                return False
+            with ONE_AT_A_TIME:
+                failed = moving.move_back(self._db, {frame: files})
+            for item in (item for item in made if item.kind == "move" and item.frame == frame):
+                state = "done" if failed else "back"
+                why = failed.get(frame, "")
+                deliveries.keep_item(self._db, delivery.id, item.number, state, item.hash, why)
+                self._count(delivery, item.size)
+        for folder in sorted({(target / i.name).parent for i in made}, reverse=True):
+            with contextlib.suppress(OSError):
+                while folder != target and folder.is_relative_to(target):
+                    folder.rmdir()
+                    folder = folder.parent
+        return True
+
+    @contextlib.contextmanager
+    def _counting(self, delivery: Delivery, item: Item) -> Iterator[Callable[[int], None]]:
+        """Count the bytes of one file as it is copied; afterwards it counts whole, whatever came of it."""
+        pace = self._paces[delivery.id]
+        pace.of_file = 0
+
+        def tick(count: int) -> None:
+            pace.of_file += count
+            self._note(delivery, pace)
+
+        yield tick
+        pace.of_file = 0
+        self._count(delivery, item.size)
+
+    def _count(self, delivery: Delivery, size: int) -> None:
+        pace = self._paces[delivery.id]
+        pace.bytes += size
+        self._note(delivery, pace)
+
+    def _note(self, delivery: Delivery, pace: Pace) -> None:
+        now = time.monotonic()
+        if not pace.samples or now - pace.samples[-1][0] > _TELL_S:
+            pace.samples.append((now, pace.bytes + pace.of_file))
+            self._tell(delivery)
 
     def _tell(self, delivery: Delivery) -> None:
         self._events.tell(delivery.shoot_id, "delivery", id=delivery.id)
 
+    def _tell_moved(self, delivery: Delivery) -> None:
+        """Frames may be elsewhere now, also where it was paused or failed on the way."""
+        if delivery.how == "move":
+            self._events.tell(delivery.shoot_id, "order")
 
-def _deliver(item: Item, target: Path, said: Said, how: Writing) -> tuple[str, str | None, str]:
-    """Copy one file; returns its state, its hash and a notice."""
+
+Outcome = tuple[str, str | None, str]  # state, hash and notice of an item
+
+
+def _move_frame(
+    db: Database, delivery: Delivery, items: Sequence[Item], hashed: bool
+) -> list[tuple[Item, Outcome]]:
+    """Move the files of one frame, all or none."""
+    frame = items[0].frame
+    target = Path(delivery.target)
+    known = held.of_frames(db, [frame]).get(frame)
+    try:
+        if known is None:
+            if frames.unfinished(db, [frame]):
+                raise CopyError("It is still being analysed. Go on when that is done.")
+            planned = [
+                HeldFile(frame, i.source, target / i.name, i.size, delivery=delivery.id)
+                for i in items
+            ]
+            taken = next((f for f in planned if os.path.lexists(f.place)), None)
+            if taken is not None:
+                raise CopyError(f"{taken.place.name} is in the folder already.")
+            if gone := next((f for f in planned if not f.source.exists()), None):
+                raise CopyError(f"{gone.source.name}: the file or its folder is no longer there.")
+            with ONE_AT_A_TIME:
+                failed = moving.begin_and_move(db, {frame: planned})
+            if failed:
+                raise CopyError(failed[frame])
+        elif known[0].delivery != delivery.id:
+            raise CopyError("It was set aside, or moved out, in the meantime.")
+        elif known[0].state != "held":
+            raise CopyError("A part of its files could not be moved. Start Winnow again.")
+        return [
+            (item, ("done", originals.file_hash(target / item.name) if hashed else None, ""))
+            for item in items
+        ]
+    except CopyError as error:
+        return [(item, ("failed", None, str(error))) for item in items]
+    except OSError as error:
+        notice = originals.reason(error, items[0].name)
+        return [(item, ("failed", None, notice)) for item in items]
+
+
+def _moves(out: Mapping[int, Sequence[HeldFile]], item: Item, place: Path) -> bool:
+    return any(file.place == place for file in out.get(item.frame, ()))
+
+
+def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
+    """Remove one file that was made; returns its state and a notice."""
+    try:
+        if not os.path.lexists(place):
+            return "back", ""
+        if item.kind in ("copy", "link") and not _original_stands(db, item):
+            return "done", "Its original is no longer there: the copy stays."
+        originals.remove_copy(place, item.hash or "")
+    except CopyError as error:
+        return "done", str(error)
+    except OSError as error:
+        return "done", originals.reason(error, item.name)
+    return "back", ""
+
+
+def _original_stands(db: Database, item: Item) -> bool:
+    """Whether a frame's file is where it was, or set aside, with the content that was delivered."""
+    places = [item.source]
+    places += [f.place for f in held.of_frames(db, [item.frame]).get(item.frame, ())]
+    for frame in on_disk.files_of(db, [item.frame]):
+        places += frame.all
+    return any(path.is_file() and originals.file_hash(path) == item.hash for path in places)
+
+
+def _deliver(
+    item: Item,
+    target: Path,
+    said: Said,
+    how: Writing,
+    moved: bool,
+    tick: Callable[[int], None],
+) -> Outcome:
+    """Copy or link one file, or write its sidecar, which may have ``moved`` with it."""
     place = target / item.name
     try:
         place.parent.mkdir(parents=True, exist_ok=True)
         if item.kind == "sidecar":
-            return _deliver_sidecar(item, place, said, how)
+            return _deliver_sidecar(item, place, said, how, moved)
         if place.exists():
             # Only an equal file counts as delivered: this is also how a resumed delivery meets
             # a copy that was finished just before the server was killed.
@@ -324,36 +344,34 @@ def _deliver(item: Item, target: Path, said: Said, how: Writing) -> tuple[str, s
             if digest == originals.file_hash(item.source):
                 return "there", digest, ""
             return "failed", None, f"{item.name} is in the folder already, with other content."
-        make = originals.link_new if item.kind == "link" else originals.copy_verified
-        return "done", make(item.source, place), ""
+        if item.kind == "link":
+            return "done", originals.link_new(item.source, place), ""
+        return "done", originals.copy_verified(item.source, place, tick), ""
     except CopyError as error:
         return "failed", None, str(error)
     except OSError as error:
         return "failed", None, originals.reason(error, item.name)
 
 
-def _deliver_sidecar(
-    item: Item, place: Path, said: Said, how: Writing
-) -> tuple[str, str | None, str]:
+def _deliver_sidecar(item: Item, place: Path, said: Said, how: Writing, moved: bool) -> Outcome:
     """Write a copy's sidecar: the original's, if there is one, with the marks as they are here."""
-    is_sidecar = split_name(item.source.name)[1] == "xmp"
-    base = item.source.read_bytes() if is_sidecar else None
+    is_sidecar = split_name(item.source.name)[1] == SIDECAR_ENDING
+    there = place.read_bytes() if place.exists() else None
+    base = (there if moved else item.source.read_bytes()) if is_sidecar else None
     try:
         stated = xmp.read_sidecar(base) if base is not None else Stated()
         data = xmp.with_stated(base, sync.to_files(said, stated, how))
-        if place.exists():
-            if place.read_bytes() == data:
-                return "there", originals.file_hash(place), ""
+        if there == data:
+            return "there", originals.file_hash(place), ""
+        if there is not None and not (moved and is_sidecar):
             return "failed", None, f"{item.name} is in the folder already, with other content."
-        originals.write_whole(place, data, None)
+        originals.write_whole(place, data, there)
     except xmp.SidecarError as error:
         return "failed", None, f"The sidecar {item.source.name} can't be read: {error}."
     return "done", originals.file_hash(place), ""
 
 
-def _deliver_manifest(
-    item: Item, target: Path, delivered: Sequence[Item]
-) -> tuple[str, str | None, str]:
+def _deliver_manifest(item: Item, target: Path, delivered: Sequence[Item]) -> Outcome:
     """Write down what was delivered, with the hash of each file."""
     listed = [(one.hash, one.name) for one in delivered if one.hash and one.kind != "manifest"]
     data = delivering.manifest(listed).encode("utf-8", "surrogateescape")

@@ -9,6 +9,7 @@ from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
 from concurrent.futures.process import BrokenProcessPool
 from typing import Any, Final, TypeVar
 
+from winnow.photos.cache import NoRoomError
 from winnow.work.workers import Workers
 
 T = TypeVar("T")
@@ -35,7 +36,8 @@ class Feeder:
     ) -> None:
         """Run a function over jobs, keeping the cores fed but the queue short.
 
-        A job whose worker dies or hangs is tried once more alone; then it counts as failed.
+        A job whose worker dies or hangs is tried once more alone; then it counts as failed. Raises NoRoomError when
+        the pictures can't be kept: then all that is not done waits.
         """
         running: dict[Future[T], tuple[Any, float]] = {}
         suspects: list[Any] = []
@@ -59,6 +61,10 @@ class Feeder:
                     results.append(future.result())
                 except (BrokenProcessPool, CancelledError):
                     suspects += split(job) if split else [job]
+                except NoRoomError:
+                    if results:
+                        keep(results)
+                    raise
                 except Exception as error:
                     results.append(failed(job, f"It could not be read ({error})."))
             now = time.monotonic()
@@ -83,5 +89,7 @@ class Feeder:
             return failed(job, "The file is damaged: decoding it does not come to an end.")
         except (BrokenProcessPool, CancelledError):
             return failed(job, "The file is damaged: decoding it stopped the decoder.")
+        except NoRoomError:
+            raise
         except Exception as error:
             return failed(job, f"It could not be read ({error}).")

@@ -7,6 +7,7 @@ stands in the database, so that a run goes on where the last one ended, whatever
 from __future__ import annotations
 
 import logging
+import sqlite3
 import threading
 import time
 from collections.abc import Callable, Iterable, Iterator
@@ -19,7 +20,7 @@ from winnow.core import focus
 from winnow.core.frames import pair
 from winnow.photos import faces as face_finder
 from winnow.photos import pictures, scan
-from winnow.photos.cache import PictureCache
+from winnow.photos.cache import NoRoomError, PictureCache
 from winnow.photos.pictures import Figures
 from winnow.store import files_said, frames, hints, on_disk, shoots
 from winnow.store.db import Database
@@ -30,6 +31,8 @@ from winnow.work.behind import Behind
 from winnow.work.events import Events
 from winnow.work.feeding import STORE_EVERY_S, Feeder
 from winnow.work.jobs import job_of
+from winnow.work.rename import NAMES_CHANGED
+from winnow.work.said import ONE_AT_A_TIME
 from winnow.work.workers import Workers
 
 log = logging.getLogger(__name__)
@@ -38,6 +41,10 @@ _BATCH = 16
 _LOOK_AGAIN_EVERY_S = 4.0
 # A folder in which something just changed, or with nothing in it yet, will go on changing.
 _LOOK_AGAIN_SOON_S = 1.0
+_FULL = (
+    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free some space: "
+    "the analysis goes on by itself. Marks that are refused are not stored."
+)
 _NO_MODELS = "Faces can’t be looked for: the models for it are not installed. Set Winnow up again (scripts/setup.sh)."
 
 
@@ -278,16 +285,25 @@ class _Run(threading.Thread):
             while True:
                 self._index()
                 self._go_on_behind()
+                self._note_full(False)
                 with self._gate:
                     if not self._asked or self.stopped:
                         self.running = False
                         break
                     self._asked = False
+        except (NoRoomError, sqlite3.OperationalError) as error:
+            log.error("shoot %d waits for room: %s", self._shoot_id, error)
+            self._note_full(True)
         finally:
             self.running = False
             self.stage = ""
             self._tell_progress(force=True)
             self._ended()
+
+    def _note_full(self, full: bool) -> None:
+        """Say that a disk is full, or no longer. The next look at the folder tries again."""
+        others = [notice for notice in self.notices if notice != _FULL]
+        self.notices = [*others, _FULL] if full else others
 
     def _index(self) -> None:
         """All that is needed to see the frames, and to see them in groups."""
@@ -344,6 +360,7 @@ class _Run(threading.Thread):
         started = time.monotonic()
         different = False
         for folder in shoots.folders_of(self._db, self._shoot_id):
+            before = NAMES_CHANGED.count
             try:
                 found = scan.scan(Path(folder.path), self._ending.is_set)
             except scan.FolderError as error:
@@ -354,9 +371,14 @@ class _Run(threading.Thread):
                 continue
             if self._ending.is_set():
                 return
-            difference = on_disk.reconcile(
-                self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
-            )
+            with ONE_AT_A_TIME:
+                if NAMES_CHANGED.count != before:
+                    # What was found may have another name now: the next look knows.
+                    different = True
+                    continue
+                difference = on_disk.reconcile(
+                    self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
+                )
             notice = ""
             if found.unreadable:
                 notice = f"A part could not be read, for example “{found.unreadable[0]}”."

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from winnow.core import filter_parts, filters
 from winnow.core.filters import Counts, Filter
-from winnow.core.written import Not, value_in_words
+from winnow.core.written import Condition, Not, value_in_words
 from winnow.store import choices as store_choices
-from winnow.store import frames, labels, marks, shoots
+from winnow.store import frames, labels, shoots
+from winnow.store.columns import Columns
 from winnow.store.db import Database
 
 
@@ -23,20 +27,29 @@ class Found:
 
 def matching(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
     """Ids of the frames that pass a filter, in order."""
-    return frames.filtered(db, shoot_id, wanted)
+    columns = db.columns.of(db.read, shoot_id)
+    return columns.passing(wanted, _within(db, shoot_id, columns, wanted.where))
+
+
+def _within(
+    db: Database, shoot_id: int, columns: Columns, where: Condition | None
+) -> NDArray[np.bool_] | None:
+    if where is None:
+        return None
+    return columns.mask(np.array(frames.meeting(db, shoot_id, where), np.int64))
 
 
 def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
     """Filter a shoot, and remember the filter as its last one."""
     names = labels.label_names(db)
-    tally = marks.tally(db, shoot_id, wanted.where)
-    counts = filters.count(wanted, tally, list(names))
-    if wanted.where is not None:
-        total = sum(marks.tally(db, shoot_id).values())
-        counts = replace(counts, total=total)
-    found = Found(matching(db, shoot_id, wanted), filters.in_words(wanted, names), counts)
-    shoot = shoots.get(db, shoot_id)
-    if shoot is not None and shoot.filter != wanted:
+    columns = db.columns.of(db.read, shoot_id)
+    within = _within(db, shoot_id, columns, wanted.where)
+    counts = filters.count(wanted, columns.tally(within), list(names))
+    if within is not None:
+        counts = replace(counts, total=len(columns.ids))
+    ids = columns.passing(wanted, within)
+    found = Found(ids, filters.in_words(wanted, names), counts)
+    if shoots.filter_of(db, shoot_id) != wanted:
         shoots.keep_filter(db, shoot_id, wanted)
     return found
 

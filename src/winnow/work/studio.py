@@ -3,30 +3,41 @@
 from __future__ import annotations
 
 import fcntl
+import logging
 import os
+import sqlite3
 import threading
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Final
 
 import platformdirs
 
+from winnow.core import backups as backups_core
 from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
-from winnow.store import settings
-from winnow.store.db import Database
+from winnow.store import backups, settings
+from winnow.store.backups import Restored
+from winnow.work import moving
 from winnow.work.aside import Aside
 from winnow.work.beside import SubjectLock
 from winnow.work.bring_in import BringIns, CardAt
 from winnow.work.close_ups import CloseUps
+from winnow.work.delete import Deletions
 from winnow.work.deliver import Deliveries
 from winnow.work.events import Events
 from winnow.work.file_writer import FileWriter
+from winnow.work.hand_over import HandOvers
 from winnow.work.indexer import Indexer
+from winnow.work.proofs import Proofs
+from winnow.work.rename import Renamings
 from winnow.work.workers import Workers
 
+log = logging.getLogger(__name__)
 CACHE_GB: Final = 20  # unless the person sets another limit
 _CACHE_LOOK_S: Final = 300.0
+_BACKUP_AT_END_S: Final = 600.0  # a younger one is enough when Winnow ends
 # Faces are looked for when nothing else needs the processor.
 _NICE_BEHIND: Final = 15
 
@@ -45,6 +56,19 @@ class Places:
             Path(os.environ.get("WINNOW_DATA") or platformdirs.user_data_dir("winnow")),
             Path(os.environ.get("WINNOW_CACHE") or platformdirs.user_cache_dir("winnow")),
         )
+
+
+def _told(restored: Restored) -> str:
+    if restored.made_at is None:
+        return (
+            "The database was damaged, and there was no backup: Winnow begins anew. Marks in sidecars come back when "
+            f"their folders are opened. The damaged file is kept as {restored.damaged}."
+        )
+    made = time.strftime("%Y-%m-%d %H:%M", time.localtime(restored.made_at))
+    return (
+        f"The database was damaged. The backup of {made} took its place: marks made after that are missing, unless "
+        f"they are in sidecars. The damaged file is kept as {restored.damaged}."
+    )
 
 
 class AlreadyRunning(Exception):
@@ -71,7 +95,10 @@ class Studio:
         places.data.mkdir(parents=True, exist_ok=True)
         self.places = places
         self._lock = self._take_lock()
-        self.db = Database(places.data / "winnow.db")
+        self.db, restored = backups.open_sound(places.data / "winnow.db", check=self._ended_badly)
+        # What the person must know of this start, in words.
+        self.notices = [_told(restored)] if restored else []
+        self._backed_up = self.db.changes
         self.cache = PictureCache(places.cache / "pictures")
         self.events = Events()
         self.workers = workers or Workers()
@@ -80,8 +107,13 @@ class Studio:
         )
         self.close_ups = CloseUps(self.db, self.cache, (workers,) if workers else None)
         self.subject_lock = SubjectLock(self.db, self.cache, self.close_ups)
+        moving.recover(self.db)
+        self.renamings = Renamings(self.db, self.events)
         self.deliveries = Deliveries(self.db, self.events)
         self.aside = Aside(self.db, self.events)
+        self.deletions = Deletions(self.db, self.events)
+        self.hand_overs = HandOvers(self.db, self.events)
+        self.proofs = Proofs(self.db, self.cache, self.indexer, self.events)
         self.file_writer = FileWriter(self.db, self.cache, self.events)
         self.bring_ins = BringIns(self.db, self.events, self.indexer, card_at, card_places)
         self._closing = threading.Event()
@@ -91,6 +123,21 @@ class Studio:
     def _keep_cache_small(self) -> None:
         while not self._closing.wait(_CACHE_LOOK_S):
             self.trim_cache()
+            self.back_up(backups_core.HOUR_S)
+
+    def back_up(self, oldest_s: float) -> None:
+        """Make a backup if something changed and the newest one is older than so many seconds."""
+        if self.db.changes == self._backed_up:
+            return
+        last = next(iter(backups.all_of(self.places.data)), None)
+        if last and 0 <= time.time() - last.made_at < oldest_s:
+            return
+        changes = self.db.changes
+        try:
+            backups.make(self.db, self.places.data)
+            self._backed_up = changes
+        except (OSError, sqlite3.Error):
+            log.exception("there is no new backup")
 
     def trim_cache(self) -> None:
         """Bring the picture cache under the limit that is set; not while it is being filled.
@@ -115,6 +162,8 @@ class Studio:
             url = file.read().strip()
             file.close()
             raise AlreadyRunning(url) from None
+        # The address is taken out at the end.
+        self._ended_badly = bool(file.read().strip())
         return file
 
     def announce(self, url: str) -> None:
@@ -130,11 +179,17 @@ class Studio:
         self._keeper.join(5)
         self.events.close()
         self.file_writer.close()
+        self.proofs.close()
         self.aside.close()
+        self.deletions.close()
+        self.renamings.close()
         self.deliveries.close()
         self.bring_ins.close()
         self.indexer.close()
         self.subject_lock.close()
         self.close_ups.close()
+        self.back_up(_BACKUP_AT_END_S)
         self.db.close()
+        self._lock.seek(0)
+        self._lock.truncate()
         self._lock.close()

@@ -8,7 +8,7 @@ from typing import Final
 from winnow.core import pace
 from winnow.core.funnel import Bar, funnel, nearly_the_same
 from winnow.core.marks import Decision
-from winnow.store import deliveries, groups, labels, marks
+from winnow.store import deletions, deliveries, groups, labels, marks
 from winnow.store.db import Database
 
 _PARTS: Final = 24  # of the time worked
@@ -40,7 +40,12 @@ def tally(db: Database, shoot_id: int) -> Tallied:
     said = pace.pace(decided_at)
     letters = list(labels.label_names(db))
     return Tallied(
-        bars=funnel(marks.tally(db, shoot_id), letters, deliveries.delivered(db, shoot_id)),
+        bars=funnel(
+            marks.tally(db, shoot_id),
+            letters,
+            deliveries.delivered(db, shoot_id),
+            deletions.deleted(db, shoot_id),
+        ),
         groups=len(set(known.numbers)),
         without_pick=len(set(known.numbers) - picked),
         alike=nearly_the_same(known.ids, known.numbers, known.signatures, picks),

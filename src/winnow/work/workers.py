@@ -68,7 +68,7 @@ class Workers:
         if executor is not None:
             for process in list((getattr(executor, "_processes", None) or {}).values()):
                 process.kill()
-            executor.shutdown(wait=False, cancel_futures=True)
+            _shut_down(executor, wait=False)
 
     def close(self) -> None:
         """End the workers and wait for them."""
@@ -77,4 +77,12 @@ class Workers:
         if executor is not None:
             for process in list((getattr(executor, "_processes", None) or {}).values()):
                 process.terminate()
-            executor.shutdown(wait=True, cancel_futures=True)
+            _shut_down(executor, wait=True)
+
+
+def _shut_down(executor: Executor, *, wait: bool) -> None:
+    try:
+        executor.shutdown(wait=wait, cancel_futures=True)
+    except TypeError:
+        # Some executors don't know how to cancel; what they still do is not waited for.
+        executor.shutdown(wait=wait)

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
@@ -28,29 +30,29 @@ function Open({ frames }: { frames: readonly number[] }) {
     staleTime: Infinity,
   });
   const [problem, setProblem] = useState('');
-  const where = frames.length > 1 ? counted(frames.length, 'frame') : (name ?? 'no frame');
+  const where = frames.length > 1 ? counted(frames.length, 'frame') : (name ?? t`no frame`);
   return (
     <aside
-      aria-label="Captions and rights"
+      aria-label={t`Captions and rights`}
       className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-line bg-chrome p-4"
     >
       <div className="flex items-start">
         <h2 className="min-w-0 flex-1 font-bold">
-          Captions and rights
+          <Trans>Captions and rights</Trans>
           <span className="block truncate text-[13px] font-normal text-quiet" data-testid="about">
-            of {where}
+            <Trans>of {where}</Trans>
           </span>
         </h2>
         <button
           type="button"
-          aria-label="Close captions"
+          aria-label={t`Close captions`}
           onClick={() => useCaptions.setState({ open: false })}
         >
           <X size={18} />
         </button>
       </div>
       {problem && (
-        <p role="alert" className="font-semibold text-reject">
+        <p role="alert" className="font-semibold text-wrong">
           {problem}
         </p>
       )}
@@ -79,8 +81,10 @@ function Open({ frames }: { frames: readonly number[] }) {
           )}
       </div>
       <p className="text-[13px] text-quiet">
-        Kept when you leave a field, or with Enter. Page Down and Page Up go to the next and the
-        previous frame.
+        <Trans>
+          Kept when you leave a field, or with Enter. Page Down and Page Up go to the next and the
+          previous frame.
+        </Trans>
       </p>
     </aside>
   );
@@ -143,8 +147,8 @@ function Field({
     value: typed,
     placeholder: several
       ? HALF.has(field.name)
-        ? 'they differ'
-        : `they differ; what you type is for all ${count}`
+        ? t`they differ`
+        : t`they differ; what you type is for all ${count}`
       : '',
     className: 'w-full rounded border border-line bg-paper px-2 py-1',
     onChange: (event: { target: { value: string } }) => setTyped(event.target.value),
@@ -170,11 +174,11 @@ function Field({
   return (
     <label
       className={`flex min-w-0 flex-col gap-0.5 ${HALF.has(field.name) ? '' : 'col-span-2'}`}
-      title={`IPTC Core: ${field.iptc}`}
+      title={t`IPTC Core: ${field.iptc}`}
     >
       <span className="truncate text-[13px] text-quiet">
         {field.words}
-        {field.listed && ', several with “;”'}
+        {field.listed && t`, several with “;”`}
       </span>
       {field.name === 'caption' ? (
         <textarea rows={4} {...shared} />

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useId, useState } from 'react';
@@ -42,8 +44,10 @@ export function Keywords({
   };
   return (
     <div className="col-span-2 flex flex-col gap-1">
-      <span className="text-[13px] text-quiet">Keywords</span>
-      <ul aria-label="Keywords of all" className="flex flex-wrap gap-1">
+      <span className="text-[13px] text-quiet">
+        <Trans>Keywords</Trans>
+      </span>
+      <ul aria-label={t`Keywords of all`} className="flex flex-wrap gap-1">
         {all.map((word) => (
           <Chip key={word} word={word} onRemove={() => onChange({ remove: [word] })} />
         ))}
@@ -54,7 +58,7 @@ export function Keywords({
             onRemove={() => onChange({ remove: [word] })}
             onAll={() => onChange({ add: [word] })}
             number={number}
-            title={`on ${number} of ${count}; click to give it to all`}
+            title={t`on ${number} of ${count}; click to give it to all`}
           />
         ))}
       </ul>
@@ -62,12 +66,12 @@ export function Keywords({
         <input
           type="text"
           role="combobox"
-          aria-label="Add keywords"
+          aria-label={t`Add keywords`}
           aria-expanded={found.length > 0}
           aria-controls={list}
           aria-activedescendant={at >= 0 ? `${list}-${at}` : undefined}
           autoComplete="off"
-          placeholder="add keywords"
+          placeholder={t`add keywords`}
           className="w-full rounded border border-line bg-paper px-2 py-1"
           value={typed}
           onFocus={() => setOpen(true)}
@@ -92,7 +96,7 @@ export function Keywords({
               onChange({ remove: [all.at(-1)!] });
             else if (event.key === 'PageDown' || event.key === 'PageUp') {
               add(typed);
-              stepWith('Add keywords', event.key === 'PageDown' ? 1 : -1);
+              stepWith(t`Add keywords`, event.key === 'PageDown' ? 1 : -1);
             } else if (event.key === 'Escape') {
               setTyped('');
               event.stopPropagation();
@@ -106,7 +110,7 @@ export function Keywords({
           <ul
             id={list}
             role="listbox"
-            aria-label="Keywords used before"
+            aria-label={t`Keywords used before`}
             className="absolute z-30 mt-1 max-h-56 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
           >
             {found.map((one, n) => (
@@ -159,7 +163,7 @@ function Chip({
       )}
       <button
         type="button"
-        aria-label={`Take out ${word}`}
+        aria-label={t`Take out ${word}`}
         className="ml-1 text-quiet hover:text-ink"
         onClick={onRemove}
       >

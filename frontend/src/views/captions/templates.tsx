@@ -1,6 +1,9 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
+import { Help } from '../../parts/help';
 import { api, ask, inWords, type TextsFound, type TextTemplate } from '../../api/client';
 import { Button } from '../../parts/button';
 import { write } from './use-texts';
@@ -57,35 +60,36 @@ export function Templates({
     );
   }
   return (
-    <details className="border-b border-line pb-2" aria-label="Templates">
+    <details className="border-b border-line pb-2" aria-label={t`Templates`}>
       <summary className="cursor-pointer">
-        Templates{templates?.length ? ` (${templates.length})` : ''}
+        <Trans>Templates</Trans>
+        {templates?.length ? ` (${templates.length})` : ''}
       </summary>
       {templates?.map((one) => (
         <div key={one.name} className="mt-1.5 flex items-center gap-2">
           <button
             type="button"
             className="min-w-0 flex-1 truncate rounded border border-line bg-paper px-2 py-1 text-left hover:border-quiet"
-            title="use it on these frames"
+            title={t`use it on these frames`}
             onClick={() => write(frames, { put: one.put, add: one.add, filled: true }, onProblem)}
           >
             {one.name}
           </button>
           <button
             type="button"
-            aria-label={`Change template ${one.name}`}
+            aria-label={t`Change template ${one.name}`}
             className="underline"
             onClick={() => setEditing(one)}
           >
-            change
+            <Trans>change</Trans>
           </button>
         </div>
       ))}
       <div className="mt-1.5 flex gap-2">
         <input
           type="text"
-          aria-label="Name of a new template"
-          placeholder="keep what is shown as …"
+          aria-label={t`Name of a new template`}
+          placeholder={t`keep what is shown as …`}
           className="min-w-0 flex-1 rounded border border-line bg-paper px-2 py-1"
           maxLength={60}
           value={name}
@@ -93,22 +97,32 @@ export function Templates({
           onKeyDown={(event) => event.key === 'Enter' && keep()}
         />
         <Button disabled={!name.trim() || !found} onClick={keep}>
-          Keep
+          <Trans>Keep</Trans>
         </Button>
+        <Help about={t`Templates`}>
+          <p>
+            <Trans>
+              A template fills several fields at once. In its texts, fields in braces such as{' '}
+              {'{date}'}, {'{shoot}'} or {'{name}'} are filled for each frame when it is used.
+              Fields that a template leaves empty stay as they are; its keywords are added.
+            </Trans>
+          </p>
+        </Help>
       </div>
     </details>
   );
 }
 
 const FIELDS = [
-  ['title', 'Title'],
-  ['caption', 'Caption'],
-  ['creators', 'Creator'],
-  ['rights', 'Copyright'],
-  ['location', 'Place'],
-  ['city', 'City'],
-  ['state', 'State'],
-  ['country', 'Country'],
+  ['title', t`Title`],
+  ['caption', t`Caption`],
+  ['creators', t`Creator`],
+  ['rights', t`Copyright`],
+  ['location', t`Place`],
+  ['city', t`City`],
+  ['state', t`State`],
+  ['country', t`Country`],
+  ['instructions', t`Instructions`],
 ] as const;
 
 function Editor({
@@ -149,16 +163,18 @@ function Editor({
   };
   return (
     <section
-      aria-label={`Template ${template.name}`}
+      aria-label={t`Template ${template.name}`}
       className="flex flex-col gap-1.5 border-t border-line pt-3"
     >
-      <h3 className="font-bold">Template “{template.name}”</h3>
-      {[...FIELDS, ['keywords', 'Keywords to add'] as const].map(([field, words]) => (
+      <h3 className="font-bold">
+        <Trans>Template “{template.name}”</Trans>
+      </h3>
+      {[...FIELDS, ['keywords', t`Keywords to add`] as const].map(([field, words]) => (
         <label key={field} className="flex flex-col text-[13px] text-quiet">
           {words}
           <input
             type="text"
-            aria-label={`${words} of the template`}
+            aria-label={t`${words} of the template`}
             className="rounded border border-line bg-paper px-2 py-1 text-base text-ink"
             value={draft[field]}
             onChange={(event) => setDraft({ ...draft, [field]: event.target.value })}
@@ -166,7 +182,9 @@ function Editor({
         </label>
       ))}
       <details>
-        <summary className="cursor-pointer text-[13px] underline">fields in braces</summary>
+        <summary className="cursor-pointer text-[13px] underline">
+          <Trans>fields in braces</Trans>
+        </summary>
         <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-[13px]">
           {filled?.map((one) => (
             <div key={one.name} className="contents">
@@ -178,10 +196,14 @@ function Editor({
       </details>
       <div className="flex flex-wrap gap-2">
         <Button main onClick={save}>
-          Keep
+          <Trans>Keep</Trans>
         </Button>
-        <Button onClick={onCancel}>Leave</Button>
-        <Button onClick={onForget}>Remove</Button>
+        <Button onClick={onCancel}>
+          <Trans>Leave</Trans>
+        </Button>
+        <Button onClick={onForget}>
+          <Trans>Remove</Trans>
+        </Button>
       </div>
     </section>
   );

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 
@@ -62,7 +63,7 @@ export function write(
           },
         }),
       ),
-    ({ sentence }) => (sentence ? `Kept: ${sentence}` : 'It says so already'),
+    ({ sentence }) => (sentence ? t`Kept: ${sentence}` : t`It says so already`),
     done,
     false,
   );

@@ -1,12 +1,16 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useState } from 'react';
 
+import { Help } from '../../parts/help';
 import { pictureUrl } from '../../api/client';
-import { EyeSign, type EyesLook } from '../../parts/eye-sign';
-import { eyesWords, pointOf, useFaces, type Face } from '../../state/faces';
+import { EyeSign } from '../../parts/eye-sign';
+import { eyesLook, eyesWords, pointOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { eyesCrop, faceCrop, partOf } from './crop';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
+import { counted, fixed } from '../../parts/numbers';
 
 /** One row is larger than several. */
 const FACE_HEIGHT = { one: 104, several: 88 };
@@ -14,6 +18,8 @@ const EYES_HEIGHT = 56;
 /** width to height */
 const FACE_SHAPE = 0.95;
 const EYES_SHAPE = 2.5;
+
+const ZOOMS = { faces: t`faces`, eyes: t`eyes` };
 
 /** The faces of frames: a row for each person, a column for each frame. */
 export function FacePanel({
@@ -31,15 +37,37 @@ export function FacePanel({
   const more = ids.length - MOST_COLUMNS;
   return (
     <section
-      aria-label="Faces"
+      aria-label={t`Faces`}
       className="figures flex max-h-[42%] shrink-0 flex-col border-t border-black/30 bg-black/25 text-[13px] text-on-stage"
     >
       <div className="flex h-8 shrink-0 items-center gap-3 px-3">
-        <strong>{data ? headline(data.rows.length) : 'Faces …'}</strong>
-        {data?.waits && <span>faces are still being looked for in some of these</span>}
-        {more > 0 && <span>of the first {MOST_COLUMNS} frames</span>}
+        <strong>{data ? headline(data.rows.length) : t`Faces …`}</strong>
+        {data?.waits && (
+          <span>
+            <Trans>faces are still being looked for in some of these</Trans>
+          </span>
+        )}
+        {more > 0 && (
+          <span>
+            <Trans>of the first {MOST_COLUMNS} frames</Trans>
+          </span>
+        )}
+        <Help about={t`Faces`}>
+          <p>
+            <Trans>
+              A row is a person, matched within these frames by where a face is and how it looks
+              there; a column is a frame. Nothing here or stored says who somebody is.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Pale faces are too small or too blurred to count toward hints. A click looks close
+              there, in all frames.
+            </Trans>
+          </p>
+        </Help>
         <span className="flex-1" />
-        <span role="group" aria-label="Enlarged to" className="flex gap-1">
+        <span role="group" aria-label={t`Enlarged to`} className="flex gap-1">
           {(['faces', 'eyes'] as const).map((one) => (
             <button
               key={one}
@@ -49,7 +77,7 @@ export function FacePanel({
               onMouseDown={(event) => event.preventDefault()}
               onClick={() => useFaces.setState({ zoom: one })}
             >
-              {one}
+              {ZOOMS[one]}
             </button>
           ))}
         </span>
@@ -59,7 +87,7 @@ export function FacePanel({
           onMouseDown={(event) => event.preventDefault()}
           onClick={() => useFaces.setState({ open: false })}
         >
-          close
+          <Trans>close</Trans>
         </button>
       </div>
       {data && data.rows.length > 0 && (
@@ -94,7 +122,7 @@ export function FacePanel({
                           className="flex items-center justify-center text-center"
                           style={cellSize(zoom, data.rows.length)}
                         >
-                          not seen
+                          <Trans>not seen</Trans>
                         </span>
                       )}
                     </td>
@@ -110,8 +138,8 @@ export function FacePanel({
 }
 
 function headline(rows: number): string {
-  if (!rows) return 'No face was found in these frames';
-  return rows === 1 ? 'One face' : `${rows} faces`;
+  if (!rows) return t`No face was found in these frames`;
+  return counted(rows, 'face');
 }
 
 function cellSize(zoom: 'eyes' | 'faces', rows: number): { width: number; height: number } {
@@ -128,8 +156,6 @@ function FrameName({ id, active }: { id: number; active: boolean }) {
     </th>
   );
 }
-
-const LOOKS: Record<string, EyesLook> = { open: 'open', closed: 'closed', soft: 'soft' };
 
 function FaceCell({
   face,
@@ -150,12 +176,17 @@ function FaceCell({
   const frame = useShoot((state) => state.byId.get(face.frame));
   if (!frame) return null;
   const words = eyesWords(face);
-  const wrong = words === 'closed' || words === 'soft';
+  const look = eyesLook(face);
+  const wrong = look === 'closed' || look === 'soft';
   return (
     <button
       type="button"
       data-eyes-say={words}
-      title={`${frame.name}: eyes ${words}${face.counts ? '' : '; too small or too blurred to count toward hints'}. Click: look close.`}
+      title={
+        face.counts
+          ? t`${frame.name}: eyes ${words}. Click: look close.`
+          : t`${frame.name}: eyes ${words}; too small or too blurred to count toward hints. Click: look close.`
+      }
       className="block text-left"
       onMouseDown={(event) => event.preventDefault()}
       onClick={onClick}
@@ -176,8 +207,12 @@ function FaceCell({
         </span>
       </span>
       <span className={`flex items-center gap-1.5 ${wrong ? 'font-bold' : ''}`}>
-        <EyeSign look={LOOKS[words] ?? 'unseen'} /> {words}
-        {face.blur !== null && <span className="font-normal">{face.blur.toFixed(1)} px</span>}
+        <EyeSign look={look} /> {words}
+        {face.blur !== null && (
+          <span className="font-normal">
+            <Trans>{fixed(face.blur, 1)} px</Trans>
+          </span>
+        )}
       </span>
     </button>
   );

@@ -1,4 +1,6 @@
 /** Going from face to face while looking close. */
+import { t } from '@lingui/core/macro';
+
 import { inWords } from '../../api/client';
 import type { View } from '../../commands/stage';
 import { lookAt, shownNow } from '../../state/compare';
@@ -18,7 +20,7 @@ export async function stepFace(view: View, way: 1 | -1, lookClose: () => void): 
     const row = nextRow(table, active, useFaces.getState().row, way);
     if (row === null) {
       say(
-        table.waits ? 'Faces are still being looked for in this frame' : 'No face was found here',
+        table.waits ? t`Faces are still being looked for in this frame` : t`No face was found here`,
       );
       return;
     }
@@ -30,7 +32,7 @@ export async function stepFace(view: View, way: 1 | -1, lookClose: () => void): 
     const place = table.rows
       .slice(0, row + 1)
       .filter((one) => one.faces[table.frames.indexOf(active)]).length;
-    say(`Face ${place} of ${of}: eyes ${eyesWords(face)}`);
+    say(t`Face ${place} of ${of}: eyes ${eyesWords(face)}`);
   } catch (error) {
     say(inWords(error), true);
   }

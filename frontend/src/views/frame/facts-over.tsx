@@ -1,8 +1,10 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 
 import { api, ask, type Facts } from '../../api/client';
-import { shutter } from '../../parts/numbers';
+import { rounded, shutter } from '../../parts/numbers';
 import type { Frame } from '../../state/frames';
 import type { Close } from './photograph';
 
@@ -27,10 +29,10 @@ export function FactsOver({
   const parts = known
     ? [
         known.shutter_s ? shutter(known.shutter_s) : '',
-        known.aperture ? `f/${Number(known.aperture.toFixed(1))}` : '',
+        known.aperture ? `f/${rounded(known.aperture, 1)}` : '',
         known.iso ? `ISO ${known.iso}` : '',
-        known.focal_mm ? `${Number(known.focal_mm.toFixed(1))} mm` : '',
-        known.flash ? 'flash' : '',
+        known.focal_mm ? t`${rounded(known.focal_mm, 1)} mm` : '',
+        known.flash ? t`flash` : '',
       ].filter(Boolean)
     : [];
   return (
@@ -41,7 +43,11 @@ export function FactsOver({
           <span key={part}>{part}</span>
         ))}
         {close > 0 && <span>{100 * close} %</span>}
-        {frame.turned > 0 && <span>turned {frame.turned * 90}°</span>}
+        {frame.turned > 0 && (
+          <span>
+            <Trans>turned {frame.turned * 90}°</Trans>
+          </span>
+        )}
         {frame.kind.includes('raw') && <span>{frame.kind}</span>}
         {known && <FromWhere facts={known} looksClose={close > 0} closeReady={closeReady} />}
       </div>
@@ -61,7 +67,7 @@ function FromWhere({
   closeReady: boolean;
 }) {
   const from = looksClose && closeReady ? facts.close_from : facts.shown_from;
-  const words = { file: '', embedded: 'its own preview', developed: 'developed at half size' }[
+  const words = { file: '', embedded: t`its own preview`, developed: t`developed at half size` }[
     from
   ];
   const waits = looksClose && !closeReady && facts.close_from === 'developed';
@@ -69,7 +75,7 @@ function FromWhere({
   return (
     <span>
       {words}
-      {waits && ', developing …'}
+      {waits && t`, developing …`}
     </span>
   );
 }

@@ -1,8 +1,11 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo, useRef } from 'react';
 
+import { Help } from '../../parts/help';
 import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
-import { counted } from '../../parts/numbers';
+import { counted, fixed } from '../../parts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
@@ -38,13 +41,34 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
   return (
     <div className="flex w-[168px] shrink-0 flex-col bg-black/20 text-xs text-on-stage">
       <aside
-        aria-label="This group"
+        aria-label={t`This group`}
         className="figures flex min-h-0 flex-1 flex-col overflow-y-auto p-2"
       >
         {before !== undefined && <Neighbour id={before} word="before" />}
         <p className="mb-1.5 font-semibold">
-          Group {(group ?? 0) + 1} · {counted(members.length, 'frame')}
-          {at && <span className="block font-normal">blur at the point looked at</span>}
+          <Trans>
+            Group {(group ?? 0) + 1} · {counted(members.length, 'frame')}
+          </Trans>{' '}
+          <Help about={t`The bars`}>
+            <p>
+              <Trans>
+                How sharp each frame of the group is at the part that matters: the longer the bar,
+                the sharper. The number is the blur in px at 100 %; the sharpest has a mark. Click
+                the photograph to compare at another point.
+              </Trans>
+            </p>
+            <p>
+              <Trans>
+                What matters: the eyes of the largest face, else where the camera says it focused,
+                else the sharpest part that most frames of the group agree on.
+              </Trans>
+            </p>
+          </Help>
+          {at && (
+            <span className="block font-normal">
+              <Trans>blur at the point looked at</Trans>
+            </span>
+          )}
         </p>
         {members.map((id, n) => (
           <Rung
@@ -116,7 +140,11 @@ function FocusBar({ blur, best, atPoint }: { blur: number; best: boolean; atPoin
   return (
     <span
       className="mt-0.5 flex items-center gap-1.5"
-      title={`Blur ${atPoint ? 'at the point looked at' : 'at the part that matters'}, in px at 100 %: the longer the bar, the sharper`}
+      title={
+        atPoint
+          ? t`Blur at the point looked at, in px at 100 %: the longer the bar, the sharper`
+          : t`Blur at the part that matters, in px at 100 %: the longer the bar, the sharper`
+      }
     >
       <span className="h-1.5 flex-1 rounded-sm bg-black/35">
         <span
@@ -126,7 +154,8 @@ function FocusBar({ blur, best, atPoint }: { blur: number; best: boolean; atPoin
         />
       </span>
       <span className={`w-14 shrink-0 ${best ? 'font-bold' : ''}`}>
-        {blur.toFixed(1)} px{best && ' ◂'}
+        <Trans>{fixed(blur, 1)} px</Trans>
+        {best && ' ◂'}
       </span>
     </span>
   );
@@ -139,11 +168,11 @@ function Neighbour({ id, word }: { id: number; word: 'before' | 'next' }) {
   return (
     <button
       type="button"
-      aria-label={`${word === 'before' ? 'Group before' : 'Next group'}: ${frame.name}`}
+      aria-label={`${word === 'before' ? t`Group before` : t`Next group`}: ${frame.name}`}
       className={`block w-full text-left ${word === 'before' ? 'mb-2' : 'mt-1'}`}
       onClick={() => go(id)}
     >
-      <span className="mb-0.5 block">{word === 'before' ? 'Group before' : 'Next group'}</span>
+      <span className="mb-0.5 block">{word === 'before' ? t`Group before` : t`Next group`}</span>
       <span className="relative block h-9 overflow-hidden opacity-60 hover:opacity-100">
         <Thumbnail frame={frame} />
       </span>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask, type FrameHint } from '../../api/client';
@@ -16,12 +17,12 @@ export function Noticed({ id }: { id: number }) {
   const named = data?.filter((one) => one.named) ?? [];
   return (
     <section
-      aria-label="Noticed"
+      aria-label={t`Noticed`}
       data-frame-hints={id}
       className="figures max-h-[45%] shrink-0 overflow-y-auto border-t border-black/30 p-2"
     >
       <p className="font-semibold">
-        {named.length ? 'Noticed' : waits ? 'Looking …' : 'Nothing noticed'}
+        {named.length ? t`Noticed` : waits ? t`Looking …` : t`Nothing noticed`}
       </p>
       {named.map((one) => (
         <Hint key={one.kind} hint={one} />

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
@@ -130,7 +131,7 @@ export function Photograph({
           <strong className="text-lg">{frame.name}</strong>
           <span className="max-w-md text-center">
             {frame.missing
-              ? 'The file is no longer in the folder. Its marks are kept.'
+              ? t`The file is no longer in the folder. Its marks are kept.`
               : frame.notice}
           </span>
         </div>
@@ -162,8 +163,8 @@ export function Photograph({
               />
             )}
             {bitmap && <Drawn bitmap={bitmap} name={frame.name} />}
-            {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name="clipped" />}
-            {over.has('edges') && <PatternOver bitmap={tones?.edges} name="edges" />}
+            {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name={t`clipped`} />}
+            {over.has('edges') && <PatternOver bitmap={tones?.edges} name={t`edges`} />}
             <MeasuredOver frame={frame} />
             {over.has('sharp') && (
               <FocusOver frame={frame} shown={(frame.turned % 2 ? box.height : box.width) || 1} />
@@ -241,10 +242,10 @@ function Says({
   near: boolean;
 }) {
   const lines = [
-    ...(over.has('sharp') ? ['the larger a square, the sharper'] : []),
-    ...(over.has('edges') ? ['yellow: edges in focus'] : []),
-    ...(over.has('clipped') ? ['stripes: clipped highlights, dots: clipped shadows'] : []),
-    ...(near && (over.has('edges') || over.has('clipped')) ? ['(of the preview)'] : []),
+    ...(over.has('sharp') ? [t`the larger a square, the sharper`] : []),
+    ...(over.has('edges') ? [t`yellow: edges in focus`] : []),
+    ...(over.has('clipped') ? [t`stripes: clipped highlights, dots: clipped shadows`] : []),
+    ...(near && (over.has('edges') || over.has('clipped')) ? [t`(of the preview)`] : []),
     ...(error ? [error] : []),
   ];
   if (!lines.length) return null;

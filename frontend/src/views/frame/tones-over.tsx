@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useEffect, useRef, useState } from 'react';
 
 import { pictureUrl } from '../../api/client';
@@ -64,7 +65,7 @@ const HEIGHT = 80;
 export function HistogramOver({ tones }: { tones: Histogram | undefined }) {
   return (
     <figure
-      aria-label="Histogram"
+      aria-label={t`Histogram`}
       className="pointer-events-none absolute top-12 left-2 rounded bg-black/75 p-2 text-xs text-white"
     >
       <svg width={WIDTH} height={HEIGHT} aria-hidden="true">
@@ -81,12 +82,12 @@ export function HistogramOver({ tones }: { tones: Histogram | undefined }) {
         )}
       </svg>
       <figcaption className="figures mt-1 flex justify-between gap-3">
-        <span>{tones ? `${share(tones.low)} dark end` : 'reading …'}</span>
+        <span>{tones ? t`${share(tones.low)} dark end` : t`reading …`}</span>
         <span>
           <span className="text-[#ff8a80]">R ―</span> <span className="text-[#9be38f]">G ‒ ‒</span>{' '}
           <span className="text-[#9db8ff]">B ···</span>
         </span>
-        <span>{tones && `${share(tones.high)} bright end`}</span>
+        <span>{tones && t`${share(tones.high)} bright end`}</span>
       </figcaption>
     </figure>
   );

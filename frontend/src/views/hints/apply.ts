@@ -1,4 +1,6 @@
 /** Marks by hints: one step of the history, told with the kinds by which it was done. */
+import { t } from '@lingui/core/macro';
+
 import { api, ask, inWords, WINDOW, type HintKind } from '../../api/client';
 import type { Edit } from '../../commands/stage';
 import { loadHintsSoon } from '../../state/hints';
@@ -24,10 +26,10 @@ export async function applyByHints(
     );
     useShoot.getState().receive(change);
     await refind();
-    say(change.sentence ? said(change.sentence) : 'They have this mark already');
+    say(change.sentence ? said(change.sentence) : t`They have this mark already`);
     loadHintsSoon();
   } catch (error) {
-    say(`Not stored: ${inWords(error)}`, true);
+    say(t`Not stored: ${inWords(error)}`, true);
   }
 }
 

@@ -1,6 +1,9 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 
+import { Help } from '../../parts/help';
 import { api, ask, inWords, type HintKind, type Label } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { figureWords, loadHints, names, useHints } from '../../state/hints';
@@ -59,16 +62,36 @@ export function Beside({
     <section aria-label={kind.title} className="figures shrink-0 px-4 pt-3 pb-2">
       <div className="flex items-baseline gap-3">
         <h3 className="text-base font-bold">{kind.title}</h3>
+        <Help about={t`Hints and thresholds`}>
+          <p>
+            <Trans>
+              A hint is a reason to look, not a verdict: nothing is marked by it. Each frame has a
+              figure; frames beyond the threshold are named.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Move the threshold until the pictures on either side of it look right to you. “Just
+              named” and “just not named” are the frames next to it. It holds for this shoot.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Blur is in px at 100 %: under 1 is as sharp as it gets, 2 is seen at 100 %, 5 in a
+              small print.
+            </Trans>
+          </p>
+        </Help>
         <p className="min-w-0 flex-1 text-[13px] text-quiet">{kind.meaning}</p>
       </div>
       <div className="mt-1.5 flex items-center gap-3">
         <label className="flex min-w-0 flex-1 items-center gap-3">
           <span className="shrink-0">
-            {kind.below ? 'Up to' : 'From'} <strong>{figureWords(kind, threshold)}</strong>
+            {kind.below ? t`Up to` : t`From`} <strong>{figureWords(kind, threshold)}</strong>
           </span>
           <input
             type="range"
-            aria-label={`Threshold of ${kind.title}`}
+            aria-label={t`Threshold of ${kind.title}`}
             className="min-w-24 flex-1"
             min={kind.least}
             max={kind.most}
@@ -82,24 +105,30 @@ export function Beside({
         </label>
         <span className="shrink-0 text-[13px] text-quiet">{kind.figure}</span>
         <strong data-testid="would-name" className="w-36 shrink-0 text-right">
-          names {counted(sides.count, 'frame')}
+          <Trans>names {counted(sides.count, 'frame')}</Trans>
         </strong>
         {kind.threshold !== kind.usual && (
           <button type="button" className="shrink-0 underline" onClick={() => void store(null)}>
-            usual {figureWords(kind, kind.usual)}
+            <Trans>usual {figureWords(kind, kind.usual)}</Trans>
           </button>
         )}
       </div>
       <div className="mt-2 flex gap-4 overflow-hidden rounded bg-stage p-2">
         <Side
-          title="just not named"
+          title={t`just not named`}
           ids={sides.outside}
           labels={labels}
           words={words}
           onOpen={onOpen}
         />
         <div className="w-px shrink-0 bg-on-stage/60" />
-        <Side title="just named" ids={sides.inside} labels={labels} words={words} onOpen={onOpen} />
+        <Side
+          title={t`just named`}
+          ids={sides.inside}
+          labels={labels}
+          words={words}
+          onOpen={onOpen}
+        />
       </div>
     </section>
   );
@@ -124,7 +153,9 @@ function Side({
       {ids.length ? (
         <Pictures ids={ids} labels={labels} height={76} words={words} onOpen={onOpen} />
       ) : (
-        <p className="text-xs text-on-stage">none</p>
+        <p className="text-xs text-on-stage">
+          <Trans>none</Trans>
+        </p>
       )}
     </div>
   );

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useState } from 'react';
 
 import type { Filter, HintKind, Label } from '../../api/client';
@@ -43,18 +45,22 @@ export function HintsView({
   return (
     <div className="flex h-full bg-chrome">
       <section
-        aria-label="Kinds of hint"
+        aria-label={t`Kinds of hint`}
         className="figures flex w-[336px] shrink-0 flex-col border-r border-line"
       >
         <div className="px-4 pt-3 pb-2">
-          <h2 className="text-base font-bold">What the analysis noticed</h2>
+          <h2 className="text-base font-bold">
+            <Trans>What the analysis noticed</Trans>
+          </h2>
           <p className="text-[13px] text-quiet">
-            Reasons, not verdicts: nothing is marked by itself. Tick kinds to mark their frames
-            together.
+            <Trans>
+              Reasons, not verdicts: nothing is marked by itself. Tick kinds to mark their frames
+              together.
+            </Trans>
           </p>
           {waits && (
             <p role="note" className="mt-1 text-[13px] font-semibold">
-              Some frames are still being looked at: the numbers will grow.
+              <Trans>Some frames are still being looked at: the numbers will grow.</Trans>
             </p>
           )}
         </div>
@@ -80,9 +86,11 @@ export function HintsView({
             className={`w-full rounded px-2 py-2 text-left ${second ? 'bg-ink text-paper' : 'hover:bg-paper'}`}
             onClick={() => setSecond(true)}
           >
-            <strong className="block">Thrown out by hints, look again</strong>
+            <strong className="block">
+              <Trans>Thrown out by hints, look again</Trans>
+            </strong>
             <span className="text-[13px]">
-              The best of what was rejected, in groups where nothing is picked
+              <Trans>The best of what was rejected, in groups where nothing is picked</Trans>
             </span>
           </button>
         </div>
@@ -130,7 +138,7 @@ function KindRow({
     >
       <input
         type="checkbox"
-        aria-label={`Choose ${kind.title}`}
+        aria-label={t`Choose ${kind.title}`}
         className="mt-1 shrink-0"
         checked={chosen}
         onChange={onChoose}
@@ -151,7 +159,9 @@ function KindRow({
         </span>
         {kind.decided > 0 && kind.name !== 'alone' && (
           <span className="block text-[13px] text-quiet">
-            you disagreed with {kind.disagreed} of {kind.decided}
+            <Trans>
+              you disagreed with {kind.disagreed} of {kind.decided}
+            </Trans>
           </span>
         )}
       </button>
@@ -196,13 +206,15 @@ function Chosen({
     );
   return (
     <section
-      aria-label="Frames named"
+      aria-label={t`Frames named`}
       className="flex min-h-0 flex-1 flex-col border-t border-line"
     >
       <div className="figures flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <div className="min-w-0 flex-1">
           <p className="truncate" title={words}>
-            <strong>{counted(all.length, 'frame')}</strong> named: {words}
+            <Trans>
+              <strong>{counted(all.length, 'frame')}</strong> named: {words}
+            </Trans>
           </p>
           <label className="flex items-center gap-1.5 text-[13px] whitespace-nowrap">
             <input
@@ -210,7 +222,7 @@ function Chosen({
               checked={leaves}
               onChange={(event) => setLeaves(event.target.checked)}
             />
-            leave decided frames as they are
+            <Trans>leave decided frames as they are</Trans>
           </label>
         </div>
         <Button
@@ -222,7 +234,7 @@ function Chosen({
             })
           }
         >
-          see in the sheet
+          <Trans>see in the sheet</Trans>
         </Button>
         <Give labels={labels} count={meant.length} onGive={give} />
       </div>
@@ -231,13 +243,14 @@ function Chosen({
           <Pictures ids={all} dim={(id) => !meant.includes(id)} labels={labels} onOpen={onOpen} />
         ) : (
           <p className="p-6 text-center text-on-stage">
-            No frame is named. Move the threshold, or choose another kind.
+            <Trans>No frame is named. Move the threshold, or choose another kind.</Trans>
           </p>
         )}
       </div>
       <p className="flex shrink-0 items-center gap-2 border-t border-line px-4 py-1 text-[13px] text-quiet">
-        One step of the history, whatever their number: <Cap of="undo" commands={commands} /> takes
-        it back. A click shows a frame large.
+        <Trans>One step of the history, whatever their number:</Trans>{' '}
+        <Cap of="undo" commands={commands} />{' '}
+        <Trans>takes it back. A click shows a frame large.</Trans>
       </p>
     </section>
   );
@@ -258,15 +271,15 @@ function Give({
   onGive: (edit: Parameters<typeof applyByHints>[2]) => void;
 }) {
   return (
-    <span role="group" aria-label="Mark them" className="flex items-center gap-2">
+    <span role="group" aria-label={t`Mark them`} className="flex items-center gap-2">
       <Button main disabled={!count} onClick={() => onGive({ decision: 'reject' })}>
-        Reject {count}
+        <Trans>Reject {count}</Trans>
       </Button>
       <Button disabled={!count} onClick={() => onGive({ decision: 'pick' })}>
-        Pick {count}
+        <Trans>Pick {count}</Trans>
       </Button>
       <select
-        aria-label="Give them another mark"
+        aria-label={t`Give them another mark`}
         className="h-9 rounded border border-line bg-paper px-2 font-semibold"
         value=""
         disabled={!count}
@@ -278,17 +291,17 @@ function Give({
         }}
       >
         <option value="" disabled>
-          other mark …
+          {t`other mark …`}
         </option>
-        <option value="undecided">leave {count} undecided</option>
+        <option value="undecided">{t`leave ${count} undecided`}</option>
         {[0, 1, 2, 3, 4, 5].map((stars) => (
           <option key={stars} value={`stars ${stars}`}>
-            {stars ? `${stars}★ on ${count}` : `no stars on ${count}`}
+            {stars ? t`${stars}★ on ${count}` : t`no stars on ${count}`}
           </option>
         ))}
         {labels.map((label) => (
           <option key={label.letter} value={`label ${label.letter}`}>
-            {label.name} on {count}
+            {t`${label.name} on ${count}`}
           </option>
         ))}
       </select>

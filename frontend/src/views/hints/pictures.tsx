@@ -1,3 +1,6 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+
 import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { Thumbnail } from '../../parts/picture';
@@ -39,7 +42,9 @@ export function Pictures({
         />
       ))}
       {ids.length > MOST && (
-        <li className="self-center text-on-stage">and {ids.length - MOST} more</li>
+        <li className="self-center text-on-stage">
+          <Trans>and {ids.length - MOST} more</Trans>
+        </li>
       )}
     </ul>
   );
@@ -68,7 +73,7 @@ function OnePicture({
     <li style={{ width }} data-named={frame.name}>
       <button
         type="button"
-        title={`${frame.name}: see it large`}
+        title={t`${frame.name}: see it large`}
         className="block w-full text-left"
         onClick={() => onOpen(id)}
       >

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -34,25 +36,31 @@ export function SecondLooks({
     placeholderData: (last) => last,
   });
   return (
-    <section aria-label="Second look" className="figures flex min-h-0 flex-1 flex-col">
+    <section aria-label={t`Second look`} className="figures flex min-h-0 flex-1 flex-col">
       <div className="flex items-center gap-4 px-4 py-3">
         <div className="min-w-0 flex-1">
-          <h3 className="text-base font-bold">Thrown out by hints, look again</h3>
+          <h3 className="text-base font-bold">
+            <Trans>Thrown out by hints, look again</Trans>
+          </h3>
           <p className="text-[13px] text-quiet">
-            Groups in which nothing is picked: what was rejected in them, the best first.
-            {data && ` ${counted(data.length, 'group')} left.`}
+            <Trans>
+              Groups in which nothing is picked: what was rejected in them, the best first.
+            </Trans>
+            {data && t` ${counted(data.length, 'group')} left.`}
           </p>
         </div>
         <label className="flex items-center gap-1.5">
           <input type="checkbox" checked={all} onChange={(event) => setAll(event.target.checked)} />
-          also what you rejected yourself
+          <Trans>also what you rejected yourself</Trans>
         </label>
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto bg-stage p-3 text-on-stage">
         {error && <p className="p-6 text-center">{inWords(error)}</p>}
         {data?.length === 0 && (
           <p className="p-6 text-center">
-            Nothing to look at again: every group that lost frames by hints has a pick.
+            <Trans>
+              Nothing to look at again: every group that lost frames by hints has a pick.
+            </Trans>
           </p>
         )}
         {data?.map((one) => (
@@ -76,15 +84,21 @@ function Group({
   const best = one.frames[0]!.frame;
   const name = useShoot((state) => state.byId.get(best)?.name);
   return (
-    <article aria-label={`Group ${one.group + 1}`} className="mb-4">
+    <article aria-label={t`Group ${one.group + 1}`} className="mb-4">
       <div className="mb-1.5 flex items-center gap-3">
-        <strong>Group {one.group + 1}</strong>
+        <strong>
+          <Trans>Group {one.group + 1}</Trans>
+        </strong>
         <span>
-          {counted(one.frames.length, 'frame')} rejected, {one.by_hints} by hints
+          <Trans>
+            {counted(one.frames.length, 'frame')} rejected, {one.by_hints} by hints
+          </Trans>
         </span>
-        <Button onClick={() => markThese([best], { decision: 'pick' })}>Pick {name}</Button>
+        <Button onClick={() => markThese([best], { decision: 'pick' })}>
+          <Trans>Pick</Trans> {name}
+        </Button>
         <Button onClick={() => markThese([best], { decision: 'undecided' })}>
-          Leave it undecided
+          <Trans>Leave it undecided</Trans>
         </Button>
       </div>
       <Pictures

@@ -1,5 +1,8 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect } from 'react';
 
+import { Help } from '../../parts/help';
 import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
@@ -50,22 +53,22 @@ export function KnockoutView({
         <div className="figures flex h-9 shrink-0 items-center gap-x-5 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
           <strong>
             {over
-              ? `${byId.get(best)?.name} wins of ${ids.length}`
-              : `${counted(left, 'comparison')} left of ${ids.length - 1}`}
+              ? t`${byId.get(best)?.name ?? ''} wins of ${ids.length}`
+              : t`${counted(left, 'comparison')} left of ${ids.length - 1}`}
           </strong>
           {!over && (
             <>
               <Act of="left-stays" commands={commands} onClick={() => stays('best')}>
-                left stays
+                <Trans>left stays</Trans>
               </Act>
               <Act of="right-stays" commands={commands} onClick={() => stays('next')}>
-                right stays
+                <Trans>right stays</Trans>
               </Act>
             </>
           )}
           {path.length > 0 && (
             <Act of="walk-back" commands={commands} onClick={() => walkBack()}>
-              one back
+              <Trans>one back</Trans>
             </Act>
           )}
           <label
@@ -80,18 +83,27 @@ export function KnockoutView({
                 useKnockout.setState({ losers: event.target.checked ? 'rejected' : 'undecided' })
               }
             />
-            who loses is rejected
+            <Trans>who loses is rejected</Trans>
           </label>
           <span className="flex-1" />
+          <Help about={t`Knockout`}>
+            <p>
+              <Trans>
+                The best so far stands at the left, the next one at the right; say which one stays.
+                The last one that stands is picked. Going back takes the mark back that was made for
+                it, and what you marked meanwhile stays.
+              </Trans>
+            </p>
+          </Help>
           <Act of="back" commands={commands} onClick={onDone}>
-            {over ? 'done' : 'leave'}
+            {over ? t`done` : t`leave`}
           </Act>
         </div>
       )}
       <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
         <TileStage
           ids={standingNow}
-          places={over ? ['Winner'] : ['Best so far', 'Next']}
+          places={over ? [t`Winner`] : [t`Best so far`, t`Next`]}
           near={near}
           labels={labels}
           bare={bare}
@@ -120,14 +132,14 @@ function Path() {
   const done = new Set(ids.slice(0, path.length + 1));
   return (
     <ol
-      aria-label="Path"
+      aria-label={t`Path`}
       className="flex h-14 shrink-0 items-center gap-1 overflow-x-auto bg-black/20 px-3"
     >
       {ids.map((id) => {
         const frame = byId.get(id);
         if (!frame) return null;
         const state =
-          id === best ? 'best so far' : id === next ? 'next' : done.has(id) ? 'out' : 'to come';
+          id === best ? t`best so far` : id === next ? t`next` : done.has(id) ? t`out` : t`to come`;
         return (
           <li
             key={id}

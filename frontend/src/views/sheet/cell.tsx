@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { memo } from 'react';
 
 import type { Label } from '../../api/client';
@@ -32,11 +33,12 @@ export const SheetCell = memo(function SheetCell({
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   const lost = frame.missing || frame.state === FAILED;
+  const elsewhere = frame.held ? t`set aside` : frame.movedOut ? t`moved out` : '';
   return (
     <div
       role="option"
       aria-selected={active || place >= 0}
-      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${frame.held ? ', set aside' : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
+      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${elsewhere ? `, ${elsewhere}` : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
       data-frame={id}
       className="absolute bg-black/15"
       style={{
@@ -67,7 +69,7 @@ export const SheetCell = memo(function SheetCell({
           <span className="font-semibold">{frame.name}</span>
           {lost && (
             <span className="line-clamp-4">
-              {frame.missing ? 'The file is no longer in the folder.' : frame.notice}
+              {frame.missing ? t`The file is no longer in the folder.` : frame.notice}
             </span>
           )}
         </div>
@@ -82,18 +84,20 @@ export const SheetCell = memo(function SheetCell({
         </span>
       )}
       <MarksOver mark={mark} labels={labels} />
-      {frame.held && !frame.notice && (
+      {elsewhere && !frame.notice && (
         <span
           aria-hidden="true"
           className="absolute right-11 bottom-1 left-11 truncate rounded bg-black/75 px-1 text-center text-xs font-semibold text-white"
         >
-          set aside
+          {elsewhere}
         </span>
       )}
       {place >= 0 && (
-        <span className="figures absolute top-1 left-1 flex h-5 min-w-5 items-center justify-center rounded bg-accent px-1 text-xs font-bold text-white outline outline-white">
-          {place + 1}
-        </span>
+        <span
+          // Drawn, not written, like the marks.
+          data-place={place + 1}
+          className="figures absolute top-1 left-1 flex h-5 min-w-5 items-center justify-center rounded bg-accent px-1 text-xs font-bold text-white outline outline-white before:content-[attr(data-place)]"
+        />
       )}
     </div>
   );

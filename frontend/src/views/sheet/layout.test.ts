@@ -23,6 +23,7 @@ function frames(...groups: [number, number][]): Frame[] {
         group,
         turned: 0,
         held: false,
+        movedOut: false,
         blur: null,
       };
     }),

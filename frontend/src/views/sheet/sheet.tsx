@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
@@ -98,7 +100,7 @@ export function Sheet({
     <div ref={box} className="relative h-full overflow-y-auto bg-stage select-none" {...handlers}>
       <div style={{ height: virtual.getTotalSize() }}>
         {/* Two layers: a list box may hold nothing but its options. */}
-        <div role="listbox" aria-label="Frames" aria-multiselectable="true" tabIndex={-1}>
+        <div role="listbox" aria-label={t`Frames`} aria-multiselectable="true" tabIndex={-1}>
           {items.map((item) => {
             const row = rows[item.index];
             return (
@@ -143,7 +145,9 @@ export function Sheet({
                 {order !== 'time' ? (
                   <strong>{runName(heading.group, order)}</strong>
                 ) : heading.rest ? (
-                  <span>{heading.group + 1} continued</span>
+                  <span>
+                    <Trans>{heading.group + 1} continued</Trans>
+                  </span>
                 ) : (
                   <GroupHeading
                     group={heading.group}
@@ -203,7 +207,7 @@ function GroupHeading({
 }) {
   const seconds = from !== null && to !== null ? to - from : 0;
   const span =
-    seconds < 60 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`;
+    seconds < 60 ? `${Math.max(1, Math.round(seconds))} s` : t`${Math.round(seconds / 60)} min`;
   const select = () => {
     const { visible, byId, select, go } = useShoot.getState();
     const ids = visible.filter((id) => byId.get(id)?.group === group);
@@ -217,9 +221,9 @@ function GroupHeading({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={folded ? `Unfold group ${group + 1}` : `Fold group ${group + 1}`}
+          aria-label={folded ? t`Unfold group ${group + 1}` : t`Fold group ${group + 1}`}
           aria-expanded={!folded}
-          title={folded ? 'Unfold (G)' : 'Fold to the best frame (G)'}
+          title={folded ? t`Unfold (G)` : t`Fold to the best frame (G)`}
           className="-mr-2 -ml-1.5"
           onClick={() => onFold(group)}
         >
@@ -229,7 +233,7 @@ function GroupHeading({
       <button
         type="button"
         tabIndex={-1}
-        title="Select this group (A)"
+        title={t`Select this group (A)`}
         className="flex items-center gap-2.5 hover:underline"
         onClick={select}
       >
@@ -238,7 +242,7 @@ function GroupHeading({
         {count > 1 && (
           <span>
             {counted(count, 'frame')}
-            {folded ? ', folded' : ` · ${span}`}
+            {folded ? t`, folded` : ` · ${span}`}
           </span>
         )}
       </button>
@@ -252,7 +256,7 @@ function GroupHints({ ids }: { ids: readonly number[] }) {
   const byFrame = useHints((state) => state.byFrame);
   const words = useMemo(() => groupWords(ids, byFrame), [ids, byFrame]);
   return words ? (
-    <span className="truncate" title={`Hints: ${words}`}>
+    <span className="truncate" title={t`Hints: ${words}`}>
       {words}
     </span>
   ) : null;

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { History as HistoryIcon, Tags } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
@@ -10,12 +12,19 @@ import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import type { Panel } from './use-stage';
 import { WAY_WORDS } from './way';
+import { counted } from '../../parts/numbers';
+
+const AFTER_KINDS = {
+  decision: t`after a decision`,
+  stars: t`after stars`,
+  label: t`after a label`,
+};
 
 export const AFTER_WORDS: Record<AfterMark, string> = {
-  stay: 'stay',
-  next: 'next frame',
-  next_undecided: 'next undecided',
-  next_group: 'next group when decided',
+  stay: t`stay`,
+  next: t`next frame`,
+  next_undecided: t`next undecided`,
+  next_group: t`next group when decided`,
 };
 export const AFTER_ORDER: readonly AfterMark[] = ['stay', 'next', 'next_undecided', 'next_group'];
 
@@ -61,22 +70,22 @@ export function BottomLine({
         type="button"
         className="flex max-w-72 min-w-24 shrink items-center gap-1.5"
         disabled={!undo}
-        title={undo ? `Undo “${undo}”` : undefined}
+        title={undo ? t`Undo “${undo}”` : undefined}
         onClick={onUndo}
       >
         <Cap of="undo" commands={commands} />
-        <span className="truncate">{undo ? `undo “${undo}”` : 'nothing to undo'}</span>
+        <span className="truncate">{undo ? t`undo “${undo}”` : t`nothing to undo`}</span>
       </button>
       <button
         type="button"
-        title="History"
-        aria-label="History"
+        title={t`History`}
+        aria-label={t`History`}
         className="text-quiet hover:text-ink"
         onClick={() => onPanel('history')}
       >
         <HistoryIcon size={17} />
       </button>
-      <button type="button" title="Keys" aria-label="Keys" onClick={() => onPanel('keys')}>
+      <button type="button" title={t`Keys`} aria-label={t`Keys`} onClick={() => onPanel('keys')}>
         <Cap of="keys" commands={commands} />
       </button>
     </footer>
@@ -104,9 +113,9 @@ function MarkKeys({
     <>
       {(
         [
-          ['reject', 'reject', 'reject'],
-          ['undecide', 'undecided', 'undecided'],
-          ['pick', 'pick', 'pick'],
+          ['reject', t`reject`, 'reject'],
+          ['undecide', t`undecided`, 'undecided'],
+          ['pick', t`pick`, 'pick'],
         ] as const
       ).map(([id, word, value]) => (
         <button
@@ -125,14 +134,16 @@ function MarkKeys({
           <button
             key={stars}
             type="button"
-            aria-label={stars === 1 ? '1 star' : `${stars} stars`}
+            aria-label={counted(stars, 'star')}
             onMouseDown={keepFocus}
             onClick={() => onMark({ stars })}
           >
             <Cap of={`stars-${stars}`} commands={commands} />
           </button>
         ))}
-        <span className="ml-1 max-[1100px]:hidden">stars</span>
+        <span className="ml-1 max-[1100px]:hidden">
+          <Trans>stars</Trans>
+        </span>
       </span>
       <span className="h-5 border-l border-line" />
       <span className="flex items-center gap-2">
@@ -156,8 +167,8 @@ function MarkKeys({
         ))}
         <button
           type="button"
-          title="Labels and their meanings"
-          aria-label="Labels and their meanings"
+          title={t`Labels and their meanings`}
+          aria-label={t`Labels and their meanings`}
           className="text-quiet hover:text-ink"
           onClick={() => onPanel('labels')}
         >
@@ -168,14 +179,16 @@ function MarkKeys({
       <Popover.Root>
         <Popover.Trigger className="flex items-center gap-1.5">
           <span>
-            <span className="max-[1100px]:hidden">then</span>{' '}
+            <span className="max-[1100px]:hidden">
+              <Trans>then</Trans>
+            </span>{' '}
             <strong>{AFTER_WORDS[decision]}</strong>
           </span>
           <Cap of="after" commands={commands} />
         </Popover.Trigger>
         <Popover.Portal>
           <Popover.Content
-            aria-label="After a mark"
+            aria-label={t`After a mark`}
             onCloseAutoFocus={(event) => event.preventDefault()}
             side="top"
             align="start"
@@ -183,15 +196,19 @@ function MarkKeys({
             className="z-40 w-80 rounded-lg border border-line bg-chrome p-4 shadow-xl"
           >
             <p className="mb-2">
-              You are <strong>{WAY_WORDS[shoot.way]}</strong>.{' '}
+              <Trans>
+                You are <strong>{WAY_WORDS[shoot.way]}</strong>.
+              </Trans>{' '}
               <Popover.Close className="underline" onClick={() => onPanel('way')}>
-                What is that?
+                <Trans>What is that?</Trans>
               </Popover.Close>
             </p>
-            <p className="mb-2 font-bold">After a mark on one frame, go to</p>
+            <p className="mb-2 font-bold">
+              <Trans>After a mark on one frame, go to</Trans>
+            </p>
             {(['decision', 'stars', 'label'] as const).map((kind) => (
               <label key={kind} className="flex items-center justify-between py-1">
-                after {kind === 'stars' ? 'stars' : `a ${kind}`}
+                {AFTER_KINDS[kind]}
                 <select
                   className="h-8 rounded border border-line bg-paper px-1"
                   value={settings.after[kind]}

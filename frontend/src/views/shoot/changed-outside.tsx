@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 
@@ -18,8 +20,10 @@ export function NotWritten({ shoot }: { shoot: Shoot }) {
       data-testid="not-written"
       className="border-b border-line bg-amber-100 px-4 py-1.5 text-black"
     >
-      The marks of {counted(problems.length, 'frame')} could not be written to files. They are kept
-      here. {problems[0]!.notice}
+      <Trans>
+        The marks of {counted(problems.length, 'frame')} could not be written to files. They are
+        kept here. {problems[0]!.notice}
+      </Trans>
     </div>
   );
 }
@@ -40,7 +44,7 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
       const { receive, say } = useShoot.getState();
       receive(change);
       void refind();
-      say([change.sentence ?? 'Nothing was new', ...change.notices].join(' '));
+      say([change.sentence ?? t`Nothing was new`, ...change.notices].join(' '));
     },
     onError: (error) => useShoot.getState().say(inWords(error), true),
     onSettled: after,
@@ -60,11 +64,13 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
         className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
       >
         <span className="min-w-0 flex-1">
-          Winnow and the files of <strong>{counted(conflicts, 'frame')}</strong> say different
-          things. Neither is touched until you choose.
+          <Trans>
+            Winnow and the files of <strong>{counted(conflicts, 'frame')}</strong> say different
+            things. Neither is touched until you choose.
+          </Trans>
         </span>
         <button type="button" className="font-semibold underline" onClick={look}>
-          choose
+          <Trans>choose</Trans>
         </button>
       </div>
     );
@@ -77,17 +83,19 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
       className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
     >
       <span className="min-w-0 flex-1">
-        Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>
-        {conflicts > 0 && `; ${counted(conflicts, 'frame')} changed here as well`}.
+        <Trans>
+          Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>
+        </Trans>
+        {conflicts > 0 && t`; ${counted(conflicts, 'frame')} changed here as well`}.
       </span>
       <button type="button" className="font-semibold underline" onClick={() => take.mutate()}>
-        take over
+        <Trans>take over</Trans>
       </button>
       <button type="button" className="underline" onClick={look}>
-        look first
+        <Trans>look first</Trans>
       </button>
       <button type="button" className="underline" onClick={() => leave.mutate()}>
-        leave
+        <Trans>leave</Trans>
       </button>
     </div>
   );

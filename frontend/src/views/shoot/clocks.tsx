@@ -1,6 +1,9 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
+import { Help } from '../../parts/help';
 import { api, ask, inWords, type Clock, type SuggestedOffset } from '../../api/client';
 import { Panel } from '../../parts/dialog';
 import { counted, offset, readOffset } from '../../parts/numbers';
@@ -17,7 +20,7 @@ export function Clocks({
   onClose: () => void;
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="Cameras’ clocks" wide>
+    <Panel open={open} onClose={onClose} title={t`Cameras’ clocks`} wide>
       <Cameras shootId={shootId} />
     </Panel>
   );
@@ -39,17 +42,36 @@ function Cameras({ shootId }: { shootId: number }) {
   return (
     <div className="figures flex flex-col gap-3">
       <p className="text-quiet">
-        Where clocks differed, frames of one moment stand apart. Set what is to be added to a
-        camera’s clock: seconds (−47), or hours, minutes and seconds (+1:00:00). The files keep
-        their own times.
+        <Trans>
+          Where clocks differed, frames of one moment stand apart. Set what is to be added to a
+          camera’s clock: seconds (−47), or hours, minutes and seconds (+1:00:00). The files keep
+          their own times.
+        </Trans>
       </p>
       <table className="w-full text-left">
         <thead className="text-quiet">
           <tr>
-            <th className="font-normal">Camera</th>
-            <th className="font-normal">Frames</th>
-            <th className="font-normal">By its own clock</th>
-            <th className="font-normal">Add</th>
+            <th className="font-normal">
+              <Trans>Camera</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Frames</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>By its own clock</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Add</Trans>{' '}
+              <Help about={t`Cameras’ clocks`}>
+                <p>
+                  <Trans>
+                    Where two cameras show the same moment, Winnow proposes what to add. Or find a
+                    moment that both have, such as a flash: subtract the one time from the other.
+                    Only the order here changes; undo is to type 0.
+                  </Trans>
+                </p>
+              </Help>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -65,7 +87,11 @@ function Cameras({ shootId }: { shootId: number }) {
           ))}
         </tbody>
       </table>
-      {data?.length === 0 && <p>No frame has been read yet.</p>}
+      {data?.length === 0 && (
+        <p>
+          <Trans>No frame has been read yet.</Trans>
+        </p>
+      )}
     </div>
   );
 }
@@ -104,16 +130,23 @@ function Row({
   return (
     <tr className="border-t border-line">
       <td className="py-2 pr-3">
-        <strong>{one.camera || 'not stated'}</strong>
-        {one.serial && <span className="text-quiet"> no. {one.serial}</span>}
+        <strong>{one.camera || t`not stated`}</strong>
+        {one.serial && (
+          <span className="text-quiet">
+            {' '}
+            <Trans>no. {one.serial}</Trans>
+          </span>
+        )}
       </td>
       <td className="pr-3">{counted(one.frames, 'frame')}</td>
       <td className="pr-3">
-        {clock(one.first_at)} to {clock(one.last_at)}
+        <Trans>
+          {clock(one.first_at)} to {clock(one.last_at)}
+        </Trans>
       </td>
       <td>
         <input
-          aria-label={`Add to the clock of ${one.camera || 'the other camera'}`}
+          aria-label={t`Add to the clock of ${one.camera || t`the other camera`}`}
           aria-invalid={wanted === null}
           maxLength={14}
           className={`h-8 w-28 rounded border bg-paper px-2 text-right ${wanted === null ? 'border-reject' : 'border-line'}`}
@@ -123,9 +156,13 @@ function Row({
           onBlur={keep}
           onKeyDown={(event) => event.key === 'Enter' && keep()}
         />
-        {wanted === null && <span className="ml-2 text-reject">like −47 or +1:00:00</span>}
+        {wanted === null && (
+          <span className="ml-2 text-wrong">
+            <Trans>like −47 or +1:00:00</Trans>
+          </span>
+        )}
         {error && (
-          <span role="alert" className="ml-2 text-reject">
+          <span role="alert" className="ml-2 text-wrong">
             {inWords(error)}
           </span>
         )}
@@ -133,10 +170,12 @@ function Row({
           <button
             type="button"
             className="ml-2 underline"
-            title={`${suggested.agree} of ${suggested.pairs} pairs of frames that look alike say so`}
+            title={t`${suggested.agree} of ${suggested.pairs} pairs of frames that look alike say so`}
             onClick={() => mutate(Math.round(suggested.seconds))}
           >
-            {offset(Math.round(suggested.seconds))} by {counted(suggested.agree, 'like pair')}
+            <Trans>
+              {offset(Math.round(suggested.seconds))} by {counted(suggested.agree, 'like pair')}
+            </Trans>
           </button>
         )}
       </td>

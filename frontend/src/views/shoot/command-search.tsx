@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { Command as Search } from 'cmdk';
 import { useState } from 'react';
@@ -9,6 +11,7 @@ import type { Stage } from '../../commands/stage';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { useShoot } from '../../state/shoot';
+import { counted } from '../../parts/numbers';
 
 /** So many frames are listed at most; more letters narrow them down. */
 const MOST_FRAMES = 8;
@@ -29,7 +32,7 @@ export function CommandSearch({
   onFilter: (filter: Filter) => void;
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="Search">
+    <Panel open={open} onClose={onClose} title={t`Search`}>
       <Found onClose={onClose} {...rest} />
     </Panel>
   );
@@ -77,18 +80,20 @@ function Found({
       ? []
       : frames.filter((frame) => frame.name.toLowerCase().includes(wanted)).slice(0, MOST_FRAMES);
   return (
-    <Search loop filter={matches}>
+    <Search loop label={t`Commands, frames, filters, shoots`} filter={matches}>
       <Search.Input
         autoFocus
         value={typed}
         onValueChange={setTyped}
-        placeholder="command, frame, saved filter or shoot"
+        placeholder={t`command, frame, saved filter or shoot`}
         className="h-10 w-full rounded border border-line bg-paper px-3"
       />
       <Search.List className="mt-3 max-h-[50vh] overflow-auto [&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-quiet">
-        <Search.Empty className="p-3 text-quiet">Nothing is called that.</Search.Empty>
+        <Search.Empty className="p-3 text-quiet">
+          <Trans>Nothing is called that.</Trans>
+        </Search.Empty>
         {named.length > 0 && (
-          <Search.Group heading="Frames">
+          <Search.Group heading={t`Frames`}>
             {named.map((frame) => (
               <Search.Item
                 key={frame.id}
@@ -101,12 +106,14 @@ function Found({
                 })}
               >
                 {frame.name}
-                <span>group {frame.group + 1}</span>
+                <span>
+                  <Trans>group {frame.group + 1}</Trans>
+                </span>
               </Search.Item>
             ))}
           </Search.Group>
         )}
-        <Search.Group heading="Commands">
+        <Search.Group heading={t`Commands`}>
           {commands
             .filter((command) => command.id !== 'search' && appliesIn(command, stage.view))
             .map((command) => (
@@ -126,7 +133,7 @@ function Found({
             ))}
         </Search.Group>
         {!!filters?.length && (
-          <Search.Group heading="Saved filters">
+          <Search.Group heading={t`Saved filters`}>
             {filters.map((saved) => (
               <Search.Item
                 key={saved.name}
@@ -139,7 +146,7 @@ function Found({
             ))}
           </Search.Group>
         )}
-        <Search.Group heading="Shoots">
+        <Search.Group heading={t`Shoots`}>
           {shoots
             ?.filter((shoot) => shoot.id !== shootId)
             .map((shoot) => (
@@ -150,7 +157,7 @@ function Found({
                 onSelect={then(() => void navigate(`/shoots/${shoot.id}`))}
               >
                 {shoot.name}
-                <span>{shoot.tally.frames.toLocaleString('en')} frames</span>
+                <span>{counted(shoot.tally.frames, 'frame')}</span>
               </Search.Item>
             ))}
           <Search.Item
@@ -158,7 +165,7 @@ function Found({
             className={ITEM}
             onSelect={then(() => void navigate('/'))}
           >
-            All shoots
+            <Trans>All shoots</Trans>
           </Search.Item>
         </Search.Group>
       </Search.List>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { Popover } from 'radix-ui';
@@ -17,23 +19,23 @@ import { counted } from '../../parts/numbers';
 import { useShoot } from '../../state/shoot';
 
 const FACTS: readonly { fact: ClickedFact; word: string }[] = [
-  { fact: 'camera', word: 'camera' },
-  { fact: 'lens', word: 'lens' },
-  { fact: 'mm', word: 'focal length' },
-  { fact: 'f', word: 'aperture' },
-  { fact: 'shutter', word: 'shutter' },
+  { fact: 'camera', word: t`camera` },
+  { fact: 'lens', word: t`lens` },
+  { fact: 'mm', word: t`focal length` },
+  { fact: 'f', word: t`aperture` },
+  { fact: 'shutter', word: t`shutter` },
   { fact: 'iso', word: 'ISO' },
-  { fact: 'flash', word: 'flash' },
-  { fact: 'orientation', word: 'orientation' },
-  { fact: 'type', word: 'file type' },
-  { fact: 'time', word: 'time of day' },
-  { fact: 'blur', word: 'blur' },
-  { fact: 'faces', word: 'faces' },
-  { fact: 'group', word: 'group size' },
-  { fact: 'hint', word: 'hint' },
-  { fact: 'keyword', word: 'keyword' },
-  { fact: 'caption', word: 'caption' },
-  { fact: 'delivered', word: 'delivered' },
+  { fact: 'flash', word: t`flash` },
+  { fact: 'orientation', word: t`orientation` },
+  { fact: 'type', word: t`file type` },
+  { fact: 'time', word: t`time of day` },
+  { fact: 'blur', word: t`blur` },
+  { fact: 'faces', word: t`faces` },
+  { fact: 'group', word: t`group size` },
+  { fact: 'hint', word: t`hint` },
+  { fact: 'keyword', word: t`keyword` },
+  { fact: 'caption', word: t`caption` },
+  { fact: 'delivered', word: t`delivered` },
 ];
 const RANGED = new Set<ClickedFact>([
   'mm',
@@ -86,18 +88,18 @@ export function FactsFilter({
         />
       ))}
       {parts.length > 0 && (
-        <ul aria-label="Conditions" className="ml-2 flex flex-wrap items-center gap-1">
+        <ul aria-label={t`Conditions`} className="ml-2 flex flex-wrap items-center gap-1">
           {parts.length > 1 && (
             <li>
               <button
                 type="button"
                 className="h-7 px-1 underline"
-                title="change between all of them and any of them"
+                title={t`change between all of them and any of them`}
                 onClick={() =>
                   void edit({ do: 'join', how: read!.joined === 'all' ? 'any' : 'all' })
                 }
               >
-                {read!.joined === 'all' ? 'all of' : 'any of'}
+                {read!.joined === 'all' ? t`all of` : t`any of`}
               </button>
             </li>
           )}
@@ -126,12 +128,17 @@ function Condition({
 }) {
   return (
     <li className="figures flex h-7 items-center rounded border border-ink bg-paper">
-      <button type="button" className="h-full px-2" title="turn into its opposite" onClick={onTurn}>
+      <button
+        type="button"
+        className="h-full px-2"
+        title={t`turn into its opposite`}
+        onClick={onTurn}
+      >
         {part.words}
       </button>
       <button
         type="button"
-        aria-label={`Take out ${part.words}`}
+        aria-label={t`Take out ${part.words}`}
         className="h-full pr-1.5 text-quiet hover:text-ink"
         onClick={onRemove}
       >
@@ -169,7 +176,7 @@ function FactButton({
           align="start"
           sideOffset={4}
           collisionPadding={8}
-          aria-label={`Filter by ${word}`}
+          aria-label={t`Filter by ${word}`}
           className="z-30 max-h-[60vh] w-80 overflow-y-auto rounded border border-line bg-chrome p-2 shadow-lg"
         >
           <Choices fact={fact} filter={filter} part={part} onEdit={onEdit} />
@@ -206,9 +213,18 @@ function Choices({
   });
   const from = useRef<number | null>(null);
   const [drawn, setDrawn] = useState<readonly [number, number] | null>(null);
-  if (!choices) return <p className="px-1 text-quiet">Counting …</p>;
+  if (!choices)
+    return (
+      <p className="px-1 text-quiet">
+        <Trans>Counting …</Trans>
+      </p>
+    );
   if (!choices.length)
-    return <p className="px-1">No frame that passes the rest of the filter has this fact.</p>;
+    return (
+      <p className="px-1">
+        <Trans>No frame that passes the rest of the filter has this fact.</Trans>
+      </p>
+    );
   const most = Math.max(1, ...choices.map((one) => one.count));
 
   const take = (start: number, end: number) => {
@@ -286,8 +302,10 @@ function Choices({
       </ul>
       <p className="px-2 pt-1 text-[13px] text-quiet">
         {RANGED.has(fact)
-          ? `Click one, or draw across several. ${part ? '' : counted(choices.length, 'choice')}`
-          : 'Click the ones you want.'}
+          ? part
+            ? t`Click one, or draw across several.`
+            : t`Click one, or draw across several. ${counted(choices.length, 'choice')}`
+          : t`Click the ones you want.`}
       </p>
     </>
   );

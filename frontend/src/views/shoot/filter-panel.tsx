@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useState } from 'react';
@@ -9,11 +11,11 @@ import { FactsFilter } from './facts-filter';
 import { WrittenFilter } from './written-filter';
 
 const DECISIONS: readonly { value: Decision; word: string }[] = [
-  { value: 'pick', word: 'picks' },
-  { value: 'undecided', word: 'undecided' },
-  { value: 'reject', word: 'rejects' },
+  { value: 'pick', word: t`picks` },
+  { value: 'undecided', word: t`undecided` },
+  { value: 'reject', word: t`rejects` },
 ];
-const RULES = { at_least: 'at least', exactly: 'exactly', at_most: 'at most' } as const;
+const RULES = { at_least: t`at least`, exactly: t`exactly`, at_most: t`at most` } as const;
 
 /** The filter's choices, each with the number of frames it would leave. */
 export function FilterPanel({
@@ -39,7 +41,7 @@ export function FilterPanel({
 
   return (
     <section
-      aria-label="Filter"
+      aria-label={t`Filter`}
       className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-line bg-chrome px-4 py-2"
     >
       <div className="flex items-center gap-1">
@@ -58,7 +60,7 @@ export function FilterPanel({
       </div>
       <div className="flex items-center gap-1">
         <select
-          aria-label="Stars rule"
+          aria-label={t`Stars rule`}
           className="h-8 rounded border border-line bg-paper px-1"
           value={filter.stars_rule}
           onChange={(event) =>
@@ -100,7 +102,7 @@ export function FilterPanel({
           count={found?.labels[''] ?? 0}
           onClick={() => onChange({ ...filter, labels: flip(filter.labels, '') })}
         >
-          no label
+          <Trans>no label</Trans>
         </Choice>
       </div>
       <FactsFilter filter={filter} onChange={onChange} />
@@ -113,7 +115,7 @@ export function FilterPanel({
           disabled={isEmpty(filter)}
           onClick={() => onChange(NO_FILTER)}
         >
-          show all
+          <Trans>show all</Trans>
         </button>
       </div>
     </section>
@@ -153,7 +155,7 @@ function SavedFilters({
           </button>
           <button
             type="button"
-            aria-label={`Forget the filter ${one.name}`}
+            aria-label={t`Forget the filter ${one.name}`}
             className="pr-1.5 text-quiet hover:text-ink"
             onClick={() =>
               void take(ask(api.DELETE('/api/filters', { params: { query: { name: one.name } } })))
@@ -170,13 +172,13 @@ function SavedFilters({
           disabled={isEmpty(filter)}
           onClick={() => setName('')}
         >
-          save this filter
+          <Trans>save this filter</Trans>
         </button>
       ) : (
         <input
           autoFocus
-          aria-label="Name of the filter"
-          placeholder="name, then Enter"
+          aria-label={t`Name of the filter`}
+          placeholder={t`name, then Enter`}
           maxLength={60}
           value={name}
           onChange={(event) => setName(event.target.value)}

@@ -1,20 +1,22 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect } from 'react';
 
 import { inWords, type Filter } from '../../api/client';
 import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
-import { counted } from '../../parts/numbers';
+import { counted, fixed } from '../../parts/numbers';
 import { previewLooseness, readLooseness, setLooseness, useGrouping } from '../../state/grouping';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 
 const BY_HAND = [
-  ['split-group', 'Begin a new group at the active frame'],
-  ['join-group', 'Join its group with the next one'],
-  ['to-group-before', 'Move it, or the selection, to the group before'],
-  ['to-group-after', 'Move it, or the selection, to the next group'],
-  ['own-group', 'Make a group of it, or of the selection'],
-  ['reject-rest', 'Reject the rest of its group, keep the picks'],
+  ['split-group', t`Begin a new group at the active frame`],
+  ['join-group', t`Join its group with the next one`],
+  ['to-group-before', t`Move it, or the selection, to the group before`],
+  ['to-group-after', t`Move it, or the selection, to the next group`],
+  ['own-group', t`Make a group of it, or of the selection`],
+  ['reject-rest', t`Reject the rest of its group, keep the picks`],
 ] as const;
 
 const MOVES = /^(Arrow|Page|Home|End)/;
@@ -37,14 +39,23 @@ export function GroupsPanel({
   return (
     <div className="flex flex-col gap-3">
       <p className="figures">
-        <strong>{counted(number, 'group')}</strong> of {counted(frames, 'frame')}
-        {number > 0 && <span className="text-quiet"> · {(frames / number).toFixed(1)} each</span>}
+        <Trans>
+          <strong>{counted(number, 'group')}</strong> of {counted(frames, 'frame')}
+        </Trans>
+        {number > 0 && (
+          <span className="text-quiet">
+            {' '}
+            <Trans>· {fixed(frames / number, 1)} each</Trans>
+          </span>
+        )}
       </p>
       <div className="grid grid-cols-[auto_1fr_auto] items-center gap-2">
-        <span>tighter</span>
+        <span>
+          <Trans>tighter</Trans>
+        </span>
         <input
           type="range"
-          aria-label="Tighter or looser groups"
+          aria-label={t`Tighter or looser groups`}
           aria-valuetext={counted(number, 'group')}
           min={0}
           max={1}
@@ -57,14 +68,18 @@ export function GroupsPanel({
             if (MOVES.test(event.key)) void setLooseness(looseness);
           }}
         />
-        <span>looser</span>
+        <span>
+          <Trans>looser</Trans>
+        </span>
       </div>
       <p className="text-[13px] text-quiet">
-        Looser puts frames together that are less alike, or further apart in time. What you change
-        by hand stays, wherever this stands.{' '}
+        <Trans>
+          Looser puts frames together that are less alike, or further apart in time. What you change
+          by hand stays, wherever this stands.
+        </Trans>{' '}
         {looseness !== 0.5 && (
           <button type="button" className="underline" onClick={() => void setLooseness(0.5)}>
-            back to the middle
+            <Trans>back to the middle</Trans>
           </button>
         )}
       </p>
@@ -86,7 +101,7 @@ export function GroupsPanel({
         className="self-start underline"
         onClick={() => onFilter({ ...NO_FILTER, written: 'unpicked' })}
       >
-        show groups without a pick
+        <Trans>show groups without a pick</Trans>
       </button>
     </div>
   );

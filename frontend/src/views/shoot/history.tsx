@@ -1,8 +1,10 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask, inWords } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted } from '../../parts/numbers';
+import { counted, LOCALE } from '../../parts/numbers';
 import { goTo } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 
@@ -27,13 +29,19 @@ export function History({
   const now = data?.find((one) => !one.undone)?.id ?? null;
   const first = !!data && data.length < 500;
   return (
-    <Panel open={open} onClose={onClose} title="History">
+    <Panel open={open} onClose={onClose} title={t`History`}>
       {error && <p>{inWords(error)}</p>}
-      {data?.length === 0 && <p>Nothing is marked yet. Every mark becomes a step here.</p>}
+      {data?.length === 0 && (
+        <p>
+          <Trans>Nothing is marked yet. Every mark becomes a step here.</Trans>
+        </p>
+      )}
       {!!data?.length && (
         <>
           <p className="mb-3 text-quiet">
-            Choose a step to be there again; nothing is lost until you mark something new.
+            <Trans>
+              Choose a step to be there again; nothing is lost until you mark something new.
+            </Trans>
           </p>
           <ol className="figures">
             {data.map((one) => (
@@ -50,7 +58,7 @@ export function History({
             ))}
             {first && (
               <Step current={now === null} undone={false} time={null} onChoose={() => goTo(null)}>
-                before the first mark
+                <Trans>before the first mark</Trans>
               </Step>
             )}
           </ol>
@@ -95,7 +103,7 @@ function Step({
 function when(seconds: number): string {
   const at = new Date(seconds * 1000);
   const today = at.toDateString() === new Date().toDateString();
-  return at.toLocaleString('en-GB', {
+  return at.toLocaleString(LOCALE, {
     ...(today ? {} : { day: 'numeric', month: 'short' }),
     hour: '2-digit',
     minute: '2-digit',

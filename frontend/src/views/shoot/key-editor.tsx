@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
@@ -39,7 +41,7 @@ export function KeyEditor({
   onChange: (set: KeySet) => void;
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="Change keys" wide>
+    <Panel open={open} onClose={onClose} title={t`Change keys`} wide>
       <Editor commands={commands} set={set} onChange={onChange} />
     </Panel>
   );
@@ -99,25 +101,25 @@ function Editor({
     <>
       <div className="mb-3 flex flex-wrap items-center gap-2">
         <input
-          aria-label="Search commands"
-          placeholder="search commands"
+          aria-label={t`Search commands`}
+          placeholder={t`search commands`}
           value={wanted}
           onChange={(event) => setWanted(event.target.value)}
           className="h-9 w-60 rounded border border-line bg-paper px-2"
         />
         <Button onClick={() => setListening('search')}>
-          {listening === 'search' ? 'press a key …' : 'Search by a key'}
+          {listening === 'search' ? t`press a key …` : t`Search by a key`}
         </Button>
         {byKey && (
           <button type="button" className="flex items-center gap-1" onClick={() => setByKey('')}>
-            <KeyCap chord={byKey} /> <X size={16} aria-label="show all again" />
+            <KeyCap chord={byKey} /> <X size={16} aria-label={t`show all again`} />
           </button>
         )}
         <span className="ml-auto text-quiet">
-          {changed ? `${changed} changed` : 'all as they come'}
+          {changed ? t`${changed} changed` : t`all as they come`}
         </span>
         <Button disabled={!changed} onClick={() => put({})}>
-          Reset all
+          <Trans>Reset all</Trans>
         </Button>
       </div>
       {taken && (
@@ -151,7 +153,7 @@ function Editor({
                   <KeyCap chord={chord} />
                   <button
                     type="button"
-                    aria-label={`Take ${chord} away from ${command.title}`}
+                    aria-label={t`Take ${chord} away from ${command.title}`}
                     className="p-0.5 text-quiet hover:text-ink"
                     onClick={() => put(without(commands, keys, command.id, chord))}
                   >
@@ -168,8 +170,8 @@ function Editor({
                 }}
               >
                 {typeof listening === 'object' && listening?.id === command.id
-                  ? 'press a key …'
-                  : 'add a key'}
+                  ? t`press a key …`
+                  : t`add a key`}
               </button>
             </span>
             <button
@@ -178,13 +180,13 @@ function Editor({
               disabled={!keys[command.id]}
               onClick={() => put(reset(commands, keys, command.id))}
             >
-              reset
+              <Trans>reset</Trans>
             </button>
           </li>
         ))}
         {!shown.length && (
           <li className="p-3 text-quiet">
-            {byKey ? 'This key does nothing yet.' : 'No command is called that.'}
+            {byKey ? t`This key does nothing yet.` : t`No command is called that.`}
           </li>
         )}
       </ul>
@@ -223,15 +225,23 @@ function Taken({
       className="mb-3 flex flex-wrap items-center gap-2 rounded border border-ink p-3"
     >
       <span className="min-w-60 flex-1">
-        <KeyCap chord={chord} /> now does “{others.map((one) => one.title).join('” and “')}”.
+        <Trans>
+          <KeyCap chord={chord} /> now does “{others.map((one) => one.title).join('” and “')}”.
+        </Trans>
       </span>
       {instead && (
         <Button onClick={() => onSwap(instead)}>
-          Swap: that gets <KeyCap chord={instead} />
+          <Trans>
+            Swap: that gets <KeyCap chord={instead} />
+          </Trans>
         </Button>
       )}
-      <Button onClick={onTake}>Take it for “{title}”</Button>
-      <Button onClick={onLeave}>Leave it</Button>
+      <Button onClick={onTake}>
+        <Trans>Take it for “{title}”</Trans>
+      </Button>
+      <Button onClick={onLeave}>
+        <Trans>Leave it</Trans>
+      </Button>
     </div>
   );
 }
@@ -258,12 +268,16 @@ function Sets({
   });
   const takeSets = (sets: typeof saved) => client.setQueryData(['key-sets'], sets);
   const failed = (error: unknown) => onNotice(inWords(error));
-  const own = { name: name.trim() || 'My keys', keys: set.keys };
+  const own = { name: name.trim() || t`My keys`, keys: set.keys };
   return (
     <>
-      <h3 className="mt-4 mb-2 font-bold">Key sets</h3>
+      <h3 className="mt-4 mb-2 font-bold">
+        <Trans>Key sets</Trans>
+      </h3>
       <div className="flex flex-wrap items-center gap-2">
-        <Button onClick={() => onChange({ name: 'My keys', keys: {} })}>Standard</Button>
+        <Button onClick={() => onChange({ name: t`My keys`, keys: {} })}>
+          <Trans>Standard</Trans>
+        </Button>
         {saved?.map((one) => (
           <span key={one.name} className="flex items-center rounded border border-line bg-paper">
             <button type="button" className="px-3 py-1.5" onClick={() => onChange(one)}>
@@ -271,7 +285,7 @@ function Sets({
             </button>
             <button
               type="button"
-              aria-label={`Forget the key set ${one.name}`}
+              aria-label={t`Forget the key set ${one.name}`}
               className="p-1 text-quiet hover:text-ink"
               onClick={() => {
                 const query = { name: one.name };
@@ -283,7 +297,7 @@ function Sets({
           </span>
         ))}
         <input
-          aria-label="Name of the key set"
+          aria-label={t`Name of the key set`}
           maxLength={60}
           value={name}
           onChange={(event) => setName(event.target.value)}
@@ -294,15 +308,15 @@ function Sets({
             ask(api.PUT('/api/key-sets', { body: own })).then(takeSets, failed);
           }}
         >
-          Save a copy
+          <Trans>Save a copy</Trans>
         </Button>
         <Button
           onClick={() => saveText(fileName(own.name, '.keys.json'), toFile(own.name, own.keys))}
         >
-          To a file
+          <Trans>To a file</Trans>
         </Button>
         <TakeFile
-          words="From a file"
+          words={t`From a file`}
           ending=".json"
           onProblem={onNotice}
           onText={(text) => {
@@ -311,7 +325,7 @@ function Sets({
               setName(found.name);
               onChange({ name: found.name, keys: found.keys as KeySet['keys'] });
               onNotice(
-                found.left.length ? `Left out, as they don’t fit: ${found.left.join(', ')}.` : '',
+                found.left.length ? t`Left out, as they don’t fit: ${found.left.join(', ')}.` : '',
               );
             } catch (error) {
               failed(error);

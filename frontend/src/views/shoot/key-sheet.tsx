@@ -1,3 +1,6 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+
 import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
@@ -5,16 +8,17 @@ import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 
-const SECTIONS: readonly Command['section'][] = [
-  'Mark',
-  'Move',
-  'Look',
-  'Select',
-  'Compare',
-  'Groups',
-  'Filter',
-  'Shoot',
-];
+/** In the order in which they stand. */
+export const SECTIONS: Record<Command['section'], string> = {
+  Mark: t`Mark`,
+  Move: t`Move`,
+  Look: t`Look`,
+  Select: t`Select`,
+  Compare: t`Compare`,
+  Groups: t`Groups`,
+  Filter: t`Filter`,
+  Shoot: t`Shoot`,
+};
 
 /** A line for each command that has a key; the stars share one. */
 function lines(commands: readonly Command[]): { title: string; keys: readonly string[] }[] {
@@ -23,7 +27,7 @@ function lines(commands: readonly Command[]): { title: string; keys: readonly st
     .filter((one) => one.keys.length && (!stars.includes(one) || one === stars[0]))
     .map((one) =>
       one === stars[0]
-        ? { title: 'Stars', keys: stars.flatMap((each) => each.keys.slice(0, 1)) }
+        ? { title: t`Stars`, keys: stars.flatMap((each) => each.keys.slice(0, 1)) }
         : { title: one.title, keys: one.keys },
     );
 }
@@ -43,11 +47,11 @@ export function KeySheet({
   labels: readonly Label[];
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="Keys" wide>
+    <Panel open={open} onClose={onClose} title={t`Keys`} wide>
       <div data-print="keys" className="columns-2 gap-8 text-[13px] md:columns-3">
-        {SECTIONS.map((section) => (
+        {Object.entries(SECTIONS).map(([section, words]) => (
           <section key={section} className="mb-4 break-inside-avoid-column">
-            <h3 className="mb-1 font-bold">{section}</h3>
+            <h3 className="mb-1 font-bold">{words}</h3>
             <dl>
               {lines(commands.filter((one) => one.section === section)).map(({ title, keys }) => (
                 <div
@@ -66,13 +70,15 @@ export function KeySheet({
           </section>
         ))}
         <section className="mb-4 break-inside-avoid">
-          <h3 className="mb-1 font-bold">Signs</h3>
+          <h3 className="mb-1 font-bold">
+            <Trans>Signs</Trans>
+          </h3>
           <ul className="flex flex-col gap-1 text-quiet">
             <li className="flex items-center gap-2">
-              <PickSign size={22} /> pick
+              <PickSign size={22} /> <Trans>pick</Trans>
             </li>
             <li className="flex items-center gap-2">
-              <RejectSign size={22} /> reject, with hatching
+              <RejectSign size={22} /> <Trans>reject, with hatching</Trans>
             </li>
             {labels.map((label) => (
               <li key={label.letter} className="flex items-center gap-2">
@@ -84,8 +90,12 @@ export function KeySheet({
         </section>
       </div>
       <div className="mt-2 flex gap-2 print:hidden">
-        <Button onClick={onChange}>Change keys</Button>
-        <Button onClick={() => window.print()}>Print</Button>
+        <Button onClick={onChange}>
+          <Trans>Change keys</Trans>
+        </Button>
+        <Button onClick={() => window.print()}>
+          <Trans>Print</Trans>
+        </Button>
       </div>
     </Panel>
   );

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
@@ -31,7 +33,7 @@ export function LabelEditor({
     enabled: open,
   });
   return (
-    <Panel open={open} onClose={onClose} title="Labels" wide>
+    <Panel open={open} onClose={onClose} title={t`Labels`} wide>
       {/* A new one each time it is opened: what was typed and not kept is gone. */}
       {choices && <Editor labels={labels} choices={choices} onClose={onClose} />}
     </Panel>
@@ -57,7 +59,7 @@ function Editor({
     mutationFn: () => ask(api.PUT('/api/labels', { body: draft })),
     onSuccess: (kept) => {
       client.setQueryData(['labels'], kept);
-      useShoot.getState().say('Labels changed');
+      useShoot.getState().say(t`Labels changed`);
       onClose();
     },
     onError: failed,
@@ -91,7 +93,7 @@ function Editor({
       ...draft,
       {
         letter,
-        name: `Label ${letter}`,
+        name: t`Label ${letter}`,
         meaning: '',
         shape: free(
           choices.shapes,
@@ -109,20 +111,38 @@ function Editor({
   return (
     <>
       <p className="mb-3 text-quiet">
-        Up to nine, each told by its shape, letter and colour. Their meanings are shown wherever
-        they are used.
+        <Trans>
+          Up to nine, each told by its shape, letter and colour. Their meanings are shown wherever
+          they are used.
+        </Trans>
       </p>
       <table className="w-full border-separate border-spacing-x-1.5 border-spacing-y-1 text-left">
         <thead className="text-quiet">
           <tr>
-            <th className="font-normal">Key</th>
-            <th className="font-normal">Sign</th>
-            <th className="font-normal">Letter</th>
-            <th className="font-normal">Name</th>
-            <th className="w-1/3 font-normal">Means</th>
-            <th className="font-normal">Shape</th>
-            <th className="font-normal">Colour</th>
-            <th className="font-normal">Written to files as</th>
+            <th className="font-normal">
+              <Trans>Key</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Sign</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Letter</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Name</Trans>
+            </th>
+            <th className="w-1/3 font-normal">
+              <Trans>Means</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Shape</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Colour</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Written to files as</Trans>
+            </th>
             <td />
           </tr>
         </thead>
@@ -137,7 +157,7 @@ function Editor({
               </td>
               <td>
                 <Text
-                  name="Letter"
+                  name={t`Letter`}
                   at={n}
                   value={label.letter}
                   most={1}
@@ -147,7 +167,7 @@ function Editor({
               </td>
               <td>
                 <Text
-                  name="Name"
+                  name={t`Name`}
                   at={n}
                   value={label.name}
                   most={40}
@@ -157,7 +177,7 @@ function Editor({
               </td>
               <td>
                 <Text
-                  name="Means"
+                  name={t`Means`}
                   at={n}
                   value={label.meaning}
                   most={200}
@@ -167,7 +187,7 @@ function Editor({
               </td>
               <td>
                 <Pick
-                  name="Shape"
+                  name={t`Shape`}
                   at={n}
                   value={label.shape}
                   choices={choices.shapes.map((shape) => [shape, shape])}
@@ -176,7 +196,7 @@ function Editor({
               </td>
               <td>
                 <Pick
-                  name="Colour"
+                  name={t`Colour`}
                   at={n}
                   value={label.colour}
                   choices={withOwn(colours, label.colour)}
@@ -185,7 +205,7 @@ function Editor({
               </td>
               <td>
                 <Text
-                  name="Written as"
+                  name={t`Written as`}
                   at={n}
                   value={label.written_as}
                   most={100}
@@ -194,18 +214,18 @@ function Editor({
                 />
               </td>
               <td className="whitespace-nowrap">
-                <Small words={`Move ${label.name} up`} off={n === 0} onClick={() => move(n, -1)}>
+                <Small words={t`Move ${label.name} up`} off={n === 0} onClick={() => move(n, -1)}>
                   <ArrowUp size={16} />
                 </Small>
                 <Small
-                  words={`Move ${label.name} down`}
+                  words={t`Move ${label.name} down`}
                   off={n === draft.length - 1}
                   onClick={() => move(n, 1)}
                 >
                   <ArrowDown size={16} />
                 </Small>
                 <Small
-                  words={`Remove ${label.name}`}
+                  words={t`Remove ${label.name}`}
                   off={false}
                   onClick={() => setDraft(draft.filter((_, at) => at !== n))}
                 >
@@ -218,38 +238,42 @@ function Editor({
       </table>
       {unused.length > 0 && (
         <p className="mt-1 text-quiet">
-          Frames that have {unused.map((one) => one.name).join(', ')} keep the letter, without a
-          name.
+          <Trans>
+            Frames that have {unused.map((one) => one.name).join(', ')} keep the letter, without a
+            name.
+          </Trans>
         </p>
       )}
       {problem && (
-        <p role="alert" className="mt-2 font-bold text-reject">
+        <p role="alert" className="mt-2 font-bold text-wrong">
           {problem}
         </p>
       )}
       <div className="mt-3 flex gap-2">
         <Button disabled={draft.length >= MOST} onClick={add}>
-          Add a label
+          <Trans>Add a label</Trans>
         </Button>
         <Button main disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
-          Use these labels
+          <Trans>Use these labels</Trans>
         </Button>
       </div>
 
-      <h3 className="mt-6 mb-2 font-bold">Sets</h3>
+      <h3 className="mt-6 mb-2 font-bold">
+        <Trans>Sets</Trans>
+      </h3>
       <div className="flex flex-wrap items-center gap-2">
         {saved?.map((set) => (
           <span key={set.name} className="flex items-center rounded border border-line bg-paper">
             <button
               type="button"
               className="px-3 py-1.5"
-              title="Put these labels into the table above"
+              title={t`Put these labels into the table above`}
               onClick={() => setDraft(set.labels)}
             >
               {set.name}
             </button>
             <Small
-              words={`Forget the set ${set.name}`}
+              words={t`Forget the set ${set.name}`}
               off={false}
               onClick={() => {
                 ask(api.DELETE('/api/label-sets', { params: { query: { name: set.name } } })).then(
@@ -263,8 +287,8 @@ function Editor({
           </span>
         ))}
         <input
-          aria-label="Name of the set"
-          placeholder="name of this set"
+          aria-label={t`Name of the set`}
+          placeholder={t`name of this set`}
           maxLength={60}
           value={name}
           onChange={(event) => setName(event.target.value)}
@@ -279,21 +303,21 @@ function Editor({
             );
           }}
         >
-          Save
+          <Trans>Save</Trans>
         </Button>
         <Button
           onClick={() => {
-            const set = { name: name.trim() || 'Labels', labels: draft };
+            const set = { name: name.trim() || t`Labels`, labels: draft };
             ask(api.POST('/api/label-sets/to-file', { body: set })).then(
               ({ text }) => saveText(fileName(set.name, '.labels.json'), text),
               failed,
             );
           }}
         >
-          To a file
+          <Trans>To a file</Trans>
         </Button>
         <TakeFile
-          words="From a file"
+          words={t`From a file`}
           ending=".json"
           onProblem={setProblem}
           onText={(text) => {
@@ -313,7 +337,7 @@ type Colours = readonly (readonly [string, string])[];
 
 /** The palette, and a colour that came from elsewhere. */
 function withOwn(colours: Colours, colour: string): Colours {
-  return colours.some(([one]) => one === colour) ? colours : [...colours, [colour, 'its own']];
+  return colours.some(([one]) => one === colour) ? colours : [...colours, [colour, t`its own`]];
 }
 
 function Text({

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 /** The commands that move the active frame and the selection. */
 import type { View } from '../../commands/stage';
 import { shownNow } from '../../state/compare';
@@ -57,7 +58,7 @@ export function moves(view: View) {
         useShoot
           .getState()
           .say(
-            view === 'side' ? 'No other frame here is undecided' : 'No other frame is undecided',
+            view === 'side' ? t`No other frame here is undecided` : t`No other frame is undecided`,
           );
       else go(next);
     },

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
@@ -30,10 +32,10 @@ export function Notices({
     ...shoot.folders.map((folder) => folder.notice).filter(Boolean),
     ...shoot.status.notices,
     ...(missing
-      ? [`${counted(missing, 'frame')} can’t be found on disk any more. Their marks are kept.`]
+      ? [t`${counted(missing, 'frame')} can’t be found on disk any more. Their marks are kept.`]
       : []),
     ...(failed && !shoot.status.running
-      ? [`${counted(failed, 'frame')} can’t be shown; each says why.`]
+      ? [t`${counted(failed, 'frame')} can’t be shown; each says why.`]
       : []),
   ];
   const text = lines.join(' ');
@@ -53,17 +55,17 @@ export function Notices({
       >
         <span className="min-w-0 flex-1">{text}</span>
         <button type="button" className="underline" onClick={onAgain}>
-          look again
+          <Trans>look again</Trans>
         </button>
         <button type="button" className="underline" onClick={() => setHushed(text)}>
-          hide
+          <Trans>hide</Trans>
         </button>
       </div>
     </>
   );
 }
 
-const LOST = 'Winnow does not answer. Marks made now are not stored. Is it still running?';
+const LOST = t`Winnow does not answer. Marks made now are not stored. Is it still running?`;
 
 /** Where all but the photographs is hidden: only what endangers marks, or went wrong just now. */
 export function Problems({ lost }: { lost: boolean }) {
@@ -84,16 +86,26 @@ export function Empty({ shoot }: { shoot: Shoot }) {
   return (
     <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
       {shoot.status.running ? (
-        <p>Looking for pictures …</p>
+        <p>
+          <Trans>Looking for pictures …</Trans>
+        </p>
       ) : (
         <>
           <p className="text-lg font-bold">
-            {gone ? 'This folder can’t be read now.' : 'No pictures in this folder yet.'}
+            {gone ? t`This folder can’t be read now.` : t`No pictures in this folder yet.`}
           </p>
-          {others && <p>In it: {others}.</p>}
-          <p>JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.</p>
+          {others && (
+            <p>
+              <Trans>In it: {others}.</Trans>
+            </p>
+          )}
+          <p>
+            <Trans>
+              JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.
+            </Trans>
+          </p>
           <Link to="/" className="underline">
-            Open another folder
+            <Trans>Open another folder</Trans>
           </Link>
         </>
       )}
@@ -116,9 +128,16 @@ export function NothingPasses({
   const ways = waysBack(filter, found);
   return (
     <div className="flex h-full flex-col items-center justify-center gap-4 bg-stage text-on-stage">
-      <p className="text-lg font-bold">No frame passes “{found?.words}”.</p>
+      <p className="text-lg font-bold">
+        <Trans>No frame passes “</Trans>
+        {found?.words}”.
+      </p>
       {!ways.length && (
-        <p>No single condition can be left out to see some: all of them are too narrow.</p>
+        <p>
+          <Trans>
+            No single condition can be left out to see some: all of them are too narrow.
+          </Trans>
+        </p>
       )}
       <div className="flex flex-wrap justify-center gap-2">
         {ways.map(({ words, count, without }) => (
@@ -128,9 +147,13 @@ export function NothingPasses({
           </Button>
         ))}
         <Button main onClick={() => onChange(NO_FILTER)}>
-          Show all frames
+          <Trans>Show all frames</Trans>
         </Button>
-        {onUndo && <Button onClick={onUndo}>Undo the last mark</Button>}
+        {onUndo && (
+          <Button onClick={onUndo}>
+            <Trans>Undo the last mark</Trans>
+          </Button>
+        )}
       </div>
     </div>
   );
@@ -149,7 +172,7 @@ function waysBack(
     ...(filter.decisions.length
       ? [
           {
-            words: 'Any decision',
+            words: t`Any decision`,
             count: sum(found.decisions),
             without: { ...filter, decisions: [] },
           },
@@ -157,12 +180,12 @@ function waysBack(
       : []),
     ...(filter.stars === null
       ? []
-      : [{ words: 'Any stars', count: most, without: { ...filter, stars: null } }]),
+      : [{ words: t`Any stars`, count: most, without: { ...filter, stars: null } }]),
     ...(filter.labels.length
-      ? [{ words: 'Any label', count: sum(found.labels), without: { ...filter, labels: [] } }]
+      ? [{ words: t`Any label`, count: sum(found.labels), without: { ...filter, labels: [] } }]
       : []),
     ...(filter.written
-      ? [{ words: 'Without what is typed', count: null, without: { ...filter, written: '' } }]
+      ? [{ words: t`Without what is typed`, count: null, without: { ...filter, written: '' } }]
       : []),
   ].filter(({ count }) => count !== 0);
 }

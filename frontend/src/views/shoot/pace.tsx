@@ -1,9 +1,11 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 
 import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted } from '../../parts/numbers';
+import { counted, whole } from '../../parts/numbers';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { duration, tallyOf } from '../../state/tally';
 
@@ -30,7 +32,7 @@ export function PacePanel({
   onFilter: (filter: Filter) => void;
 }) {
   return (
-    <Panel open={open} onClose={onClose} title="How far the cull is">
+    <Panel open={open} onClose={onClose} title={t`How far the cull is`}>
       <Pace shoot={shoot} onClose={onClose} onFilter={onFilter} />
     </Panel>
   );
@@ -71,23 +73,31 @@ function Pace({
   };
   return (
     <dl className="figures grid grid-cols-[auto_1fr] items-baseline gap-x-6 gap-y-3">
-      <dt>Decided</dt>
+      <dt>
+        <Trans>Decided</Trans>
+      </dt>
       <dd>
-        <strong>{decided.toLocaleString('en')}</strong> of {counted(tally.frames, 'frame')}
+        <Trans>
+          <strong>{whole(decided)}</strong> of {counted(tally.frames, 'frame')}
+        </Trans>
         {tally.undecided > 0 && (
           <>
             {' · '}
-            <Link onClick={() => show('undecided')}>{tally.undecided} undecided</Link>
+            <Link onClick={() => show('undecided')}>
+              <Trans>{tally.undecided} undecided</Trans>
+            </Link>
           </>
         )}
         {' · '}
         <Link onClick={() => show('reject')}>{counted(tally.rejects, 'reject')}</Link>
         <Bar value={decided} most={tally.frames} />
       </dd>
-      <dt>Kept</dt>
+      <dt>
+        <Trans>Kept</Trans>
+      </dt>
       <dd>
         <Link onClick={() => show('pick')}>
-          <strong>{tally.picks}</strong> {tally.picks === 1 ? 'pick' : 'picks'}
+          <strong>{counted(tally.picks, 'pick')}</strong>
         </Link>{' '}
         {shoot.keep_target !== null && (
           <>
@@ -96,14 +106,14 @@ function Pace({
           </>
         )}
         <label className="mt-1 flex items-center gap-2 text-quiet">
-          of
+          <Trans>of</Trans>
           <input
             key={shoot.keep_target}
             type="number"
             min={0}
-            aria-label="How many are to be kept"
+            aria-label={t`How many are to be kept`}
             defaultValue={shoot.keep_target ?? ''}
-            placeholder="no target"
+            placeholder={t`no target`}
             className="h-8 w-28 rounded border border-line bg-paper px-2 text-ink"
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
             onBlur={(event) => {
@@ -112,14 +122,16 @@ function Pace({
                 aim(value);
             }}
           />
-          to be kept
+          <Trans>to be kept</Trans>
         </label>
       </dd>
-      <dt>Groups</dt>
+      <dt>
+        <Trans>Groups</Trans>
+      </dt>
       <dd>
         {tally.bare.length
-          ? `${counted(tally.bare.length, 'group')} of ${tally.groups} without a pick`
-          : `each of the ${tally.groups} groups has a pick`}
+          ? t`${counted(tally.bare.length, 'group')} of ${tally.groups} without a pick`
+          : t`each of the ${tally.groups} groups has a pick`}
         {tally.bare.length > 0 && (
           <>
             {' · '}
@@ -129,36 +141,42 @@ function Pace({
                 onClose();
               }}
             >
-              show them
+              <Trans>show them</Trans>
             </Link>
           </>
         )}
       </dd>
-      <dt>Pace</dt>
+      <dt>
+        <Trans>Pace</Trans>
+      </dt>
       <dd>
         {pace?.a_minute
-          ? `${Math.round(pace.a_minute)} frames a minute`
-          : 'after a few more decisions'}
-        {!!pace?.worked_s && ` · ${duration(pace.worked_s)} so far`}
-        <p className="text-quiet">Pauses of more than a minute don’t count.</p>
+          ? t`${Math.round(pace.a_minute)} frames a minute`
+          : t`after a few more decisions`}
+        {!!pace?.worked_s && t` · ${duration(pace.worked_s)} so far`}
+        <p className="text-quiet">
+          <Trans>Pauses of more than a minute don’t count.</Trans>
+        </p>
       </dd>
-      <dt>Left</dt>
+      <dt>
+        <Trans>Left</Trans>
+      </dt>
       <dd>
         {tally.undecided === 0
-          ? 'Every frame is decided.'
+          ? t`Every frame is decided.`
           : left === null
             ? counted(tally.undecided, 'frame')
-            : `about ${duration(left)}`}
+            : t`about ${duration(left)}`}
       </dd>
     </dl>
   );
 }
 
 function againstTarget(picks: number, target: number): string {
-  if (picks === target) return `of ${target}: as many as wanted`;
+  if (picks === target) return t`of ${target}: as many as wanted`;
   return picks < target
-    ? `of ${target}: ${target - picks} to go`
-    : `of ${target}: ${picks - target} too many`;
+    ? t`of ${target}: ${target - picks} to go`
+    : t`of ${target}: ${picks - target} too many`;
 }
 
 function Bar({ value, most }: { value: number; most: number }) {

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Popover } from 'radix-ui';
@@ -8,6 +10,7 @@ import { withKeys } from '../../commands/key-set';
 import { learnKeyboard } from '../../commands/keys';
 import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
+import { StartNotices } from '../../parts/start-notices';
 import { Timeline } from '../../parts/timeline';
 import { loadHintsSoon } from '../../state/hints';
 import { walk } from '../../state/marking';
@@ -37,6 +40,7 @@ import { PacePanel } from './pace';
 import { TopLine } from './top-line';
 import { useKeys } from './use-keys';
 import { flipFold, useStage } from './use-stage';
+import { Tour } from './tour';
 import { WayPanel } from './way';
 
 const placeKey = (shootId: number) => `winnow.place.${shootId}`;
@@ -59,12 +63,17 @@ export function ShootView({ view }: { view: View }) {
       <Message>
         <p>{inWords(error)}</p>
         <Link to="/" className="underline">
-          All shoots
+          <Trans>All shoots</Trans>
         </Link>
       </Message>
     );
   }
-  if (!shoot || !opened.ready) return <Message>Opening …</Message>;
+  if (!shoot || !opened.ready)
+    return (
+      <Message>
+        <Trans>Opening …</Trans>
+      </Message>
+    );
   return <OpenShoot shoot={shoot} view={view} lost={opened.lost} />;
 }
 
@@ -108,6 +117,9 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
       hints: loadHintsSoon,
       delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
       aside: () => void client.invalidateQueries({ queryKey: ['aside', shootId] }),
+      renaming: () => void client.invalidateQueries({ queryKey: ['renamings', shootId] }),
+      proof: () => void client.invalidateQueries({ queryKey: ['proofs', shootId] }),
+      programs: () => void client.invalidateQueries({ queryKey: ['runs', shootId] }),
       files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       lost: setLost,
@@ -180,14 +192,14 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             groups={
               <Popover.Root open={groupsOpen} onOpenChange={setGroupsOpen}>
                 <Popover.Trigger
-                  title="Groups (Ctrl+G)"
+                  title={t`Groups (Ctrl+G)`}
                   className="shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
                 >
-                  groups
+                  <Trans>groups</Trans>
                 </Popover.Trigger>
                 <Popover.Portal>
                   <Popover.Content
-                    aria-label="Groups"
+                    aria-label={t`Groups`}
                     // The keys belong to the stage again, not to the button that opened this.
                     onCloseAutoFocus={(event) => event.preventDefault()}
                     align="start"
@@ -213,6 +225,10 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
           <FilterPanel labels={labels} typing={typing} onChange={setFilter} />
         )}
         {hidden && <Problems lost={lost} />}
+        {!hidden && <StartNotices />}
+        {!hidden && view === 'sheet' && (
+          <Tour settings={settings} commands={commands} onSettings={changeSettings} />
+        )}
         {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
         <div className="flex min-h-0 flex-1">
           <main className="relative min-h-0 min-w-0 flex-1">

@@ -1,4 +1,6 @@
 /** What the commands of side by side, the knockout and groups do. */
+import { t } from '@lingui/core/macro';
+
 import { api, ask, inWords, WINDOW, type Settings } from '../../api/client';
 import type { Stage, View } from '../../commands/stage';
 import {
@@ -38,19 +40,19 @@ export function sideActs(view: View, show: (view: View) => void, close: number):
     carry,
     nudge: (x, y) => {
       const { active, say } = useShoot.getState();
-      if (!close) say('Look close first: only then can a frame be moved by itself');
+      if (!close) say(t`Look close first: only then can a frame be moved by itself`);
       // The picture moves where the arrow points.
       else if (active !== null) nudge(active, { x: -x * NUDGE_PX, y: -y * NUDGE_PX });
     },
     unnudge,
     turnTo: (wanted) => {
       const { way } = useCompare.getState();
-      if (shownNow().length < 2) useShoot.getState().say('It takes two frames to compare');
+      if (shownNow().length < 2) useShoot.getState().say(t`It takes two frames to compare`);
       else useCompare.setState({ way: way === wanted ? 'tiles' : wanted });
     },
     stays,
     walkBack: () => {
-      if (!walkBack()) useShoot.getState().say('This is where the knockout began');
+      if (!walkBack()) useShoot.getState().say(t`This is where the knockout began`);
     },
   };
 }
@@ -61,7 +63,7 @@ export function compareGroupBeside(way: 1 | -1): void {
   const groupOf = (id: number) => byId.get(id)?.group;
   const next = neighbourGroup(active ?? -1, way, { visible, groupOf, markOf: () => undefined });
   if (next === undefined) {
-    say(way === 1 ? 'This is the last group' : 'This is the first group');
+    say(way === 1 ? t`This is the last group` : t`This is the first group`);
     return;
   }
   go(next);
@@ -87,7 +89,9 @@ export function groupActs(view: View, open: () => void, settings: Settings): Sta
       const at = visible.indexOf(active ?? -1);
       const next = visible.slice(at + 1).find(open) ?? visible.find(open);
       if (next === undefined) {
-        say(picked.has(own) ? 'Every group here has a pick' : 'Every other group here has a pick');
+        say(
+          picked.has(own) ? t`Every group here has a pick` : t`Every other group here has a pick`,
+        );
         return;
       }
       go(next);
@@ -103,8 +107,8 @@ export function rejectRest(): void {
   const members = wholeGroup();
   const picks = members.filter((id) => marks.get(id)?.decision === 'pick').length;
   const open = members.filter((id) => marks.get(id)?.decision === 'undecided');
-  if (!picks) say('No frame of this group is picked: pick one first, then reject the rest');
-  else if (!open.length) say('No frame of this group is undecided');
+  if (!picks) say(t`No frame of this group is picked: pick one first, then reject the rest`);
+  else if (!open.length) say(t`No frame of this group is undecided`);
   else markThese(open, { decision: 'reject' });
 }
 
@@ -119,7 +123,7 @@ async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise
   const { shootId, active, selection, frames, byId, say, select, order } = useShoot.getState();
   if (active === null) return;
   if (order !== 'time') {
-    say('Groups are changed where the sheet is sorted by time');
+    say(t`Groups are changed where the sheet is sorted by time`);
     return;
   }
   const chosen = selection.length ? selection : [active];
@@ -130,7 +134,7 @@ async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise
     : undefined;
   if (beside && to === undefined) {
     say(
-      what === 'after' ? 'There is no group after this one' : 'There is no group before this one',
+      what === 'after' ? t`There is no group after this one` : t`There is no group before this one`,
     );
     return;
   }
@@ -151,7 +155,7 @@ async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise
       }),
     );
     if (!change.sentence) {
-      say(what === 'split' ? 'The group begins here already' : 'Nothing to change');
+      say(what === 'split' ? t`The group begins here already` : t`Nothing to change`);
       return;
     }
     useShoot.setState({ undo: change.undo, redo: change.redo });
@@ -178,7 +182,7 @@ async function moreLikeThis(settings: Settings): Promise<void> {
       }),
     );
     showAlike(ids);
-    say('The most like this one come first; Esc goes back');
+    say(t`The most like this one come first; Esc goes back`);
   } catch (error) {
     say(inWords(error), true);
   }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { Settings2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect } from 'react';
@@ -7,16 +9,18 @@ import type { Bringing, Settings, Shoot } from '../../api/client';
 import { SORTS } from '../../commands/looking';
 import type { View } from '../../commands/stage';
 import { isRunning, useBringings } from '../../parts/bringings';
+import { SharedSign } from '../../parts/shared-sign';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { useTally } from './pace';
 import type { Panel } from './use-stage';
+import { whole } from '../../parts/numbers';
 
 const VIEWS: readonly { view: View; word: string }[] = [
-  { view: 'sheet', word: 'Sheet' },
-  { view: 'frame', word: 'Frame' },
-  { view: 'side', word: 'Side by side' },
-  { view: 'hints', word: 'Hints' },
-  { view: 'wrap-up', word: 'Wrap up' },
+  { view: 'sheet', word: t`Sheet` },
+  { view: 'frame', word: t`Frame` },
+  { view: 'side', word: t`Side by side` },
+  { view: 'hints', word: t`Hints` },
+  { view: 'wrap-up', word: t`Wrap up` },
 ];
 /** A knockout is a way of comparing side by side. */
 const lit = (view: View) => (view === 'knockout' ? 'side' : view);
@@ -60,7 +64,7 @@ export function TopLine({
   return (
     <header className="flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5">
       <h1 className="max-w-60 min-w-16 truncate text-base font-bold">
-        <Link to="/" title="All shoots">
+        <Link to="/" title={t`All shoots`}>
           {shoot.name}
         </Link>
       </h1>
@@ -69,15 +73,19 @@ export function TopLine({
         aria-expanded={filterOpen}
         onClick={onFilter}
         className="figures flex min-w-24 items-baseline gap-2 overflow-hidden"
-        title="Filter (E)"
+        title={t`Filter (E)`}
       >
         <span
           className={`truncate border-b-2 ${!isEmpty(filter) && filterOn ? 'border-accent font-semibold' : 'border-quiet/40'}`}
         >
-          {found?.words ?? 'All frames'}
+          {found?.words ?? t`All frames`}
         </span>
         <Place />
-        {!isEmpty(filter) && !filterOn && <span className="text-quiet">(filter off, Z)</span>}
+        {!isEmpty(filter) && !filterOn && (
+          <span className="text-quiet">
+            <Trans>(filter off, Z)</Trans>
+          </span>
+        )}
       </button>
       <Tally target={shoot.keep_target} onOpen={() => onPanel('pace')} />
       {groups}
@@ -92,15 +100,16 @@ export function TopLine({
         <button
           type="button"
           aria-pressed="true"
-          title="Stop following the newest frame (Shift+N)"
+          title={t`Stop following the newest frame (Shift+N)`}
           className="rounded border border-ink px-2 py-0.5"
           onClick={onFollow}
         >
-          newest ▸
+          <Trans>newest ▸</Trans>
         </button>
       )}
+      <SharedSign />
       <Said />
-      <nav aria-label="Ways of looking" className="flex shrink-0 items-center gap-1">
+      <nav aria-label={t`Ways of looking`} className="flex shrink-0 items-center gap-1">
         {VIEWS.map((one) => (
           <button
             key={one.view}
@@ -114,14 +123,14 @@ export function TopLine({
         ))}
         <Popover.Root>
           <Popover.Trigger
-            aria-label="Looks"
+            aria-label={t`Looks`}
             className="ml-1 rounded p-1.5 text-quiet hover:text-ink"
           >
             <Settings2 size={18} />
           </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
-              aria-label="Looks"
+              aria-label={t`Looks`}
               // The keys belong to the stage again, not to the button that opened this.
               onCloseAutoFocus={(event) => event.preventDefault()}
               align="end"
@@ -149,12 +158,14 @@ function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }
   return (
     <button
       type="button"
-      title="How far the cull is"
+      title={t`How far the cull is`}
       className="figures shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
       onClick={onOpen}
     >
-      {(frames - undecided).toLocaleString('en')}/{frames.toLocaleString('en')} decided · {picks}
-      {target !== null && `/${target}`} kept
+      <Trans>
+        {whole(frames - undecided)}/{whole(frames)} decided · {picks}
+      </Trans>
+      {target !== null && `/${target}`} <Trans>kept</Trans>
     </button>
   );
 }
@@ -168,9 +179,9 @@ function Place() {
   if (!found) return null;
   return (
     <span className="truncate text-quiet">
-      {at >= 0 && `frame ${at + 1} of `}
-      {found.shown.toLocaleString('en')}
-      {found.shown !== found.total && `, ${found.total.toLocaleString('en')} in all`}
+      {at >= 0 && t`frame ${at + 1} of `}
+      {whole(found.shown)}
+      {found.shown !== found.total && t`, ${whole(found.total)} in all`}
     </span>
   );
 }
@@ -193,28 +204,42 @@ function Progress({
   if (behind && (faces >= done || !(status.running || status.stopped))) return null;
   if (behind) {
     return (
-      <span className="figures flex items-center gap-2 text-quiet">
+      <span
+        className="figures flex shrink-0 items-center gap-2 text-quiet"
+        title={t`Looking for faces: ${faces} of ${done}`}
+      >
         <progress
           className="h-1.5 w-14"
           max={done}
           value={faces}
-          aria-label={`Looking for faces: ${faces} of ${done}`}
+          aria-label={t`Looking for faces: ${faces} of ${done}`}
         />
-        {brief ? `faces ${faces}` : `faces ${faces} of ${done}`}
+        <Trans>faces</Trans>
         <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
       </span>
     );
   }
-  const words = `${frames} found, ${shown} shown, ${done} analysed${failed ? `, ${failed} failed` : ''}`;
+  const words = t`${frames} found, ${shown} shown, ${done} analysed${failed ? t`, ${failed} failed` : ''}`;
   return (
     <span className="figures flex items-center gap-2 text-quiet">
       <progress
         className="h-1.5 w-20"
         max={frames}
         value={done + failed}
-        aria-label={`Indexing: ${words}`}
+        aria-label={t`Indexing: ${words}`}
       />
-      {brief ? `${done} analysed` : words}
+      {brief ? (
+        t`${done} analysed`
+      ) : (
+        <>
+          <span className="max-[1440px]:hidden">{words}</span>
+          <span className="min-[1441px]:hidden">
+            <Trans>
+              {done} of {frames} analysed
+            </Trans>
+          </span>
+        </>
+      )}
       <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
     </span>
   );
@@ -232,12 +257,12 @@ function StopOrGoOn({
   if (status.running)
     return (
       <button type="button" className="underline" onClick={onStop}>
-        stop
+        <Trans>stop</Trans>
       </button>
     );
   return status.stopped ? (
     <button type="button" className="underline" onClick={onGoOn}>
-      go on
+      <Trans>go on</Trans>
     </button>
   ) : null;
 }
@@ -264,19 +289,22 @@ function useComing(shootId: number): Bringing | undefined {
 
 function Coming({ bringing }: { bringing: Bringing }) {
   return (
-    <Link to="/" className="figures flex items-center gap-2 text-quiet" title="All shoots">
+    <Link to="/" className="figures flex items-center gap-2 text-quiet" title={t`All shoots`}>
       <progress
         className="h-1.5 w-20"
         max={Math.max(1, bringing.to_copy)}
         value={bringing.copied}
-        aria-label="Brought in"
+        aria-label={t`Brought in`}
       />
-      {bringing.done + bringing.already_there} of {bringing.files} copied
+      <Trans>
+        {bringing.done + bringing.already_there} of {bringing.files} copied
+      </Trans>
     </Link>
   );
 }
 
 const SAID_MS = 5000;
+const LONG = 26; // characters; more of them stand in two or three small lines
 
 /** What just happened, beside the picture, never over it. */
 function Said() {
@@ -289,12 +317,14 @@ function Said() {
     const timer = setTimeout(hush, notice.wrong ? 60_000 : SAID_MS);
     return () => clearTimeout(timer);
   }, [notice, hush]);
+  const long = (notice?.text.length ?? 0) > LONG;
   return (
     <span
       role="status"
-      className={`figures min-w-0 flex-1 truncate text-right ${notice?.wrong ? 'font-bold text-reject' : 'text-quiet'}`}
+      title={notice?.text}
+      className={`figures min-w-0 flex-1 text-right ${long ? 'line-clamp-3 text-[12.5px] leading-[1.1] whitespace-normal' : 'truncate'} ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
     >
-      {notice?.text ?? (selected ? `${selected} selected` : '')}
+      {notice?.text ?? (selected ? t`${selected} selected` : '')}
     </span>
   );
 }
@@ -315,7 +345,7 @@ function Looks({
   return (
     <div className="flex flex-col gap-3">
       <label className="flex items-center justify-between">
-        Sorted by
+        <Trans>Sorted by</Trans>
         <select
           className="h-8 rounded border border-line bg-paper px-1"
           value={settings.sort}
@@ -331,7 +361,7 @@ function Looks({
         </select>
       </label>
       <Choices
-        legend="Rows"
+        legend={t`Rows`}
         value={String(settings.row_height)}
         choices={[
           [String(ROW_HEIGHTS[0]), 'small'],
@@ -342,7 +372,7 @@ function Looks({
       />
       <input
         type="range"
-        aria-label="Row height"
+        aria-label={t`Row height`}
         min={80}
         max={480}
         step={4}
@@ -350,37 +380,37 @@ function Looks({
         onChange={(event) => onSettings({ ...settings, row_height: Number(event.target.value) })}
       />
       <Choices
-        legend="Surround"
+        legend={t`Surround`}
         value={settings.surround}
         choices={[
-          ['dark', 'dark'],
-          ['middle', 'middle'],
-          ['light', 'light'],
+          ['dark', t`dark`],
+          ['middle', t`middle`],
+          ['light', t`light`],
         ]}
         onChange={(surround) => onSettings({ ...settings, surround })}
       />
       <Choices
-        legend="Lines"
+        legend={t`Lines`}
         value={settings.theme}
         choices={[
-          ['light', 'light'],
-          ['dark', 'dark'],
+          ['light', t`light`],
+          ['dark', t`dark`],
         ]}
         onChange={(theme) => onSettings({ ...settings, theme })}
       />
       <Choices
-        legend="When a frame comes in"
+        legend={t`When a frame comes in`}
         value={settings.follow_newest ? 'go' : 'stay'}
         choices={[
-          ['stay', 'stay'],
-          ['go', 'go to it'],
+          ['stay', t`stay`],
+          ['go', t`go to it`],
         ]}
         onChange={(wanted) => {
           if ((wanted === 'go') !== settings.follow_newest) onFollow();
         }}
       />
       <Choices
-        legend="Magnifying glass"
+        legend={t`Magnifying glass`}
         value={settings.magnifier === 1 ? '100 %' : '200 %'}
         choices={[
           ['100 %', '100 %'],
@@ -390,16 +420,16 @@ function Looks({
       />
       <div className="flex flex-wrap gap-x-4 gap-y-1">
         <Popover.Close className="underline" onClick={() => onPanel('way')}>
-          First pass …
+          <Trans>First pass …</Trans>
         </Popover.Close>
         <Popover.Close className="underline" onClick={() => onPanel('labels')}>
-          Labels …
+          <Trans>Labels …</Trans>
         </Popover.Close>
         <Popover.Close className="underline" onClick={() => onPanel('key-editor')}>
-          Keys …
+          <Trans>Keys …</Trans>
         </Popover.Close>
         <Popover.Close className="underline" onClick={onClocks}>
-          Cameras’ clocks …
+          <Trans>Cameras’ clocks …</Trans>
         </Popover.Close>
       </div>
     </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -40,6 +41,7 @@ export type Panel =
   | 'pace';
 
 const NOTHING_OVER: ReadonlySet<Over> = new Set();
+const SURROUND_WORDS = { dark: t`dark`, middle: t`middle`, light: t`light` };
 const SURROUNDS: readonly Settings['surround'][] = ['dark', 'middle', 'light'];
 
 /** Fold a group to its best frame, or unfold it. */
@@ -151,7 +153,7 @@ export function useStage({
         const now = latest.after.decision;
         const next = AFTER_ORDER[(AFTER_ORDER.indexOf(now) + 1) % AFTER_ORDER.length]!;
         saveSettings({ ...latest, after: { ...latest.after, decision: next } });
-        useShoot.getState().say(`After a decision: ${AFTER_WORDS[next]}`);
+        useShoot.getState().say(t`After a decision: ${AFTER_WORDS[next]}`);
       },
       toggleBare: () => setBare((on) => !on),
       toggleFacts: () => saveSettings({ ...settings, facts_shown: !settings.facts_shown }),
@@ -163,11 +165,11 @@ export function useStage({
         setTyping(true);
         setFilterOpen(true);
         // Open already: only the field is wanted.
-        document.querySelector<HTMLInputElement>('[aria-label="Written filter"]')?.focus();
+        document.querySelector<HTMLInputElement>('#written-filter')?.focus();
       },
       toggleFilter: () => {
         const { filter, filterOn, say } = useShoot.getState();
-        if (isEmpty(filter)) say('There is no filter to turn off');
+        if (isEmpty(filter)) say(t`There is no filter to turn off`);
         else setFilter(filter, !filterOn);
       },
       filterTo: (decision) => setFilter({ ...NO_FILTER, decisions: [decision] }),
@@ -184,7 +186,7 @@ export function useStage({
         if (!openSecond(shoot.id))
           useShoot
             .getState()
-            .say('The browser doesn’t let a second window open. Allow it, please.', true);
+            .say(t`The browser doesn’t let a second window open. Allow it, please.`, true);
       },
       toggleOver: (what) =>
         setOver((now) => {
@@ -195,34 +197,36 @@ export function useStage({
       toggleOutline: () => {
         const on = !useOutline.getState().on;
         useOutline.setState({ on });
-        useShoot.getState().say(on ? 'Outlined where the blur is measured' : 'No outline');
+        useShoot.getState().say(on ? t`Outlined where the blur is measured` : t`No outline`);
       },
       toggleFaces: () => useFaces.setState(({ open }) => ({ open: !open })),
       stepFace: (way) => void stepFace(view, way, () => setClose((now) => now || 1)),
       turn: (by) => {
         const frames = [...targets()];
         act(ask(api.POST('/api/shoots/{shoot}/turn', { ...path, body: { frames, by } })));
-        useShoot.getState().say(`Turned ${by === 1 ? 'right' : 'left'}, on screen only`);
+        useShoot
+          .getState()
+          .say(by === 1 ? t`Turned right, on screen only` : t`Turned left, on screen only`);
       },
       cycleSurround: () => {
         const next = SURROUNDS[(SURROUNDS.indexOf(settings.surround) + 1) % SURROUNDS.length]!;
         saveSettings({ ...settings, surround: next });
-        useShoot.getState().say(`Surround: ${next}`);
+        useShoot.getState().say(t`Surround: ${SURROUND_WORDS[next]}`);
       },
       foldGroup: () => {
         const { byId, active, say, order } = useShoot.getState();
         const group = byId.get(active ?? -1)?.group;
-        if (order !== 'time') say('Groups can be folded when the sheet is sorted by time');
+        if (order !== 'time') say(t`Groups can be folded when the sheet is sorted by time`);
         else if (group !== undefined) flipFold(group);
       },
       foldAll: () => {
         const { frames, folded, fold, say, order } = useShoot.getState();
         if (order !== 'time') {
-          say('Groups can be folded when the sheet is sorted by time');
+          say(t`Groups can be folded when the sheet is sorted by time`);
           return;
         }
         fold(folded.size ? new Set() : new Set(frames.map((frame) => frame.group)));
-        say(folded.size ? 'All groups unfolded' : 'Every group shows its best frame');
+        say(folded.size ? t`All groups unfolded` : t`Every group shows its best frame`);
       },
       sortBy: (sort) => saveSettings({ ...settings, sort }),
       openPanel: setPanel,
@@ -238,7 +242,7 @@ export function useStage({
         saveSettings({ ...settings, follow_newest: on });
         const { visible, go, say } = useShoot.getState();
         if (on) go(visible.at(-1));
-        say(on ? 'The newest frame is followed' : 'New frames no longer move you');
+        say(on ? t`The newest frame is followed` : t`New frames no longer move you`);
       },
     }),
     [

@@ -1,3 +1,6 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+
 import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
@@ -7,9 +10,9 @@ import { NO_FILTER, useShoot } from '../../state/shoot';
 import { useTally } from './pace';
 
 export const WAY_WORDS: Record<Shoot['way'], string> = {
-  '': 'picking in',
-  pick_in: 'picking in',
-  weed_out: 'weeding out',
+  '': t`picking in`,
+  pick_in: t`picking in`,
+  weed_out: t`weeding out`,
 };
 
 /** How the first pass is done: chosen for each shoot, with what it means said beforehand. */
@@ -51,41 +54,55 @@ export function WayPanel({
     }
   };
   return (
-    <Panel open={open} onClose={onClose} title="How do you go through this shoot?" wide>
+    <Panel open={open} onClose={onClose} title={t`How do you go through this shoot?`} wide>
       <div className="grid gap-6 md:grid-cols-2">
         <section className="flex flex-col rounded border border-line bg-paper p-4">
-          <h3 className="mb-2 text-base font-bold">Pick in</h3>
+          <h3 className="mb-2 text-base font-bold">
+            <Trans>Pick in</Trans>
+          </h3>
           <p className="mb-2">
-            All frames begin undecided. You pick the good ones, reject the bad ones, and leave the
-            rest undecided: that is an answer, too.
+            <Trans>
+              All frames begin undecided. You pick the good ones, reject the bad ones, and leave the
+              rest undecided: that is an answer, too.
+            </Trans>
           </p>
           <p className="mb-4 text-quiet">
-            For shoots of which you keep a few. What you never looked at stays undecided, so nothing
-            is kept by accident.
+            <Trans>
+              For shoots of which you keep a few. What you never looked at stays undecided, so
+              nothing is kept by accident.
+            </Trans>
           </p>
           <Button
             main={shoot.way !== 'weed_out'}
             className="mt-auto self-start"
             onClick={() => void choose('pick_in')}
           >
-            {shoot.way === 'weed_out' ? 'Change to picking in' : 'Pick in'}
+            {shoot.way === 'weed_out' ? t`Change to picking in` : t`Pick in`}
           </Button>
         </section>
         <section className="flex flex-col rounded border border-line bg-paper p-4">
-          <h3 className="mb-2 text-base font-bold">Weed out</h3>
+          <h3 className="mb-2 text-base font-bold">
+            <Trans>Weed out</Trans>
+          </h3>
           <p className="mb-2">
             {tally.undecided > 0 ? (
               <>
-                The {counted(tally.undecided, 'undecided frame')} become picks now, as one step that
-                you can undo, and only picks are shown.
+                <Trans>
+                  The {counted(tally.undecided, 'undecided frame')} become picks now, as one step
+                  that you can undo, and only picks are shown.
+                </Trans>
               </>
             ) : (
-              'Only picks are shown.'
+              t`Only picks are shown.`
             )}{' '}
-            Each frame that you reject leaves at once and the next one takes its place.
+            <Trans>
+              Each frame that you reject leaves at once and the next one takes its place.
+            </Trans>
           </p>
           <p className="mb-4 text-quiet">
-            For shoots of which you keep most. Mind: what you don’t look at counts as picked.
+            <Trans>
+              For shoots of which you keep most. Mind: what you don’t look at counts as picked.
+            </Trans>
           </p>
           <Button
             main={shoot.way === 'weed_out'}
@@ -93,10 +110,10 @@ export function WayPanel({
             onClick={() => void choose('weed_out')}
           >
             {shoot.way === 'weed_out'
-              ? 'Go on weeding out'
+              ? t`Go on weeding out`
               : tally.undecided > 0
-                ? `Pick ${counted(tally.undecided, 'frame')}, then weed out`
-                : 'Weed out'}
+                ? t`Pick ${counted(tally.undecided, 'frame')}, then weed out`
+                : t`Weed out`}
           </Button>
         </section>
       </div>

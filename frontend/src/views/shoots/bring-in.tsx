@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -19,7 +21,9 @@ export function BringIn() {
   });
   return (
     <section className="figures flex flex-col gap-2 rounded-lg border border-line bg-paper/60 p-5">
-      <h2 className="font-bold">Bring in from a memory card</h2>
+      <h2 className="font-bold">
+        <Trans>Bring in from a memory card</Trans>
+      </h2>
       {data?.cards.map((card) => (
         <div key={card.root} className="flex items-center gap-3" data-card={card.root}>
           <CardShape />
@@ -28,17 +32,17 @@ export function BringIn() {
             {card.files > 0 && <span className="text-quiet"> · {day(card.last_at)}</span>}
           </span>
           <Button main onClick={() => setFrom(card.root)}>
-            Bring in …
+            <Trans>Bring in …</Trans>
           </Button>
         </div>
       ))}
       {data && (
         <p className="text-quiet">
           {data.cards.length === 0 &&
-            'No card is connected: put one in, and it appears here by itself. '}
-          Each copy is read back and compared; the card is only read.{' '}
+            t`No card is connected: put one in, and it appears here by itself. `}
+          <Trans>Each copy is read back and compared; the card is only read.</Trans>{' '}
           <button type="button" className="underline" onClick={() => setFrom('')}>
-            Another place that holds a card …
+            <Trans>Another place that holds a card …</Trans>
           </button>
         </p>
       )}
@@ -47,7 +51,7 @@ export function BringIn() {
         <Panel
           open={from !== null}
           onClose={() => setFrom(null)}
-          title="Bring in from a memory card"
+          title={t`Bring in from a memory card`}
           wide
         >
           {from !== null && <Form cards={data} source={from} />}
@@ -78,7 +82,7 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
     shoot: '',
   });
   const set = (change: Partial<typeof wish>) => setWish({ ...wish, ...change });
-  const body = { ...wish, shoot: wish.shoot.trim() || 'Untitled' };
+  const body = { ...wish, shoot: wish.shoot.trim() || t`Untitled` };
   const plan = useQuery({
     queryKey: ['bring-plan', body],
     queryFn: () => ask(api.POST('/api/bringings/plan', { body })),
@@ -108,34 +112,42 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
         go();
       }}
     >
-      <Label>Card</Label>
+      <Label>
+        <Trans>Card</Trans>
+      </Label>
       <PathField
-        label="Card"
+        label={t`Card`}
         value={wish.source}
         onChange={(value) => set({ source: value })}
         onEnter={go}
         autoFocus={!source}
       />
-      <Label>Name of the shoot</Label>
+      <Label>
+        <Trans>Name of the shoot</Trans>
+      </Label>
       <input
-        aria-label="Name of the shoot"
+        aria-label={t`Name of the shoot`}
         autoFocus={!!source}
         maxLength={200}
         className="h-9 rounded border border-line bg-paper px-3"
         value={wish.shoot}
         onChange={(event) => set({ shoot: event.target.value })}
       />
-      <Label>Copy to</Label>
+      <Label>
+        <Trans>Copy to</Trans>
+      </Label>
       <PathField
-        label="Copy to"
+        label={t`Copy to`}
         value={wish.target}
         onChange={(value) => set({ target: value })}
         onEnter={go}
       />
-      <Label>into the folder</Label>
+      <Label>
+        <Trans>into the folder</Trans>
+      </Label>
       <div className="flex flex-col gap-1.5">
         <input
-          aria-label="Folder template"
+          aria-label={t`Folder template`}
           maxLength={400}
           spellCheck={false}
           className="h-9 w-full rounded border border-line bg-paper px-3"
@@ -143,7 +155,7 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
           onChange={(event) => set({ template: event.target.value })}
         />
         <span className="flex flex-wrap items-baseline gap-1.5 text-[13px] text-quiet">
-          put in
+          <Trans>put in</Trans>
           {Object.entries(cards.fields).map(([field, meaning]) => (
             <button
               key={field}
@@ -157,41 +169,49 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
           ))}
         </span>
       </div>
-      <Label>Second place</Label>
+      <Label>
+        <Trans>Second place</Trans>
+      </Label>
       <div>
         <PathField
-          label="Second place"
+          label={t`Second place`}
           value={wish.second}
           onChange={(value) => set({ second: value })}
           onEnter={go}
         />
         <p className="mt-1 text-[13px] text-quiet">
-          A backup on another disk, made at once from the same reading. Leave it empty for none.
+          <Trans>
+            A backup on another disk, made at once from the same reading. Leave it empty for none.
+          </Trans>
         </p>
       </div>
-      <Label>What happens</Label>
+      <Label>
+        <Trans>What happens</Trans>
+      </Label>
       <div className="min-h-28 rounded border border-line bg-paper p-3" aria-live="polite">
         {plan.error ? (
-          <p role="alert" className="font-semibold text-reject">
+          <p role="alert" className="font-semibold text-wrong">
             {inWords(plan.error)}
           </p>
         ) : plan.data ? (
           <Planned plan={plan.data} second={!!wish.second.trim()} />
         ) : (
           <p className="text-quiet">
-            {body.source.trim() ? 'Looking at the card …' : 'Say where the card is.'}
+            {body.source.trim() ? t`Looking at the card …` : t`Say where the card is.`}
           </p>
         )}
       </div>
       <span />
       <div className="flex items-center justify-end gap-3">
         {start.error ? (
-          <p role="alert" className="min-w-0 flex-1 font-semibold text-reject">
+          <p role="alert" className="min-w-0 flex-1 font-semibold text-wrong">
             {inWords(start.error)}
           </p>
         ) : (
           !wish.shoot.trim() && (
-            <p className="flex-1 text-right text-quiet">Give the shoot a name.</p>
+            <p className="flex-1 text-right text-quiet">
+              <Trans>Give the shoot a name.</Trans>
+            </p>
           )
         )}
         <Button main type="submit" disabled={!ready || start.isPending}>
@@ -205,8 +225,8 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
 /** What the button does: copy what is new, or only say whether all is safe. */
 function wordsFor(plan: BringPlan | undefined): string {
   const fresh = plan ? plan.files - plan.already_there : 0;
-  if (!plan || fresh > 0) return `Bring in ${counted(fresh, 'file')}`;
-  return plan.second_size ? 'Copy to the second place' : 'Check the card';
+  if (!plan || fresh > 0) return t`Bring in ${counted(fresh, 'file')}`;
+  return plan.second_size ? t`Copy to the second place` : t`Check the card`;
 }
 
 function Label({ children }: { children: React.ReactNode }) {
@@ -222,32 +242,49 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
   return (
     <div className="flex flex-col gap-1">
       {fresh === 0 ? (
-        <p>Nothing on this card is new.</p>
+        <p>
+          <Trans>Nothing on this card is new.</Trans>
+        </p>
       ) : (
         <p>
-          <strong>{counted(fresh, 'file')}</strong>, {size(plan.size)}, to{' '}
-          {plan.folders.length === 1 ? 'the folder' : `${plan.folders.length} folders:`}{' '}
+          <Trans>
+            <strong>{counted(fresh, 'file')}</strong>, {size(plan.size)}, to
+          </Trans>{' '}
+          {plan.folders.length === 1 ? t`the folder` : t`${plan.folders.length} folders:`}{' '}
           <strong>{plan.folders.slice(0, 3).join(', ')}</strong>
-          {plan.folders.length > 3 && ' …'}. {size(plan.free)} are free.
+          {plan.folders.length > 3 && ' …'}
+          <Trans>. {size(plan.free)} are free.</Trans>
         </p>
       )}
       {plan.already_there > 0 && (
-        <p>{counted(plan.already_there, 'file')} copied before, known by content: not again.</p>
+        <p>
+          <Trans>
+            {counted(plan.already_there, 'file')} copied before, known by content: not again.
+          </Trans>
+        </p>
       )}
       {second && (
         <p>
           {plan.second_size
-            ? `${size(plan.second_size)} to the second place`
-            : 'All is in the second place already'}
-          ; {size(plan.second_free)} are free there.
+            ? t`${size(plan.second_size)} to the second place`
+            : t`All is in the second place already`}
+          <Trans>; {size(plan.second_free)} are free there.</Trans>
         </p>
       )}
-      {plan.size > plan.free && <Alert>The disk has not enough space.</Alert>}
+      {plan.size > plan.free && (
+        <Alert>
+          <Trans>The disk has not enough space.</Trans>
+        </Alert>
+      )}
       {second && plan.second_size > plan.second_free && (
-        <Alert>The second place has not enough space.</Alert>
+        <Alert>
+          <Trans>The second place has not enough space.</Trans>
+        </Alert>
       )}
       {plan.first.length > 0 && (
-        <p className="truncate text-quiet">for example {plan.first.slice(0, 2).join(', ')}</p>
+        <p className="truncate text-quiet">
+          <Trans>for example {plan.first.slice(0, 2).join(', ')}</Trans>
+        </p>
       )}
     </div>
   );
@@ -255,7 +292,7 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
 
 function Alert({ children }: { children: React.ReactNode }) {
   return (
-    <p role="alert" className="font-semibold text-reject">
+    <p role="alert" className="font-semibold text-wrong">
       {children}
     </p>
   );

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { AlertDialog } from 'radix-ui';
 import { useState } from 'react';
@@ -5,9 +7,11 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, size } from '../../parts/numbers';
+import { counted, size, whole } from '../../parts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
+import { SharedSign } from '../../parts/shared-sign';
+import { StartNotices } from '../../parts/start-notices';
 import { useSettings } from '../../state/settings';
 import { BringIn } from './bring-in';
 
@@ -22,15 +26,23 @@ export function Shoots() {
   });
   return (
     <main className="h-full overflow-auto">
+      <StartNotices />
       <div className="mx-auto flex max-w-5xl flex-col gap-8 px-6 py-10">
-        <h1 className="text-2xl font-bold">Shoots</h1>
+        <div className="flex items-center gap-4">
+          <h1 className="flex-1 text-2xl font-bold">
+            <Trans>Shoots</Trans>
+          </h1>
+          <SharedSign />
+        </div>
         <OpenFolder />
         <BringIn />
         {error && <p role="alert">{inWords(error)}</p>}
         {data?.length === 0 && (
           <p className="text-quiet">
-            No shoot yet. Open the folder your pictures are in: they stay where they are, and are
-            never changed. Or bring them in from a memory card.
+            <Trans>
+              No shoot yet. Open the folder your pictures are in: they stay where they are, and are
+              never changed. Or bring them in from a memory card.
+            </Trans>
           </p>
         )}
         <ul className="grid grid-cols-1 gap-5 md:grid-cols-2">
@@ -58,7 +70,9 @@ function OpenFolder() {
   const open = () => all.length > 0 && mutate(all);
   return (
     <section className="rounded-lg border border-line bg-paper/60 p-5">
-      <h2 className="mb-2 font-bold">Open a folder as a shoot</h2>
+      <h2 className="mb-2 font-bold">
+        <Trans>Open a folder as a shoot</Trans>
+      </h2>
       {folders.map((folder) => (
         <p key={folder} className="mb-1 flex items-center gap-3">
           <span className="truncate">{folder}</span>
@@ -67,13 +81,13 @@ function OpenFolder() {
             className="underline"
             onClick={() => setFolders(folders.filter((one) => one !== folder))}
           >
-            leave out
+            <Trans>leave out</Trans>
           </button>
         </p>
       ))}
       <div className="flex gap-2">
         <div className="min-w-0 flex-1">
-          <PathField label="Folder" value={typed} onChange={setTyped} onEnter={open} />
+          <PathField label={t`Folder`} value={typed} onChange={setTyped} onEnter={open} />
         </div>
         <Button
           disabled={!typed.trim()}
@@ -82,19 +96,19 @@ function OpenFolder() {
             setTyped('');
           }}
         >
-          Add another
+          <Trans>Add another</Trans>
         </Button>
         <Button main disabled={!all.length || isPending} onClick={open}>
-          Open
+          <Trans>Open</Trans>
         </Button>
       </div>
       {error && (
-        <p role="alert" className="mt-2 font-semibold text-reject">
+        <p role="alert" className="mt-2 font-semibold text-wrong">
           {inWords(error)}
         </p>
       )}
       <p className="mt-2 text-quiet">
-        Pictures in the folder and below it are found. Nothing is moved or changed.
+        <Trans>Pictures in the folder and below it are found. Nothing is moved or changed.</Trans>
       </p>
     </section>
   );
@@ -122,10 +136,10 @@ function QuickPictures() {
   return (
     <section className="figures flex flex-wrap items-baseline gap-x-3 text-quiet">
       <span>
-        Pictures kept so that looking is quick: {size(data.bytes)} of at most{' '}
+        <Trans>Pictures kept so that looking is quick: {size(data.bytes)} of at most</Trans>{' '}
         <input
           key={settings.cache_gb}
-          aria-label="Most room for quick pictures, in GB"
+          aria-label={t`Most room for quick pictures, in GB`}
           inputMode="numeric"
           maxLength={5}
           className="h-6 w-14 rounded border border-line bg-paper px-1 text-right text-ink"
@@ -135,7 +149,9 @@ function QuickPictures() {
             if (event.key === 'Enter') event.currentTarget.blur();
           }}
         />{' '}
-        GB. The ones not looked at for longest go first, and are made again when needed.
+        <Trans>
+          GB. The ones not looked at for longest go first, and are made again when needed.
+        </Trans>
       </span>
       <button
         type="button"
@@ -143,7 +159,7 @@ function QuickPictures() {
         disabled={isPending || !data.bytes}
         onClick={() => mutate()}
       >
-        remove them now
+        <Trans>remove them now</Trans>
       </button>
     </section>
   );
@@ -176,8 +192,10 @@ function Card({ shoot }: { shoot: Shoot }) {
         </div>
         <p className="flex items-baseline justify-between gap-3">
           <span>
-            {counted(tally.picks, 'pick')} · {counted(tally.rejects, 'reject')} ·{' '}
-            {tally.undecided.toLocaleString('en')} undecided
+            <Trans>
+              {counted(tally.picks, 'pick')} · {counted(tally.rejects, 'reject')} ·{' '}
+              {whole(tally.undecided)} undecided
+            </Trans>
           </span>
           <Target shoot={shoot} />
         </p>
@@ -185,15 +203,21 @@ function Card({ shoot }: { shoot: Shoot }) {
           className="h-1.5 w-full"
           max={Math.max(1, tally.frames)}
           value={decided}
-          aria-label="Decided"
+          aria-label={t`Decided`}
         />
         {status.running && tally.done < tally.frames && (
           <p className="text-quiet">
-            indexing: {tally.done + tally.failed} of {tally.frames}
+            <Trans>
+              indexing: {tally.done + tally.failed} of {tally.frames}
+            </Trans>
           </p>
         )}
-        {others && <p className="text-quiet">beside them {others}</p>}
-        {notice && <p className="font-semibold text-reject">{notice}</p>}
+        {others && (
+          <p className="text-quiet">
+            <Trans>beside them {others}</Trans>
+          </p>
+        )}
+        {notice && <p className="font-semibold text-wrong">{notice}</p>}
         <div className="flex items-center justify-between gap-3 text-quiet">
           <span className="truncate" title={shoot.folders.map((one) => one.path).join('\n')}>
             {shoot.folders.map((one) => one.path).join(', ')}
@@ -223,7 +247,7 @@ function Name({ shoot }: { shoot: Shoot }) {
           {shoot.name}
         </Link>
         <button type="button" className="text-quiet underline" onClick={() => setTyped(shoot.name)}>
-          rename
+          <Trans>rename</Trans>
         </button>
       </span>
     );
@@ -234,7 +258,7 @@ function Name({ shoot }: { shoot: Shoot }) {
   };
   return (
     <input
-      aria-label="Name of the shoot"
+      aria-label={t`Name of the shoot`}
       autoFocus
       maxLength={200}
       className="h-7 min-w-0 flex-1 rounded border border-line bg-paper px-2 text-base font-bold"
@@ -272,7 +296,7 @@ function Target({ shoot }: { shoot: Shoot }) {
   };
   return (
     <label className="flex items-baseline gap-2 text-quiet">
-      to keep
+      <Trans>to keep</Trans>
       <input
         inputMode="numeric"
         maxLength={6}
@@ -301,25 +325,31 @@ function Forget({ shoot }: { shoot: Shoot }) {
   const marked = shoot.tally.picks + shoot.tally.rejects;
   return (
     <AlertDialog.Root>
-      <AlertDialog.Trigger className="shrink-0 underline">forget …</AlertDialog.Trigger>
+      <AlertDialog.Trigger className="shrink-0 underline">
+        <Trans>forget …</Trans>
+      </AlertDialog.Trigger>
       <AlertDialog.Portal>
         <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
         <AlertDialog.Content className="fixed top-1/3 left-1/2 z-50 w-[min(480px,94vw)] -translate-x-1/2 rounded-lg border border-line bg-chrome p-6 shadow-2xl">
           <AlertDialog.Title className="text-lg font-bold">
-            Forget “{shoot.name}”?
+            <Trans>Forget “{shoot.name}”?</Trans>
           </AlertDialog.Title>
           <AlertDialog.Description className="my-3">
-            The pictures and sidecars stay as they are. Winnow’s own marks of this shoot (
-            {counted(marked, 'decision')}) are lost, unless they were written to sidecars: Wrap up
-            does that.
+            <Trans>
+              The pictures and sidecars stay as they are. Winnow’s own marks of this shoot (
+              {counted(marked, 'decision')}) are lost, unless they were written to sidecars: Wrap up
+              does that.
+            </Trans>
           </AlertDialog.Description>
           <div className="flex justify-end gap-2">
             <AlertDialog.Cancel asChild>
-              <Button>Keep it</Button>
+              <Button>
+                <Trans>Keep it</Trans>
+              </Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
               <Button main onClick={() => mutate()}>
-                Forget the shoot
+                <Trans>Forget the shoot</Trans>
               </Button>
             </AlertDialog.Action>
           </div>

@@ -19,6 +19,7 @@ const FRAME: Frame = {
   group: 0,
   turned: 0,
   held: false,
+  movedOut: false,
   blur: 1,
 };
 const PLACE: Beside = {

@@ -1,9 +1,12 @@
 /** How a frame lies in its tile when it is looked at close. */
+import { selectOrdinal, t } from '@lingui/core/macro';
+
 import type { Beside } from '../../api/client';
 import type { EyesLook } from '../../parts/eye-sign';
 import { NO_OFFSET, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { turnedPoint, uprightPoint, type Point } from '../frame/place';
+import { fixed } from '../../parts/numbers';
 
 /** The point in the middle of a frame's tile, 0…1 as it lies on screen; it may lie outside. */
 export function centreOf(
@@ -35,11 +38,12 @@ const NARROW = 250;
 /** What is said of a frame's focus at the part that is looked at, in a tile of this width in px. */
 export function focusWords(place: Beside | undefined, width = WIDE): string {
   if (!place || place.blur === null) return '';
-  const px = `${place.blur.toFixed(1)} px`;
+  const px = t`${fixed(place.blur, 1)} px`;
   if (place.rank === null || place.of < 2 || width < NARROW) return px;
   if (width < WIDE) return `${px} · ${place.tie ? '=' : ''}${ordinal(place.rank)}`;
-  if (place.rank === 1) return `${px} · ${place.tie ? 'tied 1st' : 'sharpest'} of ${place.of}`;
-  return `${px} · ${ordinal(place.rank)} of ${place.of}`;
+  if (place.rank === 1)
+    return place.tie ? t`${px} · tied 1st of ${place.of}` : t`${px} · sharpest of ${place.of}`;
+  return t`${px} · ${ordinal(place.rank)} of ${place.of}`;
 }
 
 /** What is said of the eyes of a frame's faces that count, with the shape that says the same. */
@@ -52,15 +56,14 @@ export function eyesOf(
   if (closed)
     return {
       look: 'closed',
-      words: faces === 1 ? 'closed' : `${closed}/${faces} closed`,
+      words: faces === 1 ? t`closed` : t`${closed}/${faces} closed`,
     };
   const soft = place.eyes_blur !== null && place.eyes_blur >= softFrom;
-  return soft ? { look: 'soft', words: 'soft' } : { look: 'open', words: 'open' };
+  return soft ? { look: 'soft', words: t`soft` } : { look: 'open', words: t`open` };
 }
 
 function ordinal(n: number): string {
-  const last = n % 100 > 10 && n % 100 < 14 ? 0 : n % 10;
-  return `${n}${['th', 'st', 'nd', 'rd'][last] ?? 'th'}`;
+  return selectOrdinal(n, { one: '#st', two: '#nd', few: '#rd', other: '#th' });
 }
 
 const CLIPPED = 0.01;
@@ -71,11 +74,13 @@ export function exposureWords(place: Beside | undefined): string[] {
   if (!place) return [];
   const share = (value: number) => `${Math.max(1, Math.round(100 * value))} %`;
   const words: string[] = [];
-  if ((place.clipped_high ?? 0) > CLIPPED) words.push(`${share(place.clipped_high!)} clipped`);
-  if ((place.clipped_low ?? 0) > CLIPPED) words.push(`${share(place.clipped_low!)} black`);
+  if ((place.clipped_high ?? 0) > CLIPPED) words.push(t`${share(place.clipped_high!)} clipped`);
+  if ((place.clipped_low ?? 0) > CLIPPED) words.push(t`${share(place.clipped_low!)} black`);
   if (Math.abs(place.darker_ev ?? 0) > DARKER_EV)
     words.push(
-      `${Math.abs(place.darker_ev!).toFixed(1)} EV ${place.darker_ev! > 0 ? 'darker' : 'lighter'}`,
+      place.darker_ev! > 0
+        ? t`${fixed(place.darker_ev!, 1)} EV darker`
+        : t`${fixed(-place.darker_ev!, 1)} EV lighter`,
     );
   return words;
 }

@@ -1,3 +1,4 @@
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useRef, useState } from 'react';
 
 import type { Beside, Label } from '../../api/client';
@@ -125,9 +126,15 @@ export function PairStage({
             {one.name} {focusWords(places.get(one.id))}
           </span>
         ))}
-        {way === 'difference' && <span>the brighter, the more they differ</span>}
+        {way === 'difference' && (
+          <span>
+            <Trans>the brighter, the more they differ</Trans>
+          </span>
+        )}
         {places.get(second.id)?.sure === false && (
-          <strong>not laid on each other: the part was not found</strong>
+          <strong>
+            <Trans>not laid on each other: the part was not found</Trans>
+          </strong>
         )}
       </div>
     </div>

@@ -1,5 +1,8 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
+import { Help } from '../../parts/help';
 import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
@@ -63,13 +66,15 @@ export function SideView({
   if (!shown.length) {
     return (
       <div className="flex h-full flex-col items-center justify-center gap-3 bg-stage text-on-stage">
-        <p>All frames of this set are rejected or taken out.</p>
+        <p>
+          <Trans>All frames of this set are rejected or taken out.</Trans>
+        </p>
         <button
           type="button"
           className="rounded border border-on-stage px-3 py-1.5 font-semibold"
           onClick={() => useCompare.setState({ out: [], rejectsLeave: false })}
         >
-          Show all {ids.length} of them
+          <Trans>Show all {ids.length} of them</Trans>
         </button>
       </div>
     );
@@ -78,27 +83,29 @@ export function SideView({
     <div className="flex h-full flex-col bg-stage">
       {!bare && (
         <div className="figures flex h-9 shrink-0 items-center gap-x-4 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
-          <strong>{left === 1 ? 'one is left' : `${left} of ${ids.length} side by side`}</strong>
+          <strong>{left === 1 ? t`one is left` : t`${left} of ${ids.length} side by side`}</strong>
           {all.length > 1 && (
             <span className="flex items-center gap-1.5">
-              page {Math.min(page, all.length - 1) + 1} of {all.length}
+              <Trans>
+                page {Math.min(page, all.length - 1) + 1} of {all.length}
+              </Trans>
               <Act of="page-before" commands={commands} onClick={() => turnPage(-1)}>
-                before
+                <Trans>before</Trans>
               </Act>
               <Act of="page-next" commands={commands} onClick={() => turnPage(1)}>
-                next
+                <Trans>next</Trans>
               </Act>
               <Act of="carry" commands={commands} onClick={carry}>
-                {carried === active ? 'no longer carry' : 'carry along'}
+                {carried === active ? t`no longer carry` : t`carry along`}
               </Act>
             </span>
           )}
           <Act of="take-out" commands={commands} onClick={takeOut}>
-            take out
+            <Trans>take out</Trans>
           </Act>
           {out.length > 0 && (
             <Act of="bring-back" commands={commands} onClick={bringBack}>
-              bring back ({out.length} out)
+              <Trans>bring back ({out.length} out)</Trans>
             </Act>
           )}
           <label
@@ -111,19 +118,40 @@ export function SideView({
               checked={rejectsLeave}
               onChange={(event) => useCompare.setState({ rejectsLeave: event.target.checked })}
             />
-            rejects leave
+            <Trans>rejects leave</Trans>
           </label>
           <span className="flex-1" />
+          <Help about={t`Side by side`}>
+            <p>
+              <Trans>
+                Looking close, every frame shows the same part of the subject, wherever it lies in
+                the frame. Click another part in one of them, and all follow; a place that is not
+                sure says so.
+              </Trans>
+            </p>
+            <p>
+              <Trans>
+                Under each stands its blur there in px at 100 %, and its rank: the less, the
+                sharper. “Tied” means that nobody could see a difference.
+              </Trans>
+            </p>
+            <p>
+              <Trans>
+                Drag to look elsewhere in all; with Alt held, one frame moves alone. A frame taken
+                out keeps its marks.
+              </Trans>
+            </p>
+          </Help>
           <Act
             of="faces"
             commands={commands}
             onClick={() => useFaces.setState(({ open }) => ({ open: !open }))}
           >
-            faces
+            <Trans>faces</Trans>
           </Act>
           <Ways disabled={shown.length < 2 && way === 'tiles'} />
           <Act of="knockout" commands={commands} onClick={onKnockout}>
-            knockout
+            <Trans>knockout</Trans>
           </Act>
         </div>
       )}
@@ -149,9 +177,9 @@ export function SideView({
 }
 
 const WAYS = [
-  ['tiles', 'beside'],
-  ['blink', 'blink'],
-  ['difference', 'difference'],
+  ['tiles', t`beside`],
+  ['blink', t`blink`],
+  ['difference', t`difference`],
 ] as const;
 const RATES = [
   [1000, '1 s'],
@@ -163,7 +191,7 @@ const RATES = [
 function Ways({ disabled }: { disabled: boolean }) {
   const { way, rate } = useCompare();
   return (
-    <span role="group" aria-label="How they are compared" className="flex items-center gap-1">
+    <span role="group" aria-label={t`How they are compared`} className="flex items-center gap-1">
       {WAYS.map(([one, word]) => (
         <button
           key={one}
@@ -179,7 +207,7 @@ function Ways({ disabled }: { disabled: boolean }) {
       ))}
       {way === 'blink' && (
         <select
-          aria-label="How long each stays"
+          aria-label={t`How long each stays`}
           className="h-6 rounded border border-line bg-paper px-1 text-ink"
           value={rate}
           onChange={(event) => useCompare.setState({ rate: Number(event.target.value) })}
@@ -212,10 +240,12 @@ function Aside({ shown }: { shown: readonly number[] }) {
   if (!beside.length) return null;
   return (
     <aside
-      aria-label="Not on the stage"
+      aria-label={t`Not on the stage`}
       className="figures ml-2 flex w-24 shrink-0 flex-col gap-2 overflow-y-auto text-xs text-on-stage"
     >
-      <span>{beside.length} more: click to swap in</span>
+      <span>
+        <Trans>{beside.length} more: click to swap in</Trans>
+      </span>
       {beside.map((id) => (
         <Other key={id} id={id} />
       ))}
@@ -230,7 +260,7 @@ function Other({ id }: { id: number }) {
   return (
     <button
       type="button"
-      aria-label={`Swap in ${frame.name}`}
+      aria-label={t`Swap in ${frame.name}`}
       className="block w-full shrink-0 text-left"
       onMouseDown={(event) => event.preventDefault()}
       onClick={() => swapIn(id)}
@@ -242,7 +272,12 @@ function Other({ id }: { id: number }) {
         {frame.picture > 0 && <Thumbnail frame={frame} />}
       </span>
       <span className="flex justify-between">
-        {frame.name} {rejected && <span className="font-bold">rejected</span>}
+        {frame.name}{' '}
+        {rejected && (
+          <span className="font-bold">
+            <Trans>rejected</Trans>
+          </span>
+        )}
       </span>
     </button>
   );

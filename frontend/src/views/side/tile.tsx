@@ -1,3 +1,6 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+
 import { pictureUrl, type Label } from '../../api/client';
 import { EyeSign } from '../../parts/eye-sign';
 import { MarksOver } from '../../parts/marks';
@@ -68,7 +71,7 @@ export function FrameTile({
     <figure
       data-tile={frame.name}
       data-active={active}
-      aria-label={`${place ? `${place}: ` : ''}${frame.name}, ${markInWords(mark, nameOf)}${active ? ', active' : ''}`}
+      aria-label={`${place ? `${place}: ` : ''}${frame.name}, ${markInWords(mark, nameOf)}${active ? t`, active` : ''}`}
       className="absolute"
       style={{ left: box.left, top: box.top, width: box.width, height: box.height + CAPTION }}
     >
@@ -95,10 +98,10 @@ export function FrameTile({
         </div>
         {near > 0 && found && !found.sure && (
           <span
-            title="The part was not found in this frame: the same coordinates are shown. Drag with Alt to move it by itself."
+            title={t`The part was not found in this frame: the same coordinates are shown. Drag with Alt to move it by itself.`}
             className="absolute top-1 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 text-[13px] whitespace-nowrap text-white"
           >
-            place not found
+            <Trans>place not found</Trans>
           </span>
         )}
       </div>
@@ -111,7 +114,7 @@ export function FrameTile({
         {found?.blur != null && (
           <span
             className="h-1.5 w-8 shrink-0 rounded-sm bg-black/35"
-            title="The longer the bar, the sharper at this part"
+            title={t`The longer the bar, the sharper at this part`}
           >
             <span
               className="block h-full rounded-sm bg-on-stage"
@@ -125,17 +128,23 @@ export function FrameTile({
         {eyes && (
           <span
             data-eyes-say={eyes.words}
-            title={`Eyes ${eyes.words}`}
+            title={t`Eyes ${eyes.words}`}
             className={`flex shrink-0 items-center gap-1 ${eyes.look === 'open' ? '' : 'font-bold'}`}
           >
             <EyeSign look={eyes.look} /> {eyes.words}
           </span>
         )}
         {exposure.length > 0 && <span className="truncate">{exposure.join(' · ')}</span>}
-        {carried && <span className="font-bold">carried</span>}
+        {carried && (
+          <span className="font-bold">
+            <Trans>carried</Trans>
+          </span>
+        )}
         {near > 0 && nudged && (nudged.x !== 0 || nudged.y !== 0) && (
-          <span title="moved by itself; Backspace takes that back">
-            nudged {Math.round(nudged.x)}, {Math.round(nudged.y)}
+          <span title={t`moved by itself; Backspace takes that back`}>
+            <Trans>
+              nudged {Math.round(nudged.x)}, {Math.round(nudged.y)}
+            </Trans>
           </span>
         )}
       </figcaption>
@@ -215,7 +224,7 @@ function TilePicture({
     >
       {lost ? (
         <div className="flex h-full items-center justify-center p-3 text-center text-on-stage">
-          {frame.missing ? 'The file is no longer in the folder.' : frame.notice}
+          {frame.missing ? t`The file is no longer in the folder.` : frame.notice}
         </div>
       ) : (
         <div className="absolute" style={lies}>

@@ -1,3 +1,7 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+
+import { Help } from '../../parts/help';
 import type { PartName, PlannedFiles } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { PART_WORDS, partInWords } from '../../state/said';
@@ -9,8 +13,8 @@ import type { Decided } from './write-marks';
 export type Side = 'here' | 'file';
 
 const SIDES: readonly [Side, string][] = [
-  ['here', 'as here'],
-  ['file', 'as in the file'],
+  ['here', t`as here`],
+  ['file', t`as in the file`],
 ];
 
 /** Parts that changed here and in the file: both values, to be decided one by one or for a kind. */
@@ -34,18 +38,30 @@ export function Conflicts({
     onDecide({ kinds: { ...decided.kinds, [part]: side }, single });
   };
   return (
-    <section aria-label="Conflicts" className="rounded border border-line bg-paper p-3">
+    <section aria-label={t`Conflicts`} className="rounded border border-line bg-paper p-3">
       <h4 className="font-bold">
-        {counted(conflicts.length, 'frame')} changed here and in the file
+        <Trans>{counted(conflicts.length, 'frame')} changed here and in the file</Trans>{' '}
+        <Help about={t`Conflicts`}>
+          <p>
+            <Trans>
+              Since Winnow and the file last agreed, the same part was changed in both, differently.
+              Say for each which one counts, or for all of a kind at once. Taking the file’s value
+              is one step, which undo takes back.
+            </Trans>
+          </p>
+        </Help>
       </h4>
-      <p className="mb-2 text-quiet">Nothing is written to them until you say which one counts.</p>
+      <p className="mb-2 text-quiet">
+        <Trans>Nothing is written to them until you say which one counts.</Trans>
+      </p>
       {[...kinds].map(([part, count]) => (
         <div key={part} className="flex items-center gap-3 py-1">
           <span className="w-56">
-            {PART_WORDS[part]} of {count === 1 ? '1 frame' : `all ${counted(count, 'frame')}`}
+            <Trans>{PART_WORDS[part]} of</Trans>{' '}
+            {count === 1 ? counted(1, 'frame') : t`all ${counted(count, 'frame')}`}
           </span>
           <Choice
-            name={`every ${PART_WORDS[part]}`}
+            name={t`every ${PART_WORDS[part]}`}
             value={decided.kinds[part]}
             onChange={(side) => decideKind(part, side)}
           />
@@ -99,7 +115,7 @@ function Frame({
           <div key={part} className="mt-1">
             <div className="text-[13px] text-quiet">{PART_WORDS[part]}</div>
             <Choice
-              name={`${PART_WORDS[part]} of ${planned.name}`}
+              name={t`${PART_WORDS[part]} of ${planned.name}`}
               value={decided.single[`${planned.frame} ${part}`] ?? decided.kinds[part]}
               onChange={(side) => onDecide(part, side)}
               words={{ here: partInWords(planned.here, part, nameOf), file: inFile(part) }}

@@ -1,26 +1,21 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 
-import {
-  api,
-  ask,
-  inWords,
-  type Delivery,
-  type Filter,
-  type Plan,
-  type Recipe,
-  type Shoot,
-} from '../../api/client';
+import { Help } from '../../parts/help';
+import { api, ask, type Plan, type Recipe, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted, size } from '../../parts/numbers';
-import { PathField } from '../../parts/path-field';
 import { settled } from '../../state/marking';
-import { NO_FILTER, useShoot } from '../../state/shoot';
+import { useShoot } from '../../state/shoot';
+import { Made } from './delivery';
 import { DeliveryNames } from './delivery-names';
+import { FolderRow, Names, Refused } from './notes';
 import { Recipes } from './recipes';
+import { ChooseFrames, useWhichFrames } from './which-frames';
 import { Step } from './wrap-up';
 
-const PICKS: Filter = { ...NO_FILTER, decisions: ['pick'] };
 const START: Recipe = {
   name: '',
   target: '',
@@ -28,23 +23,21 @@ const START: Recipe = {
   sidecars: true,
   template: '{name}',
   which: 'all',
-  links: false,
+  how: 'copy',
   manifest: false,
 };
+const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
 
 /** Deliver frames to a folder, verified, after saying what would go where under which name. */
 export function Deliver({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const [wish, setWish] = useState<Recipe>(START);
-  const [what, setWhat] = useState<'picks' | 'shown' | 'selected'>('picks');
+  const frames = useWhichFrames(shoot);
   const marksVersion = useShoot((state) => state.marksVersion);
-  const visible = useShoot((state) => state.visible);
-  const selection = useShoot((state) => state.selection);
-  const { target, sidecars, template, which, links, manifest } = wish;
+  const { target, sidecars, template, which, how, manifest } = wish;
   const edit = (change: Partial<Recipe>) => setWish({ ...wish, ...change });
   const path = { params: { path: { shoot: shoot.id } } };
-  const frames = what === 'picks' ? null : [...(what === 'shown' ? visible : selection)];
-  const body = { target, sidecars, filter: PICKS, frames, template, which, links, manifest };
+  const body = { ...frames.wanted, target, sidecars, template, which, how, manifest };
   const plan = useQuery({
     queryKey: ['plan', shoot.id, body, marksVersion],
     queryFn: () =>
@@ -61,69 +54,79 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
     mutationFn: () => ask(api.POST('/api/shoots/{shoot}/deliveries', { ...path, body })),
     onSettled: () => {
       void client.invalidateQueries({ queryKey: ['deliveries', shoot.id] });
+      void client.invalidateQueries({ queryKey: ['plan', shoot.id] });
     },
   });
   const known = plan.error ? undefined : plan.data;
   const ready = known && known.files > 0 && known.size <= known.free && !plan.isPlaceholderData;
   const go = () => ready && start.mutate();
-  const number = known?.frames ?? (what === 'picks' ? shoot.tally.picks : (frames?.length ?? 0));
+  const number = known?.frames ?? frames.number;
   const select = 'h-8 rounded border border-line bg-paper px-2';
   return (
-    <Step number={3} title="Deliver to a folder">
+    <Step number={4} title={t`Deliver to a folder`}>
       <p className="text-quiet">
-        Each copy is read back and compared with its original. Nothing that is in the folder already
-        is written over.
+        <Trans>
+          Each copy is read back and compared with its original. Nothing that is in the folder
+          already is written over.
+        </Trans>
       </p>
       <Recipes
-        wish={{ ...wish, what: what === 'selected' ? 'picks' : what }}
+        wish={{ ...wish, what: frames.what === 'selected' ? 'picks' : frames.what }}
         onUse={(recipe) => {
           setWish(recipe);
-          setWhat(recipe.what);
+          frames.setWhat(recipe.what);
         }}
       />
-      <PathField
-        label="Folder for the copies"
+      <FolderRow
+        label={t`Folder for the copies`}
         value={target}
         onChange={(value) => edit({ target: value })}
         onEnter={go}
       />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <ChooseFrames which={frames} label={t`What is delivered`} />
         <select
-          aria-label="What is delivered"
-          className={select}
-          value={what}
-          onChange={(event) => setWhat(event.target.value as typeof what)}
-        >
-          <option value="picks">the picks: {shoot.tally.picks}</option>
-          <option value="shown">what the filter shows: {visible.length}</option>
-          <option value="selected">the selection: {selection.length}</option>
-        </select>
-        <select
-          aria-label="Which files"
+          aria-label={t`Which files`}
           className={select}
           value={which}
           onChange={(event) => edit({ which: event.target.value as Recipe['which'] })}
         >
-          <option value="all">raw and JPEG</option>
-          <option value="ready">JPEG, where there is one</option>
-          <option value="raw">raw, where there is one</option>
+          <option value="all">{t`raw and JPEG`}</option>
+          <option value="ready">{t`JPEG, where there is one`}</option>
+          <option value="raw">{t`raw, where there is one`}</option>
         </select>
         <select
-          aria-label="How"
+          aria-label={t`How`}
           className={select}
-          value={links ? 'link' : 'copy'}
-          onChange={(event) => edit({ links: event.target.value === 'link' })}
+          value={how}
+          onChange={(event) => edit({ how: event.target.value as Recipe['how'] })}
         >
-          <option value="copy">as verified copies</option>
-          <option value="link">as hard links, on the same disk</option>
+          <option value="copy">{t`as verified copies`}</option>
+          <option value="move">{t`moved out of the shoot’s folder`}</option>
+          <option value="link">{t`as hard links, on the same disk`}</option>
         </select>
+        <Help about={t`Copies, moves and links`}>
+          <p>
+            <Trans>
+              Copies are read back from the disk and compared before they count. Moved files leave
+              the shoot’s folder; the frames stay here with their marks. A hard link is a second
+              name for the same file: it takes no room, and a change by either name changes both.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Each can be paused, goes on after a crash, and can be taken back as long as nothing
+              was changed.
+            </Trans>
+          </p>
+        </Help>
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
             checked={sidecars}
             onChange={(event) => edit({ sidecars: event.target.checked })}
           />
-          with sidecars
+          <Trans>with sidecars</Trans>
         </label>
         <label className="flex items-center gap-2">
           <input
@@ -131,24 +134,27 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
             checked={manifest}
             onChange={(event) => edit({ manifest: event.target.checked })}
           />
-          with a manifest of checksums
+          <Trans>with a manifest of checksums</Trans>
         </label>
       </div>
-      <DeliveryNames template={template} onChange={(value) => edit({ template: value })} />
-      {target.trim().length > 1 && plan.error && (
-        <p role="alert" className="font-semibold text-reject">
-          {inWords(plan.error)}
+      {how === 'move' && (
+        <p className="text-quiet">
+          <Trans>
+            Moved frames stay in the shoot, with their marks and pictures. They can be taken back.
+          </Trans>
         </p>
       )}
+      <DeliveryNames
+        label={t`Names of the copies`}
+        template={template}
+        onChange={(value) => edit({ template: value })}
+      />
+      {target.trim().length > 1 && <Refused error={plan.error} />}
       {known && <Preview plan={known} />}
-      {start.error && (
-        <p role="alert" className="font-semibold text-reject">
-          {inWords(start.error)}
-        </p>
-      )}
+      <Refused error={start.error} />
       <div>
         <Button main disabled={!ready || start.isPending} onClick={go}>
-          {links ? 'Link' : 'Copy'} {counted(number, what === 'picks' ? 'pick' : 'frame')}
+          {VERBS[how]} {counted(number, frames.noun)}
         </Button>
       </div>
       {made?.map((delivery) => (
@@ -162,127 +168,58 @@ function Preview({ plan }: { plan: Plan }) {
   return (
     <div className="rounded border border-line bg-paper p-3">
       {plan.files === 0 ? (
-        <p>There is nothing to deliver.</p>
+        <p>
+          <Trans>There is nothing to deliver.</Trans>
+        </p>
       ) : (
         <p>
-          <strong>{counted(plan.files, 'file')}</strong> of {counted(plan.frames, 'frame')},{' '}
-          {size(plan.size)}, to <strong>{plan.target}</strong>
-          {plan.makes_folder && ' (the folder is made)'}. {size(plan.free)} are free.
+          <Trans>
+            <strong>{counted(plan.files, 'file')}</strong> of {counted(plan.frames, 'frame')},{' '}
+            {size(plan.size)}, to <strong>{plan.target}</strong>
+          </Trans>
+          {plan.makes_folder && t` (the folder is made)`}
+          <Trans>. {size(plan.free)} are free.</Trans>
         </p>
       )}
       {plan.size > plan.free && (
-        <p role="alert" className="font-semibold text-reject">
-          The disk has not enough space.
+        <p role="alert" className="font-semibold text-wrong">
+          <Trans>The disk has not enough space.</Trans>
         </p>
       )}
       {plan.already_there > 0 && (
-        <p>{counted(plan.already_there, 'frame')} there already, with equal content.</p>
+        <p>
+          <Trans>{counted(plan.already_there, 'frame')} there already, with equal content.</Trans>
+        </p>
       )}
       {plan.renamed.length > 0 && (
         <p>
-          {counted(plan.renamed.length, 'name')} taken by other files; the copies get free ones, for
-          example {plan.renamed[0]!.name} → {plan.renamed[0]!.copy_name}.
+          <Trans>
+            {counted(plan.renamed.length, 'name')} taken by other files; the copies get free ones,
+            for example {plan.renamed[0]!.name} → {plan.renamed[0]!.copy_name}.
+          </Trans>
         </p>
       )}
-      {plan.first.some((one) => one.name !== one.copy_name) && (
-        <details className="mt-1">
-          <summary className="cursor-pointer">
-            {plan.first[0]!.name} → <strong>{plan.first[0]!.copy_name}</strong>
-          </summary>
-          <ul className="text-[13px]">
-            {plan.first.slice(1).map((one) => (
-              <li key={one.copy_name}>
-                {one.name} → {one.copy_name}
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-      {plan.missing.length > 0 && (
-        <p role="alert">
-          {counted(plan.missing.length, 'pick')} can’t be found on disk:{' '}
-          {plan.missing.slice(0, 5).join(', ')}
-        </p>
-      )}
+      {plan.first.some((one) => one.name !== one.copy_name) && <Names names={plan.first} />}
+      <Some names={plan.changed}>
+        <Trans>changed on disk since Winnow looked at it; what is there now is delivered</Trans>
+      </Some>
+      <Some names={plan.elsewhere}>
+        <Trans>set aside or moved out already, and so not moved</Trans>
+      </Some>
+      <Some names={plan.missing}>
+        <Trans>not found on disk, and left out</Trans>
+      </Some>
     </div>
   );
 }
 
-const STATES = { planned: 'not copied', done: 'copied', there: 'was there', failed: 'failed' };
-
-function Made({ delivery }: { delivery: Delivery }) {
-  const client = useQueryClient();
-  const [open, setOpen] = useState(false);
-  const path = { params: { path: { delivery: delivery.id } } };
-  const { data: items } = useQuery({
-    queryKey: ['items', delivery.id, delivery.state, delivery.done, delivery.failed],
-    queryFn: () => ask(api.GET('/api/deliveries/{delivery}/items', path)),
-    enabled: open,
-    placeholderData: (before) => before,
-  });
-  const act = useMutation({
-    mutationFn: (what: 'stop' | 'resume') =>
-      ask(api.POST(`/api/deliveries/{delivery}/${what}`, path)),
-    onSettled: () => {
-      void client.invalidateQueries({ queryKey: ['deliveries', delivery.shoot_id] });
-    },
-  });
-  const running = delivery.state === 'running' || delivery.state === 'planned';
-  const through = delivery.done + delivery.already_there;
+/** Some frames by name, and what about them. */
+function Some({ names, children }: { names: readonly string[]; children: ReactNode }) {
+  if (!names.length) return null;
   return (
-    <div className="rounded border border-line bg-paper p-3" data-delivery={delivery.state}>
-      <div className="flex items-center gap-3">
-        <span className="min-w-0 flex-1 truncate">
-          <strong>
-            {running ? 'Copying to' : delivery.state === 'stopped' ? 'Stopped:' : 'Copied to'}
-          </strong>{' '}
-          {delivery.target}
-        </span>
-        {running && <Button onClick={() => act.mutate('stop')}>Stop</Button>}
-        {(delivery.state === 'stopped' || (delivery.state === 'done' && delivery.failed > 0)) && (
-          <Button onClick={() => act.mutate('resume')}>Go on</Button>
-        )}
-        <button type="button" className="underline" onClick={() => setOpen(!open)}>
-          {open ? 'hide files' : 'what went where'}
-        </button>
-      </div>
-      {running && (
-        <progress
-          className="my-1 h-2 w-full"
-          max={Math.max(1, delivery.size)}
-          value={delivery.size_done}
-          aria-label="Copied"
-        />
-      )}
-      <p role="status">
-        {through} of {counted(delivery.files, 'file')} verified ({size(delivery.size_done)})
-        {delivery.already_there > 0 && `, ${delivery.already_there} of them there before`}
-        {delivery.failed > 0 && `, ${delivery.failed} failed`}. {delivery.notice}
-      </p>
-      {open && (
-        <table className="mt-2 w-full text-left text-[13px]">
-          <thead className="text-quiet">
-            <tr>
-              <th className="font-normal">Original</th>
-              <th className="font-normal">Copy</th>
-              <th className="font-normal">Result</th>
-            </tr>
-          </thead>
-          <tbody>
-            {items?.map((item) => (
-              <tr key={item.name} className="border-t border-line align-top">
-                <td className="max-w-72 truncate pr-3" title={item.source}>
-                  {item.source}
-                </td>
-                <td className="pr-3">{item.name}</td>
-                <td title={item.hash ? `BLAKE3 ${item.hash}` : undefined}>
-                  {STATES[item.state]} {item.notice}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-    </div>
+    <p role="alert">
+      <strong>{counted(names.length, 'frame')}</strong> {children}: {names.slice(0, 5).join(', ')}
+      {names.length > 5 && ' …'}
+    </p>
   );
 }

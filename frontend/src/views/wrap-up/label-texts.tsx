@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 
 import { api, ask, inWords } from '../../api/client';
@@ -30,7 +32,7 @@ export function LabelTexts({
   });
   const given = Object.entries(known ?? {});
   const nameOf = (letter: string) =>
-    letter ? (labels.find((one) => one.letter === letter)?.name ?? letter) : 'no label';
+    letter ? (labels.find((one) => one.letter === letter)?.name ?? letter) : t`no label`;
   const give = useMutation({
     mutationFn: (body: { text: string; letter: string }) =>
       ask(
@@ -51,39 +53,45 @@ export function LabelTexts({
   });
   if (!given.length && !Object.keys(unknown).length) return null;
   return (
-    <section aria-label="Label texts" className="rounded border border-line bg-paper p-3">
-      <h4 className="font-bold">Labels that other programs wrote</h4>
+    <section aria-label={t`Label texts`} className="rounded border border-line bg-paper p-3">
+      <h4 className="font-bold">
+        <Trans>Labels that other programs wrote</Trans>
+      </h4>
       {Object.entries(unknown).map(([text, frames]) => (
         <label key={text} className="flex items-center gap-3 py-1">
           <span className="min-w-0 flex-1 break-words">
-            “{text}” in the files of {counted(frames, 'frame')} means
+            <Trans>
+              “{text}” in the files of {counted(frames, 'frame')} means
+            </Trans>
           </span>
           <select
-            aria-label={`“${text}” means`}
+            aria-label={t`“${text}” means`}
             className="h-8 rounded border border-line bg-paper px-2"
             value="?"
             disabled={give.isPending}
             onChange={(event) => give.mutate({ text, letter: event.target.value })}
           >
             <option value="?" disabled>
-              not said yet: left as it is
+              {t`not said yet: left as it is`}
             </option>
             {labels.map((label) => (
               <option key={label.letter} value={label.letter}>
                 {label.name}
               </option>
             ))}
-            <option value="">no label</option>
+            <option value="">{t`no label`}</option>
           </select>
         </label>
       ))}
       {given.map(([text, letter]) => (
         <div key={text} className="flex items-center gap-3 py-1">
           <span className="min-w-0 flex-1 break-words">
-            “{text}” means <strong>{nameOf(letter)}</strong>
+            <Trans>
+              “{text}” means <strong>{nameOf(letter)}</strong>
+            </Trans>
           </span>
           <button type="button" className="underline" onClick={() => forget.mutate(text)}>
-            forget
+            <Trans>forget</Trans>
           </button>
         </div>
       ))}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 
@@ -15,17 +17,17 @@ import { Step } from './wrap-up';
 type Which = 'shown' | 'selected' | 'picks' | 'all';
 type Part = 'marks' | 'texts' | 'facts' | 'hints';
 const PARTS: readonly [Part, string][] = [
-  ['marks', 'marks'],
-  ['texts', 'captions and rights'],
-  ['facts', 'facts of the exposure'],
-  ['hints', 'hints'],
+  ['marks', t`marks`],
+  ['texts', t`captions and rights`],
+  ['facts', t`facts of the exposure`],
+  ['hints', t`hints`],
 ];
 const MOST_BYTES = 32 * 1024 * 1024;
 
 /** Lists of frames for a spreadsheet or a client, and back. */
 export function Lists({ shoot }: { shoot: Shoot }) {
   return (
-    <Step number={4} title="Lists">
+    <Step number={7} title={t`Lists`}>
       <ListOut shoot={shoot} />
       <ListIn shoot={shoot} />
     </Step>
@@ -64,21 +66,23 @@ function ListOut({ shoot }: { shoot: Shoot }) {
       ),
   });
   const choices: [Which, string][] = [
-    ['picks', 'the picks'],
-    ['shown', 'what the filter shows'],
-    ['selected', 'the selection'],
-    ['all', 'all frames'],
+    ['picks', t`the picks`],
+    ['shown', t`what the filter shows`],
+    ['selected', t`the selection`],
+    ['all', t`all frames`],
   ];
   const select = 'h-8 rounded border border-line bg-paper px-2';
   return (
     <div className="flex flex-col gap-2">
       <p className="text-quiet">
-        A list of frames for a spreadsheet, an assistant or a client. When it comes back, it can be
-        taken over.
+        <Trans>
+          A list of frames for a spreadsheet, an assistant or a client. When it comes back, it can
+          be taken over.
+        </Trans>
       </p>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <select
-          aria-label="Which frames"
+          aria-label={t`Which frames`}
           className={select}
           value={which}
           onChange={(event) => setWhich(event.target.value as Which)}
@@ -90,13 +94,13 @@ function ListOut({ shoot }: { shoot: Shoot }) {
           ))}
         </select>
         <select
-          aria-label="As"
+          aria-label={t`As`}
           className={select}
           value={form}
           onChange={(event) => setForm(event.target.value as 'csv' | 'json')}
         >
-          <option value="csv">CSV, for spreadsheets</option>
-          <option value="json">JSON, for programs</option>
+          <option value="csv">{t`CSV, for spreadsheets`}</option>
+          <option value="json">{t`JSON, for programs`}</option>
         </select>
         {PARTS.map(([part, words]) => (
           <label key={part} className="flex items-center gap-1.5">
@@ -115,7 +119,7 @@ function ListOut({ shoot }: { shoot: Shoot }) {
       </div>
       <div className="flex items-center gap-3">
         <Button disabled={make.isPending || ids[which].length === 0} onClick={() => make.mutate()}>
-          Save the list
+          <Trans>Save the list</Trans>
         </Button>
         {make.error && <span role="alert">{inWords(make.error)}</span>}
       </div>
@@ -147,7 +151,7 @@ function ListIn({ shoot }: { shoot: Shoot }) {
       const { receive, say } = useShoot.getState();
       receive(change);
       void refind();
-      say(change.sentence ?? 'The list changed nothing');
+      say(change.sentence ?? t`The list changed nothing`);
       setChosen(null);
       read.reset();
     },
@@ -156,11 +160,11 @@ function ListIn({ shoot }: { shoot: Shoot }) {
   const take = (file: File) => {
     setProblem('');
     if (file.size > MOST_BYTES) {
-      setProblem('This file is too large for a list.');
+      setProblem(t`This file is too large for a list.`);
       return;
     }
     const reader = new FileReader();
-    reader.onerror = () => setProblem('This file can’t be read.');
+    reader.onerror = () => setProblem(t`This file can’t be read.`);
     reader.onload = () => {
       const url = typeof reader.result === 'string' ? reader.result : '';
       const next = { name: file.name, content: url.split(',')[1] ?? '' };
@@ -176,7 +180,7 @@ function ListIn({ shoot }: { shoot: Shoot }) {
           ref={field}
           type="file"
           accept=".csv,.json,.txt"
-          aria-label="A list that came back"
+          aria-label={t`A list that came back`}
           className="hidden"
           onChange={(event) => {
             const file = event.target.files?.[0];
@@ -184,11 +188,17 @@ function ListIn({ shoot }: { shoot: Shoot }) {
             if (file) take(file);
           }}
         />
-        <Button onClick={() => field.current?.click()}>Read a list that came back</Button>
-        {read.isPending && <span>Reading …</span>}
+        <Button onClick={() => field.current?.click()}>
+          <Trans>Read a list that came back</Trans>
+        </Button>
+        {read.isPending && (
+          <span>
+            <Trans>Reading …</Trans>
+          </span>
+        )}
       </div>
       {problem && (
-        <p role="alert" className="font-semibold text-reject">
+        <p role="alert" className="font-semibold text-wrong">
           {problem}
         </p>
       )}
@@ -226,20 +236,24 @@ function Came({
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   return (
     <section
-      aria-label="What the list would do"
+      aria-label={t`What the list would do`}
       className="rounded border border-line bg-paper p-3"
     >
       <p>
-        <strong>{name}</strong>: {counted(came.rows, 'row')}.{' '}
-        <strong>{counted(came.changes, 'frame')}</strong> would change, {came.same} say so already
-        {came.problems.length > 0 && `, ${counted(came.problems.length, 'row')} left out`}.
-        {came.unknown.length > 0 && ` Columns passed over: ${came.unknown.join(', ')}.`}
+        <Trans>
+          <strong>{name}</strong>: {counted(came.rows, 'row')}.{' '}
+          <strong>{counted(came.changes, 'frame')}</strong> would change, {came.same} say so already
+        </Trans>
+        {came.problems.length > 0 && t`, ${counted(came.problems.length, 'row')} left out`}.
+        {came.unknown.length > 0 && t` Columns passed over: ${came.unknown.join(', ')}.`}
       </p>
       {came.problems.length > 0 && (
         <ul className="mt-2 max-h-40 overflow-auto text-[13px]">
           {came.problems.map((one) => (
             <li key={one.row}>
-              Row {one.row}: {one.why}
+              <Trans>
+                Row {one.row}: {one.why}
+              </Trans>
             </li>
           ))}
         </ul>
@@ -265,9 +279,11 @@ function Came({
       </ul>
       <div className="mt-3 flex gap-3">
         <Button main disabled={busy || came.changes === 0} onClick={onApply}>
-          Take over {counted(came.changes, 'frame')}
+          <Trans>Take over {counted(came.changes, 'frame')}</Trans>
         </Button>
-        <Button onClick={onLeave}>Leave it</Button>
+        <Button onClick={onLeave}>
+          <Trans>Leave it</Trans>
+        </Button>
       </div>
     </section>
   );

@@ -1,3 +1,4 @@
+import { Trans } from '@lingui/react/macro';
 import { useEffect, useRef } from 'react';
 
 import { saveFile } from '../../parts/files';
@@ -47,7 +48,7 @@ export function Plot({
       <figcaption className="flex items-center gap-3">
         <span className="font-semibold">{title}</span>
         <button type="button" className="text-[13px] underline" onClick={save}>
-          save as PNG
+          <Trans>save as PNG</Trans>
         </button>
       </figcaption>
       <canvas

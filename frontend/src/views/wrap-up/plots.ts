@@ -1,5 +1,7 @@
+import { whole } from '../../parts/numbers';
 /** The tally's plots, drawn on a canvas so that they can be saved as pictures. */
 
+import { t } from '@lingui/core/macro';
 export interface Bar {
   words: string;
   frames: number;
@@ -45,7 +47,7 @@ export function drawFunnel(
     context.fillRect(left, y + 4, long, ROW - 8);
     context.textAlign = 'left';
     context.font = `600 14px ${FONT}`;
-    context.fillText(bar.frames.toLocaleString('en'), left + room + 10, y + ROW / 2);
+    context.fillText(whole(bar.frames), left + room + 10, y + ROW / 2);
     context.font = `13px ${FONT}`;
     context.fillStyle = ink.quiet;
     context.fillText(share(bar.frames, most), left + room + 60, y + ROW / 2);
@@ -54,7 +56,7 @@ export function drawFunnel(
 
 export function share(value: number, of: number): string {
   const percent = (100 * value) / of;
-  return percent > 0 && percent < 1 ? 'under 1 %' : `${Math.round(percent)} %`;
+  return percent > 0 && percent < 1 ? t`under 1 %` : `${Math.round(percent)} %`;
 }
 
 export const PACE_HEIGHT = 96;
@@ -82,7 +84,7 @@ export function drawPace(
   context.textBaseline = 'alphabetic';
   context.textAlign = 'left';
   context.fillText('start', 0, PACE_HEIGHT - 5);
-  context.fillText(`${most} in ${span}`, 0, 12);
+  context.fillText(t`${most} in ${span}`, 0, 12);
   context.textAlign = 'right';
   context.fillText('now', width, PACE_HEIGHT - 5);
 }

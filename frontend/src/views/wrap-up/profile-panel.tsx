@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -78,13 +80,15 @@ export function ProfilePanel({
         setDraft(null);
         onClose();
       }}
-      title="How marks are written for other programs"
+      title={t`How marks are written for other programs`}
       wide
     >
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-8">
         <div className="flex flex-col gap-3">
           <label className="flex items-center gap-3">
-            <span className="w-24">Profile</span>
+            <span className="w-24">
+              <Trans>Profile</Trans>
+            </span>
             <select
               className={`${field} flex-1`}
               value={draft ? '' : inUse}
@@ -93,7 +97,7 @@ export function ProfilePanel({
                 onUse(event.target.value);
               }}
             >
-              <option value="">{draft ? 'being changed' : 'the standard one'}</option>
+              <option value="">{draft ? t`being changed` : t`the standard one`}</option>
               {profiles.map((one) => (
                 <option key={one.name} value={one.name}>
                   {one.name}
@@ -102,72 +106,76 @@ export function ProfilePanel({
             </select>
           </label>
           <fieldset className="flex flex-col gap-2">
-            <legend className="mb-1 font-bold">A pick</legend>
+            <legend className="mb-1 font-bold">
+              <Trans>A pick</Trans>
+            </legend>
             <label className="flex items-center gap-2">
               <input
                 type="checkbox"
                 checked={profile.pick_good}
                 onChange={(event) => edit({ pick_good: event.target.checked })}
               />
-              as xmpDM:good, which few programs read
+              <Trans>as xmpDM:good, which few programs read</Trans>
             </label>
             <label className="flex items-center gap-2">
-              with
+              <Trans>with</Trans>
               <select
-                aria-label="Stars of a pick"
+                aria-label={t`Stars of a pick`}
                 className={field}
                 value={profile.pick_stars}
                 onChange={(event) => edit({ pick_stars: Number(event.target.value) })}
               >
-                <option value={0}>the stars that it has</option>
+                <option value={0}>{t`the stars that it has`}</option>
                 {[1, 2, 3, 4, 5].map((stars) => (
-                  <option key={stars} value={stars}>
-                    at least {stars}★
-                  </option>
+                  <option key={stars} value={stars}>{t`at least ${stars}★`}</option>
                 ))}
               </select>
             </label>
             <label className="flex items-center gap-2">
-              as the label text
+              <Trans>as the label text</Trans>
               <input
-                aria-label="Label text of a pick"
+                aria-label={t`Label text of a pick`}
                 className={`${field} min-w-0 flex-1`}
                 value={profile.pick_label}
-                placeholder="no text"
+                placeholder={t`no text`}
                 maxLength={100}
                 onChange={(event) => edit({ pick_label: event.target.value })}
               />
             </label>
           </fieldset>
           <fieldset className="flex flex-col gap-2">
-            <legend className="mb-1 font-bold">A reject</legend>
+            <legend className="mb-1 font-bold">
+              <Trans>A reject</Trans>
+            </legend>
             <label className="flex items-center gap-2">
               <input
                 type="checkbox"
                 checked={profile.reject_rating}
                 onChange={(event) => edit({ reject_rating: event.target.checked })}
               />
-              as a rating of −1, as XMP says
+              <Trans>as a rating of −1, as XMP says</Trans>
             </label>
             <label className="flex items-center gap-2">
-              as the label text
+              <Trans>as the label text</Trans>
               <input
-                aria-label="Label text of a reject"
+                aria-label={t`Label text of a reject`}
                 className={`${field} min-w-0 flex-1`}
                 value={profile.reject_label}
-                placeholder="no text"
+                placeholder={t`no text`}
                 maxLength={100}
                 onChange={(event) => edit({ reject_label: event.target.value })}
               />
             </label>
           </fieldset>
           <fieldset className="flex flex-col gap-1.5">
-            <legend className="mb-1 font-bold">Labels</legend>
+            <legend className="mb-1 font-bold">
+              <Trans>Labels</Trans>
+            </legend>
             {labels.map((label) => (
               <label key={label.letter} className="flex items-center gap-2">
                 <span className="w-24 truncate">{label.name}</span>
                 <input
-                  aria-label={`Text of ${label.name}`}
+                  aria-label={t`Text of ${label.name}`}
                   className={`${field} min-w-0 flex-1`}
                   value={profile.labels[label.letter] ?? ''}
                   placeholder={label.written_as}
@@ -185,9 +193,9 @@ export function ProfilePanel({
       </div>
       <div className="mt-5 flex flex-wrap items-center gap-3 border-t border-line pt-4">
         <input
-          aria-label="Name of the profile"
+          aria-label={t`Name of the profile`}
           className={`${field} w-56`}
-          placeholder="a name for this profile"
+          placeholder={t`a name for this profile`}
           maxLength={60}
           value={profile.name}
           onChange={(event) => edit({ name: event.target.value })}
@@ -197,9 +205,13 @@ export function ProfilePanel({
           disabled={!draft || !profile.name.trim() || !!preview?.problem || save.isPending}
           onClick={() => save.mutate()}
         >
-          Keep and use
+          <Trans>Keep and use</Trans>
         </Button>
-        {!draft && inUse && <Button onClick={() => forget.mutate(inUse)}>Remove “{inUse}”</Button>}
+        {!draft && inUse && (
+          <Button onClick={() => forget.mutate(inUse)}>
+            <Trans>Remove “{inUse}”</Trans>
+          </Button>
+        )}
         {(save.error ?? forget.error) && (
           <span role="alert">{inWords(save.error ?? forget.error)}</span>
         )}
@@ -216,17 +228,25 @@ function Preview({ preview }: { preview: Samples | undefined }) {
   return (
     <div className="flex flex-col gap-3" aria-live="polite">
       {preview?.problem && (
-        <p role="alert" className="font-semibold text-reject">
+        <p role="alert" className="font-semibold text-wrong">
           {preview.problem}
         </p>
       )}
       <table className="figures text-left text-[13px]">
         <thead className="text-quiet">
           <tr>
-            <th className="pb-1 font-normal">A frame that is</th>
-            <th className="font-normal">rating</th>
-            <th className="font-normal">label</th>
-            <th className="font-normal">good</th>
+            <th className="pb-1 font-normal">
+              <Trans>A frame that is</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>rating</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>label</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>good</Trans>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -235,7 +255,9 @@ function Preview({ preview }: { preview: Samples | undefined }) {
               <td className="py-1 pr-3">
                 {said(one.mark)}
                 {said(one.again) !== said(one.mark) && (
-                  <div className="text-quiet">elsewhere: {said(one.again)}</div>
+                  <div className="text-quiet">
+                    <Trans>elsewhere: {said(one.again)}</Trans>
+                  </div>
                 )}
               </td>
               <td className="py-1 pr-3">{one.rating ?? '–'}</td>
@@ -247,12 +269,16 @@ function Preview({ preview }: { preview: Samples | undefined }) {
       </table>
       {!!preview?.ambiguous && (
         <p>
-          {counted(preview.ambiguous, 'frame')} of this shoot would look like picks to other
-          programs and are none: they have as many stars.
+          <Trans>
+            {counted(preview.ambiguous, 'frame')} of this shoot would look like picks to other
+            programs and are none: they have as many stars.
+          </Trans>
         </p>
       )}
       <p className="text-quiet">
-        What was written here is read as it was meant, whatever other programs make of it.
+        <Trans>
+          What was written here is read as it was meant, whatever other programs make of it.
+        </Trans>
       </p>
     </div>
   );

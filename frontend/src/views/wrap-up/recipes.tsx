@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -41,7 +43,7 @@ export function Recipes({ wish, onUse }: { wish: Recipe; onUse: (recipe: Recipe)
     <div className="flex flex-wrap items-center gap-3">
       {!!recipes?.length && (
         <select
-          aria-label="Recipe"
+          aria-label={t`Recipe`}
           className="h-8 rounded border border-line bg-paper px-2"
           value={used}
           onChange={(event) => {
@@ -50,7 +52,7 @@ export function Recipes({ wish, onUse }: { wish: Recipe; onUse: (recipe: Recipe)
             if (recipe) onUse(recipe);
           }}
         >
-          <option value="">no recipe</option>
+          <option value="">{t`no recipe`}</option>
           {recipes.map((one) => (
             <option key={one.name}>{one.name}</option>
           ))}
@@ -58,20 +60,24 @@ export function Recipes({ wish, onUse }: { wish: Recipe; onUse: (recipe: Recipe)
       )}
       {used && (
         <button type="button" className="underline" onClick={() => forget.mutate(used)}>
-          forget it
+          <Trans>forget it</Trans>
         </button>
       )}
       <input
         type="text"
-        aria-label="Name of a new recipe"
-        placeholder="keep as a recipe …"
+        aria-label={t`Name of a new recipe`}
+        placeholder={t`keep as a recipe …`}
         maxLength={60}
         className="h-8 w-48 rounded border border-line bg-paper px-2"
         value={name}
         onChange={(event) => setName(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && keep()}
       />
-      {name.trim() && <Button onClick={keep}>Keep</Button>}
+      {name.trim() && (
+        <Button onClick={keep}>
+          <Trans>Keep</Trans>
+        </Button>
+      )}
     </div>
   );
 }

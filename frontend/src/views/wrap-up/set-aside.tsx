@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -6,12 +8,14 @@ import { Button } from '../../parts/button';
 import { counted, size } from '../../parts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
+import { DeletePanel } from './delete-panel';
 import { Thumbnail } from './thumbnail';
 import { Step } from './wrap-up';
 
 /** Rejects wait in a folder beside the shoot, from which each comes back exactly as it was. */
 export function SetAside({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
+  const [deleting, setDeleting] = useState<{ frames: number[] | null }>();
   const marksVersion = useShoot((state) => state.marksVersion);
   const path = { params: { path: { shoot: shoot.id } } };
   const { data, error } = useQuery({
@@ -35,13 +39,15 @@ export function SetAside({ shoot }: { shoot: Shoot }) {
   });
   const problem = error ?? go.error ?? back.error;
   return (
-    <Step number={5} title="Set the rejects aside">
+    <Step number={8} title={t`Set the rejects aside`}>
       <p className="text-quiet">
-        Their files move to a folder beside the shoot, with raw files and sidecars. Nothing is
-        deleted, and each comes back exactly as it was.
+        <Trans>
+          Their files move to a folder beside the shoot, with raw files and sidecars. Nothing is
+          deleted, and each comes back exactly as it was.
+        </Trans>
       </p>
       {problem && (
-        <p role="alert" className="font-semibold text-reject">
+        <p role="alert" className="font-semibold text-wrong">
           {inWords(problem)}
         </p>
       )}
@@ -49,33 +55,49 @@ export function SetAside({ shoot }: { shoot: Shoot }) {
         <>
           <p>
             {data.rejects.frames === 0 ? (
-              'No reject is in the shoot’s folder.'
+              t`No reject is in the shoot’s folder.`
             ) : (
               <>
-                <strong>{counted(data.rejects.frames, 'reject')}</strong>,{' '}
-                {counted(data.rejects.files, 'file')}, {size(data.rejects.size)}, to{' '}
-                <strong>{data.folders.join(' and ')}</strong>
+                <Trans>
+                  <strong>{counted(data.rejects.frames, 'reject')}</strong>,{' '}
+                  {counted(data.rejects.files, 'file')}, {size(data.rejects.size)}, to{' '}
+                  <strong>{data.folders.join(' and ')}</strong>
+                </Trans>
               </>
             )}
           </p>
           <div className="flex items-center gap-4">
             {data.running ? (
-              <Button onClick={() => stop.mutate()}>Stop</Button>
+              <Button onClick={() => stop.mutate()}>
+                <Trans>Stop</Trans>
+              </Button>
             ) : (
               <Button
                 main
                 disabled={data.rejects.frames === 0 || go.isPending}
                 onClick={() => go.mutate()}
               >
-                Set {counted(data.rejects.frames, 'reject')} aside
+                <Trans>Set {counted(data.rejects.frames, 'reject')} aside</Trans>
               </Button>
             )}
             <Result aside={data} />
           </div>
           {data.held.frames > 0 && (
-            <Held aside={data} busy={data.running} onBack={(frames) => back.mutate(frames)} />
+            <Held
+              aside={data}
+              busy={data.running}
+              onDelete={(frames) => setDeleting({ frames })}
+              onBack={(frames) => back.mutate(frames)}
+            />
           )}
         </>
+      )}
+      {deleting && (
+        <DeletePanel
+          shoot={shoot}
+          frames={deleting.frames}
+          onClose={() => setDeleting(undefined)}
+        />
       )}
     </Step>
   );
@@ -90,17 +112,19 @@ function Result({ aside }: { aside: Aside }) {
           className="h-2 flex-1"
           max={Math.max(1, aside.total)}
           value={aside.done}
-          aria-label="Moved"
+          aria-label={t`Moved`}
         />
-        {aside.done} of {counted(aside.total, 'frame')}
+        <Trans>
+          {aside.done} of {counted(aside.total, 'frame')}
+        </Trans>
       </span>
     );
   }
   if (aside.moved === null) return null;
   return (
     <div role="status" data-testid="moved" className="min-w-0 flex-1">
-      {counted(aside.moved, 'frame')} {aside.back ? 'brought back' : 'set aside'}
-      {aside.problems.length > 0 && `, ${counted(aside.problems.length, 'frame')} left in place`}.
+      {counted(aside.moved, 'frame')} {aside.back ? t`brought back` : t`set aside`}
+      {aside.problems.length > 0 && t`, ${counted(aside.problems.length, 'frame')} left in place`}.
       <ul>
         {aside.problems.slice(0, 5).map((one) => (
           <li key={one.frame}>
@@ -118,10 +142,12 @@ const MOST = 200;
 function Held({
   aside,
   busy,
+  onDelete,
   onBack,
 }: {
   aside: Aside;
   busy: boolean;
+  onDelete: (frames: number[] | null) => void;
   onBack: (frames: number[] | null) => void;
 }) {
   const byId = useShoot((state) => state.byId);
@@ -133,10 +159,12 @@ function Held({
     setChosen(next);
   };
   return (
-    <section aria-label="Set aside" className="rounded border border-line bg-paper p-3">
+    <section aria-label={t`Set aside`} className="rounded border border-line bg-paper p-3">
       <p>
-        <strong>{counted(aside.held.frames, 'frame')}</strong> set aside,{' '}
-        {counted(aside.held.files, 'file')}, {size(aside.held.size)}.
+        <Trans>
+          <strong>{counted(aside.held.frames, 'frame')}</strong> set aside,{' '}
+          {counted(aside.held.files, 'file')}, {size(aside.held.size)}.
+        </Trans>
       </p>
       <ul className="my-2 flex max-h-64 flex-wrap gap-2 overflow-auto">
         {aside.held_frames.slice(0, MOST).map((id) => (
@@ -152,14 +180,20 @@ function Held({
         ))}
       </ul>
       {aside.held_frames.length > MOST && (
-        <p className="text-quiet">And {counted(aside.held_frames.length - MOST, 'frame')} more.</p>
+        <p className="text-quiet">
+          <Trans>And {counted(aside.held_frames.length - MOST, 'frame')} more.</Trans>
+        </p>
       )}
       <div className="flex gap-3">
         <Button disabled={busy || !wanted.length} onClick={() => onBack(wanted)}>
-          Bring back {wanted.length || 'those chosen'}
+          <Trans>Bring back</Trans> {wanted.length || t`those chosen`}
         </Button>
         <Button disabled={busy} onClick={() => onBack(null)}>
-          Bring all back
+          <Trans>Bring all back</Trans>
+        </Button>
+        <span className="flex-1" />
+        <Button disabled={busy} onClick={() => onDelete(wanted.length ? wanted : null)}>
+          {wanted.length ? t`Delete ${wanted.length} for good …` : t`Delete all for good …`}
         </Button>
       </div>
     </section>

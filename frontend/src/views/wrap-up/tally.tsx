@@ -1,10 +1,12 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo } from 'react';
 
 import { api, ask, inWords, type Filter, type Funnel, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { fileName } from '../../parts/files';
-import { counted } from '../../parts/numbers';
+import { counted, whole } from '../../parts/numbers';
 import { useLabels } from '../../state/settings';
 import { settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
@@ -36,44 +38,47 @@ export function TallyStep({
   const target = shoot.keep_target;
   const picks = data?.bars.find((bar) => bar.kind === 'picks')?.frames ?? 0;
   return (
-    <Step number={1} title="Tally">
+    <Step number={1} title={t`Tally`}>
       {error && <p role="alert">{inWords(error)}</p>}
       {data && <FunnelPlot shoot={shoot} funnel={data} />}
       {data && (
         <ul className="flex flex-col gap-1">
           {target !== null && (
             <li>
-              <strong>{picks.toLocaleString('en')}</strong> kept of {target.toLocaleString('en')}{' '}
-              wanted
+              <Trans>
+                <strong>{whole(picks)}</strong> kept of {whole(target)} wanted
+              </Trans>
               {picks === target
-                ? ': as many as wanted.'
+                ? t`: as many as wanted.`
                 : picks < target
-                  ? `: ${target - picks} to go.`
-                  : `: ${picks - target} too many.`}
+                  ? t`: ${target - picks} to go.`
+                  : t`: ${picks - target} too many.`}
             </li>
           )}
           <li>
             {data.without_pick === 0 ? (
-              `Each of the ${counted(data.groups, 'group')} has a pick.`
+              t`Each of the ${counted(data.groups, 'group')} has a pick.`
             ) : (
               <>
-                <strong>{counted(data.without_pick, 'group')}</strong> of {data.groups} without a
-                pick.{' '}
+                <Trans>
+                  <strong>{counted(data.without_pick, 'group')}</strong> of {data.groups} without a
+                  pick.
+                </Trans>{' '}
                 <button
                   type="button"
                   className="underline"
                   onClick={() => onFilter({ ...NO_FILTER, written: 'unpicked' })}
                 >
-                  show them
+                  <Trans>show them</Trans>
                 </button>
               </>
             )}
           </li>
           <li>
             {data.worked_s > 0
-              ? `The cull took ${duration(data.worked_s)} of work so far`
-              : 'No decision was made yet'}
-            {data.a_minute ? `, lately ${Math.round(data.a_minute)} frames a minute.` : '.'}
+              ? t`The cull took ${duration(data.worked_s)} of work so far`
+              : t`No decision was made yet`}
+            {data.a_minute ? t`, lately ${Math.round(data.a_minute)} frames a minute.` : '.'}
           </li>
         </ul>
       )}
@@ -83,7 +88,12 @@ export function TallyStep({
   );
 }
 
-const WORDS = { shot: 'shot', decided: 'decided', picks: 'picks', delivered: 'delivered' };
+const WORDS = {
+  shot: t`shot`,
+  decided: t`decided`,
+  picks: t`picks`,
+  delivered: t`delivered`,
+};
 
 function FunnelPlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
   const labels = useLabels();
@@ -92,9 +102,9 @@ function FunnelPlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
       funnel.bars.map(({ kind, value, frames }): Bar => {
         const words =
           kind === 'stars'
-            ? `picks with ${value}★ or more`
+            ? t`picks with ${value}★ or more`
             : kind === 'label'
-              ? `picks: ${labels.find((one) => one.letter === value)?.name ?? value}`
+              ? t`picks: ${labels.find((one) => one.letter === value)?.name ?? value}`
               : WORDS[kind];
         return { words, frames };
       }),
@@ -107,11 +117,11 @@ function FunnelPlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
   );
   return (
     <Plot
-      title="From shot to delivered"
+      title={t`From shot to delivered`}
       words={bars.map((bar) => `${bar.words}: ${bar.frames}`).join(', ')}
       height={funnelHeight(bars)}
       draw={draw}
-      name={fileName(`${shoot.name} tally`, '')}
+      name={fileName(t`${shoot.name} tally`, '')}
     />
   );
 }
@@ -127,11 +137,11 @@ function PacePlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
   );
   return (
     <Plot
-      title="Decisions over the time worked"
-      words={`decisions in each ${span}: ${pace.join(', ')}`}
+      title={t`Decisions over the time worked`}
+      words={t`decisions in each ${span}: ${pace.join(', ')}`}
       height={PACE_HEIGHT}
       draw={draw}
-      name={fileName(`${shoot.name} pace`, '')}
+      name={fileName(t`${shoot.name} pace`, '')}
     />
   );
 }
@@ -149,24 +159,34 @@ function Alike({
   const byId = useShoot((state) => state.byId);
   const many = runs.reduce((sum, run) => sum + run.length, 0);
   return (
-    <section aria-label="Picks that look nearly the same">
+    <section aria-label={t`Picks that look nearly the same`}>
       <p>
-        <strong>{counted(many, 'pick')}</strong> look nearly the same as another one of their group:
-        perhaps one of each is enough.
+        <Trans>
+          <strong>{counted(many, 'pick')}</strong> look nearly the same as another one of their
+          group: perhaps one of each is enough.
+        </Trans>
       </p>
       <ul className="mt-2 flex flex-col gap-2">
         {runs.slice(0, MOST).map((run) => (
           <li key={run[0]} className="flex items-center gap-2">
             {run.slice(0, 5).map((id) => (
-              <Thumbnail key={id} frame={byId.get(id)} />
+              <Thumbnail key={id} frame={byId.get(id)} named={false} />
             ))}
-            {run.length > 5 && <span>and {run.length - 5} more</span>}
-            <Button onClick={() => onCompare(run)}>Compare</Button>
+            {run.length > 5 && (
+              <span>
+                <Trans>and {run.length - 5} more</Trans>
+              </span>
+            )}
+            <Button onClick={() => onCompare(run)}>
+              <Trans>Compare</Trans>
+            </Button>
           </li>
         ))}
       </ul>
       {runs.length > MOST && (
-        <p className="text-quiet">And {counted(runs.length - MOST, 'group')} more.</p>
+        <p className="text-quiet">
+          <Trans>And {counted(runs.length - MOST, 'group')} more.</Trans>
+        </p>
       )}
     </section>
   );

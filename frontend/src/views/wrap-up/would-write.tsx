@@ -1,3 +1,5 @@
+import { Trans } from '@lingui/react/macro';
+
 import type { FilesPlan, PlannedFiles } from '../../api/client';
 import { counted } from '../../parts/numbers';
 import { PART_WORDS, partInWords } from '../../state/said';
@@ -14,7 +16,9 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
   if (!listed.length) return null;
   return (
     <details className="rounded border border-line bg-paper p-3">
-      <summary className="cursor-pointer font-semibold">What would be written</summary>
+      <summary className="cursor-pointer font-semibold">
+        <Trans>What would be written</Trans>
+      </summary>
       <ul className="mt-2 max-h-72 overflow-auto">
         {listed.map((one) => (
           <Line key={one.frame} planned={one} />
@@ -22,7 +26,9 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
       </ul>
       {all > listed.length && (
         <p className="mt-2 text-quiet">
-          The first {listed.length} of {counted(all, 'frame')}.
+          <Trans>
+            The first {listed.length} of {counted(all, 'frame')}.
+          </Trans>
         </p>
       )}
     </details>
@@ -41,7 +47,9 @@ function Line({ planned }: { planned: PlannedFiles }) {
         <ul className="text-[13px]">
           {planned.took.map((part) => (
             <li key={part} className="break-words">
-              <span className="text-quiet">taken over · {PART_WORDS[part]}</span>{' '}
+              <span className="text-quiet">
+                <Trans>taken over · {PART_WORDS[part]}</Trans>
+              </span>{' '}
               <s>{partInWords(planned.here, part, nameOf)}</s> →{' '}
               {partInWords(planned.in_file, part, nameOf)}
             </li>
@@ -58,7 +66,11 @@ function Line({ planned }: { planned: PlannedFiles }) {
               ) : (
                 '+ '
               )}
-              {one.after || <em>taken out</em>}
+              {one.after || (
+                <em>
+                  <Trans>taken out</Trans>
+                </em>
+              )}
             </li>
           ))}
         </ul>

@@ -1,11 +1,29 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+import { useState } from 'react';
+
 import type { Filter, Shoot } from '../../api/client';
 import { Deliver } from './deliver';
+import { HandOver } from './hand-over';
 import { Lists } from './lists';
+import { Prove } from './prove';
+import { Rename } from './rename';
 import { SetAside } from './set-aside';
 import { TallyStep } from './tally';
 import { WriteMarks } from './write-marks';
 
-/** The end of the job, in order: look at it in numbers, write marks and texts, deliver, hand lists on, set the rejects aside. */
+const STEPS = [
+  t`Tally`,
+  t`Write marks and texts to files`,
+  t`Rename in place`,
+  t`Deliver to a folder`,
+  t`Hand to another program`,
+  t`Show proofs`,
+  t`Lists`,
+  t`Set the rejects aside`,
+];
+
+/** The end of the job, in order: each step with what it would do, a figure and a way back. */
 export function WrapUp({
   shoot,
   onFilter,
@@ -16,16 +34,56 @@ export function WrapUp({
   onCompare: (ids: readonly number[]) => void;
 }) {
   return (
-    <div className="h-full overflow-auto bg-chrome">
-      <div className="mx-auto flex max-w-3xl flex-col gap-6 px-6 py-8">
-        <h2 className="text-xl font-bold">Wrap up</h2>
-        <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} />
-        <WriteMarks shoot={shoot} />
-        <Deliver shoot={shoot} />
-        <Lists shoot={shoot} />
-        <SetAside shoot={shoot} />
+    <div className="h-full overflow-auto bg-chrome" id="wrap-up">
+      <div className="mx-auto flex max-w-6xl gap-8 px-6 py-8">
+        <Steps />
+        <div className="flex min-w-0 max-w-3xl flex-1 flex-col gap-6">
+          <h2 className="text-xl font-bold">
+            <Trans>Wrap up</Trans>
+          </h2>
+          <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} />
+          <WriteMarks shoot={shoot} />
+          <Rename shoot={shoot} />
+          <Deliver shoot={shoot} />
+          <HandOver shoot={shoot} />
+          <Prove shoot={shoot} />
+          <Lists shoot={shoot} />
+          <SetAside shoot={shoot} />
+        </div>
       </div>
     </div>
+  );
+}
+
+/** The steps by name, each a way there. */
+function Steps() {
+  const [last, setLast] = useState('');
+  return (
+    <nav
+      aria-label={t`Steps of the wrap-up`}
+      className="sticky top-8 hidden w-52 shrink-0 self-start pt-11 lg:block"
+    >
+      <ol className="flex flex-col">
+        {STEPS.map((title, n) => (
+          <li key={title}>
+            <button
+              type="button"
+              aria-current={last === title ? 'step' : undefined}
+              className="figures flex w-full gap-3 rounded px-2 py-1.5 text-left hover:bg-paper aria-[current]:font-bold"
+              onClick={() => {
+                setLast(title);
+                const step = document.getElementById(`step-${n + 1}`);
+                step?.scrollIntoView({ block: 'start' });
+                step?.focus({ preventScroll: true });
+              }}
+            >
+              <span className="w-3 text-quiet">{n + 1}</span>
+              {title}
+            </button>
+          </li>
+        ))}
+      </ol>
+    </nav>
   );
 }
 
@@ -41,8 +99,10 @@ export function Step({
 }) {
   return (
     <section
+      id={`step-${number}`}
       aria-label={title}
-      className="figures flex flex-col gap-3 rounded-lg border border-line bg-paper/70 p-5"
+      tabIndex={-1}
+      className="figures flex scroll-mt-4 outline-none flex-col gap-3 rounded-lg border border-line bg-paper/70 p-5"
     >
       <h3 className="text-base font-bold">
         <span className="mr-2 text-quiet">{number}</span>

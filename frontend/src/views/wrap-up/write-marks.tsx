@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -69,14 +71,16 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
   const todo = number('new') + number('change') + number('take') + settled.length;
   const problem = error ?? start.error;
   return (
-    <Step number={2} title="Write marks and texts to files">
+    <Step number={2} title={t`Write marks and texts to files`}>
       <p className="text-quiet">
-        Decision, stars, label, captions and rights go where other programs read them, as XMP. What
-        those files say besides is kept.
+        <Trans>
+          Decision, stars, label, captions and rights go where other programs read them, as XMP.
+          What those files say besides is kept.
+        </Trans>
       </p>
       <FileSettings shootId={shoot.id} settings={settings} onChange={saveSettings} />
       {problem && (
-        <p role="alert" className="font-semibold text-reject">
+        <p role="alert" className="font-semibold text-wrong">
           {inWords(problem)}
         </p>
       )}
@@ -95,14 +99,16 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
       {plan && <WouldWrite plan={plan} />}
       <div className="flex items-center gap-4">
         {running ? (
-          <Button onClick={() => stop.mutate()}>Stop</Button>
+          <Button onClick={() => stop.mutate()}>
+            <Trans>Stop</Trans>
+          </Button>
         ) : (
           <Button
             main
             disabled={start.isPending || todo === 0 || !plan}
             onClick={() => start.mutate()}
           >
-            Write {counted(todo, 'frame')}
+            <Trans>Write {counted(todo, 'frame')}</Trans>
           </Button>
         )}
         {status && <Result status={status} />}
@@ -113,15 +119,20 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
 
 function Summary({ plan }: { plan: FilesPlan }) {
   const lines: [string, string][] = [
-    ['new', 'with a new file beside the picture'],
-    ['change', 'with changes to the files'],
-    ['take', 'with something newer in the files, which is taken over'],
-    ['conflict', 'with different things said here and in the files'],
-    ['unreadable', 'with files that are left alone'],
-    ['same', 'up to date'],
+    ['new', t`with a new file beside the picture`],
+    ['change', t`with changes to the files`],
+    ['take', t`with something newer in the files, which is taken over`],
+    ['conflict', t`with different things said here and in the files`],
+    ['unreadable', t`with files that are left alone`],
+    ['same', t`up to date`],
   ];
   const some = lines.filter(([outcome]) => plan.counts[outcome]);
-  if (!some.length) return <p>No frame has a mark or a text yet.</p>;
+  if (!some.length)
+    return (
+      <p>
+        <Trans>No frame has a mark or a text yet.</Trans>
+      </p>
+    );
   return (
     <ul>
       {some.map(([outcome, words]) => (
@@ -131,8 +142,10 @@ function Summary({ plan }: { plan: FilesPlan }) {
       ))}
       {plan.embeds > 0 && (
         <li>
-          <strong>{counted(plan.embeds, 'JPEG')}</strong> would be rewritten; their pictures stay
-          bit for bit.
+          <Trans>
+            <strong>{counted(plan.embeds, 'JPEG')}</strong> would be rewritten; their pictures stay
+            bit for bit.
+          </Trans>
         </li>
       )}
     </ul>
@@ -148,9 +161,11 @@ function Result({ status }: { status: FilesStatus }) {
           className="h-2 flex-1"
           max={Math.max(1, status.total)}
           value={status.done}
-          aria-label="Written"
+          aria-label={t`Written`}
         />
-        {status.done} of {counted(status.total, 'frame')}
+        <Trans>
+          {status.done} of {counted(status.total, 'frame')}
+        </Trans>
       </span>
     );
   }
@@ -159,13 +174,17 @@ function Result({ status }: { status: FilesStatus }) {
   const { problems } = result;
   return (
     <div role="status" data-testid="written" className="min-w-0 flex-1">
-      {status.stopped && 'Stopped. '}
-      {counted(result.written, 'file')} written, {counted(result.same, 'frame')} already so
-      {result.taken > 0 && `, ${counted(result.taken, 'frame')} taken over`}
-      {problems.length > 0 && `, ${counted(problems.length, 'frame')} left alone`}.
+      {status.stopped && t`Stopped. `}
+      <Trans>
+        {counted(result.written, 'file')} written, {counted(result.same, 'frame')} already so
+      </Trans>
+      {result.taken > 0 && t`, ${counted(result.taken, 'frame')} taken over`}
+      {problems.length > 0 && t`, ${counted(problems.length, 'frame')} left alone`}.
       {problems.length > 0 && (
         <details>
-          <summary className="cursor-pointer underline">why</summary>
+          <summary className="cursor-pointer underline">
+            <Trans>why</Trans>
+          </summary>
           <ul className="max-h-40 overflow-auto">
             {problems.map((one) => (
               <li key={one.frame}>

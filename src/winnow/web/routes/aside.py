@@ -13,10 +13,13 @@ from winnow.store import frames, held, on_disk
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep, as_text
 from winnow.web.file_models import LeftOut
 from winnow.web.models import Id, Model
+from winnow.web.proof_models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
 from winnow.work import aside
+from winnow.work.delete import DeleteError
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api/shoots/{shoot}/aside", tags=["aside"], responses=RESPONSES)
+_NAMED = 200  # files that are named one by one
 
 
 class FilesCount(Model):
@@ -113,3 +116,61 @@ def _start(studio: Studio, shoot: int, ids: list[int], *, back: bool) -> AsideOu
         raise HTTPException(404, "One of these frames is not in this shoot.")
     studio.aside.start(shoot, ids, back=back)
     return get_aside(shoot, studio)
+
+
+# --- deleting for good ------------------------------------------------------------------------
+
+
+@router.get("/deletion")
+def get_deletion(shoot: ShootDep, studio: StudioDep) -> DeletionOut:
+    """How looking at what would be deleted, or deleting it, stands."""
+    status = studio.deletions.status(shoot)
+    look = status.look
+    return DeletionOut(
+        stage=status.stage,
+        done=status.done,
+        total=status.total,
+        look=look
+        and DeletionLookOut(
+            frames=len(look.frames),
+            files=look.files,
+            size=look.size,
+            only=[as_text(name) for name in look.only[:_NAMED]],
+            only_files=len(look.only),
+            only_size=look.only_size,
+        ),
+        deleted=status.deleted,
+        problems=[LeftOut(frame=frame, notice=why) for frame, why in status.problems],
+    )
+
+
+@router.post("/deletion/look", status_code=202)
+def look_at_deletion(shoot: ShootDep, wanted: DeletionLookIn, studio: StudioDep) -> DeletionOut:
+    """Begin to count what deleting frames that are set aside would take away, and what exists nowhere else."""
+    kept = held.of_shoot(studio.db, shoot)
+    ids = wanted.frames if wanted.frames is not None else list(kept)
+    if not set(ids) <= kept.keys():
+        raise HTTPException(400, "Only frames that are set aside can be deleted.")
+    try:
+        studio.deletions.look(shoot, ids)
+    except DeleteError as error:
+        raise HTTPException(400, str(error)) from None
+    return get_deletion(shoot, studio)
+
+
+@router.post("/deletion", status_code=202)
+def delete_for_good(shoot: ShootDep, wanted: DeletionIn, studio: StudioDep) -> DeletionOut:
+    """Delete what was looked at, if the number of frames is typed right."""
+    try:
+        studio.deletions.start(shoot, wanted.number, trash=wanted.trash)
+    except DeleteError as error:
+        raise HTTPException(400, str(error)) from None
+    return get_deletion(shoot, studio)
+
+
+@router.delete("/deletion")
+def leave_deletion(shoot: ShootDep, studio: StudioDep) -> DeletionOut:
+    """Stop looking, or deleting; what is deleted is deleted."""
+    studio.deletions.stop(shoot)
+    studio.deletions.forget(shoot)
+    return get_deletion(shoot, studio)

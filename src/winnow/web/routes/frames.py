@@ -59,6 +59,7 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
         group=[r.group for r in rows],
         turned=[r.turned for r in rows],
         held=[r.id for r in rows if r.held],
+        moved_out=[r.id for r in rows if r.moved_out],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Body, HTTPException, Query
+from fastapi import APIRouter, Body, HTTPException, Query, Request
 
 from winnow.core import labels
 from winnow.core.labels import Label
@@ -20,6 +20,7 @@ from winnow.web.settings_models import (
     LabelSet,
     LabelSetFile,
     Settings,
+    SharingOut,
 )
 
 SetNameQuery = Annotated[str, Query(min_length=1, max_length=60)]
@@ -141,3 +142,30 @@ def empty_cache(studio: StudioDep) -> CacheOut:
     """Remove these pictures; each is made again when somebody looks at it."""
     studio.cache.trim(0)
     return get_cache(studio)
+
+
+@router.get("/notices")
+def list_notices(studio: StudioDep) -> list[str]:
+    """What the person must know of this start, in words."""
+    return studio.notices
+
+
+@router.delete("/notices")
+def hide_notices(studio: StudioDep) -> list[str]:
+    """The person has read them."""
+    studio.notices.clear()
+    return studio.notices
+
+
+@router.get("/sharing")
+def get_sharing(request: Request) -> SharingOut:
+    """Whether Winnow is shared on the network, and whether it is a guest who asks."""
+    sharing = request.app.state.sharing
+    host = request.headers.get("host", "")
+    return SharingOut(
+        on=sharing is not None,
+        addresses=[f"{name}:{host.rpartition(':')[2]}" for name in sharing.addresses]
+        if sharing
+        else [],
+        guest=sharing is not None and host.rpartition(":")[0] not in ("127.0.0.1", "localhost"),
+    )

@@ -1,0 +1,35 @@
+import { i18n } from '@lingui/core';
+import { I18nProvider } from '@lingui/react';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { BrowserRouter, Route, Routes } from 'react-router';
+
+import { ShootView } from './views/shoot/shoot-view';
+import { Shoots } from './views/shoots/shoots';
+
+const client = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
+});
+
+export function App() {
+  return (
+    <StrictMode>
+      <I18nProvider i18n={i18n}>
+        {' '}
+        <QueryClientProvider client={client}>
+          <BrowserRouter>
+            <Routes>
+              <Route path="/" element={<Shoots />} />
+              <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
+              <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
+              <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
+              <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
+              <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
+              <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
+            </Routes>
+          </BrowserRouter>
+        </QueryClientProvider>
+      </I18nProvider>{' '}
+    </StrictMode>
+  );
+}

@@ -1,0 +1,55 @@
+import { expect, test } from 'vitest';
+
+import { SECTIONS } from '../views/shoot/key-sheet';
+import { ALL, type Command } from './command';
+import { shown } from './keys';
+import { commandsFor } from './registry';
+import type { View } from './stage';
+
+const VIEWS: Record<View, string> = {
+  sheet: 'sheet',
+  frame: 'frame',
+  side: 'side by side',
+  knockout: 'knockout',
+  hints: 'hints',
+  'wrap-up': 'wrap-up',
+};
+const LABELS = ['First', 'Second', 'Third', 'Fourth', 'Fifth'].map((name) => ({
+  letter: name.charAt(0),
+  name: `${name.toLowerCase()} of the set`,
+  meaning: '',
+  shape: 'disc' as const,
+  colour: '#000000',
+  written_as: name,
+}));
+
+const HEAD = `# Keys
+
+The standard key set, made from the register of commands. **?** shows the keys of now, **Ctrl+K** finds any command; “Change
+keys” gives each command other keys, swaps, names, saves and prints sets, and takes them from files.
+
+Keys lie where both hands rest. A key that does one thing in one view can do another in a view where the first makes no
+sense. Letters count by what is printed on them; on keyboards without Latin letters by their place.
+`;
+
+const cell = (text: string) => text.replaceAll('|', '\\|');
+const row = (one: Command) =>
+  `| ${one.keys.map((key) => `**${cell(shown(key))}**`).join(' ')} | ${cell(one.title)} | ${
+    one.in ? one.in.map((view) => VIEWS[view]).join(', ') : ''
+  } |`;
+
+test('docs/keys.md tells every command and its keys', async () => {
+  const all = commandsFor(LABELS);
+  expect(ALL.every((view) => VIEWS[view])).toBe(true);
+  const parts = Object.entries(SECTIONS).map(
+    ([section, words]) =>
+      `## ${words}\n\n| keys | command | where, if not everywhere |\n|---|---|---|\n` +
+      all
+        .filter((one) => one.section === section)
+        .map(row)
+        .join('\n') +
+      '\n',
+  );
+  // `npx vitest run -u` writes it anew.
+  await expect([HEAD, ...parts].join('\n')).toMatchFileSnapshot('../../../docs/keys.md');
+});

@@ -1,0 +1,25 @@
+/**
+ * The page's language. Texts stand in the sources in English; `npm run texts` gathers them in `en.po`. A translation is
+ * another file beside it, named by its language, and is taken where the browser asks for that language.
+ */
+import { i18n, type Messages } from '@lingui/core';
+
+const CATALOGUES = import.meta.glob<{ messages: Messages }>('./*.po');
+
+/** The best language for a person who reads `wanted`, the best first, of those there are besides English. */
+export function languageFor(wanted: readonly string[], there: readonly string[]): string {
+  for (const tag of wanted) {
+    const found = [tag, tag.split('-')[0]!].find((one) => one === 'en' || there.includes(one));
+    if (found) return found;
+  }
+  return 'en';
+}
+
+/** To be awaited before anything else of the page is loaded: many texts are made when their module is. */
+export async function speak(wanted: readonly string[]): Promise<void> {
+  const there = Object.keys(CATALOGUES).map((path) => path.slice(2, -'.po'.length));
+  const language = languageFor(wanted, there);
+  const { messages } = await CATALOGUES[`./${language}.po`]!();
+  i18n.loadAndActivate({ locale: language, messages });
+  document.documentElement.lang = language;
+}

@@ -1,0 +1,74 @@
+import { Trans } from '@lingui/react/macro';
+import type { ComponentProps, ReactNode } from 'react';
+
+import { inWords } from '../../api/client';
+import { PathField } from '../../parts/path-field';
+
+/** A refusal, in the server's words; nothing where there is none. */
+export function Refused({ error }: { error: unknown }) {
+  if (!error) return null;
+  return (
+    <p role="alert" className="font-semibold text-wrong">
+      {inWords(error)}
+    </p>
+  );
+}
+
+/** How far a piece of work is. */
+export function Progress({
+  label,
+  done,
+  total,
+  children,
+}: {
+  label: string;
+  done: number;
+  total: number;
+  children?: ReactNode;
+}) {
+  return (
+    <div role="status" className="flex min-w-0 flex-1 items-center gap-3">
+      <progress
+        className="h-2 min-w-24 flex-1"
+        max={Math.max(1, total)}
+        value={done}
+        aria-label={label}
+      />
+      {children}
+    </div>
+  );
+}
+
+/** Names before and after: the first one, and the others on demand. */
+export function Names({ names }: { names: readonly { name: string; copy_name: string }[] }) {
+  const [first, ...others] = names;
+  if (!first) return null;
+  return (
+    <details className="mt-1">
+      <summary className="cursor-pointer">
+        {first.name} → <strong>{first.copy_name}</strong>
+      </summary>
+      <ul className="text-[13px]">
+        {others.map((one) => (
+          <li key={one.name + one.copy_name}>
+            {one.name} → {one.copy_name}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** A folder's path with the word for it beside it. */
+export function FolderRow(field: ComponentProps<typeof PathField>) {
+  return (
+    <div className="flex items-center gap-3">
+      <span aria-hidden="true">
+        <Trans>Folder</Trans>
+      </span>
+      <div className="min-w-0 flex-1">
+        <PathField {...field} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,164 @@
+"""What Winnow has and what it lacks on this computer, in plain words with what to do."""
+
+from __future__ import annotations
+
+import os
+import platform
+import shutil
+import sqlite3
+import sys
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from importlib.resources import files
+from pathlib import Path
+from typing import Final, Literal
+
+from winnow.photos import faces, planes, proof_gallery, proof_pdf
+from winnow.store import backups
+from winnow.work.studio import Places
+
+_LOW_DISK: Final = 2_000_000_000  # bytes
+_SET_UP: Final = "Set Winnow up again (scripts/setup.sh), or install the wheel."
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing that was looked at. ``state``: good; less, where something is missing that Winnow can do without;
+    bad, where it can't."""
+
+    state: Literal["good", "less", "bad"]
+    what: str
+    words: str
+
+
+def examine(places: Places) -> Iterator[Finding]:
+    """Look at the computer, the installation, the data and the disks. Nothing is changed."""
+    for check in (_python, _computer, _page, _pictures, _models, _proofs):
+        yield check()
+    yield from _data(places)
+
+
+def _finding(good: bool, what: str, words: str, otherwise: str, *, needed: bool = True) -> Finding:
+    if good:
+        return Finding("good", what, words)
+    return Finding("bad" if needed else "less", what, otherwise)
+
+
+def _python() -> Finding:
+    version = platform.python_version()
+    return _finding(
+        sys.version_info >= (3, 11),
+        "Python",
+        f"{version}, with SQLite {sqlite3.sqlite_version}",
+        f"{version} is too old: 3.11 or newer is needed.",
+    )
+
+
+def _computer() -> Finding:
+    count = os.cpu_count() or 1
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    words = f"{count} processors, {memory / 1e9:.0f} GB of memory, {platform.system()}"
+    return _finding(
+        memory > 3e9 and count > 1,
+        "Computer",
+        words,
+        f"{words}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
+        needed=False,
+    )
+
+
+def _page() -> Finding:
+    there = (files("winnow.web") / "page" / "index.html").is_file()
+    return _finding(there, "Page", "built", f"The page is not built. {_SET_UP}")
+
+
+def _pictures() -> Finding:
+    quick = planes.is_quick()
+    return _finding(
+        quick,
+        "Pictures",
+        "JPEG by libturbojpeg; raw, HEIC, TIFF and PNG",
+        "JPEG is decoded a third slower without libturbojpeg: install libturbojpeg0.",
+        needed=False,
+    )
+
+
+def _models() -> Finding:
+    return _finding(
+        faces.available(),
+        "Faces",
+        "the models that find faces are there",
+        f"Faces and closed eyes can’t be looked for: the models are missing. {_SET_UP}",
+        needed=False,
+    )
+
+
+def _proofs() -> Finding:
+    return _finding(
+        proof_pdf.fonts_are_there() and proof_gallery.page_is_there(),
+        "Proofs",
+        "fonts and the gallery’s page are there",
+        f"Contact sheets and galleries can’t be made: fonts or the gallery’s page are missing. {_SET_UP}",
+        needed=False,
+    )
+
+
+def _data(places: Places) -> Iterator[Finding]:
+    path = places.data / "winnow.db"
+    if not path.exists():
+        yield Finding("good", "Database", f"none yet; it will be made as {path}")
+    else:
+        size = path.stat().st_size / 1e6
+        yield _finding(
+            backups.is_sound(path),
+            "Database",
+            f"{path}, {size:,.0f} MB, without damage",
+            f"{path} is damaged. At its next start Winnow takes the newest backup instead, and keeps this file.",
+        )
+    made = backups.all_of(places.data)
+    if made:
+        last = time.strftime("%Y-%m-%d %H:%M", time.localtime(made[0].made_at))
+        yield Finding("good", "Backups", f"{len(made)}, the newest of {last}")
+    elif path.exists():
+        yield Finding(
+            "less", "Backups", "None yet: one is made when Winnow ends, and every hour of work."
+        )
+    for what, folder in (("Data", places.data), ("Cache", places.cache)):
+        yield from _disk(what, folder)
+
+
+def _disk(what: str, folder: Path) -> Iterator[Finding]:
+    there = folder
+    while not there.exists():
+        there = there.parent
+    if not os.access(there, os.W_OK | os.X_OK):
+        yield Finding("bad", what, f"There is no permission to write in {there}.")
+        return
+    free = shutil.disk_usage(there).free
+    yield _finding(
+        free > _LOW_DISK,
+        what,
+        f"{folder}, {free / 1e9:,.0f} GB free",
+        f"Only {free / 1e9:,.1f} GB are free for {folder}. Free some space.",
+        needed=False,
+    )
+
+
+SIGNS: Final = {"good": "ok  ", "less": "less", "bad": "BAD "}
+
+
+def report(places: Places, say: Callable[[str], None] = print) -> bool:
+    """Say what was found, line by line; returns whether Winnow can work."""
+    found = list(examine(places))
+    for one in found:
+        say(f"{SIGNS[one.state]}  {one.what + ':':<10} {one.words}")
+    bad = sum(one.state == "bad" for one in found)
+    less = sum(one.state == "less" for one in found)
+    if bad:
+        say("\nWinnow can’t work like this.")
+    elif less:
+        say("\nWinnow works; something could be better.")
+    else:
+        say("\nAll is well.")
+    return not bad

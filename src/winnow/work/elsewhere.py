@@ -1,0 +1,67 @@
+"""Analysis without a page, on this machine's processors or on those of a cluster."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from importlib import import_module
+from typing import Any, Final
+
+from winnow.store import shoots
+from winnow.work.studio import Studio
+from winnow.work.workers import Workers
+
+_TELL_S: Final = 2.0
+_DASK: Final = "dask:"
+
+
+class ExecutorError(Exception):
+    """Workers that can't be used, with the reason and what to do next."""
+
+
+def workers_at(address: str) -> Workers:
+    """Workers behind ``dask:ADDRESS``, a dask.distributed scheduler. Raises ExecutorError.
+
+    Its machines need Winnow, and must see the folders and the cache under the same paths. Any other executor with
+    the interface of ``concurrent.futures`` can be given to ``Workers``.
+    """
+    if not address.startswith(_DASK):
+        raise ExecutorError(
+            "The executor is given as dask:ADDRESS, such as dask:tcp://10.0.0.5:8786."
+        )
+    try:
+        distributed: Any = import_module("distributed")
+    except ImportError:
+        raise ExecutorError(
+            "dask.distributed is not installed. Install Winnow with it: pip install winnow[cluster]."
+        ) from None
+    try:
+        client = distributed.Client(address.removeprefix(_DASK), timeout=10, set_as_default=False)
+    except (OSError, TimeoutError, ValueError) as error:
+        raise ExecutorError(f"There is no scheduler at {address}: {error}.") from None
+    count = sum(client.nthreads().values())
+    if not count:
+        raise ExecutorError(f"The scheduler at {address} has no workers. Start some first.")
+    # A file that kills a worker is tried once more, by Winnow itself.
+    return Workers(lambda: client.get_executor(pure=False, retries=0), count=count)
+
+
+def index(studio: Studio, folders: list[str], name: str, say: Callable[[str], None] = print) -> int:
+    """Analyse folders as a shoot, to the end; returns the exit status."""
+    shoot = shoots.find_by_folders(studio.db, folders) or shoots.make(studio.db, name, folders)
+    studio.indexer.start(shoot)
+    told = 0.0
+    while (status := studio.indexer.status(shoot)).running:
+        if time.monotonic() - told > _TELL_S:
+            told = time.monotonic()
+            tally = shoots.tally(studio.db, shoot)
+            say(
+                f"{tally.frames} found, {tally.done} analysed, faces in {tally.faces} ({status.stage})"
+            )
+        time.sleep(0.1)
+    tally = shoots.tally(studio.db, shoot)
+    for notice in studio.indexer.status(shoot).notices:
+        say(notice)
+    failed = f", {tally.failed} can’t be shown" if tally.failed else ""
+    say(f"{tally.frames} frames, {tally.done} analysed{failed}.")
+    return 0 if tally.frames and tally.done else 1

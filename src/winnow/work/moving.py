@@ -1,0 +1,101 @@
+"""Journalled moves of frames' files, there and back: all files of a frame, or none.
+
+Each move is written down first, then made, then recorded. Killed at any point, every file has its old name, its
+new one, or both; ``recover`` finishes what was begun.
+"""
+
+from __future__ import annotations
+
+import logging
+import os
+from collections.abc import Mapping, Sequence
+
+from winnow.photos import originals
+from winnow.photos.originals import CopyError
+from winnow.store import held
+from winnow.store.db import Database
+from winnow.store.held import HeldFile
+
+log = logging.getLogger(__name__)
+
+
+def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
+    """Move files to their places. Returns why frames were not moved; those stay where they are.
+
+    Whoever calls holds ``said.ONE_AT_A_TIME``.
+    """
+    held.begin(db, [file for files in planned.values() for file in files])
+    failed, stuck = move_each(planned, back=False)
+    held.forget(db, failed.keys() - stuck)
+    held.note(db, planned.keys() - failed.keys(), "held")
+    return failed
+
+
+def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
+    """Move files back to where they were. Returns why frames were not; those stay where they are.
+
+    Whoever calls holds ``said.ONE_AT_A_TIME``.
+    """
+    held.note(db, planned, "coming")
+    failed, stuck = move_each(planned, back=True)
+    held.note(db, failed.keys() - stuck, "held")
+    held.forget(db, planned.keys() - failed.keys())
+    return failed
+
+
+def recover(db: Database) -> int:
+    """Finish the moves that were begun when Winnow ended. Returns how many frames that were.
+
+    A move that can't be finished is taken back; one that can't be either stays in the journal, and in the log.
+    """
+    begun = held.unsettled(db)
+    for frame, files in begun.items():
+        if files[0].state == "leaving":
+            continue  # see work.delete
+        back = files[0].state == "coming"
+        failed, stuck = move_each({frame: files}, back=back)
+        if frame in failed:
+            log.warning("a move that was interrupted is not finished: %s", failed[frame])
+        if stuck:
+            continue
+        if bool(failed) == back:
+            held.note(db, [frame], "held")
+        else:
+            held.forget(db, [frame])
+    return len(begun)
+
+
+def move_each(
+    planned: Mapping[int, Sequence[HeldFile]], *, back: bool
+) -> tuple[dict[int, str], set[int]]:
+    """Move the files of frames, all of a frame or none. Returns why frames could not be moved, and those of them
+    of which a part was, and could not be moved again: the journal keeps them as they are."""
+    failed: dict[int, str] = {}
+    stuck: set[int] = set()
+    for frame, files in planned.items():
+        done: list[HeldFile] = []
+        try:
+            for file in files:
+                move_file(file, back=back)
+                done.append(file)
+        except (CopyError, OSError) as error:
+            name = files[len(done)].source.name
+            failed[frame] = (
+                str(error) if isinstance(error, CopyError) else originals.reason(error, name)
+            )
+            for file in done:
+                try:
+                    move_file(file, back=not back)
+                except (CopyError, OSError) as again:
+                    stuck.add(frame)
+                    failed[frame] += f" {file.source.name} could not be moved again: {again}"
+    return failed, stuck
+
+
+def move_file(file: HeldFile, *, back: bool) -> None:
+    """Move one file to its place, or back; again after an interruption. Raises CopyError, OSError."""
+    start, end = (file.place, file.source) if back else (file.source, file.place)
+    # Moved already, before an interruption.
+    if not os.path.lexists(start) and os.path.lexists(end) and end.stat().st_size == file.size:
+        return
+    originals.move_verified(start, end)

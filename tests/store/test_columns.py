@@ -1,0 +1,129 @@
+"""The columns in memory say what SQL says, whatever was written, undone, moved, added or taken away."""
+
+import random
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from winnow.core.filters import Filter
+from winnow.core.frames import pair
+from winnow.core.marks import Change, Decision, Edit, plan_edit
+from winnow.core.written import parse
+from winnow.photos import scan
+from winnow.store import frames, marks, on_disk, shoots
+from winnow.store.db import Database
+from winnow.work import sheet
+
+LABELS = (None, "A", "B")
+
+
+@pytest.fixture
+def db(tmp_path: Path) -> Database:
+    return Database(tmp_path / "winnow.db")
+
+
+def shoot_of(db: Database, folder: Path, count: int) -> int:
+    folder.mkdir(exist_ok=True)
+    for n in range(count):
+        (folder / f"QH_{n:04d}.jpg").touch()
+    shoot = shoots.make(db, folder.name, [str(folder)])
+    look_at(db, shoot, folder)
+    return shoot
+
+
+def look_at(db: Database, shoot: int, folder: Path) -> None:
+    source = shoots.folders_of(db, shoot)[0].id
+    on_disk.reconcile(db, shoot, source, pair(scan.scan(folder).files), [])
+    frames.put_in_order(db, shoot)
+
+
+def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:
+    def plan() -> Change | None:
+        held = marks.marks_of(db, shoot, wanted)
+        return plan_edit(edit, held, frames.names(db, held), {"A": "Album", "B": "Web"})
+
+    marks.apply(db, shoot, plan)
+
+
+def any_filter(rng: random.Random) -> Filter:
+    where = rng.choice([None, None, "name~1", "not stars>2", "unpicked or label a"])
+    return Filter(
+        tuple(rng.sample(list(Decision), rng.randrange(3))),
+        rng.choice(["at_least", "exactly", "at_most"]),
+        rng.choice([None, 0, 2, 3]),
+        tuple(rng.sample(["", "A", "B"], rng.randrange(3))),
+        where=parse(where, {"A": "Album", "B": "Web"}) if where else None,
+    )
+
+
+def check(db: Database, shoot: int, wanted: Filter) -> None:
+    found = sheet.find(db, shoot, wanted)
+    assert found.ids == frames.filtered(db, shoot, wanted)
+    assert found.ids == sheet.matching(db, shoot, wanted)
+    assert found.counts.shown == len(found.ids)
+    assert found.counts.total == len(frames.rows(db, shoot))
+    for decision, number in found.counts.decisions.items():
+        alone = Filter(
+            (decision,), wanted.stars_rule, wanted.stars, wanted.labels, where=wanted.where
+        )
+        assert number == len(frames.filtered(db, shoot, alone))
+    assert db.columns.of(db.read, shoot).tally() == marks.tally(db, shoot)
+
+
+def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_path: Path) -> None:
+    rng = random.Random(4)
+    folders = [tmp_path / "one", tmp_path / "two"]
+    both = [shoot_of(db, folder, 40) for folder in folders]
+    for n in range(150):
+        which = rng.randrange(2)
+        shoot, folder = both[which], folders[which]
+        ids = [row.id for row in frames.rows(db, shoot)]
+        what = rng.random()
+        if what < 0.5:
+            edit = Edit(rng.choice([None, *Decision]), rng.randrange(6), rng.choice(["", "A", "B"]))
+            set_marks(db, shoot, rng.sample(ids, rng.randrange(1, 20)), edit)
+        elif what < 0.65:
+            (marks.undo if rng.random() < 0.7 else marks.redo)(db, shoot)
+        elif what < 0.75:
+            with db.write() as conn:
+                conn.execute(
+                    "UPDATE frame SET group_no = ? WHERE id = ?",
+                    (rng.randrange(5), rng.choice(ids)),
+                )
+        elif what < 0.85:
+            (folder / f"NEW_{n:04d}.jpg").touch()
+            look_at(db, shoot, folder)
+        elif what < 0.9:
+            with db.write() as conn:
+                conn.execute("DELETE FROM frame WHERE id = ?", (rng.choice(ids),))
+        for one in both:
+            check(db, one, any_filter(rng))
+
+
+def pick_and_fail(db: Database) -> None:
+    with db.write() as conn:
+        conn.execute("UPDATE mark SET decision = 'pick'")
+        conn.execute("UPDATE mark SET stars = 17")
+
+
+def test_a_transaction_that_is_taken_back_changes_nothing(db: Database, tmp_path: Path) -> None:
+    shoot = shoot_of(db, tmp_path / "one", 5)
+    before = db.columns.of(db.read, shoot)
+    with pytest.raises(sqlite3.IntegrityError):
+        pick_and_fail(db)
+    assert db.columns.of(db.read, shoot) is before
+    assert sheet.find(db, shoot, Filter((Decision.PICK,))).ids == []
+    with db.write() as conn:
+        conn.execute("UPDATE mark SET stars = 3")
+    assert len(sheet.find(db, shoot, Filter(stars=3)).ids) == 5
+
+
+def test_an_empty_shoot_and_one_that_is_gone(db: Database, tmp_path: Path) -> None:
+    (tmp_path / "one").mkdir()
+    shoot = shoots.make(db, "Empty", [str(tmp_path / "one")])
+    assert sheet.find(db, shoot, Filter(stars=2, where=parse("name~1", {}))).ids == []
+    full = shoot_of(db, tmp_path / "two", 3)
+    assert len(sheet.find(db, full, Filter()).ids) == 3
+    shoots.forget(db, full)
+    assert sheet.find(db, full, Filter()).ids == []

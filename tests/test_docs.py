@@ -1,0 +1,66 @@
+"""What the documentation says of the code holds: facts of filters, fields of names, paths, pictures, links."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from winnow.core import delivering, templates, texts
+from winnow.core.written import FACTS, FLAGS, parse
+from winnow.web.openapi import as_page
+
+ROOT = Path(__file__).parent.parent
+DOCS = ROOT / "docs"
+PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted(DOCS.glob("*.md"))]
+
+
+def test_every_fact_and_word_of_filters_is_told() -> None:
+    page = (DOCS / "filter.md").read_text()
+    assert [fact for fact in FACTS if f"| `{fact}` |" not in page] == []
+    assert [flag for flag in FLAGS if f"`{flag}`" not in page] == []
+
+
+def test_the_examples_of_filters_can_be_typed() -> None:
+    page = (DOCS / "filter.md").read_text().split("## Operators")[0]
+    examples = [
+        one
+        for row in re.findall(r"^\| (`.*?) \|", page, re.M)
+        for one in re.findall(r"`([^`]+)`", row)
+    ]
+    assert len(examples) >= 10
+    for one in examples:
+        assert parse(one, {"A": "album", "W": "web"}), one
+
+
+def test_every_field_of_names_is_told() -> None:
+    page = (DOCS / "names.md").read_text()
+    sections = page.split("\n## ")[1:]
+    for section, fields in zip(
+        sections, (templates.FIELDS, delivering.FIELDS, texts.FILLED), strict=True
+    ):
+        assert [field for field in fields if f"`{{{field}}}`" not in section] == []
+
+
+def test_the_description_of_the_api_is_that_of_now() -> None:
+    assert (DOCS / "api.md").read_text() == as_page(), "run `make openapi`"
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_links_and_paths_lead_somewhere(page: Path) -> None:
+    text = page.read_text()
+    links = [one for one in re.findall(r"\]\(([^)\s]+)\)", text) if "://" not in one]
+    for link in links:
+        file, _, heading = link.partition("#")
+        found = page.parent / file if file else page
+        assert found.exists(), f"{page.name} links to {link}"
+        if heading:
+            titles = re.findall(r"^#+ (.+)$", found.read_text(), re.M)
+            assert heading in [
+                re.sub(r"[^\w\- ]", "", one.lower()).replace(" ", "-") for one in titles
+            ], link
+    named = re.findall(r"`((?:core|photos|store|work|web|demo)/[\w/]+\.py)`", text)
+    for path in named:
+        assert (ROOT / "src" / "winnow" / path).exists(), f"{page.name} names {path}"
+    named = re.findall(r"`((?:src|tests|frontend|scripts|benchmarks|renders)/[\w./-]+\.\w+)`", text)
+    for path in named:
+        assert (ROOT / path).exists(), f"{page.name} names {path}"

@@ -1,0 +1,102 @@
+"""The whole API, as its own description says it can be used: no server error, and no answer that is not described.
+
+Schemathesis makes the requests, valid and not, from the OpenAPI description.
+"""
+
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import pytest
+import schemathesis
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
+
+from tests.conftest import indexed
+from tests.pictures import write_shoot
+from tests.web.conftest import HOST, TOKEN
+from winnow.web.app import create_app
+from winnow.web.security import cookie_name
+from winnow.work.studio import Places, Studio
+from winnow.work.workers import Workers
+
+CHECKS = (
+    not_a_server_error,
+    status_code_conformance,
+    content_type_conformance,
+    response_schema_conformance,
+)
+# Paths that the test may use: others would be made, or read, on the machine it runs on.
+PATHS = {"target", "second", "source"}
+
+
+@pytest.fixture(scope="module")
+def ground(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return tmp_path_factory.mktemp("whole api")
+
+
+@pytest.fixture(scope="module")
+def client(ground: Path) -> Iterator[TestClient]:
+    write_shoot(ground / "shoot", [1, 2, 3])
+    studio = Studio(
+        Places(ground / "data", ground / "cache"), Workers(lambda: ThreadPoolExecutor(1))
+    )
+    indexed(studio, ground / "shoot")
+    app = create_app(studio, TOKEN, frozenset({HOST}))
+    made = TestClient(app, base_url=f"http://{HOST}", raise_server_exceptions=False)
+    made.cookies.set(cookie_name(HOST), TOKEN)
+    yield made
+    made.close()
+    studio.close()
+
+
+DESCRIBED = schemathesis.openapi.from_dict(create_app(None).openapi())
+OPERATIONS = {
+    f"{found.ok().method.upper()} {found.ok().path}": found.ok()
+    for found in DESCRIBED.get_all_operations()
+}
+del OPERATIONS["GET /api/shoots/{shoot}/events"]  # never ends
+
+
+def within(value: Any, ground: Path, key: str = "") -> Any:
+    """A body with every path in it leading below the test's own folder."""
+    if isinstance(value, dict):
+        return {name: within(one, ground, name) for name, one in value.items()}
+    if isinstance(value, list):
+        return [within(one, ground, key) for one in value]
+    if isinstance(value, str) and key in PATHS and value.startswith(("/", "~")):
+        return str(ground / "out")
+    if isinstance(value, str) and key == "folders":
+        return str(ground / "shoot")
+    if key == "command":
+        return "false"
+    return value
+
+
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_every_request_has_a_described_answer(name: str, client: TestClient, ground: Path) -> None:
+    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(case=OPERATIONS[name].as_strategy(), known=st.sampled_from([1, 1, 1, 2, None]))
+    def holds(case: Any, known: int | None) -> None:
+        case.body = within(case.body, ground)
+        # Mostly of what is there: else nearly every answer is that it isn't.
+        if name == "DELETE /api/shoots/{shoot}":
+            case.path_parameters = {"shoot": 77}  # the others need theirs
+        elif known:
+            for parameter in case.path_parameters or ():
+                case.path_parameters[parameter] = known if parameter == "frame" else 1
+        asked = case.as_transport_kwargs(base_url=f"http://{HOST}")
+        headers = {str(k): str(v) for k, v in asked.pop("headers", {}).items()}
+        asked.pop("cookies", None)
+        answer = client.request(**asked, headers={**headers, "origin": f"http://{HOST}"})
+        case.validate_response(answer, checks=CHECKS)
+
+    holds()

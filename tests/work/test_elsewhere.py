@@ -1,0 +1,95 @@
+"""Analysis without a page, here and on a cluster: the results are the same."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.pictures import dng, jpeg, write_shoot
+from winnow.store.db import Database
+from winnow.work import elsewhere
+from winnow.work.elsewhere import ExecutorError
+from winnow.work.studio import Places, Studio
+
+
+def results(path: Path) -> list[Any]:
+    """All that was found out about each frame."""
+    db = Database(path)
+    rows = db.read.execute(
+        """
+        SELECT path, kind, state, picture, key, taken_at, camera, width, height, likeness, clipped_high, clipped_low,
+            brightness_ev, content_hash, blur_px, faces, group_no, position, map, notice
+        FROM frame LEFT JOIN focus_map ON frame_id = frame.id ORDER BY path
+        """
+    )
+    found = [tuple(row) for row in rows]
+    db.close()
+    return found
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 1, 2, 3, 4, 5])
+    (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
+    (folder / "QH_0099.jpg").write_bytes(b"\xff\xd8 not a picture")
+    return folder
+
+
+def index(folder: Path, home: Path, *options: str) -> str:
+    done = subprocess.run(
+        [sys.executable, "-m", "winnow.cli", "index", folder, *options],
+        capture_output=True,
+        text=True,
+        timeout=240,
+        env={**os.environ, "WINNOW_DATA": str(home), "WINNOW_CACHE": str(home / "cache")},
+    )
+    assert done.returncode == 0, done.stderr[-2000:]
+    return done.stdout
+
+
+def test_a_local_cluster_of_two_finds_the_same(folder: Path, tmp_path: Path) -> None:
+    distributed = pytest.importorskip("distributed")
+    here, there = tmp_path / "here", tmp_path / "there"
+    said = index(folder, here)
+    assert said.strip().endswith("7 frames, 6 analysed, 1 can’t be shown.")
+    with distributed.LocalCluster(
+        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+    ) as cluster:
+        said = index(folder, there, "--executor", f"dask:{cluster.scheduler_address}")
+        with distributed.Client(cluster, set_as_default=False) as client:
+            by_worker = client.run(lambda: __import__("os").getpid())
+    assert len(by_worker) == 2
+    assert said.strip().endswith("7 frames, 6 analysed, 1 can’t be shown.")
+    found = results(here / "winnow.db")
+    assert found == results(there / "winnow.db")
+    assert sum(row[2] == 2 for row in found) == 6
+    for name in ("preview", "thumbnail"):
+        pictures = [
+            {p.name: p.read_bytes() for p in (home / "cache").rglob(f"*.{name}.jpg")}
+            for home in (here, there)
+        ]
+        assert pictures[0] == pictures[1]
+        assert len(pictures[0]) == 6
+
+
+def test_what_is_no_executor_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    with pytest.raises(ExecutorError, match="dask:ADDRESS"):
+        elsewhere.workers_at("ray://x")
+    monkeypatch.setitem(sys.modules, "distributed", None)
+    with pytest.raises(ExecutorError, match="not installed"):
+        elsewhere.workers_at("dask:tcp://127.0.0.1:1")
+
+
+def test_indexing_an_empty_folder_says_so(tmp_path: Path) -> None:
+    (tmp_path / "empty").mkdir()
+    studio = Studio(Places(tmp_path / "data", tmp_path / "cache"))
+    lines: list[str] = []
+    try:
+        assert elsewhere.index(studio, [str(tmp_path / "empty")], "Empty", lines.append) == 1
+    finally:
+        studio.close()
+    assert lines[-1] == "0 frames, 0 analysed."

@@ -1,0 +1,223 @@
+"""Renaming in place: all or nothing, followed by the shoot, undone as one step, and a kill does no harm."""
+
+import errno
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import indexed, until
+from tests.pictures import dng, jpeg, write_shoot
+from tests.work.test_sidecars import set_mark
+from winnow.core.marks import Edit
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Stated
+from winnow.photos import originals, xmp
+from winnow.store import deliveries, frames, on_disk, renamings
+from winnow.work import aside, delivery_plan, rename
+from winnow.work.rename import RenameError
+from winnow.work.studio import Studio
+
+
+@pytest.fixture
+def shoot(studio: Studio, tmp_path: Path) -> int:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2, 3])
+    (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
+    (folder / "QH_0002.jpg.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(3, None, None))))
+    return indexed(studio, folder)
+
+
+def ids(studio: Studio, shoot: int) -> list[int]:
+    return [row.id for row in frames.rows(studio.db, shoot)]
+
+
+def run(studio: Studio, shoot: int, template: str) -> renamings.Renaming:
+    planned = rename.plan(studio.db, shoot, ids(studio, shoot), template)
+    return finished(studio, studio.renamings.start(shoot, template, planned))
+
+
+def finished(studio: Studio, renaming: int) -> renamings.Renaming:
+    studio.renamings.wait(renaming)
+    found = renamings.get(studio.db, renaming)
+    assert found
+    return found
+
+
+def look_again(studio: Studio, shoot: int) -> None:
+    studio.indexer.start(shoot)
+    until(lambda: not studio.indexer.status(shoot).running)
+
+
+def contents(folder: Path) -> dict[str, bytes]:
+    return {path.name: path.read_bytes() for path in folder.iterdir()}
+
+
+def test_frames_keep_their_files_together_and_their_marks(
+    studio: Studio, shoot: int, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    before = contents(folder)
+    set_mark(studio, shoot, "QH_0001", Edit(None, 5))
+    planned = rename.plan(studio.db, shoot, ids(studio, shoot), "fair {seq:3}")
+    assert (planned.frames, len(planned.names)) == (3, 5)
+    assert contents(folder) == before
+    done = run(studio, shoot, "fair {seq:3}")
+    assert (done.state, done.frames) == ("done", 3)
+    assert contents(folder) == {
+        "fair 001.jpg": before["QH_0001.jpg"],
+        "fair 002.jpg": before["QH_0002.jpg"],
+        "fair 002.dng": before["QH_0002.dng"],
+        "fair 002.jpg.xmp": before["QH_0002.jpg.xmp"],
+        "fair 003.jpg": before["QH_0003.jpg"],
+    }
+    rows = frames.rows(studio.db, shoot)
+    assert [(r.name, r.mark.stars, r.missing) for r in rows] == [
+        ("fair 001", 5, False), ("fair 002", 3, False), ("fair 003", 0, False),
+    ]  # fmt: skip
+    keys = [row.key for row in rows]
+    look_again(studio, shoot)
+    assert [r.key for r in frames.rows(studio.db, shoot)] == keys, "nothing was read again"
+    studio.renamings.undo(done.id)
+    assert finished(studio, done.id).state == "undone"
+    assert contents(folder) == before
+    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+    look_again(studio, shoot)
+    assert len(frames.rows(studio.db, shoot)) == 3
+
+
+def test_names_that_others_of_them_have_now(studio: Studio, shoot: int, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    run(studio, shoot, "{seq}")
+    before = contents(folder)
+    # 1, 2, 3 become 3, 1, 2: a circle.
+    turned = ids(studio, shoot)[1:] + ids(studio, shoot)[:1]
+    planned = rename.plan(studio.db, shoot, [*ids(studio, shoot)], "{seq}")
+    assert planned.steps == ()
+    with studio.db.write() as conn:
+        for position, frame in enumerate(turned):
+            conn.execute("UPDATE frame SET position = ? WHERE id = ?", (position, frame))
+    run(studio, shoot, "{seq}")
+    after = contents(folder)
+    assert after["1.jpg"] == before["2.jpg"]
+    assert after["2.jpg"] == before["3.jpg"]
+    assert after["3.jpg"] == before["1.jpg"]
+    assert not any(name.startswith(".") for name in after)
+
+
+def test_taken_names_get_a_number_and_case_alone_can_change(
+    studio: Studio, shoot: int, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    (folder / "Fair.txt").write_text("notes")
+    (folder / "fair.JPG.txt").write_text("notes")
+    (folder / "FAIR.jpg").mkdir()
+    planned = rename.plan(studio.db, shoot, ids(studio, shoot), "fair")
+    assert next(new for _, new in planned.numbered) == "fair-2.jpg"
+    assert run(studio, shoot, "fair").state == "done"
+    assert {"fair-2.jpg", "fair-3.dng", "fair-4.jpg"} <= set(os.listdir(folder))
+    assert run(studio, shoot, "FAIR {seq}").state == "done"
+    assert run(studio, shoot, "Fair {seq}").state == "done"
+    assert {"Fair 1.jpg", "Fair 2.dng", "Fair 3.jpg"} <= set(os.listdir(folder))
+
+
+def test_what_cannot_be_renamed(studio: Studio, shoot: int, tmp_path: Path) -> None:
+    with pytest.raises(RenameError, match="can’t hold"):
+        rename.plan(studio.db, shoot, ids(studio, shoot), "a/{name}")
+    with pytest.raises(RenameError, match="no field"):
+        rename.plan(studio.db, shoot, ids(studio, shoot), "{nmae}")
+    with pytest.raises(RenameError, match="has that name already"):
+        run(studio, shoot, "{name}")
+    first, second, third = ids(studio, shoot)
+    aside.set_aside(studio.db, [first])
+    (tmp_path / "shoot" / "QH_0003.jpg").unlink()
+    planned = rename.plan(studio.db, shoot, [first, second, third], "x {name}")
+    assert planned.frames == 1
+    assert [name for name, _ in planned.left] == ["QH_0001", "QH_0003"]
+
+
+def test_where_one_fails_every_name_is_as_it_was(
+    studio: Studio, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = contents(tmp_path / "shoot")
+    real = originals.move_new
+
+    def refuse(source: Path, target: Path) -> None:
+        if target.name == "n 3.jpg":
+            raise OSError(errno.EROFS, "read only", str(source))
+        real(source, target)
+
+    monkeypatch.setattr(originals, "move_new", refuse)
+    done = run(studio, shoot, "n {seq}")
+    assert done.state == "undone"
+    assert "only be read" in done.notice
+    assert "as it was" in done.notice
+    assert contents(tmp_path / "shoot") == before
+    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+
+
+def test_a_look_at_the_folder_that_began_before_is_not_believed(
+    studio: Studio, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from winnow.photos import scan
+
+    real = scan.scan
+
+    def slow(folder: Path, *rest: object) -> scan.Found:
+        found = real(folder)
+        if not any(p.name.startswith("n ") for p in folder.iterdir()):
+            run(studio, shoot, "n {seq}")
+        return found
+
+    monkeypatch.setattr(scan, "scan", slow)
+    look_again(studio, shoot)
+    until(lambda: not studio.indexer.status(shoot).running)
+    assert sorted(r.name for r in frames.rows(studio.db, shoot)) == ["n 1", "n 2", "n 3"]
+    assert not any(r.missing for r in frames.rows(studio.db, shoot))
+
+
+def test_only_the_last_renaming_is_undone(studio: Studio, shoot: int) -> None:
+    first = run(studio, shoot, "a {seq}")
+    second = run(studio, shoot, "b {seq}")
+    with pytest.raises(RenameError, match="last"):
+        studio.renamings.undo(first.id)
+    studio.renamings.undo(second.id)
+    assert finished(studio, second.id).state == "undone"
+    studio.renamings.undo(first.id)
+    assert finished(studio, first.id).state == "undone"
+    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+
+
+def test_names_wait_for_a_delivery_that_is_not_through(
+    studio: Studio, shoot: int, tmp_path: Path
+) -> None:
+    wanted = ids(studio, shoot)
+    planned = delivery_plan.plan(studio.db, shoot, str(tmp_path / "out"), wanted)
+    delivery = deliveries.make(studio.db, shoot, planned.target, planned.items)
+    with pytest.raises(RenameError, match="delivery is not through"):
+        run(studio, shoot, "a {seq}")
+    studio.deliveries.cancel(delivery)
+    assert run(studio, shoot, "a {seq}").state == "done"
+
+
+KILLED = Path(__file__).with_name("kill_renaming.py")
+
+
+def test_killed_two_hundred_times_every_file_has_one_name(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL at a random moment; see kill_renaming.py."""
+    done = subprocess.run(
+        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    kills, half = map(int, done.stdout.split()[-2:])
+    assert kills >= 200
+    assert half > 20
+
+
+def test_sidecars_of_renamed_frames_are_known(studio: Studio, shoot: int) -> None:
+    run(studio, shoot, "s {seq}")
+    (frame,) = on_disk.files_of(studio.db, ids(studio, shoot)[1:2])
+    assert [path.name for path in frame.sidecars] == ["s 2.jpg.xmp"]
+    assert all(path.exists() for path in (*frame.all, *frame.sidecars))
