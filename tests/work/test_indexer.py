@@ -15,7 +15,7 @@ from winnow.core.marks import Decision, Edit, plan_edit
 from winnow.photos import pictures
 from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse
+from winnow.work import analyse, indexer
 from winnow.work.analyse import Failure, Job
 from winnow.work.studio import AlreadyRunning, Places, Studio
 from winnow.work.workers import Workers
@@ -308,6 +308,32 @@ def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(
     future.result(20)
     until(lambda: not studio.indexer.status(shoot).running)
     assert sorted(looked) == sorted(row.id for row in frames.rows(studio.db, shoot))
+
+
+def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_shoot(tmp_path / "shoot", [1] * 20 + [2] * 20)
+    monkeypatch.setattr(indexer.face_finder, "available", lambda: False)
+    all_asked = threading.Event()
+    look = analyse.look
+
+    def held(job: analyse.Job) -> object:
+        all_asked.wait(20)
+        return look(job)
+
+    monkeypatch.setattr(analyse, "look", held)
+    shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
+    studio.indexer.start(shoot)
+    until(lambda: studio.indexer.status(shoot).stage == "pictures")
+    # All are wanted at once: little is left for the run, which ends before they are made.
+    asked = [studio.indexer.picture(row.id) for row in frames.rows(studio.db, shoot)]
+    all_asked.set()
+    for one in asked:
+        one.result(20)
+    until(lambda: not studio.indexer.status(shoot).running)
+    groups = [0] * 20 + [1] * 20
+    until(lambda: [row.group for row in frames.rows(studio.db, shoot)] == groups, 5)
 
 
 def test_focus_maps_are_kept(studio: Studio, tmp_path: Path) -> None:

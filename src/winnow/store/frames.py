@@ -134,6 +134,12 @@ def unfinished(db: Database, frame_ids: Iterable[int]) -> set[int]:
     return {row["id"] for row in found}
 
 
+def is_done(db: Database, frame_id: int) -> bool:
+    """Whether the pictures and figures of a frame have been made."""
+    row = db.read.execute("SELECT state FROM frame WHERE id = ?", (frame_id,)).fetchone()
+    return row is not None and row["state"] == State.DONE
+
+
 def rows(db: Database, shoot_id: int) -> list[Row]:
     """Every frame of a shoot, group by group, in order of time within each."""
     cursor = db.read.cursor()

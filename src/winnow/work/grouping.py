@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 
 import numpy as np
@@ -13,6 +14,9 @@ from winnow.store import groups as store
 from winnow.store import marks
 from winnow.store.db import Database
 
+# Two at a time would store, last, what one of them made of older figures.
+_ONE_AT_A_TIME = threading.Lock()
+
 
 def preview(db: Database, shoot_id: int, looseness: float) -> Grouping:
     """The groups as they would be with the slider at another place."""
@@ -21,10 +25,11 @@ def preview(db: Database, shoot_id: int, looseness: float) -> Grouping:
 
 def regroup(db: Database, shoot_id: int, looseness: float | None = None) -> Grouping:
     """Make the groups anew and store them; ``looseness``: where the slider is put."""
-    if looseness is not None:
-        store.set_looseness(db, shoot_id, looseness)
-    known, made = _made(db, shoot_id, store.looseness(db, shoot_id))
-    store.keep_numbers(db, known, made.numbers)
+    with _ONE_AT_A_TIME:
+        if looseness is not None:
+            store.set_looseness(db, shoot_id, looseness)
+        known, made = _made(db, shoot_id, store.looseness(db, shoot_id))
+        store.keep_numbers(db, known, made.numbers)
     return made
 
 

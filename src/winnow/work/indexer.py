@@ -155,8 +155,16 @@ class Indexer:
         if done.cancelled() or done.exception() or self._closing.is_set():
             return
         shoot_id = frames.shoot_of(self._db, frame_id)
-        if shoot_id is not None:
-            _keep_seen(self._db, self._events, shoot_id, [done.result()])
+        if shoot_id is None:
+            return
+        first_time = not frames.is_done(self._db, frame_id)
+        _keep_seen(self._db, self._events, shoot_id, [done.result()])
+        run = self._runs.get(shoot_id)
+        # A run that still makes pictures puts it in its group at the end; it is told of that after
+        # ``making_pictures`` is set back, so that one of the two sees the new picture.
+        if first_time and not (run and run.making_pictures):
+            grouping.regroup(self._db, shoot_id)
+            self._events.tell(shoot_id, "order")
 
     def _watch(self) -> None:
         """Look again, every few seconds, at the folders of shoots that a window shows."""
