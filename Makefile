@@ -1,5 +1,5 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
-.PHONY: bench demo test setup setup-test check unit lock openapi notices screenshots wheel clean
+.PHONY: bench demo test texts setup setup-test check unit lock openapi notices screenshots wheel clean
 
 demo: setup
 	@exec .venv/bin/winnow demo
@@ -16,6 +16,7 @@ check:
 	.venv/bin/ruff check src tests scripts benchmarks
 	.venv/bin/ruff format --check src tests scripts benchmarks
 	.venv/bin/mypy
+	.venv/bin/python scripts/texts.py
 	cd frontend && npm run -s types && npm run -s texts && npm run -s check && npm run -s lint && npm run -s format
 
 unit:
@@ -26,6 +27,11 @@ unit:
 openapi: setup
 	.venv/bin/python -m winnow.web.openapi > frontend/openapi.json
 	.venv/bin/python -m winnow.web.openapi --page > docs/api.md
+
+# Every text that can be translated, in texts/en: after a change of one.
+texts: setup-test
+	-.venv/bin/python scripts/texts.py
+	-cd frontend && npm run -s texts
 
 # Licences and notices of all that ships, in NOTICES.md: after a change of the lock files.
 notices: setup-test

@@ -1,10 +1,10 @@
 import { defineConfig } from '@lingui/cli';
 import { formatter } from '@lingui/format-po';
 
-/** Every text of the page is gathered in src/texts/en.po; a translation is another file beside it. */
+/** Every text of the page is gathered in texts/en/page.po; a translation is another folder beside `en`. */
 export default defineConfig({
   sourceLocale: 'en',
   locales: ['en'],
-  catalogs: [{ path: 'src/texts/{locale}', include: ['src'], exclude: ['**/*.test.*'] }],
+  catalogs: [{ path: '../texts/{locale}/page', include: ['src'], exclude: ['**/*.test.*'] }],
   format: formatter({ lineNumbers: false }),
 });

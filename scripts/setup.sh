@@ -114,7 +114,7 @@ if [ ! -e "$fonts/LICENSE" ] || [ "$npm" -nt "$fonts/LICENSE" ]; then
   touch "$fonts/LICENSE"
 fi
 
-mapfile -t sources < <(find frontend/src frontend/*.json frontend/*.ts frontend/index.html -type f ! -name schema.d.ts | LC_ALL=C sort)
+mapfile -t sources < <(find frontend/src frontend/*.json frontend/*.ts frontend/index.html texts/*/page.po -type f ! -name schema.d.ts | LC_ALL=C sort)
 page=$(stamp page "${sources[@]}")
 if [ ! -e "$page" ] || [ ! -e src/winnow/web/page/index.html ] || [ ! -e src/winnow/photos/gallery/gallery.js ]; then
   say "Building the page"

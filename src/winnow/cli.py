@@ -20,6 +20,7 @@ import winnow
 from winnow.core.labels import STANDARD_SET
 from winnow.photos import scan
 from winnow.photos.card import Card
+from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.db import DatabaseError
 from winnow.work.bring_in import CardAt
@@ -47,76 +48,88 @@ def _parser() -> argparse.ArgumentParser:
 
     serving = argparse.ArgumentParser(add_help=False)
     serving.add_argument(
-        "--port", type=int, default=8470, help="port on this computer (0: any free one)"
+        "--port", type=int, default=8470, help=say("port on this computer (0: any free one)")
     )
-    serving.add_argument("--browser", action="store_true", help="open the page in the browser")
+    serving.add_argument("--browser", action="store_true", help=say("open the page in the browser"))
 
     serving.add_argument(
         "--share",
         action="store_true",
-        help="let others on the local network look and mark, with a password "
-        "(asked for, or in WINNOW_PASSWORD)",
+        help=say(
+            "let others on the local network look and mark, with a password (asked for, or in "
+            "WINNOW_PASSWORD)"
+        ),
     )
     serving.add_argument(
-        "--cards", type=Path, metavar="FOLDER", help="simulated cards are in this folder, too"
+        "--cards", type=Path, metavar="FOLDER", help=say("simulated cards are in this folder, too")
     )
 
-    demo = commands.add_parser("demo", parents=[serving], help="start with the demo shoot")
+    demo = commands.add_parser("demo", parents=[serving], help=say("start with the demo shoot"))
     demo.set_defaults(run=_demo)
     card = commands.add_parser(
-        "demo-card", help="fill a folder like a memory card with the demo's pictures"
+        "demo-card", help=say("fill a folder like a memory card with the demo's pictures")
     )
     card.add_argument("folder", type=Path, metavar="FOLDER")
     card.add_argument(
-        "--mb-per-s", type=float, default=0, metavar="N", help="read it this slowly (0: no limit)"
+        "--mb-per-s",
+        type=float,
+        default=0,
+        metavar="N",
+        help=say("read it this slowly (0: no limit)"),
     )
     card.add_argument(
-        "--fail", action="append", default=[], metavar="NAME", help="this file can't be read"
+        "--fail", action="append", default=[], metavar="NAME", help=say("this file can't be read")
     )
     card.add_argument(
-        "--end-after", type=float, default=0, metavar="MB", help="as if pulled out after so much"
+        "--end-after",
+        type=float,
+        default=0,
+        metavar="MB",
+        help=say("as if pulled out after so much"),
     )
     card.set_defaults(run=_demo_card)
     camera = commands.add_parser(
-        "demo-camera", help="put the demo's pictures into a folder one by one, like a camera"
+        "demo-camera", help=say("put the demo's pictures into a folder one by one, like a camera")
     )
     camera.add_argument("folder", type=Path, metavar="FOLDER")
     camera.add_argument("--every", type=float, default=4.0, metavar="SECONDS")
     camera.set_defaults(run=_demo_camera)
     editor = commands.add_parser(
-        "demo-editor", help="stand in for an editor: a brighter copy of each picture"
+        "demo-editor", help=say("stand in for an editor: a brighter copy of each picture")
     )
     editor.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    editor.add_argument("--into", type=Path, metavar="FOLDER", help="not beside the pictures")
+    editor.add_argument("--into", type=Path, metavar="FOLDER", help=say("not beside the pictures"))
     editor.set_defaults(run=_demo_editor)
     client = commands.add_parser(
-        "demo-client", help="stand in for a client: answer the gallery in a folder"
+        "demo-client", help=say("stand in for a client: answer the gallery in a folder")
     )
     client.add_argument("gallery", type=Path, metavar="FOLDER")
-    client.add_argument("--name", default="A client", metavar="NAME")
+    client.add_argument("--name", default=say("A client"), metavar="NAME")
     client.add_argument("--into", type=Path, default=Path("answer.json"), metavar="FILE")
     client.set_defaults(run=_demo_client)
-    serve = commands.add_parser("serve", parents=[serving], help="start with your own shoots")
+    serve = commands.add_parser("serve", parents=[serving], help=say("start with your own shoots"))
     serve.set_defaults(run=_serve)
     opener = commands.add_parser(
-        "open", parents=[serving], help="start, or go to, the shoot in one or more folders"
+        "open", parents=[serving], help=say("start, or go to, the shoot in one or more folders")
     )
     opener.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
     opener.set_defaults(run=_open)
     index = commands.add_parser(
-        "index", help="analyse folders as a shoot, without a page, for example over night"
+        "index", help=say("analyse folders as a shoot, without a page, for example over night")
     )
     index.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
-    index.add_argument("--name", default="", metavar="NAME", help="of the shoot")
+    index.add_argument("--name", default="", metavar="NAME", help=say("of the shoot"))
     index.add_argument(
         "--executor",
         default="",
         metavar="dask:ADDRESS",
-        help="analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache "
-        "must be on storage that all of them see under the same paths",
+        help=say(
+            "analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache must be on "
+            "storage that all of them see under the same paths"
+        ),
     )
     index.set_defaults(run=_index)
-    doctor = commands.add_parser("doctor", help="say what is there, and what is missing")
+    doctor = commands.add_parser("doctor", help=say("say what is there, and what is missing"))
     doctor.set_defaults(run=_doctor)
     return parser
 
@@ -172,7 +185,9 @@ def _run(
         from winnow.web.sharing import Sharing, own_addresses
 
         try:
-            password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass("Password for others: ")
+            password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass(
+                say("Password for others: ")
+            )
             sharing = Sharing(password, own_addresses())
         except ValueError as error:
             print(f"winnow: {error}", file=sys.stderr)
@@ -209,8 +224,12 @@ def _run(
     except OSError as error:
         studio.close()
         print(
-            f"winnow: port {arguments.port} can't be used ({error.strerror}). "
-            "Choose another with --port, or --port 0 for any free one.",
+            say(
+                "winnow: port {port} can't be used ({strerror}). Choose another with --port, or --port 0 for any "
+                "free one.",
+                port=arguments.port,
+                strerror=error.strerror,
+            ),
             file=sys.stderr,
         )
         return 1
@@ -239,7 +258,7 @@ def _tell_running(url: str, folders: list[str]) -> int:
         with urllib.request.urlopen(request, timeout=10) as answer:
             shoot = json.load(answer)["id"]
         url = f"{parts.scheme}://{parts.netloc}/shoots/{shoot}?{parts.query}"
-    print(f"Winnow is running already. Its address:\n\n  {url}\n")
+    print(say("Winnow is running already. Its address:\n\n  {url}\n", url=url))
     return 0
 
 
@@ -259,7 +278,7 @@ def _demo(arguments: argparse.Namespace) -> int:
     makers = shoot.make_behind(folder)
     if makers:
         print(
-            "Making the demo shoot: its frames appear one by one, in less than a minute.",
+            say("Making the demo shoot: its frames appear one by one, in less than a minute."),
             flush=True,
         )
     cards = places.data / "cards"
@@ -293,7 +312,7 @@ def _demo_card(arguments: argparse.Namespace) -> int:
     count = devices.fill_card(arguments.folder, _demo_places().data / evening.FOLDER_NAME)
     faults = devices.Faults(arguments.mb_per_s, tuple(arguments.fail), arguments.end_after)
     devices.set_faults(arguments.folder, faults)
-    print(f"{count} files put on the card in {arguments.folder}.")
+    print(say("{count} files put on the card in {folder}.", count=count, folder=arguments.folder))
     return 0
 
 
@@ -322,7 +341,7 @@ def _demo_client(arguments: argparse.Namespace) -> int:
 def _demo_camera(arguments: argparse.Namespace) -> int:
     from winnow.demo import devices, evening
 
-    print("The camera shoots until its last frame; Ctrl+C ends it.", flush=True)
+    print(say("The camera shoots until its last frame; Ctrl+C ends it."), flush=True)
     made = _demo_places().data / evening.FOLDER_NAME
     for path in devices.keep_shooting(arguments.folder, made, arguments.every):
         print(path, flush=True)
@@ -339,7 +358,7 @@ def _for_the_evening(studio: Studio, shoot: int) -> None:
         studio.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
     )
     editor = {"command": "winnow demo-editor", "which": "ready"}
-    settings.save_set(studio.db, "programs", "Stand-in editor", editor)
+    settings.save_set(studio.db, "programs", say("Stand-in editor"), editor)
 
 
 if __name__ == "__main__":

@@ -119,7 +119,7 @@ def test_a_cut_off_jpeg_shows_what_there_is() -> None:
 
 def test_the_content_has_the_last_word_on_the_kind() -> None:
     picture = decode(saved(scene(1), "PNG"), Kind.JPEG, 1, None)
-    assert picture.notices == ("The name says JPEG, but it is a PNG file.",)
+    assert picture.notices == ("The name says JPEG, but the file is PNG.",)
 
 
 @pytest.mark.parametrize(

@@ -95,7 +95,7 @@ def test_everything_arrives_twice_and_the_card_is_as_it_was(
     assert all_there(card, tmp_path / "second")
     safe, words = bring_ins.report(found)
     assert safe
-    assert "1 file outside of DCIM is not pictures" in words
+    assert "1 file outside of DCIM is no picture" in words
     assert {p: (p.stat().st_mtime_ns, p.stat().st_size) for p in card.rglob("*")} == before
     for item in bringings.items(studio.db, id):
         copy = tmp_path / "disk" / item.name

@@ -12,6 +12,8 @@ import numpy as np
 from winnow.core import templates
 from winnow.core.frames import split_name
 from winnow.core.names import free_names
+from winnow.core.words import counted
+from winnow.say import say, say_of
 
 ItemState = Literal["planned", "done", "there", "failed"]
 
@@ -97,33 +99,39 @@ def report(outcomes: Iterable[Outcome], outside: int, running: bool) -> tuple[bo
     total = len(every)
     good = states["done"] + states["there"]
     if not total:
-        return False, "There are no pictures on this card."
+        return False, say("There are no pictures on this card.")
     if running:
-        return False, "Not yet safe to format: copying goes on."
+        return False, say("Not yet safe to format: copying goes on.")
     if good < total:
         failed, missing = states["failed"], total - good
-        words = f"Not safe to format: {_files(missing)} of {total:,} {_are(missing)} not copied"
-        return False, words + (f", {failed:,} of them failed." if failed else ".")
+        words = say_of(
+            missing,
+            "Not safe to format: {n:,} file of {total:,} is not copied",
+            "Not safe to format: {n:,} files of {total:,} are not copied",
+            total=total,
+        )
+        if failed:
+            words += say(", {failed:,} of them failed", failed=failed)
+        return False, words + "."
     wanted = sum(seconds.values())
     backed_up = seconds["done"] + seconds["there"]
     if backed_up < wanted:
-        lacking = wanted - backed_up
-        return False, (
-            f"Not safe to format: all {_files(total)} are on the disk, "
-            f"but {lacking:,} {_are(lacking)} not in the second place."
+        return False, say_of(
+            wanted - backed_up,
+            "Not safe to format: all {files} are on the disk, but {n:,} is not in the second place.",
+            "Not safe to format: all {files} are on the disk, but {n:,} are not in the second place.",
+            files=counted(total, "file"),
         )
-    where = "on the disk and in the second place" if wanted else "on the disk"
-    words = f"Safe to format: all {_files(total)} are {where}, each read back and compared."
+    where = say("on the disk and in the second place") if wanted else say("on the disk")
+    words = say(
+        "Safe to format: all {files} are {where}, each read back and compared.",
+        files=counted(total, "file"),
+        where=where,
+    )
     if outside:
-        words += (
-            f" {_files(outside)} outside of DCIM {_are(outside)} not pictures and stayed behind."
+        words += " " + say_of(
+            outside,
+            "{n:,} file outside of DCIM is no picture and stayed behind.",
+            "{n:,} files outside of DCIM are no pictures and stayed behind.",
         )
     return True, words
-
-
-def _files(count: int) -> str:
-    return f"{count:,} file" if count == 1 else f"{count:,} files"
-
-
-def _are(count: int) -> str:
-    return "is" if count == 1 else "are"

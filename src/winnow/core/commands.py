@@ -6,6 +6,8 @@ import shlex
 from collections.abc import Sequence
 from typing import Final
 
+from winnow.say import say
+
 FILES: Final = "{files}"
 
 
@@ -21,15 +23,17 @@ def words_of(command: str) -> list[str]:
     try:
         words = shlex.split(command)
     except ValueError:
-        raise CommandError("A quotation mark is not closed.") from None
+        raise CommandError(say("A quotation mark is not closed.")) from None
     if not words:
-        raise CommandError("The command is empty.")
+        raise CommandError(say("The command is empty."))
     if words[0] == FILES:
-        raise CommandError("The command begins with the program, then come the files.")
+        raise CommandError(say("The command begins with the program, then come the files."))
     if any(FILES in word and word != FILES for word in words):
-        raise CommandError(f"{FILES} must be a word of its own: each file becomes one word.")
+        raise CommandError(
+            say("{files} must be a word of its own: each file becomes one word.", files=FILES)
+        )
     if words.count(FILES) > 1:
-        raise CommandError(f"{FILES} can be there only once.")
+        raise CommandError(say("{files} can be there only once.", files=FILES))
     return words
 
 

@@ -9,29 +9,30 @@ from typing import Final, Literal
 
 from winnow.core import templates
 from winnow.core.frames import SIDECAR_ENDING, Kind, kind_of, split_name
+from winnow.say import say
 
 Which = Literal["all", "raw", "ready"]
 AS_IT_IS: Final = "{name}"
 
 # What each field stands for, for the person.
 FIELDS: Final[dict[str, str]] = {
-    "name": "the name it has",
-    "number": "the digits at the end of that",
-    "seq": "1, 2, 3 … in order; {seq:3} is 001",
+    "name": say("the name it has"),
+    "number": say("the digits at the end of that"),
+    "seq": say("1, 2, 3 … in order; {seq:3} is 001"),
     "date": "2026-10-03",
     "year": "2026",
     "month": "10",
     "day": "03",
     "time": "184207",
-    "shoot": "the shoot’s name",
-    "camera": "the camera",
-    "stars": "its stars",
-    "label": "its label’s name",
-    "group": "its group’s number",
-    "in_group": "1, 2, 3 … within its group",
-    "title": "its title",
-    "city": "its city",
-    "creator": "its creator",
+    "shoot": say("the shoot’s name"),
+    "camera": say("the camera"),
+    "stars": say("its stars"),
+    "label": say("its label’s name"),
+    "group": say("its group’s number"),
+    "in_group": say("1, 2, 3 … within its group"),
+    "title": say("its title"),
+    "city": say("its city"),
+    "creator": say("its creator"),
 }
 
 

@@ -10,6 +10,7 @@ from winnow.core import written
 from winnow.core.marks import MAX_STARS, Decision, Mark
 from winnow.core.words import counted
 from winnow.core.written import Condition
+from winnow.say import say
 
 StarsRule = Literal["at_least", "exactly", "at_most"]
 
@@ -56,9 +57,9 @@ class Filter:
 
 
 _DECISION_WORDS = {
-    Decision.PICK: "picks",
-    Decision.UNDECIDED: "undecided",
-    Decision.REJECT: "rejects",
+    Decision.PICK: say("picks"),
+    Decision.UNDECIDED: say("undecided"),
+    Decision.REJECT: say("rejects"),
 }
 
 
@@ -67,24 +68,31 @@ def in_words(wanted: Filter, label_names: Mapping[str, str]) -> str:
     parts = []
     if wanted.decisions and len(set(wanted.decisions)) < len(Decision):
         parts.append(
-            " and ".join(word for key, word in _DECISION_WORDS.items() if key in wanted.decisions)
+            say(" and ").join(
+                word for key, word in _DECISION_WORDS.items() if key in wanted.decisions
+            )
         )
     if wanted.stars is not None:
-        stars = counted(wanted.stars, "star") if wanted.stars else "no stars"
-        ending = {"at_least": " or more", "exactly": "", "at_most": " or fewer"}
-        if wanted.stars or wanted.stars_rule != "at_least":
-            parts.append(stars + (ending[wanted.stars_rule] if wanted.stars else ""))
+        if wanted.stars:
+            stars = counted(wanted.stars, "star")
+            if wanted.stars_rule == "at_least":
+                stars = say("{stars} or more", stars=stars)
+            elif wanted.stars_rule == "at_most":
+                stars = say("{stars} or fewer", stars=stars)
+            parts.append(stars)
+        elif wanted.stars_rule != "at_least":
+            parts.append(say("no stars"))
     if wanted.labels:
         parts.append(
-            " or ".join(
-                label_names.get(letter, letter) if letter else "no label"
+            say(" or ").join(
+                label_names.get(letter, letter) if letter else say("no label")
                 for letter in wanted.labels
             )
         )
     if wanted.where is not None:
         parts.append(written.in_words(wanted.where, label_names))
     sentence = ", ".join(parts)
-    return sentence[:1].upper() + sentence[1:] if sentence else "All frames"
+    return sentence[:1].upper() + sentence[1:] if sentence else say("All frames")
 
 
 @dataclass(frozen=True, slots=True)

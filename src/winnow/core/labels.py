@@ -7,6 +7,8 @@ import re
 from dataclasses import asdict, dataclass
 from typing import Any, Final, Literal, get_args
 
+from winnow.say import say
+
 Shape = Literal[
     "disc", "square", "triangle", "diamond", "hexagon", "cross", "shield", "arch", "pill"
 ]
@@ -58,21 +60,23 @@ class LabelSetError(ValueError):
 def check(labels: list[Label]) -> None:
     """Raise a LabelSetError unless the labels of a set can be told apart, on screen and in files."""
     if len(labels) > MOST:
-        raise LabelSetError(f"A set has at most {MOST} labels.")
+        raise LabelSetError(say("A set has at most {most} labels.", most=MOST))
     for what, said in (
-        ("letter", [one.letter.upper() for one in labels]),
-        ("name", [one.name.casefold() for one in labels]),
-        ("shape", [one.shape for one in labels]),
-        ("text in files", [one.written_as.casefold() for one in labels]),
+        (say("letter"), [one.letter.upper() for one in labels]),
+        (say("name"), [one.name.casefold() for one in labels]),
+        (say("shape"), [one.shape for one in labels]),
+        (say("text in files"), [one.written_as.casefold() for one in labels]),
     ):
         twice = next((value for n, value in enumerate(said) if value in said[:n]), None)
         if twice is not None:
-            raise LabelSetError(f"Two labels have the same {what}, “{twice}”.")
+            raise LabelSetError(
+                say("Two labels have the same {what}, “{twice}”.", what=what, twice=twice)
+            )
     for one in labels:
         if not one.letter.isalnum() or len(one.letter) != 1:
-            raise LabelSetError("A label’s letter is one letter or digit.")
+            raise LabelSetError(say("A label’s letter is one letter or digit."))
         if not one.name.strip() or not one.written_as.strip():
-            raise LabelSetError("Each label needs a name and a text to write to files.")
+            raise LabelSetError(say("Each label needs a name and a text to write to files."))
 
 
 _KIND: Final = "winnow label set"
@@ -89,27 +93,33 @@ def from_file(text: str) -> tuple[str, list[Label]]:
     try:
         content: Any = json.loads(text)
     except (ValueError, RecursionError):
-        raise LabelSetError("This is not a label set: the file is not JSON.") from None
+        raise LabelSetError(say("This is not a label set: the file is not JSON.")) from None
     if not isinstance(content, dict) or content.get("kind") != _KIND:
-        raise LabelSetError("This file holds no label set.")
+        raise LabelSetError(say("This file holds no label set."))
     if content.get("version") != 1:
-        raise LabelSetError("This label set was written by a newer Winnow.")
+        raise LabelSetError(say("This label set was written by a newer Winnow."))
     listed = content.get("labels")
     if not isinstance(listed, list) or len(listed) > MOST:
-        raise LabelSetError(f"A set has at most {MOST} labels.")
+        raise LabelSetError(say("A set has at most {most} labels.", most=MOST))
     labels = [_label_from(one) for one in listed]
     check(labels)
-    return str(content.get("name") or "Label set")[:60], labels
+    return str(content.get("name") or say("Label set"))[:60], labels
 
 
 def _label_from(one: Any) -> Label:
     fields = Label.__slots__
     if not isinstance(one, dict) or not all(isinstance(one.get(f), str) for f in fields):
-        raise LabelSetError(f"Each label needs {', '.join(fields[:-1])} and {fields[-1]}.")
+        raise LabelSetError(
+            say(
+                "Each label needs {fields} and {last}.",
+                fields=", ".join(fields[:-1]),
+                last=fields[-1],
+            )
+        )
     if one["shape"] not in SHAPES:
-        raise LabelSetError(f"There is no shape “{one['shape']}”.")
+        raise LabelSetError(say("There is no shape “{given}”.", given=one["shape"]))
     if not re.fullmatch("#[0-9a-f]{6}", one["colour"]):
-        raise LabelSetError(f"“{one['colour']}” is not a colour such as #4080ff.")
+        raise LabelSetError(say("“{given}” is not a colour such as #4080ff.", given=one["colour"]))
     return Label(
         one["letter"][:1], one["name"][:40], one["meaning"][:200], one["shape"], one["colour"],
         one["written_as"][:100],

@@ -14,6 +14,7 @@ from winnow.core.frames import split_name
 from winnow.core.marks import MAX_STARS, Decision
 from winnow.core.sync import Said
 from winnow.core.texts import FIELDS, Texts, cleaned
+from winnow.say import say
 
 Form = Literal["csv", "json"]
 NAMING: Final = ("file", "folder", "hash")
@@ -105,7 +106,7 @@ def read(data: bytes) -> Listed:
     tabs, as spreadsheets save it.
     """
     if len(data) > MOST_BYTES:
-        raise ListError("This file is too large for a list.")
+        raise ListError(say("This file is too large for a list."))
     text = _decoded(data)
     if text.lstrip()[:1] in ("{", "["):
         return _read_json(text)
@@ -119,20 +120,22 @@ def _decoded(data: bytes) -> str:
             return data.decode(encoding)
         except UnicodeDecodeError:
             continue
-    raise ListError("This file is no text that can be read. Save it as UTF-8.")
+    raise ListError(say("This file is no text that can be read. Save it as UTF-8."))
 
 
 def _read_json(text: str) -> Listed:
     try:
         content = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise ListError(f"This file is not JSON that can be read ({error}).") from None
+        raise ListError(
+            say("This file is not JSON that can be read ({error}).", error=error)
+        ) from None
     if isinstance(content, dict):
         if content.get("version", 1) != 1:
-            raise ListError("This list was written by a newer Winnow.")
+            raise ListError(say("This list was written by a newer Winnow."))
         content = content.get("frames")
     if not isinstance(content, list) or not all(isinstance(one, dict) for one in content):
-        raise ListError("This file holds no list of frames.")
+        raise ListError(say("This file holds no list of frames."))
     return _listed([(n, one) for n, one in enumerate(content, 1)])
 
 
@@ -152,15 +155,19 @@ def _read_csv(text: str) -> Listed:
                 ]
                 rows.append((reader.line_num, dict(zip(header, cut, strict=False))))
     except csv.Error as error:
-        raise ListError(f"This file is not CSV that can be read ({error}).") from None
+        raise ListError(
+            say("This file is not CSV that can be read ({error}).", error=error)
+        ) from None
     if not header or not {"file", "name", "hash"} & set(header):
-        raise ListError("The first line must name the columns, with “file” or “hash” among them.")
+        raise ListError(
+            say("The first line must name the columns, with “file” or “hash” among them.")
+        )
     return _listed(rows)
 
 
 def _listed(rows: list[tuple[int, dict[str, Any]]]) -> Listed:
     if len(rows) > MOST_ROWS:
-        raise ListError(f"This list has more than {MOST_ROWS:,} rows.")
+        raise ListError(say("This list has more than {most:,} rows.", most=MOST_ROWS))
     known = {*NAMING, "name", *MARKS, *FIELDS}
     ignored = {*FACTS, *HINTS, ""}
     unknown: dict[str, None] = {}
@@ -219,7 +226,9 @@ def plan(listed: Listed, frames: Iterable[Known], labels: Mapping[str, str]) -> 
         try:
             found = _find(entry.values, by_hash, by_name)
             if found.frame in seen:
-                raise ListError(f"It is about the same frame as row {seen[found.frame]}.")
+                raise ListError(
+                    say("It is about the same frame as row {row}.", row=seen[found.frame])
+                )
             said = _applied(found.said, entry.values, labels)
         except ListError as error:
             problems.append((entry.at, str(error)))
@@ -249,19 +258,27 @@ def _find(
     typed = str(values.get("file", values.get("name", ""))).replace("\\", "/").strip()
     name = _name(typed.rpartition("/")[2])
     if not digest and not name:
-        raise ListError("It names no file.")
+        raise ListError(say("It names no file."))
     named = by_name.get(name, [])
     if digest:
         equal = by_hash.get(digest, [])
         if equal:
             # Copies are alike; the name tells which one is meant.
             both = [one for one in equal if one in named] or equal
-            return _only(both, values, "Several copies of this picture are in the shoot.")
+            return _only(both, values, say("Several copies of this picture are in the shoot."))
         if any(one.hash for one in named):
-            raise ListError(f"“{typed}” is here with another content than the list was made of.")
+            raise ListError(
+                say(
+                    "“{typed}” is here with another content than the list was made of.", typed=typed
+                )
+            )
     if not named:
-        raise ListError(f"There is no “{typed or digest[:12]}” in this shoot.")
-    return _only(named, values, f"“{typed}” is the name of {len(named)} frames.")
+        raise ListError(say("There is no “{given}” in this shoot.", given=typed or digest[:12]))
+    return _only(
+        named,
+        values,
+        say("“{typed}” is the name of {number} frames.", typed=typed, number=len(named)),
+    )
 
 
 def _only(found: Sequence[Known], values: Mapping[str, Any], words: str) -> Known:
@@ -285,7 +302,12 @@ def _applied(said: Said, values: Mapping[str, Any], labels: Mapping[str, str]) -
     if "decision" in values:
         decision = _DECISIONS.get(str(values["decision"]).strip().casefold())
         if decision is None:
-            raise ListError(f"“{values['decision']}” is no decision: pick, reject or undecided.")
+            raise ListError(
+                say(
+                    "“{given}” is no decision: pick, reject or undecided.",
+                    given=values["decision"],
+                )
+            )
         mark = replace(mark, decision=decision)
     if "stars" in values:
         mark = replace(mark, stars=_stars(values["stars"]))
@@ -309,7 +331,7 @@ def _stars(value: Any) -> int:
         return min(len(text), MAX_STARS)
     number = text.rstrip("★ ").removesuffix(".0")
     if not number.isdecimal() or int(number) > MAX_STARS:
-        raise ListError(f"“{value}” are no stars: 0 to {MAX_STARS}.")
+        raise ListError(say("“{given}” are no stars: 0 to {most}.", given=value, most=MAX_STARS))
     return int(number)
 
 
@@ -323,7 +345,7 @@ def _letter(text: str, labels: Mapping[str, str]) -> str | None:
     for letter in labels:
         if wanted == letter.casefold():
             return letter
-    raise ListError(f"There is no label “{text}”.")
+    raise ListError(say("There is no label “{given}”.", given=text))
 
 
 def values_of(said: Said, labels: Mapping[str, str]) -> dict[str, Value]:

@@ -10,6 +10,7 @@ from typing import Final
 from winnow.core.group_edits import HandEdit
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
+from winnow.say import say
 
 
 class Decision(StrEnum):
@@ -118,17 +119,21 @@ def sentence_for(edit: Edit, names: Sequence[str], label_names: Mapping[str, str
     if edit.decision is not None:
         parts.append(
             {
-                Decision.PICK: f"picked {where}",
-                Decision.REJECT: f"rejected {where}",
-                Decision.UNDECIDED: f"left {where} undecided",
+                Decision.PICK: say("picked {where}", where=where),
+                Decision.REJECT: say("rejected {where}", where=where),
+                Decision.UNDECIDED: say("left {where} undecided", where=where),
             }[edit.decision]
         )
     if edit.stars is not None:
-        stars = counted(edit.stars, "star") if edit.stars else "no stars"
-        parts.append(f"{stars} on {where}")
+        stars = counted(edit.stars, "star") if edit.stars else say("no stars")
+        parts.append(say("{stars} on {where}", stars=stars, where=where))
     if edit.label is not None:
         name = label_names.get(edit.label, edit.label)
-        parts.append(f"{name} on {where}" if edit.label else f"no label on {where}")
+        parts.append(
+            say("{name} on {where}", name=name, where=where)
+            if edit.label
+            else say("no label on {where}", where=where)
+        )
     return ", ".join(parts)
 
 

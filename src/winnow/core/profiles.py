@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from winnow.core.marks import MAX_STARS, Decision, Mark
+from winnow.say import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +88,7 @@ def writing(
     said += [one.casefold() for one in (profile.pick_label, profile.reject_label) if one]
     twice = next((text for n, text in enumerate(said) if text in said[:n]), None)
     if twice is not None:
-        raise ProfileError(f"“{twice}” would be written for two different marks.")
+        raise ProfileError(say("“{twice}” would be written for two different marks.", twice=twice))
     for own in (profile.pick_label, profile.reject_label):
         letters.pop(own.casefold(), None)
     return Writing(profile, texts, letters)
@@ -161,6 +162,6 @@ def read(stated: FileMark, how: Writing) -> Read:
 def check(profile: Profile) -> None:
     """Raise a ProfileError unless a profile can be used."""
     if not profile.name.strip():
-        raise ProfileError("A profile needs a name.")
+        raise ProfileError(say("A profile needs a name."))
     if not 0 <= profile.pick_stars <= MAX_STARS:
-        raise ProfileError(f"Stars are 0 to {MAX_STARS}.")
+        raise ProfileError(say("Stars are 0 to {most}.", most=MAX_STARS))

@@ -6,6 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
+from winnow.say import say
+
 Paper = Literal["A5", "A4", "A3", "Letter", "Legal", "Tabloid"]
 
 # Width and height in mm: ISO 216 for A5 to A3; ANSI/ASME Y14.1 for Letter (A) and Tabloid (B); Legal is common
@@ -20,12 +22,12 @@ PAPERS: Final[dict[Paper, tuple[float, float]]] = {
 }
 # What can be printed under a picture, with its name on screen, in the order in which it is printed.
 UNDER: Final[dict[str, str]] = {
-    "number": "number",
-    "name": "name",
-    "date": "date and time",
-    "marks": "stars and label",
-    "title": "title",
-    "caption": "caption",
+    "number": say("number"),
+    "name": say("name"),
+    "date": say("date and time"),
+    "marks": say("stars and label"),
+    "title": say("title"),
+    "caption": say("caption"),
 }
 _ON_FIRST_LINE: Final = ("number", "name", "marks")
 MARGIN_MM: Final = 10.0
@@ -87,12 +89,12 @@ class Placed:
 def row_height(layout: SheetLayout) -> float:
     """How high the pictures of a row can be, in mm. Raises LayoutError where that is less than 8 mm."""
     if not 1 <= layout.rows <= MOST_ROWS:
-        raise LayoutError(f"A page has 1 to {MOST_ROWS} rows.")
+        raise LayoutError(say("A page has 1 to {most} rows.", most=MOST_ROWS))
     room = layout.size[1] - 2 * MARGIN_MM - HEADER_MM - FOOTER_MM
     height = (room - (layout.rows - 1) * GAP_MM) / layout.rows - _words_mm(layout)
     if height < _SMALLEST_MM:
         raise LayoutError(
-            "The pictures would be smaller than 8 mm. Take fewer rows, or larger paper."
+            say("The pictures would be smaller than 8 mm. Take fewer rows, or larger paper.")
         )
     return height
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from winnow.core.texts import clean
+from winnow.say import say
 
 KIND: Final = "proof answer"
 VERSION: Final = 1
@@ -33,17 +34,17 @@ class Answer:
 def read_answer(data: bytes) -> Answer:
     """Read an answer's file. Raises AnswerError."""
     if len(data) > LONGEST_FILE:
-        raise AnswerError("This file is too large to be an answer to a proof.")
+        raise AnswerError(say("This file is too large to be an answer to a proof."))
     try:
         said = json.loads(data.decode("utf-8-sig"))
     except (ValueError, RecursionError):
         raise AnswerError(
-            "This file can’t be read. Choose the file that the client saved in the gallery."
+            say("This file can’t be read. Choose the file that the client saved in the gallery.")
         ) from None
     if not isinstance(said, dict) or said.get("kind") != KIND:
-        raise AnswerError("This file is not an answer to a proof.")
+        raise AnswerError(say("This file is not an answer to a proof."))
     if said.get("version") != VERSION:
-        raise AnswerError("This answer was made by a newer gallery than Winnow knows.")
+        raise AnswerError(say("This answer was made by a newer gallery than Winnow knows."))
     try:
         return Answer(
             token=_text(said["proof"], 100),
@@ -57,7 +58,7 @@ def read_answer(data: bytes) -> Answer:
             },
         )
     except (KeyError, TypeError, ValueError):
-        raise AnswerError("A part of this answer can’t be understood.") from None
+        raise AnswerError(say("A part of this answer can’t be understood.")) from None
 
 
 def _text(value: Any, longest: int) -> str:

@@ -8,6 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from winnow.say import say
+
 # What each field stands for, for the person.
 FIELDS: Final[dict[str, str]] = {
     "date": "2026-10-03",
@@ -15,9 +17,9 @@ FIELDS: Final[dict[str, str]] = {
     "month": "10",
     "day": "03",
     "hour": "18",
-    "shoot": "the name you give",
-    "camera": "the camera's name",
-    "folder": "the folder on the card",
+    "shoot": say("the name you give"),
+    "camera": say("the camera's name"),
+    "folder": say("the folder on the card"),
 }
 DEFAULT: Final = "{date} {shoot}"
 _LONGEST_PART: Final = 120  # bytes; file systems take 255
@@ -51,7 +53,7 @@ def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | 
         field, width, brace, slash, text = found.groups()
         at = found.start()
         if brace:
-            raise TemplateError("A brace stands alone: fields look like {date}.", at)
+            raise TemplateError(say("A brace stands alone: fields look like {date}."), at)
         if slash:
             parts.append([])
         elif text:
@@ -60,10 +62,13 @@ def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | 
             parts[-1].append(_Field(field, int(width or 0)))
         else:
             known = ", ".join(f"{{{name}}}" for name in fields)
-            raise TemplateError(f"There is no field {{{field}}}. There are {known}.", at)
+            raise TemplateError(
+                say("There is no field {{{field}}}. There are {known}.", field=field, known=known),
+                at,
+            )
     parts = [part for part in parts if part]
     if not parts:
-        raise TemplateError("The template is empty: nothing would be named.", 0)
+        raise TemplateError(say("The template is empty: nothing would be named."), 0)
     return parts
 
 

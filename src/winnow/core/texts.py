@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any, Final
 
 from winnow.core.words import counted
+from winnow.say import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,16 +42,16 @@ class Named:
 
 
 FIELDS: Final[dict[str, Named]] = {
-    "title": Named("Title", "Title", "dc:title"),
-    "caption": Named("Caption", "Description", "dc:description"),
-    "keywords": Named("Keywords", "Keywords", "dc:subject", listed=True),
-    "creators": Named("Creator", "Creator", "dc:creator", listed=True),
-    "rights": Named("Copyright", "Copyright Notice", "dc:rights"),
-    "location": Named("Place", "Sublocation", "Iptc4xmpCore:Location"),
-    "city": Named("City", "City", "photoshop:City"),
-    "state": Named("State", "Province or State", "photoshop:State"),
-    "country": Named("Country", "Country", "photoshop:Country"),
-    "instructions": Named("Instructions", "Instructions", "photoshop:Instructions"),
+    "title": Named(say("Title"), "Title", "dc:title"),
+    "caption": Named(say("Caption"), "Description", "dc:description"),
+    "keywords": Named(say("Keywords"), "Keywords", "dc:subject", listed=True),
+    "creators": Named(say("Creator"), "Creator", "dc:creator", listed=True),
+    "rights": Named(say("Copyright"), "Copyright Notice", "dc:rights"),
+    "location": Named(say("Place"), "Sublocation", "Iptc4xmpCore:Location"),
+    "city": Named(say("City"), "City", "photoshop:City"),
+    "state": Named(say("State"), "Province or State", "photoshop:State"),
+    "country": Named(say("Country"), "Country", "photoshop:Country"),
+    "instructions": Named(say("Instructions"), "Instructions", "photoshop:Instructions"),
 }
 assert list(FIELDS) == [one.name for one in fields(Texts)]
 NO_TEXTS: Final = Texts()
@@ -133,9 +134,11 @@ def sentence_for(steps: Sequence[TextStep], names: Mapping[int, str]) -> str:
         for name in FIELDS
         if any(getattr(s.before, name) != getattr(s.after, name) for s in steps)
     ]
-    said = " and ".join([", ".join(touched[:-1]), touched[-1]] if len(touched) > 1 else touched)
+    said = say(" and ").join(
+        [", ".join(touched[:-1]), touched[-1]] if len(touched) > 1 else touched
+    )
     where = names[steps[0].frame] if len(steps) == 1 else counted(len(steps), "frame")
-    return f"{said} of {where}"
+    return say("{said} of {where}", said=said, where=where)
 
 
 class FillError(ValueError):
@@ -143,16 +146,16 @@ class FillError(ValueError):
 
 
 FILLED: Final[dict[str, str]] = {
-    "name": "the file’s name",
+    "name": say("the file’s name"),
     "date": "2026-10-03",
     "year": "2026",
     "month": "10",
     "day": "03",
     "time": "18:42",
-    "shoot": "the shoot’s name",
-    "camera": "the camera",
-    "lens": "the lens",
-    **{name: f"this frame’s {one.words.lower()}" for name, one in FIELDS.items()},
+    "shoot": say("the shoot’s name"),
+    "camera": say("the camera"),
+    "lens": say("the lens"),
+    **{name: say("this frame’s {words}", words=one.words.lower()) for name, one in FIELDS.items()},
 }
 
 
@@ -168,11 +171,13 @@ def filled(text: str, values: Mapping[str, str]) -> str:
             return whole[0]
         if name is None:
             raise FillError(
-                "A brace stands alone: fields look like {date}, and {{ stands for a brace."
+                say("A brace stands alone: fields look like {date}, and {{ stands for a brace.")
             )
         if name not in FILLED:
             near = ", ".join(f"{{{one}}}" for one in FILLED)
-            raise FillError(f"There is no field {{{name}}}. There are {near}.")
+            raise FillError(
+                say("There is no field {{{name}}}. There are {near}.", name=name, near=near)
+            )
         return values.get(name, "")
 
     return re.sub(r"\{\{|\}\}|\{([^{}]*)\}|[{}]", value, text)

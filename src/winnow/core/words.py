@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Final
+
+from winnow.say import say_of
+
+_NOUNS: Final[dict[str, Callable[[int], str]]] = {
+    "comment": lambda n: say_of(n, "{n:,} comment", "{n:,} comments"),
+    "file": lambda n: say_of(n, "{n:,} file", "{n:,} files"),
+    "frame": lambda n: say_of(n, "{n:,} frame", "{n:,} frames"),
+    "star": lambda n: say_of(n, "{n:,} star", "{n:,} stars"),
+    "step": lambda n: say_of(n, "{n:,} step", "{n:,} steps"),
+}
+
 
 def counted(number: int, noun: str) -> str:
     """Example: ``counted(1, "frame")`` is "1 frame", ``counted(1200, "frame")`` "1,200 frames"."""
-    return f"{number:,} {noun}" if number == 1 else f"{number:,} {noun}s"
+    return _NOUNS[noun](number)

@@ -17,6 +17,7 @@ from typing import Any, Final, Literal
 
 from winnow.core.hints import KINDS
 from winnow.core.texts import fold
+from winnow.say import say
 
 Operator = Literal["=", "<", "<=", ">", ">=", "~"]
 
@@ -36,40 +37,40 @@ class Fact:
 
 
 FACTS: Final[dict[str, Fact]] = {
-    "stars": Fact("stars", "number", "stars", exact=True),
-    "label": Fact("label", "label", "label"),
-    "iso": Fact("iso", "number", "ISO", exact=True),
-    "f": Fact("aperture", "number", "aperture"),
-    "mm": Fact("focal_mm", "number", "focal length", " mm"),
-    "shutter": Fact("shutter_s", "number", "shutter", " s"),
-    "blur": Fact("blur_px", "number", "blur", " px"),
-    "time": Fact("time_s", "time", "taken"),
-    "name": Fact("name", "text", "name"),
-    "camera": Fact("camera", "text", "camera"),
-    "lens": Fact("lens", "text", "lens"),
-    "type": Fact("kind", "text", "file type"),
-    "text": Fact("text", "text", "any text"),
-    "title": Fact("title", "text", "title"),
-    "caption": Fact("caption", "text", "caption"),
-    "keyword": Fact("keywords", "text", "keyword"),
-    "creator": Fact("creators", "text", "creator"),
-    "copyright": Fact("rights", "text", "copyright"),
-    "instructions": Fact("instructions", "text", "instructions"),
-    "place": Fact("place", "text", "place"),
-    "group": Fact("group_size", "number", "frames in its group", exact=True),
-    "faces": Fact("faces", "number", "faces", exact=True),
-    "hint": Fact("hints", "hint", "hint"),
+    "stars": Fact("stars", "number", say("stars"), exact=True),
+    "label": Fact("label", "label", say("label")),
+    "iso": Fact("iso", "number", say("ISO"), exact=True),
+    "f": Fact("aperture", "number", say("aperture")),
+    "mm": Fact("focal_mm", "number", say("focal length"), " mm"),
+    "shutter": Fact("shutter_s", "number", say("shutter"), " s"),
+    "blur": Fact("blur_px", "number", say("blur"), " px"),
+    "time": Fact("time_s", "time", say("taken")),
+    "name": Fact("name", "text", say("name")),
+    "camera": Fact("camera", "text", say("camera")),
+    "lens": Fact("lens", "text", say("lens")),
+    "type": Fact("kind", "text", say("file type")),
+    "text": Fact("text", "text", say("any text")),
+    "title": Fact("title", "text", say("title")),
+    "caption": Fact("caption", "text", say("caption")),
+    "keyword": Fact("keywords", "text", say("keyword")),
+    "creator": Fact("creators", "text", say("creator")),
+    "copyright": Fact("rights", "text", say("copyright")),
+    "instructions": Fact("instructions", "text", say("instructions")),
+    "place": Fact("place", "text", say("place")),
+    "group": Fact("group_size", "number", say("frames in its group"), exact=True),
+    "faces": Fact("faces", "number", say("faces"), exact=True),
+    "hint": Fact("hints", "hint", say("hint")),
 }
 FLAGS: Final[dict[str, str]] = {
-    "pick": "picks",
-    "reject": "rejects",
-    "undecided": "undecided",
-    "flash": "with flash",
-    "upright": "upright",
-    "wide": "wider than high",
-    "unpicked": "in a group without a pick",
-    "delivered": "delivered",
-    "aside": "set aside",
+    "pick": say("picks"),
+    "reject": say("rejects"),
+    "undecided": say("undecided"),
+    "flash": say("with flash"),
+    "upright": say("upright"),
+    "wide": say("wider than high"),
+    "unpicked": say("in a group without a pick"),
+    "delivered": say("delivered"),
+    "aside": say("set aside"),
 }
 _NEAR: Final = 0.005
 MOST: Final = 500  # characters
@@ -158,7 +159,7 @@ def _tokens(text: str) -> list[_Token]:
     while at < len(text):
         match = _TOKEN.match(text, at)
         if match is None:
-            raise WrittenError("These quotes are not closed.", at, len(text))
+            raise WrittenError(say("These quotes are not closed."), at, len(text))
         kind = match.lastgroup
         if kind:
             part = match.group()
@@ -174,14 +175,16 @@ def parse(text: str, labels: Mapping[str, str]) -> Condition | None:
     Raises a WrittenError in plain words.
     """
     if len(text) > MOST:
-        raise WrittenError(f"This is too long: at most {MOST} characters.", MOST, len(text))
+        raise WrittenError(
+            say("This is too long: at most {most} characters.", most=MOST), MOST, len(text)
+        )
     reader = _Reader(_tokens(text), labels)
     if reader.at_end():
         return None
     found = reader.any_of(0)
     if not reader.at_end():
         raise WrittenError(
-            "There is no bracket that this one closes.", reader.now.at, reader.now.until
+            say("There is no bracket that this one closes."), reader.now.at, reader.now.until
         )
     return found
 
@@ -225,18 +228,20 @@ class _Reader:
     def _one(self, depth: int) -> Condition:
         token = self._take()
         if depth > _DEEPEST:
-            raise WrittenError("This is nested too deeply.", token.at, token.until)
+            raise WrittenError(say("This is nested too deeply."), token.at, token.until)
         if token.kind == "quoted":
             return Compare("text", "~", token.text)
         if token.kind == "open":
             inner = self.any_of(depth + 1)
             if self.now.kind != "close":
-                raise WrittenError("This bracket is not closed.", token.at, token.until)
+                raise WrittenError(say("This bracket is not closed."), token.at, token.until)
             self._take()
             return inner
         if token.kind != "word" or token.text.lower() in ("or", "and"):
-            shown = f"before “{token.text}”" if token.text else "at the end"
-            raise WrittenError(f"A condition is missing {shown}.", token.at, token.until)
+            shown = say("before “{typed}”", typed=token.text) if token.text else say("at the end")
+            raise WrittenError(
+                say("A condition is missing {shown}.", shown=shown), token.at, token.until
+            )
         word = token.text.lower()
         if word == "not":
             return Not(self._one(depth + 1))
@@ -246,8 +251,16 @@ class _Reader:
             return self._about(word, token)
         if self.now.kind in ("operator", "dots"):
             near = get_close_matches(word, FACTS, 1, 0.6)
-            hint = f" Did you mean “{near[0]}”?" if near else f" There are {', '.join(FACTS)}."
-            raise WrittenError(f"There is no fact “{token.text}”.{hint}", token.at, token.until)
+            hint = (
+                say(" Did you mean “{near}”?", near=near[0])
+                if near
+                else say(" There are {facts}.", facts=", ".join(FACTS))
+            )
+            raise WrittenError(
+                say("There is no fact “{typed}”.{hint}", typed=token.text, hint=hint),
+                token.at,
+                token.until,
+            )
         return Compare("text", "~", token.text)
 
     def _about(self, word: str, token: _Token) -> Condition:
@@ -259,10 +272,14 @@ class _Reader:
             named = fact.kind in ("text", "label", "hint")
             wrong = operator in ("<", "<=", ">", ">=") if named else False
             if wrong or (operator == "~" and fact.kind != "text"):
-                raise WrittenError(f"“{sign.text}” says nothing about {word}.", sign.at, sign.until)
+                raise WrittenError(
+                    say("“{typed}” says nothing about {word}.", typed=sign.text, word=word),
+                    sign.at,
+                    sign.until,
+                )
         value = self._take()
         if value.kind not in ("word", "quoted"):
-            raise WrittenError(f"What should {word} be?", token.at, token.until)
+            raise WrittenError(say("What should {word} be?", word=word), token.at, token.until)
         if fact.kind == "text":
             if value.kind == "word" and value.text.lower() == "none":
                 return Compare(word, "=", "")
@@ -276,10 +293,12 @@ class _Reader:
             return Compare(word, operator, low)
         dots = self._take()
         if operator != "=":
-            raise WrittenError(f"A range needs no “{operator}”.", dots.at, dots.until)
+            raise WrittenError(
+                say("A range needs no “{operator}”.", operator=operator), dots.at, dots.until
+            )
         end = self._take()
         if end.kind != "word":
-            raise WrittenError(f"Up to what {word}?", dots.at, dots.until)
+            raise WrittenError(say("Up to what {word}?", word=word), dots.at, dots.until)
         high = self._number(fact, end)
         if high < low and fact.kind != "time":
             low, high = high, low
@@ -294,7 +313,13 @@ class _Reader:
                 return letter
         names = ", ".join(f"“{name}”" for name in self._labels.values())
         raise WrittenError(
-            f"There is no label “{token.text}”. There are {names} and none.", token.at, token.until
+            say(
+                "There is no label “{typed}”. There are {names} and none.",
+                typed=token.text,
+                names=names,
+            ),
+            token.at,
+            token.until,
         )
 
     def _number(self, fact: Fact, token: _Token) -> float:
@@ -303,12 +328,16 @@ class _Reader:
             parts = re.fullmatch(r"(\d{1,2}):(\d\d)(?::(\d\d))?", text)
             if parts is None or int(parts[1]) > 23 or int(parts[2]) > 59 or int(parts[3] or 0) > 59:
                 raise WrittenError(
-                    f"“{token.text}” is no time of day such as 19:30.", token.at, token.until
+                    say("“{typed}” is no time of day such as 19:30.", typed=token.text),
+                    token.at,
+                    token.until,
                 )
             return int(parts[1]) * 3600 + int(parts[2]) * 60 + int(parts[3] or 0)
         number = re.fullmatch(r"(?:f/?)?(\d{1,9}(?:\.\d{1,6})?)(?:/(\d{1,6}))?(?:s|mm|px)?", text)
         if number is None or (number[2] and int(number[2]) == 0):
-            raise WrittenError(f"“{token.text}” is no number.", token.at, token.until)
+            raise WrittenError(
+                say("“{typed}” is no number.", typed=token.text), token.at, token.until
+            )
         return float(number[1]) / float(number[2] or 1)
 
 
@@ -321,7 +350,11 @@ def _kind_of_hint(token: _Token) -> str:
             return name
     names = ", ".join(f"“{kind.title.lower()}”" for kind in KINDS.values())
     raise WrittenError(
-        f"There is no hint “{token.text}”. There are {names} and none.", token.at, token.until
+        say(
+            "There is no hint “{typed}”. There are {names} and none.", typed=token.text, names=names
+        ),
+        token.at,
+        token.until,
     )
 
 
@@ -416,26 +449,35 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
         case All(parts):
             return ", ".join(_inside(part, labels) for part in parts)
         case Any_(parts):
-            return " or ".join(_inside(part, labels) for part in parts)
+            return say(" or ").join(_inside(part, labels) for part in parts)
         case Not(inner):
-            return f"not {_inside(inner, labels)}"
+            return say("not {inside}", inside=_inside(inner, labels))
         case Flag(name):
             return FLAGS[name]
         case Compare("label", _, value):
-            return f"label {labels.get(str(value), value)}" if value else "no label"
+            return (
+                say("label {label}", label=labels.get(str(value), value))
+                if value
+                else say("no label")
+            )
         case Compare("hint", _, value):
-            return f"hint “{KINDS[str(value)].title.lower()}”" if value else "no hint against it"
+            return (
+                say("hint “{title}”", title=KINDS[str(value)].title.lower())
+                if value
+                else say("no hint against it")
+            )
         case Compare("text", "=", ""):
-            return "nothing written about it"
+            return say("nothing written about it")
         case Compare(fact, "=", ""):
-            return f"no {FACTS[fact].words}"
-        case Compare(fact, operator, str(value)):
-            return f"{FACTS[fact].words} {'' if operator == '=' else 'with '}“{value}”"
+            return say("no {words}", words=FACTS[fact].words)
+        case Compare(fact, "=", str(value)):
+            return f"{FACTS[fact].words} “{value}”"
+        case Compare(fact, _, str(value)):
+            return say("{fact} with “{value}”", fact=FACTS[fact].words, value=value)
         case Compare(fact, operator, value):
-            sign = {"=": "", "<": "under ", "<=": "up to ", ">": "over ", ">=": "from "}[operator]
-            return _of(fact, f"{sign}{_shown(fact, float(value))}")
+            return _of(fact, _bounded(operator, _shown(fact, float(value))))
         case Between(fact, low, high):
-            return _of(fact, f"{_shown(fact, low)} to {_shown(fact, high)}")
+            return _of(fact, say("{low} to {high}", low=_shown(fact, low), high=_shown(fact, high)))
     raise AssertionError(condition)
 
 
@@ -443,11 +485,24 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
     """Say a value of a fact. Examples: "1/250 s", "f/2.8", "19:30", "no label", "upright"."""
     if isinstance(value, str):
         if fact == "label":
-            return labels.get(value, value) if value else "no label"
+            return labels.get(value, value) if value else say("no label")
         if fact == "hint":
-            return KINDS[value].title if value in KINDS else "none"
-        return FLAGS.get(value, value) if value else f"no {FACTS[fact].words}"
+            return KINDS[value].title if value in KINDS else say("none")
+        return FLAGS.get(value, value) if value else say("no {words}", words=FACTS[fact].words)
     return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
+
+
+def _bounded(operator: Operator, value: str) -> str:
+    match operator:
+        case "<":
+            return say("under {value}", value=value)
+        case "<=":
+            return say("up to {value}", value=value)
+        case ">":
+            return say("over {value}", value=value)
+        case ">=":
+            return say("from {value}", value=value)
+    return value
 
 
 def _inside(condition: Condition, labels: Mapping[str, str]) -> str:

@@ -17,6 +17,7 @@ from winnow.core.frames import Kind
 from winnow.photos import colour, planes, raw
 from winnow.photos.planes import MAX_PIXELS
 from winnow.photos.raw import RawError
+from winnow.say import say
 
 pi_heif.register_heif_opener(thumbnails=False)
 # Winnow checks the size itself, before any pixel is decoded, and says so in its own words.
@@ -82,14 +83,17 @@ def decode(
     Raises PictureError.
     """
     if not data:
-        raise PictureError("The file is empty (0 bytes).")
+        raise PictureError(say("The file is empty (0 bytes)."))
     found = sniff(data[:32])
     notices: tuple[str, ...] = ()
     if is_raw(data, promised):
         return _decode_raw(data, orientation, longest)
     if found is not None and found is not promised:
-        article = "an" if found is Kind.HEIC else "a"
-        notices = (f"The name says {promised}, but it is {article} {found} file.",)
+        notices = (
+            say(
+                "The name says {promised}, but the file is {found}.", promised=promised, found=found
+            ),
+        )
     assumed = colour.optional_profile() if optional_space else None
     picture = _decode_plain(data, found or promised, orientation, longest, assumed)
     return replace(picture, notices=notices + picture.notices)
@@ -101,12 +105,17 @@ def _decode_plain(
     try:
         image: Image.Image = Image.open(io.BytesIO(data))
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError):
-        raise PictureError(f"This is not a readable {kind} file.") from None
+        raise PictureError(say("This is not a readable {kind} file.", kind=kind)) from None
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise PictureError(
-            f"The picture is too large to show: {width:,} × {height:,} px. "
-            f"Winnow shows up to {MAX_PIXELS // 1_000_000} megapixels."
+            say(
+                "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to {most} "
+                "megapixels.",
+                width=width,
+                height=height,
+                most=MAX_PIXELS // 1_000_000,
+            )
         )
     # pi-heif turns the picture upright itself and leaves the old value in the metadata.
     if kind is Kind.HEIC:
@@ -127,7 +136,7 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
         image.load()
         return image, ()
     except MemoryError:
-        raise PictureError("There is not enough memory to decode this picture.") from None
+        raise PictureError(say("There is not enough memory to decode this picture.")) from None
     except Exception:
         # Whatever a decoder raises on damaged data, the person wants to see what is left of it.
         pass
@@ -137,10 +146,10 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
         again.draft(None, draft)
         again.load()
     except Exception:
-        raise PictureError("The file is damaged: no picture can be read from it.") from None
+        raise PictureError(say("The file is damaged: no picture can be read from it.")) from None
     finally:
         ImageFile.LOAD_TRUNCATED_IMAGES = False
-    return again, ("The file is damaged: a part of the picture is missing.",)
+    return again, (say("The file is damaged: a part of the picture is missing."),)
 
 
 def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> Image.Image:

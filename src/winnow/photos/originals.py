@@ -20,11 +20,13 @@ from typing import BinaryIO, Final, cast
 from blake3 import blake3
 from send2trash import TrashPermissionError, send2trash
 
+from winnow.say import say
+
 _BLOCK: Final = 4 * 1024 * 1024
 PART_PREFIX: Final = ".winnow-part-"
 WRITE_PREFIX: Final = ".winnow-write-"  # of a sidecar or picture that is being written anew
 FOLDER_PREFIX: Final = ".winnow-folder-"
-DISK_FULL: Final = "the disk is full"  # begins that refusal
+DISK_FULL: Final = say("the disk is full")  # begins that refusal
 
 
 class CopyError(Exception):
@@ -91,7 +93,9 @@ def copy_to_each(
                 part.write(block)
             tick(len(block))
         if size is not None and read != size:
-            raise SourceError(f"{name} is being written by another program just now.")
+            raise SourceError(
+                say("{name} is being written by another program just now.", name=name)
+            )
         wanted = str(digest.hexdigest())
         for part in parts:
             part.finish(wanted, mtime_ns)
@@ -170,7 +174,11 @@ class _Part:
             self._file.close()
             os.utime(self._path, ns=(mtime_ns, mtime_ns))
             if file_hash(self._path) != digest:
-                raise CopyError(f"The copy of {self._name} differs from the original on the disk.")
+                raise CopyError(
+                    say(
+                        "The copy of {name} differs from the original on the disk.", name=self._name
+                    )
+                )
             place_new(self._path, self._target)
 
     def remove(self) -> None:
@@ -186,11 +194,14 @@ def link_new(source: Path, target: Path) -> str:
     try:
         os.link(source, target)
     except FileExistsError:
-        raise CopyError(f"{target.name} is in the folder already.") from None
+        raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
     except OSError as error:
         if error.errno in (errno.EXDEV, errno.EPERM, errno.ENOTSUP, errno.EMLINK):
             raise CopyError(
-                f"{source.name} can’t be linked there: that needs the same disk. Choose copies."
+                say(
+                    "{name} can’t be linked there: that needs the same disk. Choose copies.",
+                    name=source.name,
+                )
             ) from None
         raise
     sync_folder(target.parent)
@@ -209,7 +220,9 @@ def move_new(source: Path, target: Path) -> None:
     except FileExistsError:
         here, there = os.lstat(source), os.lstat(target)
         if not os.path.samestat(here, there):
-            raise CopyError(f"{target.name} is in “{target.parent.name}” already.") from None
+            raise CopyError(
+                say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
+            ) from None
         if here.st_nlink == 1:
             # One name, to a file system that doesn't tell its two forms apart.
             os.rename(source, target)
@@ -218,13 +231,15 @@ def move_new(source: Path, target: Path) -> None:
     except OSError as error:
         if error.errno == errno.EXDEV:
             raise CopyError(
-                f"{source.name} would leave its disk: only moves on it are made."
+                say("{name} would leave its disk: only moves on it are made.", name=source.name)
             ) from None
         if error.errno not in (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK):
             raise
         # No hard links here (FAT, some network disks).
         if os.path.lexists(target):
-            raise CopyError(f"{target.name} is in “{target.parent.name}” already.") from None
+            raise CopyError(
+                say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
+            ) from None
         os.rename(source, target)
         sync_folder(target.parent)
         sync_folder(source.parent)
@@ -246,7 +261,9 @@ def move_verified(source: Path, target: Path) -> None:
         return
     if os.path.lexists(target):
         if target.is_symlink() or file_hash(target) != file_hash(source):
-            raise CopyError(f"{target.name} is in “{target.parent.name}” already.")
+            raise CopyError(
+                say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
+            )
     else:
         mode = source.stat().st_mode
         copy_verified(source, target)
@@ -258,7 +275,7 @@ def move_verified(source: Path, target: Path) -> None:
 def remove_copy(copy: Path, digest: str) -> None:
     """Remove a file that Winnow made, only if it is still as it was made. Raises CopyError, OSError."""
     if copy.is_symlink() or file_hash(copy) != digest:
-        raise CopyError(f"{copy.name} was changed since: it stays.")
+        raise CopyError(say("{name} was changed since: it stays.", name=copy.name))
     copy.unlink()
     sync_folder(copy.parent)
 
@@ -276,7 +293,10 @@ def put_in_trash(path: Path) -> None:
         send2trash(path)
     except TrashPermissionError:
         raise CopyError(
-            f"{path.name}: this disk has no trash that you may use. Delete it for good instead."
+            say(
+                "{name}: this disk has no trash that you may use. Delete it for good instead.",
+                name=path.name,
+            )
         ) from None
     sync_folder(path.parent)
 
@@ -286,7 +306,7 @@ def place_new(part: Path, target: Path) -> None:
     try:
         os.link(part, target)
     except FileExistsError:
-        raise CopyError(f"{target.name} is in the folder already.") from None
+        raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
     except OSError as error:
         if error.errno not in (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK):
             raise
@@ -295,7 +315,7 @@ def place_new(part: Path, target: Path) -> None:
         try:
             os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
         except FileExistsError:
-            raise CopyError(f"{target.name} is in the folder already.") from None
+            raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
         os.replace(part, target)
     sync_folder(target.parent)
 
@@ -307,7 +327,9 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
     Raises CopyError when the file is no longer what it was, or a link, or when the disk refuses.
     """
     if path.is_symlink():
-        raise CopyError(f"{path.name} is a link to another file, which is left alone.")
+        raise CopyError(
+            say("{name} is a link to another file, which is left alone.", name=path.name)
+        )
     part = path.parent / f"{WRITE_PREFIX}{uuid.uuid4().hex}"
     try:
         with part.open("xb") as write:
@@ -315,12 +337,14 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
             write.flush()
             os.fsync(write.fileno())
         if part.read_bytes() != data:
-            raise CopyError(f"{path.name} could not be written as it should be.")
+            raise CopyError(say("{name} could not be written as it should be.", name=path.name))
         if expected is None:
             place_new(part, path)
         else:
             if path.read_bytes() != expected:
-                raise CopyError(f"{path.name} was changed by another program just now.")
+                raise CopyError(
+                    say("{name} was changed by another program just now.", name=path.name)
+                )
             os.chmod(part, path.stat().st_mode & 0o7777)
             os.replace(part, path)
             sync_folder(path.parent)
@@ -340,7 +364,7 @@ def whole_folder(place: Path) -> Iterator[Path]:
     try:
         yield part
         if os.path.lexists(place):
-            raise CopyError(f"“{place.name}” is there already.")
+            raise CopyError(say("“{name}” is there already.", name=place.name))
         os.rename(part, place)
         sync_folder(place.parent)
     finally:
@@ -378,15 +402,17 @@ def remove_parts(folder: Path, prefix: str = PART_PREFIX) -> int:
 def reason(error: OSError, name: str) -> str:
     """Say a refusal of the disk in plain words, with what to do next."""
     words = {
-        errno.ENOSPC: f"{DISK_FULL}. Free some space and go on",
-        errno.EDQUOT: f"{DISK_FULL} for you. Free some space and go on",
-        errno.ENODEV: "the device is gone. Connect it again and go on",
-        errno.ENXIO: "the device is gone. Connect it again and go on",
-        errno.EACCES: "there is no permission. Choose another folder or change its permissions",
-        errno.EPERM: "there is no permission. Choose another folder or change its permissions",
-        errno.EROFS: "the disk can only be read. Choose another folder",
-        errno.ENOENT: "the file or its folder is no longer there",
-        errno.EIO: "the disk reports a read or write error. Check the disk and its cable",
-        errno.ENAMETOOLONG: "the name is too long for this disk",
+        errno.ENOSPC: say("{full}. Free some space and go on", full=DISK_FULL),
+        errno.EDQUOT: say("{full} for you. Free some space and go on", full=DISK_FULL),
+        errno.ENODEV: say("the device is gone. Connect it again and go on"),
+        errno.ENXIO: say("the device is gone. Connect it again and go on"),
+        errno.EACCES: say(
+            "there is no permission. Choose another folder or change its permissions"
+        ),
+        errno.EPERM: say("there is no permission. Choose another folder or change its permissions"),
+        errno.EROFS: say("the disk can only be read. Choose another folder"),
+        errno.ENOENT: say("the file or its folder is no longer there"),
+        errno.EIO: say("the disk reports a read or write error. Check the disk and its cable"),
+        errno.ENAMETOOLONG: say("the name is too long for this disk"),
     }
     return f"{name}: {words.get(error.errno or 0, error.strerror or str(error))}."

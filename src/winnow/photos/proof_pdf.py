@@ -20,6 +20,7 @@ from winnow.core.proof_sheet import (
     Placed,
     SheetLayout,
 )
+from winnow.say import say
 
 FONT: Final = "DejaVuSansCondensed.ttf"
 BOLD: Final = "DejaVuSansCondensed-Bold.ttf"
@@ -107,7 +108,12 @@ def _fill(
         pdf.cell(width - 2 * MARGIN_MM, 6, _fitted(pdf, title, width - 2 * MARGIN_MM - 40))
         pdf.set_font(_FAMILY, "", 8)
         pdf.set_xy(MARGIN_MM, height - MARGIN_MM - FOOTER_MM + 2)
-        pdf.cell(width - 2 * MARGIN_MM, 4, f"page {number} of {len(pages)}", align="R")
+        pdf.cell(
+            width - 2 * MARGIN_MM,
+            4,
+            say("page {number} of {count}", number=number, count=len(pages)),
+            align="R",
+        )
         pdf.set_draw_color(170)
         pdf.set_line_width(0.2)
         rule = MARGIN_MM + HEADER_MM - 3.5
@@ -126,7 +132,7 @@ def _put(pdf: FPDF, placed: Placed, picture: bytes | None, lines: Sequence[str])
         pdf.rect(box.x, box.y, box.width, box.height)
         pdf.set_font(_FAMILY, "", _WORDS_PT)
         pdf.set_xy(box.x, box.y + box.height / 2 - 2)
-        pdf.cell(box.width, 4, "no picture", align="C")
+        pdf.cell(box.width, 4, say("no picture"), align="C")
     else:
         data = io.BytesIO(sized(picture, box.width / _MM_PER_INCH * _DPI, _QUALITY))
         pdf.image(data, box.x, box.y, box.width, box.height)

@@ -10,6 +10,7 @@ import rawpy
 from numpy.typing import NDArray
 
 from winnow.photos.planes import MAX_PIXELS
+from winnow.say import say
 
 # A smaller preview is a thumbnail: nothing can be judged by it.
 _LEAST_PREVIEW_PX = 1000
@@ -38,7 +39,11 @@ def read(data: bytes) -> Raw:
             sizes = opened.sizes
             if sizes.raw_width * sizes.raw_height > MAX_PIXELS:
                 raise RawError(
-                    f"The raw picture is too large: {sizes.raw_width:,} × {sizes.raw_height:,} px."
+                    say(
+                        "The raw picture is too large: {width:,} × {height:,} px.",
+                        width=sizes.raw_width,
+                        height=sizes.raw_height,
+                    )
                 )
             try:
                 preview = opened.extract_thumb().data
@@ -46,7 +51,7 @@ def read(data: bytes) -> Raw:
                 preview = None
             return Raw(sizes.width, sizes.height, preview)
     except (rawpy.LibRawError, OSError, ValueError):
-        raise RawError("This raw file can't be read.") from None
+        raise RawError(say("This raw file can't be read.")) from None
 
 
 def develop(data: bytes) -> NDArray[np.uint8]:
@@ -61,7 +66,7 @@ def develop(data: bytes) -> NDArray[np.uint8]:
             )
             return pixels
     except (rawpy.LibRawError, OSError, ValueError):
-        raise RawError("This raw file can't be developed.") from None
+        raise RawError(say("This raw file can't be developed.")) from None
 
 
 def is_useful(raw: Raw, size: tuple[int, int]) -> bool:

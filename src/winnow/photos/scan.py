@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from winnow.core.frames import KIND_BY_ENDING, SIDECAR_ENDING, FoundFile, split_name
+from winnow.say import say
 
 
 class FolderError(Exception):
@@ -28,13 +29,21 @@ def check_folder(folder: Path) -> None:
     """Raise FolderError when this is not a folder that can be read."""
     if not folder.exists():
         raise FolderError(
-            f"There is no folder “{folder}”. Check the spelling, or connect its disk."
+            say(
+                "There is no folder “{folder}”. Check the spelling, or connect its disk.",
+                folder=folder,
+            )
         )
     if not folder.is_dir():
-        raise FolderError(f"“{folder}” is a file, not a folder. Choose the folder it is in.")
+        raise FolderError(
+            say("“{folder}” is a file, not a folder. Choose the folder it is in.", folder=folder)
+        )
     if not os.access(folder, os.R_OK | os.X_OK):
         raise FolderError(
-            f"You have no permission to read “{folder}”. Change its permissions, or choose another."
+            say(
+                "You have no permission to read “{folder}”. Change its permissions, or choose another.",
+                folder=folder,
+            )
         )
 
 

@@ -15,6 +15,7 @@ import exiv2
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import FIELDS, Texts, cleaned
+from winnow.say import say
 
 exiv2.LogMsg.setLevel(exiv2.LogMsg.Level.mute)
 LOCK: Final = threading.Lock()
@@ -72,7 +73,7 @@ def check_well_formed(data: bytes) -> bool:
     exiv2 reads what it can't read as empty, without an error; writing after that would destroy it.
     """
     if len(data) > MAX_SIDECAR_BYTES:
-        raise SidecarError("it is larger than 16 MiB")
+        raise SidecarError(say("it is larger than 16 MiB"))
     depth = elements = 0
     described = -1
     says = False
@@ -82,9 +83,9 @@ def check_well_formed(data: bytes) -> bool:
         depth += 1
         elements += 1
         if depth > MAX_DEPTH:
-            raise _Refused(f"it is nested more than {MAX_DEPTH} deep")
+            raise _Refused(say("it is nested more than {most} deep", most=MAX_DEPTH))
         if elements > MAX_ELEMENTS:
-            raise _Refused("it has more than 200,000 parts")
+            raise _Refused(say("it has more than 200,000 parts"))
         if name == f"{_RDF}|Description" and described < 0:
             described = depth
             says = says or any(not key.startswith(f"{_RDF}|") for key in attributes)
@@ -98,7 +99,7 @@ def check_well_formed(data: bytes) -> bool:
         depth -= 1
 
     def refuse(*_: object) -> int:
-        raise _Refused("it declares entities or a document type")
+        raise _Refused(say("it declares entities or a document type"))
 
     parser = expat.ParserCreate(namespace_separator="|")
     parser.StartElementHandler = start
@@ -111,7 +112,7 @@ def check_well_formed(data: bytes) -> bool:
     except _Refused as error:
         raise SidecarError(str(error)) from None
     except (expat.ExpatError, ValueError, LookupError) as error:
-        raise SidecarError(f"it is not well-formed XML ({error})") from None
+        raise SidecarError(say("it is not well-formed XML ({error})", error=error)) from None
     return says
 
 
@@ -148,10 +149,10 @@ def with_embedded(jpeg: bytes, wanted: Stated) -> bytes:
     with LOCK:
         image = _open(jpeg)
         if image.imageType() != exiv2.ImageType.jpeg:
-            raise SidecarError("it is not a JPEG")
+            raise SidecarError(say("it is not a JPEG"))
         xmp, iptc = image.xmpData(), image.iptcData()
         if says and not len(xmp):
-            raise SidecarError("its XMP can’t be read")
+            raise SidecarError(say("its XMP can’t be read"))
         had_iptc = len(iptc) > 0
         present = stated_in(image)
         if not len(xmp):
@@ -163,11 +164,11 @@ def with_embedded(jpeg: bytes, wanted: Stated) -> bytes:
         try:
             written = _written(image)
         except exiv2.Exiv2Error as error:
-            raise SidecarError(f"it can’t be written ({error.args[-1]})") from None
+            raise SidecarError(say("it can’t be written ({error})", error=error.args[-1])) from None
         if stated_in(_open(written)) != wanted:
-            raise SidecarError("it would not say what it should")
+            raise SidecarError(say("it would not say what it should"))
     if _bare(written, with_iptc=not had_iptc) != _bare(jpeg, with_iptc=not had_iptc):
-        raise SidecarError("more than its texts would change")
+        raise SidecarError(say("more than its texts would change"))
     return written
 
 
@@ -321,7 +322,7 @@ def _open(data: bytes) -> Any:
         image = exiv2.ImageFactory.open(data)
         image.readMetadata()
     except (exiv2.Exiv2Error, UnicodeDecodeError, ValueError) as error:
-        raise SidecarError(f"it can’t be read ({error.args[-1]})") from None
+        raise SidecarError(say("it can’t be read ({error})", error=error.args[-1])) from None
     return image
 
 
@@ -329,9 +330,9 @@ def _open_sidecar(data: bytes) -> Any:
     says = check_well_formed(data)
     image = _open(data)
     if image.imageType() != exiv2.ImageType.xmp:
-        raise SidecarError("it is not an XMP file")
+        raise SidecarError(say("it is not an XMP file"))
     if says and not len(image.xmpData()):
-        raise SidecarError("its XMP can’t be read")
+        raise SidecarError(say("its XMP can’t be read"))
     # exiv2 keeps copies of some properties as Exif and IPTC, and would write those back.
     image.clearExifData()
     image.clearIptcData()
@@ -357,7 +358,7 @@ def _parts(jpeg: bytes) -> tuple[list[bytes], bytes]:
         length = int.from_bytes(jpeg[at + 2 : at + 4], "big")
         segments.append(jpeg[at : at + 2 + length])
         at += 2 + length
-    raise SidecarError("it is not a JPEG that can be read")
+    raise SidecarError(say("it is not a JPEG that can be read"))
 
 
 def _packet(jpeg: bytes) -> bytes:

@@ -14,6 +14,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from winnow.core.texts import fold
+from winnow.say import say
 from winnow.store.columns import Kept
 
 
@@ -45,7 +46,9 @@ class Database:
             self._migrate()
             self.columns = Kept(self._writer)
         except sqlite3.DatabaseError as error:
-            raise DatabaseError(f"The database {path} can't be used: {error}.") from error
+            raise DatabaseError(
+                say("The database {path} can't be used: {error}.", path=path, error=error)
+            ) from error
 
     def _connect(self) -> sqlite3.Connection:
         connection = sqlite3.connect(
@@ -80,7 +83,10 @@ class Database:
         if version > len(steps):
             self._writer.close()
             raise DatabaseError(
-                f"The database {self.path} was made by a newer Winnow. Use that one to open it."
+                say(
+                    "The database {path} was made by a newer Winnow. Use that one to open it.",
+                    path=self.path,
+                )
             )
         for number, step in enumerate(steps[version:], version + 1):
             self._writer.executescript(

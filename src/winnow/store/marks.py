@@ -12,6 +12,7 @@ from functools import lru_cache
 from winnow.core.marks import Change, Decision, GroupStep, Mark, Step
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
+from winnow.say import say
 from winnow.store import groups, texts
 from winnow.store.db import Database
 
@@ -237,9 +238,9 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
                 conn.execute("UPDATE change SET undone = ? WHERE id = ?", (not forwards, number))
         if not back and not on:
             return None
-        way = "undone" if back else "redone"
+        steps = counted(len(back) + len(on), "step")
         change = Change(
-            f"{counted(len(back) + len(on), 'step')} {way}",
+            say("{steps} undone", steps=steps) if back else say("{steps} redone", steps=steps),
             tuple(Step(frame, first[frame], after) for frame, after in now.items()),
             regrouped,
             texts=tuple(written.values()),

@@ -13,6 +13,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 import winnow
+from winnow.say import say
 from winnow.web.page import add_page
 from winnow.web.routes import (
     aside,
@@ -125,8 +126,9 @@ async def _say_what_is_wrong(request: Request, error: Exception) -> JSONResponse
     """One sentence instead of a list of machine words."""
     assert isinstance(error, RequestValidationError)
     first = error.errors()[0]
+    # What it says of a value is Pydantic's own words, for whoever writes programs.
     where = ".".join(str(part) for part in first["loc"] if part != "body")
-    return JSONResponse({"detail": f"{where or 'The request'}: {first['msg']}."}, 400)
+    return JSONResponse({"detail": f"{where or say('The request')}: {first['msg']}."}, 400)
 
 
 async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONResponse:
@@ -134,7 +136,7 @@ async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONRes
     assert isinstance(error, sqlite3.OperationalError)
     log.error("the database: %s", error)
     if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_FULL:
-        words = "The disk that Winnow’s data is on is full. Free some space and try again"
+        words = say("The disk that Winnow’s data is on is full. Free some space and try again")
     else:
-        words = f"Winnow’s database can’t be used now ({error}). Try again"
-    return JSONResponse({"detail": f"{words}: nothing of this was stored."}, 503)
+        words = say("Winnow’s database can’t be used now ({error}). Try again", error=error)
+    return JSONResponse({"detail": say("{words}: nothing of this was stored.", words=words)}, 503)

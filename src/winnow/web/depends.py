@@ -11,6 +11,7 @@ from fastapi import Path as PathParameter
 
 from winnow.core import written
 from winnow.core.filters import Filter
+from winnow.say import say
 from winnow.store import frames, labels, shoots
 from winnow.web.delivery_models import FramesIn
 from winnow.web.models import FilterModel, Problem
@@ -34,7 +35,7 @@ IdPath = Annotated[int, PathParameter(ge=1, le=2**53)]
 def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
     """The id in the path, if there is such a shoot."""
     if not shoots.exists(studio.db, shoot):
-        raise HTTPException(404, "There is no such shoot.")
+        raise HTTPException(404, say("There is no such shoot."))
     return shoot
 
 
@@ -51,7 +52,9 @@ def to_filter(model: FilterModel, studio: Studio) -> Filter:
     try:
         where = written.parse(model.written, labels.label_names(studio.db))
     except written.WrittenError as error:
-        raise HTTPException(400, f"{error} (character {error.at + 1})") from None
+        raise HTTPException(
+            400, say("{error} (character {at})", error=error, at=error.at + 1)
+        ) from None
     return Filter(
         tuple(model.decisions),
         model.stars_rule,
@@ -67,12 +70,12 @@ def frames_in(studio: Studio, shoot: int, wanted: FramesIn) -> list[int]:
     if wanted.frames is None:
         return sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
     if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
-        raise HTTPException(404, "One of these frames is not in this shoot.")
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
     return wanted.frames
 
 
 def path_in(typed: str) -> str:
     """A path from a request."""
     if "\0" in typed:
-        raise HTTPException(400, "A path can't hold a null character.")
+        raise HTTPException(400, say("A path can't hold a null character."))
     return typed

@@ -7,9 +7,10 @@ from importlib.resources.abc import Traversable
 
 from fastapi import FastAPI, HTTPException, Response
 
-_NOT_BUILT = (
-    "<!doctype html><title>Winnow</title><p>The page is not built. "
-    "Run <code>scripts/setup.sh</code> in the checkout, then start Winnow again."
+from winnow.say import say
+
+_NOT_BUILT = "<!doctype html><title>Winnow</title><p>" + say(
+    "The page is not built. Run scripts/setup.sh in the checkout, then start Winnow again."
 )
 
 
@@ -27,7 +28,7 @@ def add_page(app: FastAPI, folder: Traversable) -> None:
                 headers["cache-control"] = "private, max-age=31536000, immutable"
             return Response(assets[path], media_type=kind, headers=headers)
         if path.startswith(("api/", "assets/")):
-            raise HTTPException(404, "There is nothing at this address.")
+            raise HTTPException(404, say("There is nothing at this address."))
         return Response(assets.get("index.html", _NOT_BUILT.encode()), media_type="text/html")
 
 

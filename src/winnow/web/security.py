@@ -15,6 +15,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from winnow.say import say
 from winnow.web.sharing import Sharing, guests_may, login_page
 
 MAX_BODY_BYTES = 4 * 1024 * 1024
@@ -86,7 +87,7 @@ class Guard:
             await answer(scope, receive, send_guarded)
             return
         if not self._is_token(_cookie(headers)) and not self._is_token(_bearer(headers)):
-            detail = "Open Winnow with the address it printed when it started."
+            detail = say("Open Winnow with the address it printed when it started.")
             await JSONResponse({"detail": detail}, 401)(scope, receive, send_guarded)
             return
         await self.app(scope, receive, send_guarded)
@@ -98,18 +99,18 @@ class Guard:
         address = scope["client"][0] if scope.get("client") else ""
         path, method = scope["path"], scope["method"]
         if not sharing.may_ask(address):
-            return _refused(429, "Too many requests. Wait a few seconds.")
+            return _refused(429, say("Too many requests. Wait a few seconds."))
         if sharing.is_guest(_cookie(headers)):
             if guests_may(method, path):
                 return None
-            return _refused(403, "That is for the computer that Winnow runs on.")
+            return _refused(403, say("That is for the computer that Winnow runs on."))
         if method == "POST" and path == "/login":
             if not sharing.may_try(address):
-                return _login("Too many tries. Wait a minute.", 429)
+                return _login(say("Too many tries. Wait a minute."), 429)
             form = parse_qs((await Request(scope, receive).body())[:4096].decode("latin-1"))
             given = form.get("password", [""])[0]
             if not await asyncio.to_thread(sharing.is_right, given):
-                return _login("This is not the password.", 403)
+                return _login(say("This is not the password."), 403)
             sharing.forgive(address)
             answer: Response = RedirectResponse("/", 303)
             answer.set_cookie(
@@ -121,24 +122,24 @@ class Guard:
             )
             return answer
         if path.startswith("/api/"):
-            return _refused(401, "Open the address again and give the password.")
+            return _refused(401, say("Open the address again and give the password."))
         return _login()
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
         if host.lower() not in self._hosts:
-            return 421, "This address is not Winnow's."
+            return 421, say("This address is not Winnow's.")
         if scope["method"] in _CHANGING:
             origin = headers.get("origin")
             if origin is not None and origin != f"http://{host}":
-                return 403, "Another page may not change anything here."
+                return 403, say("Another page may not change anything here.")
             length = headers.get("content-length", "0")
             is_list = "/lists/" in scope["path"]
             most = MAX_LIST_BYTES if is_list else MAX_BODY_BYTES
             if not length.isdecimal() or int(length) > most:
-                return 413, "The request is too large."
+                return 413, say("The request is too large.")
             if "transfer-encoding" in headers:
-                return 411, "A request must say its length."
+                return 411, say("A request must say its length.")
         return None
 
     def _is_token(self, given: str) -> bool:

@@ -9,6 +9,7 @@ import webbrowser
 
 import uvicorn
 
+from winnow.say import say
 from winnow.web.app import create_app
 from winnow.web.sharing import Sharing
 from winnow.work.studio import Studio
@@ -51,13 +52,15 @@ def serve(
     server.studio = studio
     url = f"http://127.0.0.1:{port}/{path}?token={token}"
     studio.announce(url)
-    print(f"Winnow is ready. Open this address in your browser:\n\n  {url}\n", flush=True)
+    print(
+        say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url), flush=True
+    )
     if sharing:
-        print("It is shared on the network. Others open, and give the password:\n", flush=True)
+        print(say("It is shared on the network. Others open, and give the password:\n"), flush=True)
         print(
             "\n".join(f"  http://{name}:{port}/" for name in sharing.addresses) + "\n", flush=True
         )
-    print("Ctrl+C stops it. Marks are stored as you make them.", flush=True)
+    print(say("Ctrl+C stops it. Marks are stored as you make them."), flush=True)
     if open_browser:
         webbrowser.open(url)
     # uvicorn hands the interrupt on when it is done; by then everything is closed.
@@ -67,4 +70,4 @@ def serve(
         pass
     finally:
         listener.close()
-    print("\nWinnow has stopped.", flush=True)
+    print(say("\nWinnow has stopped."), flush=True)

@@ -13,6 +13,8 @@ from collections import defaultdict, deque
 from collections.abc import Callable
 from typing import Final
 
+from winnow.say import say
+
 SHORTEST: Final = 8  # characters of the password
 _TRIES: Final = 5
 _TRIES_OF_ALL: Final = 30
@@ -41,7 +43,7 @@ class Sharing:
         clock: Callable[[], float] = time.monotonic,
     ) -> None:
         if len(password) < SHORTEST:
-            raise ValueError(f"The password needs {SHORTEST} characters or more.")
+            raise ValueError(say("The password needs {least} characters or more.", least=SHORTEST))
         self.addresses = addresses
         self.token = secrets.token_urlsafe(24)
         self._salt = secrets.token_bytes(16)
@@ -129,7 +131,7 @@ def login_page(notice: str = "") -> str:
         "min-height:90vh;margin:0}form{display:grid;gap:12px;width:min(22em,88vw)}input,button{font:inherit;"
         "padding:10px 12px;border:1px solid #8b8f92;border-radius:6px}button{background:#1b1d1f;color:#fafafa}"
         '</style></head><body><main><form method="post" action="/login"><h1>Winnow</h1>'
-        f"{said}<label>Password of this shoot’s owner<br>"
+        f"{said}<label>{say('Password of this shoot’s owner')}<br>"
         '<input type="password" name="password" autocomplete="current-password" autofocus required></label>'
-        "<button>Open</button></form></main></body></html>"
+        f"<button>{say('Open')}</button></form></main></body></html>"
     )

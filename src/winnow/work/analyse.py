@@ -26,6 +26,7 @@ from winnow.photos import decode, memory, pictures
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
+from winnow.say import say
 from winnow.store.frames import Analysed
 
 # Exif takes at most 64 KiB of a JPEG, at its front; another 64 hold XMP and the picture's size.
@@ -116,7 +117,11 @@ def _read(job: Job) -> ReadFrame | Failure:
             file.seek(max(0, stat.st_size - _TAIL_BYTES))
             tail = file.read()
     except OSError as error:
-        return Failure(job.frame, f"The file can't be opened: {error.strerror}.", str(job.path))
+        return Failure(
+            job.frame,
+            say("The file can't be opened: {why}.", why=error.strerror),
+            str(job.path),
+        )
     name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{pictures.PICTURE_VERSION}"
     key = blake3(os.fsencode(name) + head + tail).hexdigest(16)
     early = None
@@ -141,10 +146,14 @@ def look(job: Job) -> Analysed | Failure:
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except OSError as error:
-        return Failure(job.frame, f"The file can't be opened: {error.strerror}.", str(job.path))
+        return Failure(
+            job.frame,
+            say("The file can't be opened: {why}.", why=error.strerror),
+            str(job.path),
+        )
     except MemoryError:
         return Failure(
-            job.frame, "There is not enough memory to decode this picture.", str(job.path)
+            job.frame, say("There is not enough memory to decode this picture."), str(job.path)
         )
     cache = PictureCache(job.cache)
     cache.write(job.key, "preview", seen.preview)
@@ -324,7 +333,9 @@ def full_size(job: Job) -> bytes | Failure:
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
-        return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
+        return Failure(
+            job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
+        )
     made = decode.encode_jpeg(picture.pixels, 93)
     if job.key:
         cache.write(job.key, "close", made)
@@ -354,7 +365,7 @@ def part(job: Job, wanted: Part) -> bytes | Failure:
         return picture
     pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
     if pixels is None:
-        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
+        return Failure(job.frame, say("This part lies outside the picture."), str(job.path))
     return decode.encode_jpeg(pixels, 93)
 
 
@@ -365,7 +376,7 @@ def gray_part(job: Job, wanted: Part) -> NDArray[np.uint8] | Failure:
         return picture
     pixels = decode.cut(picture, wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
     if pixels is None:
-        return Failure(job.frame, "This part lies outside the picture.", str(job.path))
+        return Failure(job.frame, say("This part lies outside the picture."), str(job.path))
     return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
@@ -385,7 +396,9 @@ def _held(job: Job) -> decode.Picture | Failure:
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
-        return Failure(job.frame, f"The file can't be read: {error}.", str(job.path))
+        return Failure(
+            job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
+        )
     return picture
 
 

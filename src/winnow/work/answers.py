@@ -10,6 +10,7 @@ from winnow.core.marks import Change, Decision
 from winnow.core.proofs import Answer, AnswerError
 from winnow.core.sync import Said
 from winnow.core.words import counted
+from winnow.say import say
 from winnow.store import labels, marks, shoots
 from winnow.store import proofs as stored
 from winnow.store.db import Database
@@ -39,12 +40,15 @@ def look(db: Database, shoot_id: int, data: bytes) -> Look:
         raise ProofError(str(error)) from None
     proof = stored.by_token(db, answer.token)
     if proof is None:
-        raise ProofError("This answer belongs to a proof that this Winnow did not make.")
+        raise ProofError(say("This answer belongs to a proof that this Winnow did not make."))
     if proof.shoot_id != shoot_id:
         other = shoots.get(db, proof.shoot_id)
         raise ProofError(
-            f"This answer belongs to the proof “{proof.title}” of the shoot "
-            f"“{other.name if other else '?'}”. Open that shoot first."
+            say(
+                "This answer belongs to the proof “{title}” of the shoot “{shoot}”. Open that shoot first.",
+                title=proof.title,
+                shoot=other.name if other else "?",
+            )
         )
     known = stored.frames_of(db, proof.id)
     here = [number for number in answer.picks if number in known]
@@ -74,7 +78,7 @@ def take(
     """
     found = look(db, shoot_id, data)
     if label is not None and label not in labels.label_names(db):
-        raise ProofError("There is no such label.")
+        raise ProofError(say("There is no such label."))
     client = found.answer.client
 
     def planned() -> Change | None:
@@ -108,7 +112,11 @@ def _with_comment(said: Said, client: str, comment: str) -> Said:
 
 
 def _sentence(found: Look, comments: bool) -> str:
-    parts = [f"{len(found.chosen)} chosen"]
+    parts = [say("{chosen} chosen", chosen=len(found.chosen))]
     if comments and found.commented:
         parts.append(counted(len(found.commented), "comment"))
-    return f"answer of {found.answer.client or 'a client'}: {', '.join(parts)}"
+    return say(
+        "answer of {client}: {parts}",
+        client=found.answer.client or say("a client"),
+        parts=", ".join(parts),
+    )

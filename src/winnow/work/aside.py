@@ -13,6 +13,7 @@ from typing import Final
 
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
+from winnow.say import say
 from winnow.store import frames, held, on_disk
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
@@ -60,7 +61,9 @@ def set_aside(
     # Whoever reads them now would find them gone.
     busy = frames.unfinished(db, [frame.id for frame in waiting])
     moved = 0
-    problems = [(id, "It is still being analysed. Try again when that is done.") for id in busy]
+    problems = [
+        (id, say("It is still being analysed. Try again when that is done.")) for id in busy
+    ]
     waiting = [frame for frame in waiting if frame.id not in busy]
     for at in range(0, len(waiting), _BATCH):
         if stopping():
@@ -70,12 +73,14 @@ def set_aside(
             try:
                 if on_disk.changed_since(frame):
                     raise CopyError(
-                        "It was changed since Winnow looked at it. Look at it again first."
+                        say("It was changed since Winnow looked at it. Look at it again first.")
                     )
                 files = files_to_move(frame)
                 taken = next((f for f in files if os.path.lexists(f.place)), None)
                 if taken is not None:
-                    raise CopyError(f"{taken.place.name} is in the holding folder already.")
+                    raise CopyError(
+                        say("{name} is in the holding folder already.", name=taken.place.name)
+                    )
                 planned[frame.id] = files
             except CopyError as error:
                 problems.append((frame.id, str(error)))

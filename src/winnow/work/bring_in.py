@@ -17,6 +17,7 @@ from winnow.core.templates import TemplateError
 from winnow.photos import card, originals
 from winnow.photos.card import Card, Listed
 from winnow.photos.originals import CopyError, SourceError
+from winnow.say import say
 from winnow.store import bringings, journals, shoots
 from winnow.store.bringings import Bringing, Item
 from winnow.store.db import Database
@@ -126,8 +127,10 @@ class BringIns:
             files = [self._look_into(on_card, file) for file in listed]
         except OSError as error:
             raise BringInError(
-                f"The card can't be read: {originals.reason(error, source.name)} "
-                "Take it out, put it in again, and try once more."
+                say(
+                    "The card can't be read: {reason} Take it out, put it in again, and try once more.",
+                    reason=originals.reason(error, source.name),
+                )
             ) from None
         known = bringings.copies(self._db, {file.print_ for file in files})
         at = [_copy_below(known.get(file.print_, []), target) for file in files]
@@ -183,31 +186,43 @@ class BringIns:
         source = Path(os.path.expanduser(wish.source.strip()))
         if not wish.source.strip() or not self._card_at(source).is_there():
             raise BringInError(
-                f"“{wish.source}” does not look like a memory card: it has no DCIM folder. "
-                "To open pictures where they are, use “Open a folder as a shoot”."
+                say(
+                    "“{source}” does not look like a memory card: it has no DCIM folder. To open pictures where they "
+                    "are, use “Open a folder as a shoot”.",
+                    source=wish.source,
+                )
             )
         if not wish.shoot.strip():
-            raise BringInError("Give the shoot a name.")
+            raise BringInError(say("Give the shoot a name."))
         source = source.resolve()
-        target = _writable(wish.target, source, "The folder to copy to")
-        second = _writable(wish.second, source, "The second place") if wish.second.strip() else None
+        target = _writable(wish.target, source, say("The folder to copy to"))
+        second = (
+            _writable(wish.second, source, say("The second place")) if wish.second.strip() else None
+        )
         if second is not None and (second == target or second.is_relative_to(target)):
-            raise BringInError("The second place lies in the first: choose one on another disk.")
+            raise BringInError(
+                say("The second place lies in the first: choose one on another disk.")
+            )
         return source, target, second
 
     def start(self, wish: Wish) -> int:
         """Write the plan down and begin to copy; returns its id. Raises BringInError."""
         plan = self.plan(wish)
         if not plan.items:
-            raise BringInError("There are no files on this card.")
+            raise BringInError(say("There are no files on this card."))
         for needed, free, where in (
-            (plan.size, plan.free, "The disk"),
-            (plan.second_size, plan.second_free, "The second place"),
+            (plan.size, plan.free, say("The disk")),
+            (plan.second_size, plan.second_free, say("The second place")),
         ):
             if needed and needed + _SPARE_BYTES > free:
                 raise BringInError(
-                    f"{where} has not enough space: {needed / 1e9:,.1f} GB are needed, "
-                    f"{free / 1e9:,.1f} GB are free. Free some, or choose another folder."
+                    say(
+                        "{where} has not enough space: {needed:,.1f} GB are needed, {free:,.1f} GB are free. Free some, "
+                        "or choose another folder.",
+                        where=where,
+                        needed=needed / 1e9,
+                        free=free / 1e9,
+                    )
                 )
         folders = [str(plan.target / folder) for folder in plan.folders]
         try:
@@ -258,7 +273,7 @@ class BringIns:
         _remove_parts(bringing, bringings.items(self._db, bringing_id))
         for item in bringings.items(self._db, bringing_id, unfinished=True):
             if stopping():
-                state, notice = "stopped", "Stopped on your wish. Go on whenever you like."
+                state, notice = "stopped", say("Stopped on your wish. Go on whenever you like.")
                 break
             after = _bring(bringing, on_card, item)
             bringings.keep_item(
@@ -290,15 +305,19 @@ def _writable(typed: str, source: Path, what: str) -> Path:
     """A folder to copy to, from what the person typed. Raises BringInError."""
     folder = Path(os.path.expanduser(typed.strip()))
     if not typed.strip() or not folder.is_absolute():
-        raise BringInError(f"{what}: give the whole path, beginning with “/”.")
+        raise BringInError(say("{what}: give the whole path, beginning with “/”.", what=what))
     folder = folder.resolve()
     if folder.exists() and not folder.is_dir():
-        raise BringInError(f"{what}: “{folder}” is a file. Choose a folder.")
+        raise BringInError(
+            say("{what}: “{folder}” is a file. Choose a folder.", what=what, folder=folder)
+        )
     if folder.is_relative_to(source):
-        raise BringInError(f"{what} lies on the card. Choose a folder on a disk.")
+        raise BringInError(say("{what} lies on the card. Choose a folder on a disk.", what=what))
     there = _existing(folder)
     if not os.access(there, os.W_OK | os.X_OK):
-        raise BringInError(f"{what}: you have no permission to write in “{there}”.")
+        raise BringInError(
+            say("{what}: you have no permission to write in “{there}”.", what=what, there=there)
+        )
     return folder
 
 
@@ -380,7 +399,7 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
     for column, place in present:
         # Only an equal file counts: so a resumed run meets what was finished just before a kill.
         equal = originals.file_hash(place) == digest
-        other = f"{place.name} is in the folder already, with other content."
+        other = say("{name} is in the folder already, with other content.", name=place.name)
         after = _with(
             after, [column], "done" if equal else "failed", after.notice if equal else other
         )
@@ -392,7 +411,10 @@ def _check_same(on_card: Card, item: Item) -> None:
     found = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
     if found.print_ != item.print_:
         raise SourceError(
-            f"{item.path.rpartition('/')[2]} is another file now. Is it the same card?"
+            say(
+                "{name} is another file now. Is it the same card?",
+                name=item.path.rpartition("/")[2],
+            )
         )
 
 
@@ -405,12 +427,12 @@ def _with(item: Item, columns: list[str], state: str, notice: str) -> Item:
 def _why_to_stop(on_card: Card, notice: str) -> str:
     """What makes it useless to go on with the next file; "" where only this one failed."""
     if not on_card.is_there():
-        return (
-            "The card is gone. What is copied is safe: put the card in again and go on, "
-            "it continues where it stopped."
+        return say(
+            "The card is gone. What is copied is safe: put the card in again and go on, it continues where "
+            "it stopped."
         )
     if originals.DISK_FULL in notice:
-        return f"{notice} What is copied is safe: it continues where it stopped."
+        return say("{notice} What is copied is safe: it continues where it stopped.", notice=notice)
     return ""
 
 

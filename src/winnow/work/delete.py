@@ -12,6 +12,7 @@ from typing import Final, Literal
 
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
+from winnow.say import say
 from winnow.store import deletions, frames, held
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
@@ -209,10 +210,14 @@ class Deletions:
         """Delete what was looked at. ``number``: of frames, as the person typed it. Raises DeleteError."""
         seen = self.status(shoot_id).look
         if seen is None or not seen.frames:
-            raise DeleteError("Look first at what would be deleted.")
+            raise DeleteError(say("Look first at what would be deleted."))
         if number != len(seen.frames):
             raise DeleteError(
-                f"You typed {number:,}, but {len(seen.frames):,} would be deleted. Nothing was done."
+                say(
+                    "You typed {number:,}, but {frames:,} would be deleted. Nothing was done.",
+                    number=number,
+                    frames=len(seen.frames),
+                )
             )
         ids = list(seen.frames)
         self._start(shoot_id, ids, trash, Status("deleting", 0, len(ids)))
@@ -220,7 +225,7 @@ class Deletions:
     def _start(self, shoot_id: int, ids: list[int], trash: bool | None, status: Status) -> None:
         with self._lock:
             if self._background.is_running(shoot_id):
-                raise DeleteError("Files of this shoot are being deleted already.")
+                raise DeleteError(say("Files of this shoot are being deleted already."))
             self._orders[shoot_id] = (ids, trash)
             self._status[shoot_id] = status
             self._background.start(shoot_id)

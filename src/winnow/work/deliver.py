@@ -20,6 +20,7 @@ from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
 from winnow.photos import originals, xmp
 from winnow.photos.originals import CopyError
+from winnow.say import say
 from winnow.store import deliveries, frames, held, journals, on_disk
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
@@ -67,12 +68,15 @@ class Deliveries:
     def start(self, shoot_id: int, planned: Plan) -> int:
         """Write the plan down and start; returns the delivery's id. DeliveryError."""
         if not planned.items:
-            raise DeliveryError("There is nothing to deliver.")
+            raise DeliveryError(say("There is nothing to deliver."))
         needed = planned.size
         if needed > planned.free:
             raise DeliveryError(
-                f"The disk has not enough space: {needed / 1e6:,.0f} MB are needed, "
-                f"{planned.free / 1e6:,.0f} MB are free."
+                say(
+                    "The disk has not enough space: {needed:,.0f} MB are needed, {free:,.0f} MB are free.",
+                    needed=needed / 1e6,
+                    free=planned.free / 1e6,
+                )
             )
         delivery = deliveries.make(self._db, shoot_id, planned.target, planned.items, planned.how)
         self._go(delivery, "running")
@@ -95,7 +99,7 @@ class Deliveries:
         self._background.stop(delivery_id)
         found = deliveries.get(self._db, delivery_id)
         if found and found.state in ("planned", "running", "stopped"):
-            journals.keep_state(self._db, "delivery", delivery_id, "cancelled", "Cancelled.")
+            journals.keep_state(self._db, "delivery", delivery_id, "cancelled", say("Cancelled."))
             self._tell(found)
         self._cancelled.discard(delivery_id)
 
@@ -139,7 +143,9 @@ class Deliveries:
             return
         except Exception as error:
             log.exception("delivery %d stopped", delivery_id)
-            notice = f"Something went wrong that should not: {error}. Go on to try it again."
+            notice = say(
+                "Something went wrong that should not: {error}. Go on to try it again.", error=error
+            )
             journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
             self._tell(delivery)
             return
@@ -150,7 +156,7 @@ class Deliveries:
             journals.keep_state(self._db, "delivery", delivery_id, state)
         elif delivery_id not in self._cancelled:
             journals.keep_state(
-                self._db, "delivery", delivery_id, "stopped", "Paused on your wish."
+                self._db, "delivery", delivery_id, "stopped", say("Paused on your wish.")
             )
         self._tell(delivery)
 
@@ -266,24 +272,26 @@ def _move_frame(
     try:
         if known is None:
             if frames.unfinished(db, [frame]):
-                raise CopyError("It is still being analysed. Go on when that is done.")
+                raise CopyError(say("It is still being analysed. Go on when that is done."))
             planned = [
                 HeldFile(frame, i.source, target / i.name, i.size, delivery=delivery.id)
                 for i in items
             ]
             taken = next((f for f in planned if os.path.lexists(f.place)), None)
             if taken is not None:
-                raise CopyError(f"{taken.place.name} is in the folder already.")
+                raise CopyError(say("{name} is in the folder already.", name=taken.place.name))
             if gone := next((f for f in planned if not f.source.exists()), None):
-                raise CopyError(f"{gone.source.name}: the file or its folder is no longer there.")
+                raise CopyError(
+                    say("{name}: the file or its folder is no longer there.", name=gone.source.name)
+                )
             with ONE_AT_A_TIME:
                 failed = moving.begin_and_move(db, {frame: planned})
             if failed:
                 raise CopyError(failed[frame])
         elif known[0].delivery != delivery.id:
-            raise CopyError("It was set aside, or moved out, in the meantime.")
+            raise CopyError(say("It was set aside, or moved out, in the meantime."))
         elif known[0].state != "held":
-            raise CopyError("A part of its files could not be moved. Start Winnow again.")
+            raise CopyError(say("A part of its files could not be moved. Start Winnow again."))
         return [
             (item, ("done", originals.file_hash(target / item.name) if hashed else None, ""))
             for item in items
@@ -305,7 +313,7 @@ def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
         if not os.path.lexists(place):
             return "back", ""
         if item.kind in ("copy", "link") and not _original_stands(db, item):
-            return "done", "Its original is no longer there: the copy stays."
+            return "done", say("Its original is no longer there: the copy stays.")
         originals.remove_copy(place, item.hash or "")
     except CopyError as error:
         return "done", str(error)
@@ -343,7 +351,11 @@ def _deliver(
             digest = originals.file_hash(place)
             if digest == originals.file_hash(item.source):
                 return "there", digest, ""
-            return "failed", None, f"{item.name} is in the folder already, with other content."
+            return (
+                "failed",
+                None,
+                say("{name} is in the folder already, with other content.", name=item.name),
+            )
         if item.kind == "link":
             return "done", originals.link_new(item.source, place), ""
         return "done", originals.copy_verified(item.source, place, tick), ""
@@ -364,10 +376,18 @@ def _deliver_sidecar(item: Item, place: Path, said: Said, how: Writing, moved: b
         if there == data:
             return "there", originals.file_hash(place), ""
         if there is not None and not (moved and is_sidecar):
-            return "failed", None, f"{item.name} is in the folder already, with other content."
+            return (
+                "failed",
+                None,
+                say("{name} is in the folder already, with other content.", name=item.name),
+            )
         originals.write_whole(place, data, there)
     except xmp.SidecarError as error:
-        return "failed", None, f"The sidecar {item.source.name} can't be read: {error}."
+        return (
+            "failed",
+            None,
+            say("The sidecar {name} can't be read: {error}.", name=item.source.name, error=error),
+        )
     return "done", originals.file_hash(place), ""
 
 

@@ -16,6 +16,7 @@ from winnow.core.names import clash_key, free_names
 from winnow.core.sync import NOTHING, Said
 from winnow.core.templates import TemplateError
 from winnow.photos import originals
+from winnow.say import say
 from winnow.store import frames, held, labels, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import How, Item
@@ -53,20 +54,26 @@ def check_target(db: Database, shoot_id: int, typed: str) -> Path:
     """The target folder from what the person typed. Raises DeliveryError."""
     target = Path(os.path.expanduser(typed.strip()))
     if not typed.strip() or not target.is_absolute():
-        raise DeliveryError("Give the whole path of the folder, beginning with “/”.")
+        raise DeliveryError(say("Give the whole path of the folder, beginning with “/”."))
     target = target.resolve()
     if target.exists() and not target.is_dir():
-        raise DeliveryError(f"“{target}” is a file. Choose a folder.")
+        raise DeliveryError(say("“{folder}” is a file. Choose a folder.", folder=target))
     for folder in shoots.folders_of(db, shoot_id):
         if target.is_relative_to(Path(folder.path).resolve()):
             raise DeliveryError(
-                f"“{target}” lies within this shoot: the copies would become frames of it. "
-                "Choose a folder outside."
+                say(
+                    "“{folder}” lies within this shoot: the copies would become frames of it. Choose a folder "
+                    "outside.",
+                    folder=target,
+                )
             )
     parent = _existing(target)
     if not parent.is_dir() or not os.access(parent, os.W_OK | os.X_OK):
         raise DeliveryError(
-            f"You have no permission to write in “{parent}”. Choose another folder."
+            say(
+                "You have no permission to write in “{folder}”. Choose another folder.",
+                folder=parent,
+            )
         )
     return target
 

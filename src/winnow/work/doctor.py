@@ -15,11 +15,12 @@ from pathlib import Path
 from typing import Final, Literal
 
 from winnow.photos import faces, planes, proof_gallery, proof_pdf
+from winnow.say import say
 from winnow.store import backups
 from winnow.work.studio import Places
 
 _LOW_DISK: Final = 2_000_000_000  # bytes
-_SET_UP: Final = "Set Winnow up again (scripts/setup.sh), or install the wheel."
+_SET_UP: Final = say("Set Winnow up again (scripts/setup.sh), or install the wheel.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,36 +51,50 @@ def _python() -> Finding:
     return _finding(
         sys.version_info >= (3, 11),
         "Python",
-        f"{version}, with SQLite {sqlite3.sqlite_version}",
-        f"{version} is too old: 3.11 or newer is needed.",
+        say(
+            "{version}, with SQLite {sqlite_version}",
+            version=version,
+            sqlite_version=sqlite3.sqlite_version,
+        ),
+        say("{version} is too old: 3.11 or newer is needed.", version=version),
     )
 
 
 def _computer() -> Finding:
     count = os.cpu_count() or 1
     memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
-    words = f"{count} processors, {memory / 1e9:.0f} GB of memory, {platform.system()}"
+    words = say(
+        "{count} processors, {memory:.0f} GB of memory, {system}",
+        count=count,
+        memory=memory / 1e9,
+        system=platform.system(),
+    )
     return _finding(
         memory > 3e9 and count > 1,
-        "Computer",
+        say("Computer"),
         words,
-        f"{words}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
+        say(
+            "{words}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
+            words=words,
+        ),
         needed=False,
     )
 
 
 def _page() -> Finding:
     there = (files("winnow.web") / "page" / "index.html").is_file()
-    return _finding(there, "Page", "built", f"The page is not built. {_SET_UP}")
+    return _finding(
+        there, say("Page"), say("built"), say("The page is not built. {set_up}", set_up=_SET_UP)
+    )
 
 
 def _pictures() -> Finding:
     quick = planes.is_quick()
     return _finding(
         quick,
-        "Pictures",
-        "JPEG by libturbojpeg; raw, HEIC, TIFF and PNG",
-        "JPEG is decoded a third slower without libturbojpeg: install libturbojpeg0.",
+        say("Pictures"),
+        say("JPEG by libturbojpeg; raw, HEIC, TIFF and PNG"),
+        say("JPEG is decoded a third slower without libturbojpeg: install libturbojpeg0."),
         needed=False,
     )
 
@@ -87,9 +102,12 @@ def _pictures() -> Finding:
 def _models() -> Finding:
     return _finding(
         faces.available(),
-        "Faces",
-        "the models that find faces are there",
-        f"Faces and closed eyes can’t be looked for: the models are missing. {_SET_UP}",
+        say("Faces"),
+        say("the models that find faces are there"),
+        say(
+            "Faces and closed eyes can’t be looked for: the models are missing. {set_up}",
+            set_up=_SET_UP,
+        ),
         needed=False,
     )
 
@@ -97,9 +115,12 @@ def _models() -> Finding:
 def _proofs() -> Finding:
     return _finding(
         proof_pdf.fonts_are_there() and proof_gallery.page_is_there(),
-        "Proofs",
-        "fonts and the gallery’s page are there",
-        f"Contact sheets and galleries can’t be made: fonts or the gallery’s page are missing. {_SET_UP}",
+        say("Proofs"),
+        say("fonts and the gallery’s page are there"),
+        say(
+            "Contact sheets and galleries can’t be made: fonts or the gallery’s page are missing. {set_up}",
+            set_up=_SET_UP,
+        ),
         needed=False,
     )
 
@@ -107,24 +128,36 @@ def _proofs() -> Finding:
 def _data(places: Places) -> Iterator[Finding]:
     path = places.data / "winnow.db"
     if not path.exists():
-        yield Finding("good", "Database", f"none yet; it will be made as {path}")
+        yield Finding(
+            "good", say("Database"), say("none yet; it will be made as {path}", path=path)
+        )
     else:
         size = path.stat().st_size / 1e6
         yield _finding(
             backups.is_sound(path),
-            "Database",
-            f"{path}, {size:,.0f} MB, without damage",
-            f"{path} is damaged. At its next start Winnow takes the newest backup instead, and keeps this file.",
+            say("Database"),
+            say("{path}, {size:,.0f} MB, without damage", path=path, size=size),
+            say(
+                "{path} is damaged. At its next start Winnow takes the newest backup instead, and keeps this "
+                "file.",
+                path=path,
+            ),
         )
     made = backups.all_of(places.data)
     if made:
         last = time.strftime("%Y-%m-%d %H:%M", time.localtime(made[0].made_at))
-        yield Finding("good", "Backups", f"{len(made)}, the newest of {last}")
+        yield Finding(
+            "good",
+            say("Backups"),
+            say("{made}, the newest of {newest}", made=len(made), newest=last),
+        )
     elif path.exists():
         yield Finding(
-            "less", "Backups", "None yet: one is made when Winnow ends, and every hour of work."
+            "less",
+            say("Backups"),
+            say("None yet: one is made when Winnow ends, and every hour of work."),
         )
-    for what, folder in (("Data", places.data), ("Cache", places.cache)):
+    for what, folder in ((say("Data"), places.data), (say("Cache"), places.cache)):
         yield from _disk(what, folder)
 
 
@@ -133,32 +166,36 @@ def _disk(what: str, folder: Path) -> Iterator[Finding]:
     while not there.exists():
         there = there.parent
     if not os.access(there, os.W_OK | os.X_OK):
-        yield Finding("bad", what, f"There is no permission to write in {there}.")
+        yield Finding("bad", what, say("There is no permission to write in {there}.", there=there))
         return
     free = shutil.disk_usage(there).free
     yield _finding(
         free > _LOW_DISK,
         what,
-        f"{folder}, {free / 1e9:,.0f} GB free",
-        f"Only {free / 1e9:,.1f} GB are free for {folder}. Free some space.",
+        say("{folder}, {free:,.0f} GB free", folder=folder, free=free / 1e9),
+        say(
+            "Only {free:,.1f} GB are free for {folder}. Free some space.",
+            free=free / 1e9,
+            folder=folder,
+        ),
         needed=False,
     )
 
 
-SIGNS: Final = {"good": "ok  ", "less": "less", "bad": "BAD "}
+SIGNS: Final = {"good": say("ok"), "less": say("less"), "bad": say("BAD")}
 
 
-def report(places: Places, say: Callable[[str], None] = print) -> bool:
+def report(places: Places, tell: Callable[[str], None] = print) -> bool:
     """Say what was found, line by line; returns whether Winnow can work."""
     found = list(examine(places))
     for one in found:
-        say(f"{SIGNS[one.state]}  {one.what + ':':<10} {one.words}")
+        tell(f"{SIGNS[one.state]:<4}  {one.what + ':':<10} {one.words}")
     bad = sum(one.state == "bad" for one in found)
     less = sum(one.state == "less" for one in found)
     if bad:
-        say("\nWinnow can’t work like this.")
+        tell("\n" + say("Winnow can’t work like this."))
     elif less:
-        say("\nWinnow works; something could be better.")
+        tell("\n" + say("Winnow works; something could be better."))
     else:
-        say("\nAll is well.")
+        tell("\n" + say("All is well."))
     return not bad

@@ -7,6 +7,8 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import Any, Final
 
+from winnow.core.words import counted
+from winnow.say import say
 from winnow.store import shoots
 from winnow.work.studio import Studio
 from winnow.work.workers import Workers
@@ -27,26 +29,34 @@ def workers_at(address: str) -> Workers:
     """
     if not address.startswith(_DASK):
         raise ExecutorError(
-            "The executor is given as dask:ADDRESS, such as dask:tcp://10.0.0.5:8786."
+            say("The executor is given as dask:ADDRESS, such as dask:tcp://10.0.0.5:8786.")
         )
     try:
         distributed: Any = import_module("distributed")
     except ImportError:
         raise ExecutorError(
-            "dask.distributed is not installed. Install Winnow with it: pip install winnow[cluster]."
+            say(
+                "dask.distributed is not installed. Install Winnow with it: pip install winnow[cluster]."
+            )
         ) from None
     try:
         client = distributed.Client(address.removeprefix(_DASK), timeout=10, set_as_default=False)
     except (OSError, TimeoutError, ValueError) as error:
-        raise ExecutorError(f"There is no scheduler at {address}: {error}.") from None
+        raise ExecutorError(
+            say("There is no scheduler at {address}: {error}.", address=address, error=error)
+        ) from None
     count = sum(client.nthreads().values())
     if not count:
-        raise ExecutorError(f"The scheduler at {address} has no workers. Start some first.")
+        raise ExecutorError(
+            say("The scheduler at {address} has no workers. Start some first.", address=address)
+        )
     # A file that kills a worker is tried once more, by Winnow itself.
     return Workers(lambda: client.get_executor(pure=False, retries=0), count=count)
 
 
-def index(studio: Studio, folders: list[str], name: str, say: Callable[[str], None] = print) -> int:
+def index(
+    studio: Studio, folders: list[str], name: str, tell: Callable[[str], None] = print
+) -> int:
     """Analyse folders as a shoot, to the end; returns the exit status."""
     shoot = shoots.find_by_folders(studio.db, folders) or shoots.make(studio.db, name, folders)
     studio.indexer.start(shoot)
@@ -55,13 +65,23 @@ def index(studio: Studio, folders: list[str], name: str, say: Callable[[str], No
         if time.monotonic() - told > _TELL_S:
             told = time.monotonic()
             tally = shoots.tally(studio.db, shoot)
-            say(
-                f"{tally.frames} found, {tally.done} analysed, faces in {tally.faces} ({status.stage})"
+            tell(
+                say(
+                    "{found:,} found, {done:,} analysed, faces in {faces:,} ({stage})",
+                    found=tally.frames,
+                    done=tally.done,
+                    faces=tally.faces,
+                    stage=status.stage,
+                )
             )
         time.sleep(0.1)
     tally = shoots.tally(studio.db, shoot)
     for notice in studio.indexer.status(shoot).notices:
-        say(notice)
-    failed = f", {tally.failed} can’t be shown" if tally.failed else ""
-    say(f"{tally.frames} frames, {tally.done} analysed{failed}.")
+        tell(notice)
+    words = say(
+        "{frames}, {done:,} analysed", frames=counted(tally.frames, "frame"), done=tally.done
+    )
+    if tally.failed:
+        words += say(", {failed:,} can’t be shown", failed=tally.failed)
+    tell(words + ".")
     return 0 if tally.frames and tally.done else 1

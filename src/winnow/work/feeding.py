@@ -10,6 +10,7 @@ from concurrent.futures.process import BrokenProcessPool
 from typing import Any, Final, TypeVar
 
 from winnow.photos.cache import NoRoomError
+from winnow.say import say
 from winnow.work.workers import Workers
 
 T = TypeVar("T")
@@ -66,7 +67,7 @@ class Feeder:
                         keep(results)
                     raise
                 except Exception as error:
-                    results.append(failed(job, f"It could not be read ({error})."))
+                    results.append(failed(job, say("It could not be read ({error}).", error=error)))
             now = time.monotonic()
             if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
                 self._workers.restart()
@@ -86,10 +87,10 @@ class Feeder:
             return future.result(timeout=_LONGEST_JOB_S)
         except TimeoutError:
             self._workers.restart()
-            return failed(job, "The file is damaged: decoding it does not come to an end.")
+            return failed(job, say("The file is damaged: decoding it does not come to an end."))
         except (BrokenProcessPool, CancelledError):
-            return failed(job, "The file is damaged: decoding it stopped the decoder.")
+            return failed(job, say("The file is damaged: decoding it stopped the decoder."))
         except NoRoomError:
             raise
         except Exception as error:
-            return failed(job, f"It could not be read ({error}).")
+            return failed(job, say("It could not be read ({error}).", error=error))

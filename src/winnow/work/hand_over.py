@@ -19,6 +19,7 @@ from typing import Final
 from winnow.core import commands, delivering
 from winnow.core.commands import CommandError
 from winnow.core.delivering import Which
+from winnow.say import say
 from winnow.store import on_disk
 from winnow.store.db import Database
 from winnow.work.events import Events
@@ -68,13 +69,19 @@ def command_for(command: str, files: Sequence[Path]) -> list[str]:
     program = shutil.which(name) or shutil.which(name, path=str(Path(sys.executable).parent))
     if program is None:
         raise HandOverError(
-            f"There is no program “{words[0]}” that could be started. Give its whole path."
+            say(
+                "There is no program “{program}” that could be started. Give its whole path.",
+                program=words[0],
+            )
         )
     size = sum(len(os.fsencode(word)) + 9 for word in words)
     size += sum(len(name) + len(value) + 10 for name, value in os.environb.items())
     if size > _ROOM * os.sysconf("SC_ARG_MAX"):
         raise HandOverError(
-            f"{len(files):,} files are more than a command takes at once. Hand over fewer of them."
+            say(
+                "{number:,} files are more than a command takes at once. Hand over fewer of them.",
+                number=len(files),
+            )
         )
     return [program, *words[1:]]
 
@@ -95,9 +102,11 @@ class HandOvers:
         """Start a program with the files of frames. Raises HandOverError."""
         files, missing = files_for(self._db, frame_ids, which)
         if missing:
-            raise HandOverError(f"{missing[0]} can’t be found on disk. Nothing was started.")
+            raise HandOverError(
+                say("{name} can’t be found on disk. Nothing was started.", name=missing[0])
+            )
         if not files:
-            raise HandOverError("There are no frames to hand over.")
+            raise HandOverError(say("There are no frames to hand over."))
         words = command_for(command, files)
         said = tempfile.TemporaryFile()  # noqa: SIM115 (the thread that watches closes it)
         try:
@@ -111,7 +120,13 @@ class HandOvers:
             )
         except OSError as error:
             said.close()
-            raise HandOverError(f"“{words[0]}” can’t be started: {error.strerror}.") from None
+            raise HandOverError(
+                say(
+                    "“{program}” can’t be started: {why}.",
+                    program=words[0],
+                    why=error.strerror,
+                )
+            ) from None
         with self._lock:
             self._number += 1
             run = Run(self._number, name, len(files), time.time())
@@ -141,7 +156,7 @@ class HandOvers:
         ended = replace(
             run,
             state="failed" if status else "ended",
-            notice=(last or f"It ended with status {status}.") if status else "",
+            notice=(last or say("It ended with status {status}.", status=status)) if status else "",
         )
         with self._lock:
             self._runs[shoot_id] = [

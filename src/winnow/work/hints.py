@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from winnow.core import hints as core
 from winnow.core.hints import KINDS, Kind, best
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.say import say
 from winnow.store import frames, hints, labels, marks
 from winnow.store.db import Database
 
@@ -102,7 +103,11 @@ def apply(
         if change is None:
             return None
         return replace(
-            change, sentence=f"{change.sentence}, by hints ({titles})", by_hints=tuple(kinds)
+            change,
+            sentence=say(
+                "{sentence}, by hints ({titles})", sentence=change.sentence, titles=titles
+            ),
+            by_hints=tuple(kinds),
         )
 
     return marks.apply(db, shoot_id, plan)
@@ -148,4 +153,4 @@ def _against(db: Database, frame: int, thresholds: Mapping[str, float]) -> str:
         for name, kind in KINDS.items()
         if kind.fault and name in said and kind.names(said[name], thresholds[name])
     ]
-    return ", ".join(named) or "nothing speaks against it"
+    return ", ".join(named) or say("nothing speaks against it")

@@ -22,6 +22,7 @@ from winnow.photos import faces as face_finder
 from winnow.photos import pictures, scan
 from winnow.photos.cache import NoRoomError, PictureCache
 from winnow.photos.pictures import Figures
+from winnow.say import say
 from winnow.store import files_said, frames, hints, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
@@ -41,11 +42,14 @@ _BATCH = 16
 _LOOK_AGAIN_EVERY_S = 4.0
 # A folder in which something just changed, or with nothing in it yet, will go on changing.
 _LOOK_AGAIN_SOON_S = 1.0
-_FULL = (
-    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free some space: "
-    "the analysis goes on by itself. Marks that are refused are not stored."
+_FULL = say(
+    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free some "
+    "space: the analysis goes on by itself. Marks that are refused are not stored."
 )
-_NO_MODELS = "Faces can’t be looked for: the models for it are not installed. Set Winnow up again (scripts/setup.sh)."
+_NO_MODELS = say(
+    "Faces can’t be looked for: the models for it are not installed. Set Winnow up again "
+    "(scripts/setup.sh)."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -389,7 +393,10 @@ class _Run(threading.Thread):
                 )
             notice = ""
             if found.unreadable:
-                notice = f"A part could not be read, for example “{found.unreadable[0]}”."
+                notice = say(
+                    "A part could not be read, for example “{path}”.",
+                    path=found.unreadable[0],
+                )
             if notice and notice != folder.notice:
                 log.warning("%s: %s", folder.path, notice)
             if notice != folder.notice or dict(found.others) != folder.others:

@@ -14,6 +14,7 @@ from winnow.core.lists import Form, Known, ListPlan, Value
 from winnow.core.marks import Change
 from winnow.core.sync import Said
 from winnow.core.words import counted
+from winnow.say import say
 from winnow.store import frames, hints, labels, marks, on_disk, shoots
 from winnow.store.db import Database
 from winnow.work.said import change_to, said_of
@@ -100,7 +101,13 @@ def apply(db: Database, shoot_id: int, data: bytes, name: str) -> Change | None:
         after = lists.plan(listed, _known(db, shoot_id), names).after
         here = said_of(db, shoot_id, after)
         said = counted(len(after), "frame")
-        return change_to(here, after, f"list “{name}” on {said}" if name else f"list on {said}")
+        return change_to(
+            here,
+            after,
+            say("list “{name}” on {said}", name=name, said=said)
+            if name
+            else say("list on {said}", said=said),
+        )
 
     return marks.apply(db, shoot_id, planned)
 

@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
+from winnow.say import say
 from winnow.store import held
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
@@ -88,7 +89,11 @@ def move_each(
                     move_file(file, back=not back)
                 except (CopyError, OSError) as again:
                     stuck.add(frame)
-                    failed[frame] += f" {file.source.name} could not be moved again: {again}"
+                    failed[frame] += say(
+                        " {name} could not be moved again: {why}",
+                        name=file.source.name,
+                        why=again,
+                    )
     return failed, stuck
 
 

@@ -20,6 +20,7 @@ from winnow.photos import originals, proof_gallery, proof_pdf
 from winnow.photos.cache import PictureCache
 from winnow.photos.originals import CopyError
 from winnow.photos.proof_gallery import ProofFrame
+from winnow.say import say
 from winnow.store import frames, labels
 from winnow.store import proofs as stored
 from winnow.store.db import Database
@@ -33,7 +34,7 @@ from winnow.work.said import said_of
 
 log = logging.getLogger(__name__)
 _MOST: Final = 5_000  # frames of one proof
-_NOT_SET_UP: Final = (
+_NOT_SET_UP: Final = say(
     "Proofs need fonts and a page that are not installed. Set Winnow up again (scripts/setup.sh)."
 )
 
@@ -91,9 +92,9 @@ class Status:
 def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish: Wish) -> Plan:
     """What a proof would be, without making anything. Raises ProofError."""
     if not frame_ids:
-        raise ProofError("There are no frames for this proof.")
+        raise ProofError(say("There are no frames for this proof."))
     if len(frame_ids) > _MOST:
-        raise ProofError(f"A proof has at most {_MOST:,} frames. Narrow the filter.")
+        raise ProofError(say("A proof has at most {most:,} frames. Narrow the filter.", most=_MOST))
     if not proof_pdf.fonts_are_there() or not proof_gallery.page_is_there():
         raise ProofError(_NOT_SET_UP)
     place = _place(db, shoot_id, typed, wish)
@@ -175,7 +176,7 @@ class Proofs:
         kind: ProofKind = "pdf" if isinstance(wish, SheetWish) else "gallery"
         with self._lock:
             if self._background.is_running(shoot_id):
-                raise ProofError("A proof of this shoot is being made already.")
+                raise ProofError(say("A proof of this shoot is being made already."))
             self._orders[shoot_id] = (typed, frame_ids, wish)
             self._status[shoot_id] = Status(True, kind, 0, planned.frames, planned.place)
             self._background.start(shoot_id)
@@ -222,14 +223,14 @@ class Proofs:
             stored.make(self._db, shoot_id, token, kind, wish.title, str(place), list(rows))
             self._status[shoot_id] = replace(self.status(shoot_id), place=str(place))
         except proof_pdf.Stopped:
-            notice = "Stopped on your wish. Nothing was made."
+            notice = say("Stopped on your wish. Nothing was made.")
         except (ProofError, CopyError) as error:
             notice = str(error)
         except OSError as error:
             notice = originals.reason(error, wish.title)
         except Exception as error:
             log.exception("a proof of shoot %d", shoot_id)
-            notice = f"Something went wrong that should not: {error}."
+            notice = say("Something went wrong that should not: {error}.", error=error)
         finally:
             self._status[shoot_id] = replace(self.status(shoot_id), running=False, notice=notice)
             self._events.tell(shoot_id, "proof")
@@ -277,8 +278,11 @@ class Proofs:
                 source = self._picture(row)
                 if source is None:
                     raise ProofError(
-                        f"{row['name']} has no picture that could be shown: {row['notice'] or 'it is missing'} "
-                        "Leave it out."
+                        say(
+                            "{name} has no picture that could be shown: {why} Leave it out.",
+                            name=row["name"],
+                            why=row["notice"] or say("it is missing"),
+                        )
                     )
                 name = f"{number:04d}.jpg"
                 large, (width, height) = proof_gallery.picture(source, wish.longest, wish.watermark)

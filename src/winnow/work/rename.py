@@ -17,6 +17,7 @@ from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
+from winnow.say import say
 from winnow.store import deliveries, frames, held, on_disk, renamings
 from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
@@ -59,7 +60,7 @@ NAMES_CHANGED: Final = NamesChanged()
 def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -> Plan:
     """Which file would get which name; nothing is touched. Raises RenameError."""
     if "/" in template:
-        raise RenameError("Files keep their folders here: a name can’t hold “/”.")
+        raise RenameError(say("Files keep their folders here: a name can’t hold “/”."))
     here = said_of(db, shoot_id, frame_ids)
     elsewhere = held.of_frames(db, here)
     busy = frames.unfinished(db, here)
@@ -67,11 +68,11 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
     wanted: list[FrameFiles] = []
     for frame in on_disk.files_of(db, here):
         if frame.id in elsewhere:
-            left.append((frame.name, "It is set aside, or moved out. Bring it back first."))
+            left.append((frame.name, say("It is set aside, or moved out. Bring it back first.")))
         elif frame.id in busy:
-            left.append((frame.name, "It is still being analysed."))
+            left.append((frame.name, say("It is still being analysed.")))
         elif not all(path.is_file() for path in (*frame.all, *frame.sidecars)):
-            left.append((frame.name, "A file of it can’t be found on disk."))
+            left.append((frame.name, say("A file of it can’t be found on disk.")))
         else:
             wanted.append(frame)
     values, groups = values_of(db, shoot_id, here)
@@ -145,7 +146,7 @@ def _make(
     done = 0
     for together in _together(waiting):
         if stopping():
-            raise CopyError("Stopped on your wish.")
+            raise CopyError(say("Stopped on your wish."))
         with ONE_AT_A_TIME:
             names: dict[Path, Path] = {}
             made: list[Step] = []
@@ -185,7 +186,7 @@ def _together(steps: Sequence[Step]) -> Iterator[list[Step]]:
 
 def _in_words(error: Exception) -> str:
     if isinstance(error, OSError):
-        return originals.reason(error, Path(str(error.filename or "A file")).name)
+        return originals.reason(error, Path(str(error.filename or say("A file"))).name)
     return str(error)
 
 
@@ -216,7 +217,7 @@ def _through(
     renamings.keep_state(db, renaming_id, "running" if back else "undoing")
     try:
         _make(db, renaming_id, back=not back)
-        stays = "The new names stay." if back else "Every name is as it was."
+        stays = say("The new names stay.") if back else say("Every name is as it was.")
         renamings.keep_state(db, renaming_id, "done" if back else "undone", f"{notice} {stays}")
     except (CopyError, OSError) as error:
         log.warning("a renaming could not be undone: %s", error)
@@ -237,10 +238,10 @@ class Renamings:
     def start(self, shoot_id: int, template: str, planned: Plan) -> int:
         """Write the plan down and start; returns the renaming's id. Raises RenameError."""
         if not planned.steps:
-            raise RenameError("Every file has that name already.")
+            raise RenameError(say("Every file has that name already."))
         with self._lock:
             if any(one.state in ("planned", "running", "undoing") for one in self._of(shoot_id)):
-                raise RenameError("Files of this shoot are being renamed already.")
+                raise RenameError(say("Files of this shoot are being renamed already."))
             self._check_deliveries(shoot_id)
             one = renamings.make(self._db, shoot_id, template, planned.frames, planned.steps)
             self._background.start(one)
@@ -254,10 +255,10 @@ class Renamings:
             every = self._of(one.shoot_id)
             last = next((o for o in every if o.state in ("done", "stopped")), None)
             if last is None or last.id != renaming_id:
-                raise RenameError("Only the last renaming can be undone.")
+                raise RenameError(say("Only the last renaming can be undone."))
             steps = renamings.steps(self._db, renaming_id)
             if held.of_frames(self._db, {step.frame for step in steps}):
-                raise RenameError("Some of its frames are set aside. Bring them back first.")
+                raise RenameError(say("Some of its frames are set aside. Bring them back first."))
             self._check_deliveries(one.shoot_id)
             self._back.add(renaming_id)
             self._background.start(renaming_id)
@@ -267,7 +268,7 @@ class Renamings:
         open_states = ("planned", "running", "returning", "stopped")
         if any(one.state in open_states for one in deliveries.of_shoot(self._db, shoot_id)):
             raise RenameError(
-                "A delivery is not through. Wait for it, or go on with it or cancel it first."
+                say("A delivery is not through. Wait for it, or go on with it or cancel it first.")
             )
 
     def _of(self, shoot_id: int) -> list[renamings.Renaming]:
@@ -299,7 +300,7 @@ class Renamings:
         except Exception:
             log.exception("renaming %d", renaming_id)
             renamings.keep_state(
-                self._db, renaming_id, "stopped", "Something went wrong. Start Winnow again."
+                self._db, renaming_id, "stopped", say("Something went wrong. Start Winnow again.")
             )
         for name in ("renaming", "order"):
             self._events.tell(one.shoot_id, name)

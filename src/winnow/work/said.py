@@ -16,6 +16,7 @@ from winnow.core.texts import TextStep
 from winnow.core.words import counted
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import SidecarError
+from winnow.say import say
 from winnow.store import files_said, labels, marks, on_disk, settings, texts
 from winnow.store.db import Database
 from winnow.store.files_said import LastRead, SaysMore
@@ -75,7 +76,9 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
             try:
                 stated = xmp.read_sidecar(path.read_bytes())
             except SidecarError as error:
-                notice = f"The sidecar {path.name} is left alone: {error}."
+                notice = say(
+                    "The sidecar {name} is left alone: {error}.", name=path.name, error=error
+                )
             found.append((stat.st_mtime_ns, Sidecar(path, look, stated, notice)))
         except FileNotFoundError:
             continue
@@ -146,7 +149,7 @@ def change_to(here: Mapping[int, Said], after: Mapping[int, Said], sentence: str
 
 def taken_from(number: int) -> str:
     """What a change is called that takes over what files say."""
-    return f"taken from the files of {counted(number, 'frame')}"
+    return say("taken from the files of {frames}", frames=counted(number, "frame"))
 
 
 def read_changed(

@@ -17,6 +17,7 @@ import platformdirs
 from winnow.core import backups as backups_core
 from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
+from winnow.say import say
 from winnow.store import backups, settings
 from winnow.store.backups import Restored
 from winnow.work import moving
@@ -60,14 +61,17 @@ class Places:
 
 def _told(restored: Restored) -> str:
     if restored.made_at is None:
-        return (
-            "The database was damaged, and there was no backup: Winnow begins anew. Marks in sidecars come back when "
-            f"their folders are opened. The damaged file is kept as {restored.damaged}."
+        return say(
+            "The database was damaged, and there was no backup: Winnow begins anew. Marks in sidecars come "
+            "back when their folders are opened. The damaged file is kept as {damaged}.",
+            damaged=restored.damaged,
         )
     made = time.strftime("%Y-%m-%d %H:%M", time.localtime(restored.made_at))
-    return (
-        f"The database was damaged. The backup of {made} took its place: marks made after that are missing, unless "
-        f"they are in sidecars. The damaged file is kept as {restored.damaged}."
+    return say(
+        "The database was damaged. The backup of {made} took its place: marks made after that are "
+        "missing, unless they are in sidecars. The damaged file is kept as {damaged}.",
+        made=made,
+        damaged=restored.damaged,
     )
 
 

@@ -17,6 +17,7 @@ from winnow.core.texts import FIELDS
 from winnow.photos import originals, xmp
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp import SidecarError
+from winnow.say import say
 from winnow.store import files_said, marks, on_disk, settings
 from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
@@ -250,7 +251,7 @@ def _write(
     how = how_written(db)
     agreed = files_said.agreed(db, [p.frame for p in planned])
     problems = [
-        (p.frame, p.notice or "Winnow and the file say different things.")
+        (p.frame, p.notice or say("Winnow and the file say different things."))
         for p in planned
         if p.outcome in ("unreadable", "conflict")
     ]
@@ -352,6 +353,9 @@ def _still_as_planned(target: Target) -> bytes | None:
     now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
     if now != target.present:
         raise originals.CopyError(
-            f"{target.path.name} was changed by another program just now. Look at what it says first."
+            say(
+                "{name} was changed by another program just now. Look at what it says first.",
+                name=target.path.name,
+            )
         )
     return data

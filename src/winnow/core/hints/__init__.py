@@ -28,6 +28,7 @@ from winnow.core.hints import (
     soft_eyes,
 )
 from winnow.core.hints.kind import Kind, Looked, Notice, Noticed, Shoot
+from winnow.say import say
 
 __all__ = [
     "KINDS",
@@ -111,11 +112,11 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
         known = by_content.get(one.content_hash or "")
         if known is not None and len(one.name) < len(known.name):
             # A copy's name is that of the original and more.
-            out[known.id] = (0.0, f"the same file content as {one.name}")
+            out[known.id] = (0.0, say("the same file content as {name}", name=one.name))
             by_content[one.content_hash or ""] = one
             continue
         if known is not None:
-            out[one.id] = (0.0, f"the same file content as {known.name}")
+            out[one.id] = (0.0, say("the same file content as {name}", name=known.name))
             continue
         if one.content_hash:
             by_content[one.content_hash] = one
@@ -129,7 +130,10 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
             most = _SAME_SECOND_AWAY if float(one.taken_at).is_integer() else _COPY_AWAY
             if not np.isnan(away).all() and np.nanmin(away) <= most:
                 other = moment[int(np.nanargmin(away))]
-                out[one.id] = (float(np.nanmin(away)), f"the same exposure as {other.name}")
+                out[one.id] = (
+                    float(np.nanmin(away)),
+                    say("the same exposure as {name}", name=other.name),
+                )
                 continue
         moment.append(one)
     return out

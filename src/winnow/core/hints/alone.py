@@ -8,12 +8,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="alone",
-    title="Alone",
-    meaning="The only frame of its group, and no other frame of the shoot is like it.",
-    figure="away from the most similar frame (100: nothing alike)",
+    title=say("Alone"),
+    meaning=say("The only frame of its group, and no other frame of the shoot is like it."),
+    figure=say("away from the most similar frame (100: nothing alike)"),
     unit="",
     threshold=25,
     least=5,
@@ -27,4 +28,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     if len(group) != 1 or group[0].id not in shoot.nearest:
         return []
     away = 100 * shoot.nearest[group[0].id]
-    return [Noticed(group[0].id, away, f"the most similar frame is {away:.0f} of 100 away")]
+    return [
+        Noticed(
+            group[0].id, away, say("the most similar frame is {away:.0f} of 100 away", away=away)
+        )
+    ]

@@ -12,12 +12,15 @@ from dataclasses import dataclass
 from winnow.core import faces
 from winnow.core.hints import dark, motion
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say, say_of
 
 KIND = Kind(
     name="best",
-    title="Best of its group",
-    meaning="Nothing in its group is better, by eyes, exposure, motion and sharpness where it matters.",
-    figure="frames that are as good, itself included",
+    title=say("Best of its group"),
+    meaning=say(
+        "Nothing in its group is better, by eyes, exposure, motion and sharpness where it matters."
+    ),
+    figure=say("frames that are as good, itself included"),
     unit="",
     threshold=2,
     least=1,
@@ -103,11 +106,11 @@ def _reasons(one: Standing, best: Sequence[Standing], known: Sequence[Standing])
     others = [other for other in known if other not in best]
     words = []
     if one.seen and not one.closed and any(other.closed for other in others):
-        words.append("eyes open")
+        words.append(say("eyes open"))
     if not one.moved and any(other.moved for other in others):
-        words.append("still")
+        words.append(say("still"))
     if not one.dark and any(other.dark for other in others):
-        words.append("well exposed")
+        words.append(say("well exposed"))
     if one.softer is not None:
         rivals = [
             other.blur - one.blur
@@ -116,9 +119,13 @@ def _reasons(one: Standing, best: Sequence[Standing], known: Sequence[Standing])
             and other.softer > one.softer + _TIE
         ]  # fmt: skip
         if rivals and len(rivals) == len(others) and min(rivals) >= 0.1:
-            words.append(f"sharper by {min(rivals):.1f} px")
+            words.append(say("sharper by {px:.1f} px", px=min(rivals)))
         elif rivals:
-            words.append("among the sharpest")
+            words.append(say("among the sharpest"))
     if len(best) > 1:
-        words.append(f"tied with {len(best) - 1} other{'s' if len(best) > 2 else ''}")
-    return f"best of {len(known)}: {', '.join(words) or 'nothing speaks against it'}"
+        words.append(say_of(len(best) - 1, "tied with {n} other", "tied with {n} others"))
+    return say(
+        "best of {number}: {reasons}",
+        number=len(known),
+        reasons=", ".join(words) or say("nothing speaks against it"),
+    )

@@ -6,12 +6,13 @@ from collections.abc import Sequence
 
 from winnow.core import focus
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="blurred",
-    title="Soft all over",
-    meaning="Not even its sharpest part is sharp at 100 %.",
-    figure="blur of the sharpest part",
+    title=say("Soft all over"),
+    meaning=say("Not even its sharpest part is sharp at 100 %."),
+    figure=say("blur of the sharpest part"),
     unit=" px",
     threshold=2.5,
     least=0.8,
@@ -27,6 +28,10 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if one.judged is None:
             continue
         blur = one.judged.sharpest
-        words = "no edge to be seen" if blur is None else f"nothing is sharper than {blur:.1f} px"
+        words = (
+            say("no edge to be seen")
+            if blur is None
+            else say("nothing is sharper than {blur:.1f} px", blur=blur)
+        )
         out.append(Noticed(one.id, focus.MOST if blur is None else blur, words))
     return out

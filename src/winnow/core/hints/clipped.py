@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="clipped",
-    title="Clipped",
-    meaning="Highlights at the end of a channel, where no detail is left in the picture.",
-    figure="of the picture clipped",
+    title=say("Clipped"),
+    meaning=say("Highlights at the end of a channel, where no detail is left in the picture."),
+    figure=say("of the picture clipped"),
     unit=" %",
     threshold=5,
     least=0.5,
@@ -22,7 +23,11 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with clipped highlights."""
     return [
-        Noticed(one.id, 100 * one.clipped_high, f"{100 * one.clipped_high:.1f} % of it is clipped")
+        Noticed(
+            one.id,
+            100 * one.clipped_high,
+            say("{share:.1f} % of it is clipped", share=100 * one.clipped_high),
+        )
         for one in group
         if one.clipped_high
     ]

@@ -8,12 +8,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="copy",
-    title="Copy",
-    meaning="The same exposure is there already, under another name.",
-    figure="different from the other one (0: the same content)",
+    title=say("Copy"),
+    meaning=say("The same exposure is there already, under another name."),
+    figure=say("different from the other one (0: the same content)"),
     unit="",
     threshold=3,
     least=0,

@@ -10,12 +10,13 @@ from collections.abc import Sequence
 from statistics import median
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="dark",
-    title="Dark against its group",
-    meaning="Darker than the other frames of its group.",
-    figure="under the group",
+    title=say("Dark against its group"),
+    meaning=say("Darker than the other frames of its group."),
+    figure=say("under the group"),
     unit=" EV",
     threshold=1,
     least=0.3,
@@ -35,8 +36,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     for one in known:
         under = usual - (one.brightness_ev or 0.0)
         if under > 0:
-            words = f"{under:.1f} EV darker than its group"
+            words = say("{under:.1f} EV darker than its group", under=under)
             if flashes and not one.flash:
-                words += "; the others had a flash"
+                words += say("; the others had a flash")
             out.append(Noticed(one.id, under, words))
     return out

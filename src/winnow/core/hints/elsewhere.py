@@ -11,12 +11,15 @@ from collections.abc import Sequence
 from winnow.core.hints import soft
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.core.judging import Judged
+from winnow.say import say
 
 KIND = Kind(
     name="elsewhere",
-    title="Focus elsewhere",
-    meaning="Soft at the part that matters, while other parts are sharper than in the rest of its group.",
-    figure="of the other edges sharper than usual",
+    title=say("Focus elsewhere"),
+    meaning=say(
+        "Soft at the part that matters, while other parts are sharper than in the rest of its group."
+    ),
+    figure=say("of the other edges sharper than usual"),
     unit=" %",
     threshold=8,
     least=3,
@@ -42,8 +45,10 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         is_soft = judged.softer is not None and judged.softer > soft.CLEARLY
         untold = judged.at not in ("eyes", "focus point") and judged.elsewhere > _UNTOLD
         if is_soft or untold:
-            words = "focus fell in front or behind: other parts are sharper than in its group"
+            words = say("focus fell in front or behind: other parts are sharper than in its group")
             if judged.blur is not None and is_soft:
-                words += f", {soft.place_of(judged)} {judged.blur:.1f} px"
+                words += say(
+                    ", {place} {blur:.1f} px", place=soft.place_of(judged), blur=judged.blur
+                )
             out.append(Noticed(one.id, 100 * judged.elsewhere, words))
     return out

@@ -9,12 +9,13 @@ from collections.abc import Sequence
 
 from winnow.core import faces
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="eyes_closed",
-    title="Eyes closed",
-    meaning="A face that counts has closed eyes, or half closed ones.",
-    figure="gap between the lids, of the eye's width",
+    title=say("Eyes closed"),
+    meaning=say("A face that counts has closed eyes, or half closed ones."),
+    figure=say("gap between the lids, of the eye's width"),
     unit=" %",
     threshold=100 * faces.CLOSED_BELOW,
     least=5,
@@ -32,7 +33,11 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if not gaps:
             continue
         closed = sum(gap < faces.CLOSED_BELOW for gap in gaps)
-        lids = f"lids {100 * min(gaps):.0f} % of the eye’s width apart"
-        words = lids if len(gaps) == 1 else f"{closed} of {len(gaps)} faces; {lids}"
+        lids = say("lids {gap:.0f} % of the eye’s width apart", gap=100 * min(gaps))
+        words = (
+            lids
+            if len(gaps) == 1
+            else say("{closed} of {gap} faces; {lids}", closed=closed, gap=len(gaps), lids=lids)
+        )
         out.append(Noticed(one.id, 100 * min(gaps), words))
     return out

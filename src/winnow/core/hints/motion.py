@@ -12,12 +12,13 @@ from collections.abc import Sequence
 
 from winnow.core.hints import elsewhere, soft
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="motion",
-    title="Motion",
-    meaning="Blurred along one direction: the camera or the subject moved.",
-    figure="moved",
+    title=say("Motion"),
+    meaning=say("Blurred along one direction: the camera or the subject moved."),
+    figure=say("moved"),
     unit=" px",
     threshold=5,
     least=2,
@@ -37,9 +38,17 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
             soft_here = judged.softer is not None and judged.softer > soft.CLEARLY
             if not soft_here or (judged.lean or 0) < _LEANS or elsewhere.is_elsewhere(judged):
                 continue
-        words = f"moved about {judged.length:.0f} px {direction_words(judged.angle)}"
+        words = say(
+            "moved about {length:.0f} px {direction}",
+            length=judged.length,
+            direction=direction_words(judged.angle),
+        )
         if one.shutter_s and one.focal_mm and one.shutter_s > 1 / one.focal_mm:
-            words += f"; {_shutter(one.shutter_s)} is long for {one.focal_mm:g} mm by hand"
+            words += say(
+                "; {shutter} is long for {focal_mm:g} mm by hand",
+                shutter=_shutter(one.shutter_s),
+                focal_mm=one.focal_mm,
+            )
         out.append(Noticed(one.id, judged.length, words))
     return out
 
@@ -48,11 +57,15 @@ def direction_words(angle: float) -> str:
     """A direction in degrees from the x axis towards y (down) in words: "across", "rising to the right" …"""
     turn = angle % 180
     if turn < 22.5 or turn >= 157.5:
-        return "sideways"
+        return say("sideways")
     if turn < 67.5:
-        return "falling to the right"
-    return "up and down" if turn < 112.5 else "rising to the right"
+        return say("falling to the right")
+    return say("up and down") if turn < 112.5 else say("rising to the right")
 
 
 def _shutter(seconds: float) -> str:
-    return f"1/{round(1 / seconds)} s" if seconds < 0.3 else f"{seconds:g} s"
+    return (
+        say("1/{seconds} s", seconds=round(1 / seconds))
+        if seconds < 0.3
+        else say("{seconds:g} s", seconds=seconds)
+    )

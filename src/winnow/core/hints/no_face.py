@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="no_face",
-    title="No face",
-    meaning="No face is found in it, though the other frames of its group show one; "
-    "of a frame that is alone the whole shoot is asked.",
-    figure="of the other frames show a face",
+    title=say("No face"),
+    meaning=say(
+        "No face is found in it, though the other frames of its group show one; of a frame that is alone "
+        "the whole shoot is asked."
+    ),
+    figure=say("of the other frames show a face"),
     unit=" %",
     threshold=60,
     least=20,
@@ -29,10 +32,14 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if others:
             shown = sum(other.number_of_faces > 0 for other in others)
             share = shown / len(others)
-            words = f"no face found; {shown} of the other {len(others)} of its group show one"
+            words = say(
+                "no face found; {shown} of the other {others} of its group show one",
+                shown=shown,
+                others=len(others),
+            )
         else:
             share = shoot.of_people
-            words = f"no face found; {100 * share:.0f} % of the shoot show one"
+            words = say("no face found; {share:.0f} % of the shoot show one", share=100 * share)
         if share:
             out.append(Noticed(one.id, 100 * share, words))
     return out

@@ -12,12 +12,13 @@ import numpy as np
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.core.judging import Judged
+from winnow.say import say
 
 KIND = Kind(
     name="soft",
-    title="Soft",
-    meaning="More blurred, at the part that matters, than the sharpest frame of its group.",
-    figure="more blurred than the sharpest",
+    title=say("Soft"),
+    meaning=say("More blurred, at the part that matters, than the sharpest frame of its group."),
+    figure=say("more blurred than the sharpest"),
     unit=" %",
     threshold=30,
     least=10,
@@ -27,10 +28,10 @@ KIND = Kind(
 CLEARLY = 0.24
 _MOST = 2.3
 _PLACES = {
-    "eyes": "the eyes",
-    "focus point": "the focus point",
-    "sharpest part": "the part that matters",
-    "": "the part that matters",
+    "eyes": say("the eyes"),
+    "focus point": say("the focus point"),
+    "sharpest part": say("the part that matters"),
+    "": say("the part that matters"),
 }
 
 
@@ -49,9 +50,14 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         softer = min(judged.softer, _MOST)
         percent = 100 * (float(np.exp(softer)) - 1)
         if judged.softer > _MOST or judged.blur is None:
-            words = f"too soft at {place_of(judged)} to show an edge"
+            words = say("too soft at {place} to show an edge", place=place_of(judged))
         else:
             px = judged.blur * (1 - float(np.exp(-softer)))
-            words = f"{px:.1f} px softer at {place_of(judged)} than the sharpest of {judged.of}"
+            words = say(
+                "{px:.1f} px softer at {place} than the sharpest of {of}",
+                px=px,
+                place=place_of(judged),
+                of=judged.of,
+            )
         out.append(Noticed(one.id, percent, words))
     return out

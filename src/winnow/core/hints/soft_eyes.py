@@ -8,12 +8,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
 
 KIND = Kind(
     name="soft_eyes",
-    title="Soft eyes",
-    meaning="No face that counts has an eye that is sharp at 100 %.",
-    figure="blur of the sharpest eye",
+    title=say("Soft eyes"),
+    meaning=say("No face that counts has an eye that is sharp at 100 %."),
+    figure=say("blur of the sharpest eye"),
     unit=" px",
     threshold=2,
     least=1,
@@ -28,5 +29,9 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     for one in group:
         blurs = [face.blur for face in one.faces or () if face.blur is not None]
         if blurs:
-            out.append(Noticed(one.id, min(blurs), f"the sharpest eye has {min(blurs):.1f} px"))
+            out.append(
+                Noticed(
+                    one.id, min(blurs), say("the sharpest eye has {blur:.1f} px", blur=min(blurs))
+                )
+            )
     return out

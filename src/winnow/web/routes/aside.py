@@ -9,6 +9,7 @@ from pydantic import Field
 
 from winnow.core.filters import Filter
 from winnow.core.marks import Decision
+from winnow.say import say
 from winnow.store import frames, held, on_disk
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep, as_text
 from winnow.web.file_models import LeftOut
@@ -113,7 +114,7 @@ def stop_moving(shoot: ShootDep, studio: StudioDep) -> AsideOut:
 
 def _start(studio: Studio, shoot: int, ids: list[int], *, back: bool) -> AsideOut:
     if not set(ids) <= frames.of_shoot(studio.db, shoot, ids):
-        raise HTTPException(404, "One of these frames is not in this shoot.")
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
     studio.aside.start(shoot, ids, back=back)
     return get_aside(shoot, studio)
 
@@ -150,7 +151,7 @@ def look_at_deletion(shoot: ShootDep, wanted: DeletionLookIn, studio: StudioDep)
     kept = held.of_shoot(studio.db, shoot)
     ids = wanted.frames if wanted.frames is not None else list(kept)
     if not set(ids) <= kept.keys():
-        raise HTTPException(400, "Only frames that are set aside can be deleted.")
+        raise HTTPException(400, say("Only frames that are set aside can be deleted."))
     try:
         studio.deletions.look(shoot, ids)
     except DeleteError as error:

@@ -7,6 +7,7 @@ from pathlib import Path
 from fastapi import APIRouter, HTTPException
 
 from winnow.core import templates
+from winnow.say import say
 from winnow.store import bringings, settings
 from winnow.store.bringings import Bringing
 from winnow.web.card_models import (
@@ -128,14 +129,14 @@ def stop_bringing(bringing: IdPath, studio: StudioDep) -> BringingOut:
 def _wish(wish: WishIn) -> Wish:
     for path in (wish.source, wish.target, wish.second, wish.shoot):
         if "\0" in path:
-            raise HTTPException(400, "A path or name can't hold a null character.")
+            raise HTTPException(400, say("A path or name can't hold a null character."))
     return Wish(**wish.model_dump())
 
 
 def _get(studio: Studio, bringing: int) -> BringingOut:
     found = bringings.get(studio.db, bringing)
     if found is None:
-        raise HTTPException(404, "There is no such bringing-in.")
+        raise HTTPException(404, say("There is no such bringing-in."))
     return _out(studio, found)
 
 

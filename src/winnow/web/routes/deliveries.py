@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException
 
 from winnow.core import delivering
+from winnow.say import say
 from winnow.store import deliveries, settings
 from winnow.store.deliveries import Delivery
 from winnow.web.delivery_models import (
@@ -34,7 +35,9 @@ def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
     except DeliveryError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
-        raise HTTPException(400, f"The folder can't be used: {error.strerror}.") from None
+        raise HTTPException(
+            400, say("The folder can't be used: {why}.", why=error.strerror)
+        ) from None
 
 
 @router.post("/shoots/{shoot}/deliveries/plan")
@@ -82,7 +85,7 @@ def list_deliveries(shoot: ShootDep, studio: StudioDep) -> list[DeliveryOut]:
 def _get(studio: Studio, delivery: int) -> DeliveryOut:
     found: Delivery | None = deliveries.get(studio.db, delivery)
     if found is None:
-        raise HTTPException(404, "There is no such delivery.")
+        raise HTTPException(404, say("There is no such delivery."))
     return _out(studio, found)
 
 

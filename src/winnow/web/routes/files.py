@@ -10,6 +10,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 
 from winnow.core.profiles import Profile, ProfileError, check, writing
 from winnow.core.sync import Said
+from winnow.say import say
 from winnow.store import files_said, settings
 from winnow.store import labels as label_store
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
@@ -159,7 +160,7 @@ def leave_files(shoot: ShootDep, studio: StudioDep) -> Response:
 def map_label_text(shoot: ShootDep, wanted: LabelTextIn, studio: StudioDep) -> TakenOut:
     """Say what a label text found in files means, here and from now on, and take it over."""
     if wanted.letter and wanted.letter not in label_store.label_names(studio.db):
-        raise HTTPException(400, f"There is no label “{wanted.letter}”.")
+        raise HTTPException(400, say("There is no label “{letter}”.", letter=wanted.letter))
     frames = label_texts.give_meaning(studio.db, shoot, wanted.text, wanted.letter)
     return _taken(studio, shoot, frames, "")
 

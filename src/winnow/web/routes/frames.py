@@ -13,6 +13,7 @@ from starlette.concurrency import run_in_threadpool
 
 from winnow.core import focus
 from winnow.photos.cache import PictureKind
+from winnow.say import say
 from winnow.store import files_said, frames, on_disk, texts
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
 from winnow.web.models import (
@@ -104,7 +105,7 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     """The facts of one frame."""
     row = frames.facts_row(studio.db, frame)
     if row is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     (files,) = on_disk.files_of(studio.db, [frame])
     own = {
         "files",
@@ -151,7 +152,7 @@ async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKi
         return Response(status_code=304)
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     key = row["key"] or ""
     data = await run_in_threadpool(_cached, studio, key, kind, row["picture"])
     if data is None and key:
@@ -160,7 +161,7 @@ async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKi
             raise HTTPException(404, result.notice)
         data = await run_in_threadpool(studio.cache.read, key, kind)
     if data is None:
-        raise HTTPException(404, row["notice"] or "The picture isn't there yet.")
+        raise HTTPException(404, row["notice"] or say("The picture isn't there yet."))
     final = kind == "preview" or row["picture"] == 2
     return _jpeg(data, key if final else "")
 
@@ -170,7 +171,9 @@ async def _made(future: Future[T]) -> T:
     try:
         return await asyncio.wrap_future(future)
     except BrokenExecutor:
-        raise HTTPException(503, "Decoding this file stopped the decoder. Try again.") from None
+        raise HTTPException(
+            503, say("Decoding this file stopped the decoder. Try again.")
+        ) from None
 
 
 def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes | None:
@@ -187,7 +190,7 @@ async def get_full(frame: IdPath, studio: StudioDep) -> Response:
     """The frame at full size."""
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     result = await _made(studio.close_ups.full_size(frame))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
@@ -201,7 +204,7 @@ async def get_part(
     """A part of the frame at full size, or twice that."""
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     part = Part(wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
     result = await _made(studio.close_ups.part(frame, part))
     if isinstance(result, Failure):
@@ -215,7 +218,7 @@ def get_focus(frame: IdPath, studio: StudioDep) -> FocusOut:
     """Where the frame is sharp."""
     packed = frames.focus_map(studio.db, frame)
     if packed is None:
-        raise HTTPException(404, "The focus of this frame isn't measured yet.")
+        raise HTTPException(404, say("The focus of this frame isn't measured yet."))
     found = focus.unpack(packed)
     blur, _ = focus.tiles(found)
     rows, columns = blur.shape

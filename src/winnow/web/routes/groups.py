@@ -10,6 +10,7 @@ from fastapi import APIRouter, HTTPException, Query
 from winnow.core import group_edits
 from winnow.core.group_edits import Grouping, HandEdit
 from winnow.core.words import counted
+from winnow.say import say
 from winnow.store import frames
 from winnow.store import groups as store
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep
@@ -68,20 +69,20 @@ def edit_groups(shoot: ShootDep, wanted: GroupEditIn, studio: StudioDep) -> Chan
 
     def change(now: Grouping) -> frozenset[HandEdit]:
         if not {*listed, wanted.to or first} <= set(now.ids):
-            raise HTTPException(404, "One of these frames is not in this shoot.")
+            raise HTTPException(404, say("One of these frames is not in this shoot."))
         if wanted.do == "split":
             return group_edits.split(now, first)
         if wanted.do == "join":
             return group_edits.join_with_next(now, first)
         if wanted.do == "move" and wanted.to is None:
-            raise HTTPException(400, "Say to which frame's group.")
+            raise HTTPException(400, say("Say to which frame's group."))
         return group_edits.move(now, listed, wanted.to if wanted.do == "move" else None)
 
     sentence = {
-        "split": f"split the group at {what}",
-        "join": f"joined the group of {what} with the next",
-        "move": f"moved {what} to another group",
-        "alone": f"made a group of {what}",
+        "split": say("split the group at {what}", what=what),
+        "join": say("joined the group of {what} with the next", what=what),
+        "move": say("moved {what} to another group", what=what),
+        "alone": say("made a group of {what}", what=what),
     }[wanted.do]
     made = grouping.edit(studio.db, shoot, sentence, change)
     return ChangeOut.model_validate(told.tell(studio.db, studio.events, shoot, made, wanted.window))
@@ -98,7 +99,7 @@ def list_alike(
     try:
         return AlikeOut(ids=grouping.alike(studio.db, shoot, frame, most))
     except ValueError:
-        raise HTTPException(404, "This frame is not in this shoot.") from None
+        raise HTTPException(404, say("This frame is not in this shoot.")) from None
 
 
 @router.get("/clocks/suggested")
@@ -118,7 +119,7 @@ def beside(shoot: ShootDep, wanted: BesideIn, studio: StudioDep) -> list[BesideO
     if not {wanted.frame, *wanted.frames} <= frames.of_shoot(
         studio.db, shoot, [wanted.frame, *wanted.frames]
     ):
-        raise HTTPException(404, "One of these frames is not in this shoot.")
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
     if wanted.prepare:
         studio.close_ups.prepare(wanted.frames)
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)

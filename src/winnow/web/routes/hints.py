@@ -8,6 +8,7 @@ from fastapi import APIRouter, HTTPException, Query
 
 from winnow.core.hints import KINDS
 from winnow.core.marks import Edit
+from winnow.say import say
 from winnow.store import faces as face_store
 from winnow.store import frames, labels
 from winnow.store import hints as store
@@ -90,7 +91,7 @@ def set_threshold(
 def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep) -> ChangeOut:
     """Set a mark on frames that hints named, as one step of the history."""
     if wanted.label and wanted.label not in labels.label_names(studio.db):
-        raise HTTPException(400, f"There is no label “{wanted.label}”.")
+        raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
     try:
         edit = Edit(wanted.decision, wanted.stars, wanted.label)
     except ValueError as error:
@@ -98,7 +99,7 @@ def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep) -> ChangeOu
     try:
         change = hints.apply(studio.db, shoot, edit, wanted.frames, list(wanted.kinds))
     except KeyError:
-        raise HTTPException(404, "One of these frames is not in this shoot.") from None
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
         told.tell(studio.db, studio.events, shoot, change, wanted.window)
     )
@@ -126,7 +127,7 @@ def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
     """What was noticed of a frame: what names it first."""
     shoot = frames.shoot_of(studio.db, frame)
     if shoot is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     return [
         FrameHintOut(
             kind=one.kind.name,
@@ -148,7 +149,7 @@ def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
 def get_matters(frame: IdPath, studio: StudioDep) -> MattersOut:
     """Where the blur of a frame is measured, unless a person chooses another point."""
     if frames.shoot_of(studio.db, frame) is None:
-        raise HTTPException(404, "There is no such frame.")
+        raise HTTPException(404, say("There is no such frame."))
     judged = store.judged_of(studio.db, [frame]).get(frame)
     if judged is None or not judged.sure:
         return MattersOut(x=0.5, y=0.5, at="", radius=0)
@@ -160,7 +161,7 @@ def compare_faces(shoot: ShootDep, wanted: FacesIn, studio: StudioDep) -> FacesO
     """The faces of frames in rows, one a person."""
     ids = list(dict.fromkeys(wanted.frames))
     if not set(ids) <= frames.of_shoot(studio.db, shoot, ids):
-        raise HTTPException(404, "One of these frames is not in this shoot.")
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
     found = compared_faces.compare(studio.db, shoot, ids)
     return FacesOut(
         frames=ids,

@@ -8,6 +8,7 @@ import binascii
 from fastapi import APIRouter, HTTPException
 
 from winnow.core.lists import ListError
+from winnow.say import say
 from winnow.store import frames
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.file_models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
@@ -23,7 +24,7 @@ _MOST = 500
 def make_list(shoot: ShootDep, wanted: ListOutIn, studio: StudioDep) -> ListText:
     """A list of frames, in the order given."""
     if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
-        raise HTTPException(404, "One of these frames is not in this shoot.")
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
     return ListText(text=lists.write(studio.db, shoot, wanted.frames, wanted.form, wanted.parts))
 
 
@@ -63,4 +64,4 @@ def _bytes(wanted: ListIn) -> bytes:
     try:
         return base64.b64decode(wanted.content, validate=True)
     except (binascii.Error, ValueError):
-        raise HTTPException(400, "The list’s content is not base64.") from None
+        raise HTTPException(400, say("The list’s content is not base64.")) from None

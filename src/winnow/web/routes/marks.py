@@ -10,6 +10,7 @@ from fastapi.responses import StreamingResponse
 
 from winnow.core.marks import Change, Edit, plan_edit
 from winnow.core.pace import pace
+from winnow.say import say
 from winnow.store import frames, labels, marks
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.models import (
@@ -38,7 +39,7 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
     """Set marks on frames, as one step of the history. Durable when it answers."""
     names = labels.label_names(studio.db)
     if wanted.label and wanted.label not in names:
-        raise HTTPException(400, f"There is no label “{wanted.label}”.")
+        raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
     try:
         edit = Edit(wanted.decision, wanted.stars, wanted.label)
     except ValueError as error:
@@ -47,7 +48,7 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
     def plan() -> Change | None:
         present = marks.marks_of(studio.db, shoot, wanted.frames)
         if len(present) < len(set(wanted.frames)):
-            raise HTTPException(404, "One of these frames is not in this shoot.")
+            raise HTTPException(404, say("One of these frames is not in this shoot."))
         return plan_edit(edit, present, frames.names(studio.db, present), names)
 
     return _tell(studio, shoot, marks.apply(studio.db, shoot, plan), wanted.window)
@@ -83,7 +84,7 @@ def go_to(shoot: ShootDep, wanted: GoToIn, studio: StudioDep) -> ChangeOut:
     try:
         change = marks.go_to(studio.db, shoot, wanted.change)
     except KeyError:
-        raise HTTPException(404, "This step is no longer in the history.") from None
+        raise HTTPException(404, say("This step is no longer in the history.")) from None
     return _tell(studio, shoot, change, wanted.window)
 
 

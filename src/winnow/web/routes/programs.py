@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException
 
 from winnow.core import commands
+from winnow.say import say
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep, frames_in
 from winnow.web.proof_models import HandOverIn, ProgramModel, RunOut
@@ -25,7 +26,7 @@ def list_programs(studio: StudioDep) -> list[ProgramModel]:
 def save_program(wanted: ProgramModel, studio: StudioDep) -> list[ProgramModel]:
     """Keep a program's command line under its name."""
     if "\0" in wanted.command:
-        raise HTTPException(400, "A command can't hold a null character.")
+        raise HTTPException(400, say("A command can't hold a null character."))
     try:
         commands.words_of(wanted.command)
     except commands.CommandError as error:
@@ -48,7 +49,7 @@ def hand_over(shoot: ShootDep, wanted: HandOverIn, studio: StudioDep) -> list[Ru
     known = {one.name: one for one in list_programs(studio)}
     program = known.get(wanted.program)
     if program is None:
-        raise HTTPException(404, "There is no such program.")
+        raise HTTPException(404, say("There is no such program."))
     ids = frames_in(studio, shoot, wanted)
     try:
         studio.hand_overs.start(shoot, program.name, program.command, ids, program.which)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException
 
+from winnow.say import say
 from winnow.store import renamings
 from winnow.web.delivery_models import Renamed
 from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, frames_in
@@ -23,7 +24,9 @@ def _plan(studio: Studio, shoot: int, wanted: RenamingIn) -> rename.Plan:
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
-        raise HTTPException(400, f"The folder can't be read: {error.strerror}.") from None
+        raise HTTPException(
+            400, say("The folder can't be read: {why}.", why=error.strerror)
+        ) from None
 
 
 @router.post("/shoots/{shoot}/renamings/plan")
@@ -63,7 +66,7 @@ def list_renamings(shoot: ShootDep, studio: StudioDep) -> list[RenamingOut]:
 def _get(studio: Studio, renaming: int) -> RenamingOut:
     found = renamings.get(studio.db, renaming)
     if found is None:
-        raise HTTPException(404, "There is no such renaming.")
+        raise HTTPException(404, say("There is no such renaming."))
     return RenamingOut.model_validate(found)
 
 

@@ -9,6 +9,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Response
 
 from winnow.photos import scan
+from winnow.say import say
 from winnow.store import frames, held, shoots
 from winnow.store.shoots import Shoot
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
@@ -49,16 +50,21 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
     folders: list[str] = []
     for typed in wanted.folders:
         if "\0" in typed:
-            raise HTTPException(400, "A path can't hold a null character.")
+            raise HTTPException(400, say("A path can't hold a null character."))
         folder = Path(os.path.expanduser(typed.strip()))
         if not folder.is_absolute():
-            raise HTTPException(400, f"Give the whole path, beginning with “/”, not “{typed}”.")
+            raise HTTPException(
+                400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
+            )
         try:
             scan.check_folder(folder)
         except scan.FolderError as error:
             raise HTTPException(400, str(error)) from None
         except OSError as error:
-            raise HTTPException(400, f"“{typed}” can't be opened: {error.strerror}.") from None
+            raise HTTPException(
+                400,
+                say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
+            ) from None
         folder = folder.resolve()
         if str(folder) not in folders:
             folders.append(str(folder))
@@ -67,7 +73,11 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
         if outer:
             raise HTTPException(
                 400,
-                f"“{one}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+                say(
+                    "“{one}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+                    one=one,
+                    outer=outer,
+                ),
             )
     shoot_id = shoots.find_by_folders(studio.db, folders)
     if shoot_id is None:
@@ -86,7 +96,7 @@ def get_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
     """One shoot."""
     found = shoots.get(studio.db, shoot)
     if found is None:
-        raise HTTPException(404, "There is no such shoot.")
+        raise HTTPException(404, say("There is no such shoot."))
     return _out(studio, found)
 
 
@@ -111,7 +121,7 @@ def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> Sho
     """Rename a shoot, set how many frames are to be kept of it, or how the first pass is done."""
     if change.name is not None:
         if not change.name.strip():
-            raise HTTPException(400, "A shoot needs a name.")
+            raise HTTPException(400, say("A shoot needs a name."))
         shoots.rename(studio.db, shoot, change.name.strip())
     if change.keep_target is not None:
         shoots.aim(studio.db, shoot, change.keep_target or None)
@@ -124,7 +134,7 @@ def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> Sho
 def forget_shoot(shoot: ShootDep, studio: StudioDep) -> Response:
     """Forget a shoot and its marks. No file is touched."""
     if held.of_shoot(studio.db, shoot):
-        raise HTTPException(400, "Frames of this shoot are set aside. Bring them back first.")
+        raise HTTPException(400, say("Frames of this shoot are set aside. Bring them back first."))
     studio.indexer.stop(shoot)
     shoots.forget(studio.db, shoot)
     return Response(status_code=204)
@@ -155,7 +165,7 @@ def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[Clock
     """Set a camera's offset and put the frames in their new order."""
     known = {(clock.camera, clock.serial) for clock in shoots.clocks(studio.db, shoot)}
     if (wanted.camera, wanted.serial) not in known:
-        raise HTTPException(404, "This shoot has no frames of such a camera.")
+        raise HTTPException(404, say("This shoot has no frames of such a camera."))
     shoots.set_clock(studio.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
     frames.set_shot_times(studio.db, shoot)
     frames.put_in_order(studio.db, shoot)
@@ -171,7 +181,7 @@ def complete_folder(
 ) -> CompletionsOut:
     """Folders that a typed path may mean."""
     if "\0" in path:
-        raise HTTPException(400, "A path can't hold a null character.")
+        raise HTTPException(400, say("A path can't hold a null character."))
     typed = path or os.path.join(os.path.expanduser("~"), "")
     return CompletionsOut(
         folders=scan.completions(typed), exists=os.path.isdir(os.path.expanduser(typed))

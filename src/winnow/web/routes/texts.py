@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException
 
 from winnow.core.texts import FIELDS, FILLED, FillError, TextEdit, filled
+from winnow.say import say
 from winnow.store import settings, texts
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.file_models import (
@@ -53,7 +54,7 @@ def get_texts(shoot: ShootDep, wanted: TextsOfIn, studio: StudioDep) -> TextsOut
     try:
         found = captions.common(studio.db, shoot, wanted.frames)
     except KeyError:
-        raise HTTPException(404, "One of these frames is not in this shoot.") from None
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return TextsOut(
         texts=TextsModel.model_validate(found.texts),
         several=list(found.several),
@@ -70,7 +71,7 @@ def edit_texts(shoot: ShootDep, wanted: TextEditIn, studio: StudioDep) -> Change
     except FillError as error:
         raise HTTPException(400, str(error)) from None
     except KeyError:
-        raise HTTPException(404, "One of these frames is not in this shoot.") from None
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
         told.tell(studio.db, studio.events, shoot, change, wanted.window)
     )
@@ -80,8 +81,8 @@ def _edit(put: dict[FieldName, str | list[str]], add: list[str], remove: list[st
     values: dict[str, str | tuple[str, ...]] = {}
     for name, value in put.items():
         if isinstance(value, list) != FIELDS[name].listed:
-            kind = "a list" if FIELDS[name].listed else "one text"
-            raise HTTPException(400, f"{FIELDS[name].words} is {kind}.")
+            kind = say("a list") if FIELDS[name].listed else say("one text")
+            raise HTTPException(400, say("{words} is {kind}.", words=FIELDS[name].words, kind=kind))
         values[name] = tuple(value) if isinstance(value, list) else value
     return TextEdit(values, tuple(add), tuple(remove))
 
