@@ -1,0 +1,88 @@
+"""What the server says is gathered, and comes in the language that is asked for."""
+
+import ast
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.mofile import write_mo
+from scripts import texts
+
+ROOT = Path(__file__).parent.parent
+WINNOW = ROOT / "src" / "winnow"
+
+
+def test_every_text_is_in_the_catalogue() -> None:
+    assert (ROOT / "texts" / "en" / "server.po").read_bytes() == texts.as_po(texts.gathered())
+
+
+def refusals() -> list[tuple[str, str]]:
+    """Texts of errors that a person may see, as they stand in the sources."""
+    found = []
+    for path in sorted(WINNOW.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.Raise) and isinstance(node.exc, ast.Call):
+                name = ast.unparse(node.exc.func)
+                if name not in (
+                    "ValueError",
+                    "RuntimeError",
+                    "OSError",
+                    "AssertionError",
+                    "KeyError",
+                ):
+                    found += [
+                        (f"{path.name}:{node.lineno}", ast.unparse(one)) for one in node.exc.args
+                    ]
+    return found
+
+
+def test_no_refusal_is_said_past_the_catalogue() -> None:
+    assert len(refusals()) > 100
+    assert [one for one in refusals() if re.match(r"""f?["'].*[a-z] [a-z]""", one[1])] == []
+
+
+@pytest.fixture
+def language(tmp_path: Path) -> Path:
+    """The package as links, with a made-up language: every text in « », comma and point exchanged."""
+    package = tmp_path / "src" / "winnow"
+    package.mkdir(parents=True)
+    for entry in WINNOW.iterdir():
+        if entry.name != "texts":
+            (package / entry.name).symlink_to(entry)
+    made = Catalog(locale="nl")
+    for message in texts.gathered():
+        if message.id:
+            one = message.id if isinstance(message.id, tuple) else (message.id,)
+            swapped = tuple({",": ".", ".": ","}.get(text, f"«{text}»") for text in one)
+            made.add(message.id, swapped if len(one) > 1 else swapped[0])
+    made.add(",", ".")
+    made.add(".", ",")
+    out = package / "texts" / "nl" / "LC_MESSAGES" / "winnow.mo"
+    out.parent.mkdir(parents=True)
+    with out.open("wb") as file:
+        write_mo(file, made)
+    return tmp_path / "src"
+
+
+def test_a_job_in_another_language(language: Path) -> None:
+    done = subprocess.run(
+        [
+            sys.executable,
+            "-m",
+            "pytest",
+            "-q",
+            "-p",
+            "no:cacheprovider",
+            "tests/web/in_another_language.py",
+        ],
+        cwd=ROOT,
+        env={**os.environ, "PYTHONPATH": str(language), "LANGUAGE": "nl"},
+        capture_output=True,
+        text=True,
+        timeout=300,
+    )
+    assert done.returncode == 0, done.stdout[-6000:]
