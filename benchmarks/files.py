@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from statistics import median, quantiles
 
@@ -43,7 +44,7 @@ def mark(db: Database, shoot: int, ids: list[int], edit: Edit) -> None:
     """Mark frames as the API does."""
 
     def plan() -> Change | None:
-        return plan_edit(edit, marks.marks_of(db, shoot, ids), frames.names(db, ids), {})
+        return plan_edit(edit, marks.marks_of(db, shoot, ids), partial(frames.name_of, db), {})
 
     marks.apply(db, shoot, plan)
 

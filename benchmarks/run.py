@@ -12,6 +12,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -94,7 +95,7 @@ def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:
 
     def plan() -> Change | None:
         held = marks.marks_of(db, shoot, wanted)
-        return plan_edit(edit, held, frames.names(db, held), {})
+        return plan_edit(edit, held, partial(frames.name_of, db), {})
 
     marks.apply(db, shoot, plan)
 

@@ -55,7 +55,7 @@ def test_stars_have_a_range(stars: int) -> None:
 @given(marks, edits)
 def test_the_same_again_is_no_change(mark: Mark, edit: Edit) -> None:
     after = edit.applied_to(mark)
-    assert plan_edit(edit, {1: after}, {1: "a"}, LABELS) is None
+    assert plan_edit(edit, {1: after}, str, LABELS) is None
 
 
 @given(st.dictionaries(st.integers(1, 9), marks, min_size=1), st.lists(edits, max_size=8))
@@ -65,7 +65,7 @@ def test_changes_taken_back_in_turn_restore_every_mark(
     now = dict(start)
     done: list[Change] = []
     for edit in wanted:
-        change = plan_edit(edit, now, {n: str(n) for n in now}, LABELS)
+        change = plan_edit(edit, now, str, LABELS)
         if change:
             done.append(change)
             now |= after(change)
@@ -76,21 +76,21 @@ def test_changes_taken_back_in_turn_restore_every_mark(
 
 def test_only_frames_that_change_are_in_the_change() -> None:
     change = plan_edit(
-        Edit(Decision.PICK), {1: UNMARKED, 2: Mark(Decision.PICK)}, {1: "QH_1", 2: "QH_2"}, LABELS
+        Edit(Decision.PICK), {1: UNMARKED, 2: Mark(Decision.PICK)}, "QH_{}".format, LABELS
     )
     assert change == Change("picked QH_1", (Step(1, UNMARKED, Mark(Decision.PICK)),))
 
 
 @pytest.mark.parametrize(
-    ("edit", "names", "sentence"),
+    ("edit", "where", "sentence"),
     [
-        (Edit(Decision.REJECT), ["QH_1"], "rejected QH_1"),
-        (Edit(stars=1), ["a"] * 1200, "1 star on 1,200 frames"),
-        (Edit(stars=0), ["QH_1"], "no stars on QH_1"),
-        (Edit(label="R"), ["a", "b"], "Retouch on 2 frames"),
-        (Edit(label=""), ["QH_1"], "no label on QH_1"),
-        (Edit(Decision.UNDECIDED, 2), ["QH_1"], "left QH_1 undecided, 2 stars on QH_1"),
+        (Edit(Decision.REJECT), "QH_1", "rejected QH_1"),
+        (Edit(stars=1), "1,200 frames", "1 star on 1,200 frames"),
+        (Edit(stars=0), "QH_1", "no stars on QH_1"),
+        (Edit(label="R"), "2 frames", "Retouch on 2 frames"),
+        (Edit(label=""), "QH_1", "no label on QH_1"),
+        (Edit(Decision.UNDECIDED, 2), "QH_1", "left QH_1 undecided, 2 stars on QH_1"),
     ],
 )
-def test_sentences(edit: Edit, names: list[str], sentence: str) -> None:
-    assert sentence_for(edit, names, LABELS) == sentence
+def test_sentences(edit: Edit, where: str, sentence: str) -> None:
+    assert sentence_for(edit, where, LABELS) == sentence

@@ -2,6 +2,7 @@
 
 import random
 import sqlite3
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -41,7 +42,7 @@ def look_at(db: Database, shoot: int, folder: Path) -> None:
 def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:
     def plan() -> Change | None:
         held = marks.marks_of(db, shoot, wanted)
-        return plan_edit(edit, held, frames.names(db, held), {"A": "Album", "B": "Web"})
+        return plan_edit(edit, held, partial(frames.name_of, db), {"A": "Album", "B": "Web"})
 
     marks.apply(db, shoot, plan)
 
@@ -68,7 +69,10 @@ def check(db: Database, shoot: int, wanted: Filter) -> None:
             (decision,), wanted.stars_rule, wanted.stars, wanted.labels, where=wanted.where
         )
         assert number == len(frames.filtered(db, shoot, alone))
-    assert db.columns.of(db.read, shoot).tally() == marks.tally(db, shoot)
+    columns = db.columns.of(db.read, shoot)
+    assert columns.tally() == marks.tally(db, shoot)
+    some = [*found.ids[::-3], 10**9, *found.ids[1:2]]
+    assert list(columns.marks_of(some).items()) == list(marks.marks_of(db, shoot, some).items())
 
 
 def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_path: Path) -> None:

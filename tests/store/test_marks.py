@@ -1,5 +1,6 @@
 """Marks and history in the database."""
 
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -49,7 +50,7 @@ def add(db: Database, shoot_id: int, number: int) -> None:
 
 def edit(db: Database, shoot_id: int, wanted: Edit, ids: list[int]) -> Change | None:
     def plan() -> Change | None:
-        return plan_edit(wanted, marks.marks_of(db, shoot_id, ids), frames.names(db, ids), {})
+        return plan_edit(wanted, marks.marks_of(db, shoot_id, ids), partial(frames.name_of, db), {})
 
     return marks.apply(db, shoot_id, plan)
 

@@ -9,6 +9,7 @@ import random
 import signal
 import sys
 import time
+from functools import partial
 from pathlib import Path
 
 from winnow.core.frames import pair
@@ -40,7 +41,7 @@ def give_stars(folder: Path, shoot: int, stars: int) -> None:
 
     def plan() -> Change | None:
         return plan_edit(
-            Edit(stars=stars), marks.marks_of(db, shoot, ids), frames.names(db, ids), {}
+            Edit(stars=stars), marks.marks_of(db, shoot, ids), partial(frames.name_of, db), {}
         )
 
     marks.apply(db, shoot, plan)

@@ -1,6 +1,7 @@
 """What goes on behind the pictures: complete, resumable, and never in the way."""
 
 import threading
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -222,7 +223,7 @@ def mark(studio: Studio, shoot: int, frame: int, decision: Decision) -> None:
         from winnow.core.marks import plan_edit
 
         present = marks.marks_of(studio.db, shoot, [frame])
-        return plan_edit(Edit(decision=decision), present, frames.names(studio.db, [frame]), {})
+        return plan_edit(Edit(decision=decision), present, partial(frames.name_of, studio.db), {})
 
     marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
 

@@ -180,7 +180,7 @@ def test_the_history_goes_on_without_what_is_gone(studio: Studio, shoot: int) ->
 
     def plan() -> Change | None:
         here = marks.marks_of(studio.db, shoot, [first, second])
-        return plan_edit(Edit(Decision.REJECT), here, {first: "a", second: "b"}, {})
+        return plan_edit(Edit(Decision.REJECT), here, str, {})
 
     marks.apply(studio.db, shoot, plan)
     aside.set_aside(studio.db, [first])

@@ -4,6 +4,7 @@ import logging
 import os
 import shutil
 import threading
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -226,7 +227,7 @@ def test_marks_are_not_lost_while_indexing_writes(studio: Studio, tmp_path: Path
     def mark(frame: int) -> None:
         def plan() -> object:
             held = marks.marks_of(studio.db, shoot, [frame])
-            return plan_edit(Edit(Decision.PICK), held, frames.names(studio.db, held), {})
+            return plan_edit(Edit(Decision.PICK), held, partial(frames.name_of, studio.db), {})
 
         marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
 

@@ -32,7 +32,7 @@ def set_mark(studio: Studio, shoot: int, name: str, edit: Edit) -> None:
     frame = frame_of(studio, shoot, name)
 
     def plan() -> Change | None:
-        return plan_edit(edit, marks.marks_of(studio.db, shoot, [frame]), {frame: name}, {})
+        return plan_edit(edit, marks.marks_of(studio.db, shoot, [frame]), lambda _: name, {})
 
     marks.apply(studio.db, shoot, plan)
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Final
+from functools import lru_cache
+from typing import Final, NamedTuple
 
 from winnow.core.group_edits import HandEdit
 from winnow.core.texts import TextStep
@@ -43,6 +44,13 @@ class Mark:
 UNMARKED: Final = Mark()
 
 
+# There are few different marks, and often thousands of frames.
+@lru_cache(1024)
+def mark_of(decision: str, stars: int, label: str | None) -> Mark:
+    """The mark with these parts, as they are stored."""
+    return Mark(Decision(decision), stars, label)
+
+
 @dataclass(frozen=True, slots=True)
 class Edit:
     """What to set; None leaves that part as it is. ``label`` "" takes the label off."""
@@ -66,9 +74,8 @@ class Edit:
         return mark
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One frame's mark before and after."""
+class Step(NamedTuple):
+    """One frame's mark before and after. A tuple: a change may have a hundred thousand of them."""
 
     frame: int
     before: Mark
@@ -108,13 +115,12 @@ class Change:
         )
 
 
-def sentence_for(edit: Edit, names: Sequence[str], label_names: Mapping[str, str]) -> str:
+def sentence_for(edit: Edit, where: str, label_names: Mapping[str, str]) -> str:
     """Say what an edit did, for the undo button and the history.
 
-    ``names`` are those of the frames that really changed; ``label_names`` maps a label's
-    letter to its name. Example: "picked QH2_0412", "3 stars on 12 frames".
+    ``where``: the frame or frames that really changed; ``label_names`` maps a label's letter to its
+    name. Example: "picked QH2_0412", "3 stars on 12 frames".
     """
-    where = names[0] if len(names) == 1 else counted(len(names), "frame")
     parts = []
     if edit.decision is not None:
         parts.append(
@@ -140,18 +146,23 @@ def sentence_for(edit: Edit, names: Sequence[str], label_names: Mapping[str, str
 def plan_edit(
     edit: Edit,
     marks: Mapping[int, Mark],
-    names: Mapping[int, str],
+    name_of: Callable[[int], str],
     label_names: Mapping[str, str],
 ) -> Change | None:
     """Turn an edit of some frames into a change; None when every frame says so already.
 
-    ``marks`` holds the present mark of each frame that the edit is for, in order.
+    ``marks`` holds the present mark of each frame that the edit is for, in order. ``name_of`` is asked for
+    the name of a frame that changes alone.
     """
     # Thousands of frames have few different marks.
     after = {mark: edit.applied_to(mark) for mark in set(marks.values())}
+    after = {before: mark for before, mark in after.items() if mark != before}
     steps = tuple(
-        Step(frame, mark, after[mark]) for frame, mark in marks.items() if after[mark] != mark
+        Step(frame, mark, new)
+        for frame, mark in marks.items()
+        if (new := after.get(mark)) is not None
     )
     if not steps:
         return None
-    return Change(sentence_for(edit, [names[s.frame] for s in steps], label_names), steps)
+    where = name_of(steps[0].frame) if len(steps) == 1 else counted(len(steps), "frame")
+    return Change(sentence_for(edit, where, label_names), steps)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import sqlite3
 import threading
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.core.filters import Filter
-from winnow.core.marks import Decision, Mark
+from winnow.core.marks import Mark, mark_of
 
 _MOST_SHOOTS: Final = 4
 _TRIGGERS: Final = """
@@ -63,6 +63,16 @@ class Columns:
         mask[self._places(ids)[0]] = True
         return mask
 
+    def marks_of(self, ids: Sequence[int]) -> dict[int, Mark]:
+        """The marks of these frames, in the order asked; ids of others are left out."""
+        asked = np.array(ids, np.int64)
+        places, known = self._places(asked)
+        codes = self.codes[places].tolist()
+        return {
+            frame: self.marks[code]
+            for frame, code in zip(asked[known].tolist(), codes, strict=True)
+        }
+
     def with_marks(self, changed: Mapping[int, Mark]) -> Columns:
         """The same with other marks; ids of others are passed over."""
         places, known = self._places(np.fromiter(changed, np.int64, len(changed)))
@@ -97,7 +107,7 @@ def read(conn: sqlite3.Connection, shoot_id: int) -> Columns:
         codes.append(code_of.setdefault((decision, stars, label), len(code_of)))
     in_order = np.array(ids, np.int64)
     at = np.argsort(in_order)
-    marks = tuple(Mark(Decision(decision), stars, label) for decision, stars, label in code_of)
+    marks = tuple(mark_of(*parts) for parts in code_of)
     return Columns(in_order, np.array(codes, np.uint16), marks, in_order[at], at)
 
 
@@ -115,7 +125,7 @@ class Kept:
         writer.executescript(_TRIGGERS)
 
     def _see_mark(self, frame: int, decision: str, stars: int, label: str | None) -> None:
-        self._marked[frame] = Mark(Decision(decision), stars, label)
+        self._marked[frame] = mark_of(decision, stars, label)
 
     def committed(self) -> None:
         """What was seen in the transaction is stored now."""

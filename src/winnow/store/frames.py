@@ -13,14 +13,13 @@ from typing import Final, NamedTuple
 from winnow.core.exposure import Exposure
 from winnow.core.filters import Filter
 from winnow.core.frames import natural_key
-from winnow.core.marks import Mark
+from winnow.core.marks import Mark, mark_of
 from winnow.core.sync import as_dict
 from winnow.core.written import Condition
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
 from winnow.store.filter_sql import condition_sql, where_for
 from winnow.store.held import ASIDE
-from winnow.store.marks import mark_of
 
 
 class State(IntEnum):
@@ -486,6 +485,11 @@ def cover(db: Database, shoot_id: int) -> list[int]:
     ).fetchall()
     step = max(1, len(rows) // 4)
     return [row["id"] for row in rows[::step][:4]]
+
+
+def name_of(db: Database, frame_id: int) -> str:
+    """The name of one frame. Raises KeyError without it."""
+    return names(db, [frame_id])[frame_id]
 
 
 def names(db: Database, frame_ids: Iterable[int]) -> dict[int, str]:

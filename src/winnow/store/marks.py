@@ -7,14 +7,17 @@ import sqlite3
 import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from functools import lru_cache
+from typing import Final
 
-from winnow.core.marks import Change, Decision, GroupStep, Mark, Step
+from winnow.core.marks import Change, GroupStep, Mark, Step, mark_of
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import groups, texts
 from winnow.store.db import Database
+
+# From here on it is quicker to look at the marks of the whole shoot in memory.
+_MANY: Final = 500
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,21 +33,16 @@ def mark_from(row: sqlite3.Row, suffix: str = "") -> Mark:
     return mark_of(row[f"decision{suffix}"], row[f"stars{suffix}"], row[f"label{suffix}"])
 
 
-# There are few different marks, and often thousands of frames.
-@lru_cache(1024)
-def mark_of(decision: str, stars: int, label: str | None) -> Mark:
-    """The mark with these parts, as they are stored."""
-    return Mark(Decision(decision), stars, label)
-
-
 def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, Mark]:
     """Present marks of these frames of a shoot, in the order asked; others are left out."""
     wanted = list(dict.fromkeys(frame_ids))
+    if len(wanted) > _MANY:
+        return db.columns.of(db.read, shoot_id).marks_of(wanted)
     found = {
-        row["frame_id"]: mark_from(row)
-        for row in db.read.execute(
+        frame: mark_of(decision, stars, label)
+        for frame, decision, stars, label in db.read.execute(
             """
-            SELECT mark.* FROM json_each(?) AS wanted
+            SELECT frame_id, decision, stars, label FROM json_each(?) AS wanted
             CROSS JOIN mark ON mark.frame_id = wanted.value
             CROSS JOIN frame ON frame.id = mark.frame_id
             WHERE shoot_id = ?
@@ -89,28 +87,42 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
                 ",".join(change.by_hints),
             ),
         )  # fmt: skip
-        conn.executemany(
-            "INSERT INTO change_step VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            [
+        for before, after, same in _alike(change.steps):
+            conn.execute(
+                "INSERT INTO change_step SELECT ?, value, ?, ?, ?, ?, ?, ? FROM json_each(?)",
                 (
-                    cursor.lastrowid, s.frame, s.before.decision, s.before.stars, s.before.label,
-                    s.after.decision, s.after.stars, s.after.label,
-                )
-                for s in change.steps
-            ],
-        )  # fmt: skip
+                    cursor.lastrowid, before.decision, before.stars, before.label,
+                    after.decision, after.stars, after.label, json.dumps(sorted(same)),
+                ),
+            )  # fmt: skip
         texts.keep_steps(conn, cursor.lastrowid or 0, change.texts)
         _set(conn, shoot_id, change)
     return change
 
 
+def _alike(steps: Iterable[Step]) -> Iterable[tuple[Mark, Mark, list[int]]]:
+    """The frames of steps by their marks before and after: thousands of steps need few statements."""
+    found: dict[tuple[int, int], tuple[Mark, Mark, list[int]]] = {}
+    for frame, before, after in steps:
+        # Marks that are read or planned are the same objects where they are equal.
+        key = (id(before), id(after))
+        if key not in found:
+            found[key] = (before, after, [])
+        found[key][2].append(frame)
+    return found.values()
+
+
 def _set(conn: sqlite3.Connection, shoot_id: int, change: Change) -> None:
     if change.groups is not None:
         groups.put(conn, shoot_id, change.groups)
-    conn.executemany(
-        "UPDATE mark SET decision = ?, stars = ?, label = ?, unwritten = 1 WHERE frame_id = ?",
-        [(s.after.decision, s.after.stars, s.after.label, s.frame) for s in change.steps],
-    )
+    for _, mark, same in _alike(change.steps):
+        conn.execute(
+            """
+            UPDATE mark SET decision = ?, stars = ?, label = ?, unwritten = 1
+            WHERE frame_id IN (SELECT value FROM json_each(?))
+            """,
+            (mark.decision, mark.stars, mark.label, json.dumps(same)),
+        )
     texts.put(conn, change.texts)
     conn.executemany(
         "UPDATE mark SET unwritten = 1 WHERE frame_id = ?", [(s.frame,) for s in change.texts]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 from winnow.core import hints as core
 from winnow.core.hints import KINDS, Kind, best
@@ -99,7 +100,7 @@ def apply(
         present = marks.marks_of(db, shoot_id, wanted)
         if len(present) < len(set(wanted)):
             raise KeyError("a frame")
-        change = plan_edit(edit, present, frames.names(db, present), labels.label_names(db))
+        change = plan_edit(edit, present, partial(frames.name_of, db), labels.label_names(db))
         if change is None:
             return None
         return replace(

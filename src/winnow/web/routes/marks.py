@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import AsyncIterator
+from functools import partial
 
 from fastapi import APIRouter, HTTPException
 from fastapi.responses import StreamingResponse
@@ -49,7 +50,7 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
         present = marks.marks_of(studio.db, shoot, wanted.frames)
         if len(present) < len(set(wanted.frames)):
             raise HTTPException(404, say("One of these frames is not in this shoot."))
-        return plan_edit(edit, present, frames.names(studio.db, present), names)
+        return plan_edit(edit, present, partial(frames.name_of, studio.db), names)
 
     return _tell(studio, shoot, marks.apply(studio.db, shoot, plan), wanted.window)
 
