@@ -16,7 +16,7 @@ from winnow.core.group_edits import (
     split,
 )
 from winnow.core.groups import DEFAULT_THRESHOLD, threshold_for
-from winnow.core.likeness import signature
+from winnow.core.likeness import distances_between_neighbours, signature
 
 ALIKE = signature(np.zeros((64, 64, 3), np.uint8))
 LENGTH = len(ALIKE)
@@ -46,7 +46,7 @@ class Shoot:
         numbers = grouped(
             ids,
             np.array([at for _, at, _ in self.frames]),
-            [picture(seed) for _, _, seed in self.frames],
+            distances_between_neighbours([picture(seed) for _, _, seed in self.frames]),
             np.zeros(len(ids), np.bool_),
             threshold_for(self.looseness),
             self.edits,

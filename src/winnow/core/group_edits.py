@@ -13,7 +13,7 @@ from typing import Final, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core import groups, likeness
+from winnow.core import groups
 
 Kind = Literal["split", "join", "move"]
 
@@ -37,22 +37,20 @@ NONE: Final[frozenset[HandEdit]] = frozenset()
 def grouped(
     ids: Sequence[int],
     times: NDArray[np.float64],
-    signatures: list[bytes | None],
+    distances: NDArray[np.float32],
     upright: NDArray[np.bool_],
     threshold: float,
     edits: Collection[HandEdit] = NONE,
 ) -> NDArray[np.int32]:
     """Number the groups of frames that are in order, as the pictures and the person say.
 
-    ``times``: seconds, ascending; ``signatures``: of the likeness; ``upright``: taller than wide; all of
-    shape (n,). Returns numbers from 0 in the order of each group's first frame, shape (n,).
+    ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``: of each
+    picture to the one before it, shape (n − 1,), see ``core.likeness``. Returns numbers from 0 in the order of each group's first frame, shape (n,).
     """
     if not len(ids):
         return np.empty(0, np.int32)
     # A frame that was moved away still stands between its neighbours: they must not become one group.
-    apart = groups.boundaries(
-        times, likeness.distances_between_neighbours(signatures), upright, threshold
-    )
+    apart = groups.boundaries(times, distances, upright, threshold)
     place = {frame: n for n, frame in enumerate(ids)}
     there = [edit for edit in edits if edit.frame in place and edit.other in place]
     for edit in there:

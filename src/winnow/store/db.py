@@ -40,6 +40,8 @@ class Database:
         self.path = path
         self._lock = threading.RLock()
         self._local = threading.local()
+        # How many transactions were stored since it was opened.
+        self.commits = 0
         self._readers: weakref.WeakSet[_Reader] = weakref.WeakSet()
         try:
             self._writer = self._connect()
@@ -107,6 +109,7 @@ class Database:
                 if self._writer.in_transaction:
                     self._writer.execute("ROLLBACK")
                 raise
+            self.commits += 1
             self.columns.committed()
 
     @property

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from winnow.core import clocks, groups, likeness
 from winnow.core.group_edits import Grouping, HandEdit, grouped
@@ -20,25 +23,43 @@ _ONE_AT_A_TIME = threading.Lock()
 
 def preview(db: Database, shoot_id: int, looseness: float) -> Grouping:
     """The groups as they would be with the slider at another place."""
-    return _made(db, shoot_id, looseness)[1]
+    return _made(db, shoot_id, looseness, _material(db, shoot_id, db.commits))
 
 
 def regroup(db: Database, shoot_id: int, looseness: float | None = None) -> Grouping:
     """Make the groups anew and store them; ``looseness``: where the slider is put."""
     with _ONE_AT_A_TIME:
+        material = _material(db, shoot_id, db.commits)
+        wanted = store.looseness(db, shoot_id) if looseness is None else looseness
+        made = _made(db, shoot_id, wanted, material)
         if looseness is not None:
             store.set_looseness(db, shoot_id, looseness)
-        known, made = _made(db, shoot_id, store.looseness(db, shoot_id))
-        store.keep_numbers(db, known, made.numbers)
+        store.keep_numbers(db, material[0], made.numbers)
     return made
 
 
-def _made(db: Database, shoot_id: int, looseness: float) -> tuple[store.Grouped, Grouping]:
+# While the slider moves nothing is written, and only the threshold differs.
+@lru_cache(1)
+def _material(
+    db: Database, shoot_id: int, commits: int
+) -> tuple[store.Grouped, NDArray[np.float32]]:
+    """What the groups are made of, and how far each picture is from the one before it."""
     known = store.material(db, shoot_id)
+    # The signatures are large, and of no more use.
+    return replace(known, signatures=[]), likeness.distances_between_neighbours(known.signatures)
+
+
+def _made(
+    db: Database,
+    shoot_id: int,
+    looseness: float,
+    material: tuple[store.Grouped, NDArray[np.float32]],
+) -> Grouping:
+    known, distances = material
     edits = store.edits_of(db, shoot_id)
     threshold = groups.threshold_for(looseness)
-    numbers = grouped(known.ids, known.times, known.signatures, known.upright, threshold, edits)
-    return known, Grouping(known.ids, numbers.tolist(), edits)
+    numbers = grouped(known.ids, known.times, distances, known.upright, threshold, edits)
+    return Grouping(known.ids, numbers.tolist(), edits)
 
 
 def edit(
@@ -53,7 +74,7 @@ def edit(
     """
 
     def plan() -> Change | None:
-        grouping = _made(db, shoot_id, store.looseness(db, shoot_id))[1]
+        grouping = preview(db, shoot_id, store.looseness(db, shoot_id))
         after = change(grouping)
         if after == grouping.edits:
             return None
