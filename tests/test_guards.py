@@ -86,6 +86,16 @@ GUARDS: list[tuple[str, str, str, str, str]] = [
         "tests/photos/test_scan.py::test_links_are_not_followed",
     ),
     (
+        "links that took a file's place", "photos/scan.py",
+        "os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK", "os.O_RDONLY | os.O_NONBLOCK",
+        "tests/photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
+    ),
+    (
+        "links that took a folder's place", "photos/scan.py",
+        "if between.is_symlink():", "if False:",
+        "tests/photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
+    ),
+    (
         "picture bombs", "photos/decode.py",
         "if width * height > MAX_PIXELS:", "if False:",
         "tests/photos/test_decode.py::test_a_picture_bomb_is_refused_before_it_is_unpacked",

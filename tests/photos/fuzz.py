@@ -90,10 +90,12 @@ def one(path: Path, cache: Path) -> str:
     if path.suffix == ".jpg":
         with contextlib.suppress(xmp.SidecarError):
             xmp.embedded(path.read_bytes())
-    (facts,) = read([Job(1, path, cache)])
+    (facts,) = read([Job(1, path, path.parent, cache)])
     if isinstance(facts, Failure):
         return "notice"
-    seen = look(Job(1, path, cache, key=facts.key, orientation=facts.facts.orientation))
+    seen = look(
+        Job(1, path, path.parent, cache, key=facts.key, orientation=facts.facts.orientation)
+    )
     return "notice" if isinstance(seen, Failure) else "picture"
 
 

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from winnow.photos.scan import FolderError, completions, scan
+from winnow.photos.scan import FolderError, completions, read_file, scan
 
 
 def test_pictures_below_the_folder_are_found_and_others_counted(tmp_path: Path) -> None:
@@ -53,6 +53,35 @@ def test_links_are_not_followed(tmp_path: Path) -> None:
     (inside / "file.jpg").symlink_to(outside / "secret.jpg")
     (inside / "round").symlink_to(inside)
     assert scan(inside).files == []
+
+
+def test_what_took_a_files_place_is_not_opened(tmp_path: Path) -> None:
+    inside, outside = tmp_path / "inside", tmp_path / "outside"
+    for folder in (inside / "day", outside):
+        folder.mkdir(parents=True)
+        (folder / "a.jpg").write_bytes(folder.name.encode())
+    picture = inside / "day" / "a.jpg"
+    assert read_file(picture, inside) == b"day"
+    picture.unlink()
+    picture.symlink_to(outside / "a.jpg")
+    with pytest.raises(OSError, match="a link leads elsewhere"):
+        read_file(picture, inside)
+    picture.unlink()
+    os.mkfifo(picture)
+    with pytest.raises(OSError, match="no plain file"):
+        read_file(picture, inside)
+    picture.unlink()
+    picture.parent.rmdir()
+    picture.parent.symlink_to(outside)
+    with pytest.raises(OSError, match="a link leads elsewhere"):
+        read_file(picture, inside)
+
+
+def test_the_opened_folder_itself_may_be_a_link(tmp_path: Path) -> None:
+    (tmp_path / "disk").mkdir()
+    (tmp_path / "disk" / "a.jpg").write_bytes(b"x")
+    (tmp_path / "photos").symlink_to(tmp_path / "disk")
+    assert read_file(tmp_path / "photos" / "a.jpg", tmp_path / "photos") == b"x"
 
 
 def test_a_folder_that_cannot_be_used_says_why(tmp_path: Path) -> None:

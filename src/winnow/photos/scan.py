@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import os
+import stat
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import BinaryIO
 
 from winnow.core.frames import KIND_BY_ENDING, SIDECAR_ENDING, FoundFile, split_name
 from winnow.say import say
@@ -72,13 +75,43 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
                 elif entry.is_file(follow_symlinks=False):
                     ending = split_name(entry.name)[1]
                     if ending in KIND_BY_ENDING or ending == SIDECAR_ENDING:
-                        stat = entry.stat(follow_symlinks=False)
-                        found.files.append(FoundFile(path, stat.st_size, stat.st_mtime_ns))
+                        look = entry.stat(follow_symlinks=False)
+                        found.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))
                     else:
                         found.others[ending] += 1
             except OSError:
                 found.unreadable.append(path)
     return found
+
+
+def open_file(path: Path, root: Path) -> BinaryIO:
+    """Open a picture or sidecar for reading, as it was found in the opened folder ``root``.
+
+    Raises OSError where a link has taken its place since, or that of a folder on the way to it, and where
+    it is no plain file: what lies elsewhere is not shown.
+    """
+    between = path.parent
+    while between != root and between.is_relative_to(root):
+        if between.is_symlink():
+            raise OSError(errno.ELOOP, say("a link leads elsewhere"), str(path))
+        between = between.parent
+    try:
+        # Not waiting: a pipe in its place would never answer.
+        handle = os.open(path, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC)
+    except OSError as error:
+        if error.errno == errno.ELOOP:
+            raise OSError(errno.ELOOP, say("a link leads elsewhere"), str(path)) from None
+        raise
+    if not stat.S_ISREG(os.fstat(handle).st_mode):
+        os.close(handle)
+        raise OSError(errno.EINVAL, say("it is no plain file"), str(path))
+    return os.fdopen(handle, "rb")
+
+
+def read_file(path: Path, root: Path) -> bytes:
+    """All of what ``open_file`` opens."""
+    with open_file(path, root) as file:
+        return file.read()
 
 
 def completions(typed: str, most: int = 30) -> list[str]:

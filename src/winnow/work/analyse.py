@@ -22,7 +22,7 @@ from winnow.core import focus, judging, motion
 from winnow.core.faces import Face
 from winnow.core.frames import Kind, kind_of
 from winnow.core.judging import Judged
-from winnow.photos import decode, memory, pictures
+from winnow.photos import decode, memory, pictures, scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
@@ -64,10 +64,11 @@ def _end_with_server(server: int) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A frame to be read: its shown file and where its pictures go."""
+    """A frame to be read: its shown file, in which opened folder that is, and where its pictures go."""
 
     frame: int
     path: Path
+    root: Path
     cache: Path
     key: str = ""
     orientation: int = 1
@@ -106,7 +107,7 @@ def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
 
 def _read(job: Job) -> ReadFrame | Failure:
     try:
-        with job.path.open("rb") as file:
+        with scan.open_file(job.path, job.root) as file:
             stat = os.fstat(file.fileno())
             head = file.read(_HEAD_BYTES)
             facts = Facts()
@@ -141,7 +142,7 @@ def _local_time(changed_at: float) -> float:
 def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
-        data = job.path.read_bytes()
+        data = scan.read_file(job.path, job.root)
         seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
@@ -222,7 +223,7 @@ def _preview(job: Job) -> NDArray[np.uint8] | None:
     try:
         if data is not None:
             return decode.rgb_of_jpeg(data)
-        original = job.path.read_bytes()
+        original = scan.read_file(job.path, job.root)
         longest = pictures.PREVIEW_PX
         return decode.decode(
             original, job.kind, job.orientation, longest, job.optional_space
@@ -326,7 +327,7 @@ def full_size(job: Job) -> bytes | Failure:
     if kept is not None:
         return kept
     try:
-        data = job.path.read_bytes()
+        data = scan.read_file(job.path, job.root)
         if decode.browser_can_show(data) and not job.optional_space:
             return data
         picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
@@ -389,7 +390,7 @@ def _held(job: Job) -> decode.Picture | Failure:
     try:
         picture = _decoded.get(job.key)
         if picture is None:
-            data = job.path.read_bytes()
+            data = scan.read_file(job.path, job.root)
             picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
             _hold(job.key, picture)
         _decoded.move_to_end(job.key)

@@ -428,7 +428,9 @@ class _Run(threading.Thread):
     def _read_facts(self, ids: list[int]) -> None:
         self.stage = "reading"
         files = {f.id: f for f in on_disk.files_of(self._db, ids)}
-        jobs = [Job(i, files[i].shown, self._cache.folder) for i in ids if i in files]
+        jobs = [
+            Job(i, files[i].shown, files[i].root, self._cache.folder) for i in ids if i in files
+        ]
         batches = [jobs[n : n + _BATCH] for n in range(0, len(jobs), _BATCH)]
 
         def keep(results: list[list[ReadFrame | Failure]]) -> None:

@@ -14,6 +14,6 @@ def job_of(db: Database, cache: PictureCache, frame_id: int) -> Job:
     (files,) = on_disk.files_of(db, [frame_id])
     assert row is not None
     return Job(
-        frame_id, files.shown, cache.folder, row["key"] or "", row["orientation"],
+        frame_id, files.shown, files.root, cache.folder, row["key"] or "", row["orientation"],
         bool(row["optional_space"]),
     )  # fmt: skip

@@ -19,7 +19,7 @@ def follow(
 
     Returns what the page has to know. If it can't be read just now, the next look at the folder sees to it.
     """
-    (read,) = analyse.read([Job(files.id, files.shown, cache.folder)])
+    (read,) = analyse.read([Job(files.id, files.shown, files.root, cache.folder)])
     if not isinstance(read, ReadFrame):
         return []
     if files.key:
