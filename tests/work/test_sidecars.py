@@ -365,7 +365,7 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
     studio.events.tell(shoot, "marks")
     until(lambda: (folder / "QH_0002.xmp").exists() and (folder / "QH_0001.xmp").exists())
     until(lambda: not files_said.unwritten(studio.db, shoot))
-    assert studio.file_writer.status(shoot).by_itself
+    until(lambda: studio.file_writer.status(shoot).by_itself)
     # What others changed is not touched by itself where it conflicts.
     state(folder / "QH_0001.xmp", Stated(FileMark(5)))
     set_mark(studio, shoot, "QH_0001", Edit(stars=3))
