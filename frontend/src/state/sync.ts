@@ -3,13 +3,34 @@ import { api, ask, inWords, WINDOW, type Change } from '../api/client';
 import type { Frame } from './frames';
 import { NO_FILTER, useShoot } from './shoot';
 
+/**
+ * Answers may overtake each other. For each question asked: whether its answer is still news, to be asked when it comes;
+ * it is not where the answer to a later question came before.
+ */
+export function turns(): () => () => boolean {
+  let asked = 0;
+  let answered = 0;
+  return () => {
+    const turn = ++asked;
+    return () => {
+      if (turn < answered) return false;
+      answered = turn;
+      return true;
+    };
+  };
+}
+
+const reloads = turns();
+const finds = turns();
+
 /** Fetch the frames anew, then what is visible. */
 export async function reload(): Promise<void> {
   const { shootId } = useShoot.getState();
+  const isNews = reloads();
   const columns = await ask(
     api.GET('/api/shoots/{shoot}/frames', { params: { path: { shoot: shootId } } }),
   );
-  if (useShoot.getState().shootId !== shootId) return;
+  if (useShoot.getState().shootId !== shootId || !isNews()) return;
   useShoot.getState().load(columns);
   await refind();
 }
@@ -17,6 +38,7 @@ export async function reload(): Promise<void> {
 /** Ask again which frames pass the filter. */
 export async function refind(): Promise<void> {
   const { shootId, filter, filterOn } = useShoot.getState();
+  const isNews = finds();
   try {
     const found = await ask(
       api.POST('/api/shoots/{shoot}/find', {
@@ -25,7 +47,8 @@ export async function refind(): Promise<void> {
       }),
     );
     const now = useShoot.getState();
-    if (now.shootId === shootId && now.filter === filter && now.filterOn === filterOn) {
+    const same = now.shootId === shootId && now.filter === filter && now.filterOn === filterOn;
+    if (same && isNews()) {
       now.show(found);
     }
   } catch (error) {
