@@ -21,7 +21,9 @@ check:
 
 unit:
 	cd frontend && npm run -s test
-	.venv/bin/pytest
+	.venv/bin/pytest --ignore=tests/browser -n 2 --dist worksteal
+	# A browser needs both processors for itself.
+	.venv/bin/pytest tests/browser
 
 # The API's description, from which the page's types are made.
 openapi: setup

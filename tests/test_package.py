@@ -84,7 +84,7 @@ def test_the_wheel_runs_the_demo_in_an_empty_environment(wheel: Path, tmp_path: 
             lines = iter(demo.stdout)
             url = next(f.group(0) for line in lines if (f := re.search(r"http://\S+", line)))
             base, _, token = url.partition("/shoots/1?token=")
-            end = time.monotonic() + 120
+            end = time.monotonic() + 600
             headers = {"authorization": f"Bearer {token}", "content-length": "0"}
 
             def ask(path: str, method: str = "GET") -> bytes:

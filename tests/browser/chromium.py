@@ -39,7 +39,7 @@ class Page:
     def __init__(self, driver: webdriver.Chrome) -> None:
         self.driver = driver
 
-    def until(self, condition: Callable[[], T], seconds: float = 20) -> T:
+    def until(self, condition: Callable[[], T], seconds: float = 60) -> T:
         """Wait until a condition holds, and return what it gave."""
 
         def tried(_: object) -> T | bool:

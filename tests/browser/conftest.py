@@ -47,7 +47,7 @@ class Running:
         """Stop it, or kill it."""
         if self._process:
             self._process.send_signal(how)
-            self._process.communicate(timeout=20)
+            self._process.communicate(timeout=60)
             self._process = None
 
 

@@ -1,4 +1,4 @@
-"""A scripted cull, killed again and again: kill_server.py FOLDER TIMES.
+"""A scripted cull, killed again and again: kill_server.py FOLDER TIMES SEED.
 
 Marks, texts, groups and undo are sent as the page does; the server, or its worker processes, are killed with SIGKILL
 at random moments. What was answered must be there after the next start; what was not may be. Prints how many kills
@@ -46,7 +46,7 @@ class Server:
                 break
         else:
             raise AssertionError((home / "log").read_text()[-3000:])
-        self.connection = http.client.HTTPConnection(self.host, int(self.port), timeout=20)
+        self.connection = http.client.HTTPConnection(self.host, int(self.port), timeout=60)
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         headers = {"authorization": f"Bearer {self.token}", "content-type": "application/json"}
@@ -120,8 +120,8 @@ def marks_in(columns: dict[str, Any]) -> dict[int, tuple[str, int]]:
     }
 
 
-def main(home: Path, times: int) -> None:
-    rng = random.Random(5)
+def main(home: Path, times: int, seed: int) -> None:
+    rng = random.Random(seed)
     folder = home / "shoot"
     write_shoot(folder, list(range(1, FRAMES + 1)))
     before = {path.name: path.read_bytes() for path in folder.iterdir()}
@@ -158,4 +158,4 @@ def main(home: Path, times: int) -> None:
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]), int(sys.argv[2]))
+    main(Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3]))

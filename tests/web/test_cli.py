@@ -40,7 +40,7 @@ def address(process: "subprocess.Popen[str]") -> str:
 def ask(url: str, path: str) -> object:
     base, token = re.fullmatch(r"(http://[^/]+)/.*token=(.+)", url).groups()  # type: ignore[union-attr]
     request = urllib.request.Request(base + path, headers={"Authorization": f"Bearer {token}"})
-    with urllib.request.urlopen(request, timeout=10) as answer:
+    with urllib.request.urlopen(request, timeout=60) as answer:
         return json.load(answer)
 
 
@@ -55,13 +55,13 @@ def test_open_index_and_stop(tmp_path: Path) -> None:
     other = tmp_path / "other"
     write_shoot(other, [3])
     second = start(tmp_path, "open", other)
-    said, _ = second.communicate(timeout=30)
+    said, _ = second.communicate(timeout=60)
     assert "running already" in said
     assert "/shoots/2?" in said
     assert second.returncode == 0
 
     process.send_signal(signal.SIGINT)
-    said, _ = process.communicate(timeout=20)
+    said, _ = process.communicate(timeout=60)
     assert "Winnow has stopped." in said
     assert "Traceback" not in said
     assert process.returncode == 0
@@ -69,7 +69,7 @@ def test_open_index_and_stop(tmp_path: Path) -> None:
 
 def test_a_folder_that_is_not_there(tmp_path: Path) -> None:
     process = start(tmp_path, "open", tmp_path / "nowhere")
-    said, _ = process.communicate(timeout=30)
+    said, _ = process.communicate(timeout=60)
     assert process.returncode == 1
     assert "no folder" in said
     assert "Traceback" not in said
@@ -78,6 +78,6 @@ def test_a_folder_that_is_not_there(tmp_path: Path) -> None:
 @pytest.mark.parametrize("arguments", [["--help"], ["serve", "--help"], ["--version"]])
 def test_help(tmp_path: Path, arguments: list[str]) -> None:
     process = start(tmp_path, *arguments)
-    said, _ = process.communicate(timeout=30)
+    said, _ = process.communicate(timeout=60)
     assert process.returncode == 0
     assert "innow" in said

@@ -334,7 +334,7 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
         one.result(20)
     until(lambda: not studio.indexer.status(shoot).running)
     groups = [0] * 20 + [1] * 20
-    until(lambda: [row.group for row in frames.rows(studio.db, shoot)] == groups, 5)
+    until(lambda: [row.group for row in frames.rows(studio.db, shoot)] == groups)
 
 
 def test_focus_maps_are_kept(studio: Studio, tmp_path: Path) -> None:

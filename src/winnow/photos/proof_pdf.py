@@ -6,10 +6,8 @@ import io
 from collections.abc import Callable, Iterable, Sequence
 from functools import lru_cache
 from importlib.resources import files
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from fontTools.ttLib import TTFont
-from fpdf import FPDF
 from PIL import Image
 
 from winnow.core.proof_sheet import (
@@ -21,6 +19,10 @@ from winnow.core.proof_sheet import (
     SheetLayout,
 )
 from winnow.say import say
+
+# They take a third of a second to be loaded: only where a sheet is made, not at each start.
+if TYPE_CHECKING:
+    from fpdf import FPDF
 
 FONT: Final = "DejaVuSansCondensed.ttf"
 BOLD: Final = "DejaVuSansCondensed-Bold.ttf"
@@ -47,6 +49,8 @@ def fonts_are_there() -> bool:
 
 @lru_cache(maxsize=1)
 def _known() -> frozenset[int]:
+    from fontTools.ttLib import TTFont
+
     with TTFont(font_path(), lazy=True) as font:
         return frozenset(font.getBestCmap())
 
@@ -72,6 +76,8 @@ def make(
     ``picture``: a frame's picture as JPEG by its index, None where there is none; ``lines``: those under it.
     ``tick`` is told how many frames are done. Raises Stopped.
     """
+    from fpdf import FPDF
+
     pdf = FPDF(unit="mm", format=layout.size)
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)
