@@ -6,11 +6,16 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from winnow.store import shoots
 from winnow.store.db import Database
 from winnow.work.studio import Places, Studio
 from winnow.work.workers import Workers
+
+# How long an example takes says something of the machine only.
+settings.register_profile("winnow", deadline=None)
+settings.load_profile("winnow")
 
 
 @pytest.fixture

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from http import HTTPStatus
 from pathlib import Path
 from typing import Annotated, Any, cast
 
@@ -18,8 +19,17 @@ from winnow.web.models import FilterModel, Problem
 from winnow.work import sheet
 from winnow.work.studio import Studio
 
+# One is named by its model, the others refer to that: each model of each route is prepared at each start, and
+# these were most of them.
 RESPONSES: dict[int | str, dict[str, Any]] = {
-    status: {"model": Problem} for status in (400, 401, 403, 404, 411, 413, 421, 503)
+    400: {"model": Problem},
+    **{
+        status: {
+            "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+            "description": HTTPStatus(status).phrase,
+        }
+        for status in (401, 403, 404, 411, 413, 421, 503)
+    },
 }
 
 
