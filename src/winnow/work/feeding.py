@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -18,14 +19,35 @@ T = TypeVar("T")
 # A decoder that takes longer than this on one picture hangs.
 _LONGEST_JOB_S: Final = 120.0
 STORE_EVERY_S: Final = 0.25
+# While somebody steps through pictures, and a moment after, work behind makes do with a job now and then.
+_STEPPING_S: Final = 0.4
+_NOW_AND_THEN_S: Final = 0.5
 
 
 class Feeder:
-    """Runs a function over jobs in the workers, until ``ending`` is set."""
+    """Runs a function over jobs in the workers, until ``ending`` is set.
 
-    def __init__(self, workers: Workers, ending: threading.Event) -> None:
+    ``looked``: when somebody last looked at a picture, in s of the monotonic clock, for work that stands back
+    behind that.
+    """
+
+    def __init__(
+        self,
+        workers: Workers,
+        ending: threading.Event,
+        looked: Callable[[], float] = lambda: -math.inf,
+    ) -> None:
         self._workers = workers
         self._ending = ending
+        self._looked = looked
+
+    def _room(self, submitted: float) -> int:
+        """How many jobs may be under way, when the last one was submitted at that time."""
+        now = time.monotonic()
+        if now - self._looked() < _STEPPING_S:
+            return 1 if now - submitted > _NOW_AND_THEN_S else 0
+        # One more than can run: a longer queue would keep a picture that is wanted now waiting.
+        return self._workers.count + 1
 
     def each(
         self,
@@ -44,17 +66,21 @@ class Feeder:
         suspects: list[Any] = []
         results: list[T] = []
         stored = time.monotonic()
+        submitted = -math.inf
         exhausted = False
         while not self._ending.is_set():
-            # One more than can run: a longer queue would keep a picture that is wanted now waiting.
-            while not exhausted and len(running) <= self._workers.count:
+            while not exhausted and len(running) < self._room(submitted):
                 job = next(jobs, None)
                 if job is None:
                     exhausted = True
                     break
-                running[self._workers.submit(function, job)] = (job, time.monotonic())
+                submitted = time.monotonic()
+                running[self._workers.submit(function, job)] = (job, submitted)
             if not running:
-                break
+                if exhausted:
+                    break
+                self._ending.wait(0.05)
+                continue
             done, _ = wait(running, timeout=0.1, return_when=FIRST_COMPLETED)
             for future in done:
                 job, _ = running.pop(future)

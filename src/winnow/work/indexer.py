@@ -7,6 +7,7 @@ stands in the database, so that a run goes on where the last one ended, whatever
 from __future__ import annotations
 
 import logging
+import math
 import sqlite3
 import threading
 import time
@@ -85,6 +86,7 @@ class Indexer:
         # While this is true, only the pictures that are on screen are made: what fills the folders
         # needs the processor.
         self.held_back: Callable[[], bool] = lambda: False
+        self._looked = -math.inf
         self._closing = threading.Event()
         self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
         self._watcher.start()
@@ -99,7 +101,7 @@ class Indexer:
                 return
             run = _Run(
                 shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
-                before, self.held_back, self._rest, offer,
+                before, self.held_back, self._rest, lambda: self._looked, offer,
             )  # fmt: skip
             self._runs[shoot_id] = run
         run.start()
@@ -136,6 +138,10 @@ class Indexer:
         run = self._runs.get(shoot_id)
         if run:
             run.first = frame_ids
+
+    def somebody_looks(self) -> None:
+        """A picture is looked at, or marked, now: for a moment, what goes on behind stands back."""
+        self._looked = time.monotonic()
 
     def picture(self, frame_id: int) -> Future[Analysed | Failure]:
         """Make a frame's pictures now, before all others; the cache has them afterwards."""
@@ -249,6 +255,7 @@ class _Run(threading.Thread):
         before: _Run | None,
         held_back: Callable[[], bool],
         ended: Callable[[], None],
+        looked: Callable[[], float],
         offer: bool = False,
     ) -> None:
         super().__init__(name=f"index-{shoot_id}", daemon=True)
@@ -262,7 +269,7 @@ class _Run(threading.Thread):
         self._offer = offer
         self._ending = threading.Event()
         self._feeder = Feeder(workers, self._ending)
-        self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending))
+        self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending, looked))
         self._told = 0.0
         self._gate = threading.Lock()
         self._asked = False

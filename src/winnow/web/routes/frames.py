@@ -103,6 +103,7 @@ def turn(shoot: ShootDep, wanted: TurnIn, studio: StudioDep) -> TurnedOut:
 @router.get("/frames/{frame}")
 def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     """The facts of one frame."""
+    studio.indexer.somebody_looks()
     row = frames.facts_row(studio.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
@@ -150,6 +151,7 @@ async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKi
     key = request.query_params.get("key", "")
     if key and request.headers.get("if-none-match") == f'"{key}"':
         return Response(status_code=304)
+    studio.indexer.somebody_looks()
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))

@@ -38,6 +38,7 @@ def _tell(studio: Studio, shoot: int, change: Change | None, window: str) -> Cha
 @router.post("/marks")
 def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
     """Set marks on frames, as one step of the history. Durable when it answers."""
+    studio.indexer.somebody_looks()
     names = labels.label_names(studio.db)
     if wanted.label and wanted.label not in names:
         raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
