@@ -72,6 +72,8 @@ def main(count: int = 150) -> None:
                 page.until(lambda: "of 243" in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 240)
                 # Behind all that, faces: they stand back, but there are two cores.
+                page.until(lambda: "Looking for faces" in page.text(), 60)
+                step_through(page, count, held=True, what="the key held while faces are looked for")
                 page.until(lambda: "Looking for faces" not in page.text(), 240)
                 for held in (False, True):
                     step_through(page, count, held=held)
@@ -82,7 +84,7 @@ def main(count: int = 150) -> None:
             server.wait(20)
 
 
-def step_through(page: Page, count: int, *, held: bool) -> None:
+def step_through(page: Page, count: int, *, held: bool, what: str = "the key held, 25/s") -> None:
     """Step through frames."""
     page.keys("Home")
     if "/frame" not in page.driver.current_url:
@@ -109,8 +111,13 @@ def step_through(page: Page, count: int, *, held: bool) -> None:
     pace = len(seen) / took
     said = f"{np.median(seen):.0f} / {p95:.0f} ms; {len(seen)} of {count} drawn, {len(long)} tasks over 50 ms"
     if held:
-        what, goal = "the key held, 25/s: frames a second", "25"
-        row(what, f"{pace:.0f}; {said}", goal, floor="40 ms a press", met=len(seen) >= 0.98 * count)
+        row(
+            f"{what}: frames a second",
+            f"{pace:.0f}; {said}",
+            "25",
+            floor="40 ms a press",
+            met=len(seen) >= 0.98 * count,
+        )
     else:
         row("the next frame on screen, p50 / p95", said, "50 ms p95", floor=REFRESH, met=p95 < 50)
     page.driver.refresh()
