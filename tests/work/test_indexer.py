@@ -55,8 +55,11 @@ def test_a_second_look_reads_nothing_again(
 
     monkeypatch.setattr(analyse, "look", never)
     monkeypatch.setattr(analyse, "read", never)
+    stored = studio.db.commits
     indexed(studio, folder)
     assert shoots.tally(studio.db, shoot).done == 2
+    # Nor is anything written: marks would wait for that.
+    assert studio.db.commits == stored
 
 
 def test_files_that_come_change_and_go(studio: Studio, tmp_path: Path) -> None:

@@ -343,12 +343,14 @@ def _keep_figures(
 
 def note_outdated(db: Database, shoot_id: int, picture_version: str) -> int:
     """Frames whose pictures older code made are to be looked at again; returns how many."""
-    with db.write() as conn:
-        cursor = conn.execute(
-            "UPDATE frame SET state = 0 WHERE shoot_id = ? AND state = 2 AND picture_version != ?",
-            (shoot_id, picture_version),
-        )
-        return cursor.rowcount
+    old = db.read.execute(
+        "SELECT id FROM frame WHERE shoot_id = ? AND state = 2 AND picture_version != ?",
+        (shoot_id, picture_version),
+    ).fetchall()
+    if old:  # seldom, and a transaction keeps marks waiting
+        with db.write() as conn:
+            conn.executemany("UPDATE frame SET state = 0 WHERE id = ?", [tuple(row) for row in old])
+    return len(old)
 
 
 def with_old_figures(db: Database, shoot_id: int, figure_version: str) -> list[int]:

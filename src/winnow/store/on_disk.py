@@ -80,46 +80,55 @@ def reconcile(
             known[row["path"]] = row
     # What is set aside is not missing; a file that came back by another hand waits until it is known why.
     found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
-    added = changed = removed = returned = 0
+    companions = _companions(db, folder_id)
     moved = _moved(found, known)
-    with db.write() as conn:
-        for path, (frame_id, frame) in moved.items():
-            conn.execute(
-                """
-                UPDATE frame SET path = ?, name = ?, files = ?, missing = 0 WHERE id = ?
-                """,
-                (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), frame_id),
+    followed = {frame.shown.path for _, frame in moved.values()}
+    added: list[FoundFrame] = []
+    changed: list[tuple[str, int]] = []
+    returned: list[int] = []
+    beside = list(moved.values())
+    for path in moved:
+        del known[path]
+    for frame in found:
+        if frame.shown.path in followed:
+            continue
+        row = known.pop(os.fsencode(frame.shown.path), None)
+        if row is None:
+            added.append(frame)
+            continue
+        if row["files"] != (look := _look(frame)):
+            changed.append((look, row["id"]))
+        elif row["missing"]:
+            returned.append(row["id"])
+        if companions.get(row["id"], {}) != _beside(frame):
+            beside.append((row["id"], frame))
+    removed = [
+        row["id"]
+        for path, row in known.items()
+        if not row["missing"]
+        and not any((text := os.fsdecode(path)) == u or text.startswith(f"{u}/") for u in unread)
+    ]
+    # Most looks find nothing new, and marks wait for nothing then.
+    if added or changed or returned or beside or removed:
+        with db.write() as conn:
+            conn.executemany(
+                "UPDATE frame SET path = ?, name = ?, files = ?, missing = 0 WHERE id = ?",
+                [
+                    (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), frame_id)
+                    for frame_id, frame in moved.values()
+                ],
             )
-            _keep_companions(conn, frame_id, frame)
-            del known[path]
-        followed = {frame.shown.path for _, frame in moved.values()}
-        for frame in found:
-            if frame.shown.path in followed:
-                continue
-            path, look = os.fsencode(frame.shown.path), _look(frame)
-            row = known.pop(path, None)
-            if row is None:
-                frame_id = _insert(conn, shoot_id, folder_id, frame, path, look)
-                added += 1
-            else:
-                frame_id = row["id"]
-                if row["files"] != look:
-                    conn.execute(
-                        "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?",
-                        (look, frame_id),
-                    )
-                    changed += 1
-                elif row["missing"]:
-                    conn.execute("UPDATE frame SET missing = 0 WHERE id = ?", (frame_id,))
-                    returned += 1
-            _keep_companions(conn, frame_id, frame)
-        for path, row in known.items():
-            text = os.fsdecode(path)
-            if row["missing"] or any(text == u or text.startswith(f"{u}/") for u in unread):
-                continue
-            conn.execute("UPDATE frame SET missing = 1 WHERE id = ?", (row["id"],))
-            removed += 1
-    return Difference(added, changed, removed, returned, len(moved))
+            beside += [(_insert(conn, shoot_id, folder_id, frame), frame) for frame in added]
+            conn.executemany(
+                "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?", changed
+            )
+            for ids, missing in ((returned, 0), (removed, 1)):
+                conn.executemany(
+                    "UPDATE frame SET missing = ? WHERE id = ?", [(missing, one) for one in ids]
+                )
+            for frame_id, frame in beside:
+                _keep_companions(conn, frame_id, companions.get(frame_id, {}), _beside(frame))
+    return Difference(len(added), len(changed), len(removed), len(returned), len(moved))
 
 
 def _moved(
@@ -152,8 +161,6 @@ def _insert(
     shoot_id: int,
     folder_id: int,
     frame: FoundFrame,
-    path: bytes,
-    look: str,
 ) -> int:
     kinds = {str(kind_of(file.name)) for file in frame.files}
     cursor = conn.execute(
@@ -161,8 +168,11 @@ def _insert(
         INSERT INTO frame (shoot_id, folder_id, path, name, kind, files, position)
         VALUES (?, ?, ?, ?, ?, ?, 1000000000)
         """,
-        (shoot_id, folder_id, path, _shown_name(frame), " + ".join(sorted(kinds)), look),
-    )
+        (
+            shoot_id, folder_id, os.fsencode(frame.shown.path), _shown_name(frame),
+            " + ".join(sorted(kinds)), _look(frame),
+        ),
+    )  # fmt: skip
     assert cursor.lastrowid is not None
     conn.execute("INSERT INTO mark (frame_id) VALUES (?)", (cursor.lastrowid,))
     return cursor.lastrowid
@@ -173,16 +183,35 @@ def _shown_name(frame: FoundFrame) -> str:
     return os.fsencode(split_name(frame.shown.name)[0]).decode("utf-8", "replace")
 
 
-def _keep_companions(conn: sqlite3.Connection, frame_id: int, frame: FoundFrame) -> None:
-    wanted = {
+Companions = dict[bytes, tuple[int, str]]  # by path: whether it is a sidecar, and its look
+
+
+def _companions(db: Database, folder_id: int) -> dict[int, Companions]:
+    """The other files of a folder's frames, as they are known."""
+    found: dict[int, Companions] = {}
+    for frame_id, path, is_sidecar, look in db.read.execute(
+        """
+        SELECT frame_id, companion.path, is_sidecar, look
+        FROM companion JOIN frame ON frame.id = frame_id WHERE folder_id = ?
+        """,
+        (folder_id,),
+    ):
+        found.setdefault(frame_id, {})[path] = (is_sidecar, look)
+    return found
+
+
+def _beside(frame: FoundFrame) -> Companions:
+    """The other files of a frame, as they were found."""
+    return {
         os.fsencode(file.path): (sidecar, sidecar_look(file.size, file.mtime_ns))
         for files, sidecar in ((frame.files[1:], 0), (frame.sidecars, 1))
         for file in files
     }
-    present = {
-        row["path"]: (row["is_sidecar"], row["look"])
-        for row in conn.execute("SELECT * FROM companion WHERE frame_id = ?", (frame_id,))
-    }
+
+
+def _keep_companions(
+    conn: sqlite3.Connection, frame_id: int, present: Companions, wanted: Companions
+) -> None:
     for path in present.keys() - wanted.keys():
         conn.execute("DELETE FROM companion WHERE frame_id = ? AND path = ?", (frame_id, path))
     conn.executemany(
