@@ -72,9 +72,11 @@ def main(count: int = 150) -> None:
                 page.until(lambda: "of 243" in page.text(), 240)
                 page.until(lambda: "analysed" not in page.text(), 240)
                 # Behind all that, faces: they stand back, but there are two cores.
-                page.until(lambda: "Looking for faces" in page.text(), 60)
-                step_through(page, count, held=True, what="the key held while faces are looked for")
-                page.until(lambda: "Looking for faces" not in page.text(), 240)
+                faces = "[aria-label^='Looking for faces']"
+                if page.all(faces):
+                    what = "the key held while faces are looked for"
+                    step_through(page, count, held=True, what=what)
+                page.until(lambda: not page.all(faces), 240)
                 for held in (False, True):
                     step_through(page, count, held=held)
                 measure_marks(page, count)
