@@ -86,6 +86,7 @@ class Indexer:
         # While this is true, only the pictures that are on screen are made: what fills the folders
         # needs the processor.
         self.held_back: Callable[[], bool] = lambda: False
+        self._ungrouped: set[int] = set()
         self._looked = -math.inf
         self._closing = threading.Event()
         self._watcher = threading.Thread(target=self._watch, name="watch", daemon=True)
@@ -170,16 +171,28 @@ class Indexer:
         first_time = not frames.is_done(self._db, frame_id)
         _keep_seen(self._db, self._events, shoot_id, [done.result()])
         run = self._runs.get(shoot_id)
-        # A run that still makes pictures puts it in its group at the end; it is told of that after
-        # ``making_pictures`` is set back, so that one of the two sees the new picture.
-        if first_time and not (run and run.making_pictures):
-            grouping.regroup(self._db, shoot_id)
+        # A run that still makes pictures puts it in its group at the end; it says so (``making_pictures``)
+        # before it groups, so that one of the two sees the new picture.
+        made = isinstance(done.result(), Analysed)
+        if made and first_time and not (run and run.making_pictures):
+            self._ungrouped.add(shoot_id)
+
+    def _group_late_ones(self) -> None:
+        """Pictures that came after their run come into their groups: many of them at once."""
+        for shoot_id in list(self._ungrouped):
+            self._ungrouped.discard(shoot_id)
+            try:
+                grouping.regroup(self._db, shoot_id)
+            except sqlite3.OperationalError as error:
+                # No room on the disk, which the run says: the next look groups it.
+                log.error("shoot %d could not be grouped: %s", shoot_id, error)
             self._events.tell(shoot_id, "order")
 
     def _watch(self) -> None:
         """Look again, every few seconds, at the folders of shoots that a window shows."""
         due: dict[int, float] = {}
         while not self._closing.wait(1.0):
+            self._group_late_ones()
             now = time.monotonic()
             for shoot_id in self._events.open_shoots():
                 run = self._runs.get(shoot_id)
