@@ -183,10 +183,11 @@ class Indexer:
             self._ungrouped.discard(shoot_id)
             try:
                 grouping.regroup(self._db, shoot_id)
-            except sqlite3.OperationalError as error:
-                # No room on the disk, which the run says: the next look groups it.
-                log.error("shoot %d could not be grouped: %s", shoot_id, error)
-            self._events.tell(shoot_id, "order")
+            except sqlite3.OperationalError:
+                # No room on the disk, which the run says: tried again in a second.
+                self._ungrouped.add(shoot_id)
+            else:
+                self._events.tell(shoot_id, "order")
 
     def _watch(self) -> None:
         """Look again, every few seconds, at the folders of shoots that a window shows."""
