@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from selenium import webdriver
+from selenium.common.exceptions import TimeoutException
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -48,7 +49,10 @@ class Page:
             except Exception:
                 return False
 
-        return WebDriverWait(self.driver, seconds, 0.05).until(tried)
+        try:
+            return WebDriverWait(self.driver, seconds, 0.05).until(tried)
+        except TimeoutException:
+            raise AssertionError(f"This never came true. The page says:\n{self.text()}") from None
 
     def all(self, css: str) -> list[WebElement]:
         """Elements by CSS selector."""

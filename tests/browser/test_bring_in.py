@@ -72,7 +72,7 @@ def test_a_card_pulled_out_half_way_and_brought_in_all_the_same(
     # The mark that was made while copying is still there.
     page.driver.find_element("link text", "the shoot").click()
     page.until(lambda: len(page.cells()) == 12)
-    assert page.cell("QH2_0001") == "QH2_0001, picked"
+    page.until(lambda: page.cell("QH2_0001") == "QH2_0001, picked")
 
     # The same card once more: nothing is new.
     page.one("header a").click()

@@ -130,11 +130,11 @@ def test_a_conflict_is_seen_and_decided(winnow: Running, page: Page, tmp_path: P
     # The label text that others wrote gets a meaning.
     choose(page, "“Zweite Wahl” means", "Album")
     page.until(lambda: not page.all('[aria-label="“Zweite Wahl” means"]'))
-    assert "“Zweite Wahl” means Album" in page.text()
+    page.until(lambda: "“Zweite Wahl” means Album" in page.text())
     page.keys("Escape")
     page.until(lambda: page.cell("QH_0001") == "QH_0001, undecided · 5 stars")
-    assert page.cell("QH_0002") == "QH_0002, undecided · 2 stars"
-    assert page.cell("QH_0003") == "QH_0003, undecided · 3 stars · Album"
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, undecided · 2 stars")
+    page.until(lambda: page.cell("QH_0003") == "QH_0003, undecided · 3 stars · Album")
 
 
 def test_a_change_outside_is_offered_and_taken(winnow: Running, page: Page, tmp_path: Path) -> None:
@@ -202,8 +202,8 @@ def test_a_list_goes_out_and_comes_back(winnow: Running, page: Page, tmp_path: P
         writer.writerows([*rows, {"file": "other.jpg", "stars": "5"}])
     page.field("A list that came back").send_keys(str(back))
     page.until(lambda: "1 row left out" in page.text())
-    assert "There is no “other.jpg” in this shoot" in page.text()
-    assert "Last lantern" in page.text()
+    page.until(lambda: "There is no “other.jpg” in this shoot" in page.text())
+    page.until(lambda: "Last lantern" in page.text())
     page.button("Take over 1 frame").click()
     page.until(lambda: "list “back.csv” on 1 frame" in page.text())
     page.keys("Escape")
@@ -228,9 +228,9 @@ def test_the_tally_is_read_saved_and_looked_at_again(
     with Image.open(downloads / "shoot tally.png") as picture:
         assert picture.format == "PNG"
         assert len(picture.convert("L").getcolors() or []) > 4
-    assert "1 group of 2 without a pick" in page.text()
+    page.until(lambda: "1 group of 2 without a pick" in page.text())
     # Two picks of the same are compared once more, then a group without a pick is shown.
-    assert "2 picks look nearly the same" in page.text()
+    page.until(lambda: "2 picks look nearly the same" in page.text())
     page.button("Compare").click()
     page.until(lambda: len(page.all("[data-tile]")) == 2)
     page.keys("Q")

@@ -143,7 +143,7 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
     loaded = "return [...document.querySelectorAll('.sheet img')].every(i => i.complete && i.naturalWidth)"
     page.until(lambda: page.driver.execute_script(loaded))
     page.all(".sheet .choose")[0].click()
-    assert page.one("#count").text == "1 chosen"
+    page.until(lambda: page.one("#count").text == "1 chosen")
     page.all(".sheet .open")[1].click()
     page.until(lambda: page.all("dialog[open] #large"))
     page.keys("Space", "C")
@@ -154,8 +154,8 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
     page.until(lambda: "1 of 3" in page.one("#where").text)
     page.keys("Escape")
     page.until(lambda: not page.all("dialog[open]"))
-    assert page.one("#count").text == "2 chosen"
-    assert "lighter, please" in page.text()
+    page.until(lambda: page.one("#count").text == "2 chosen")
+    page.until(lambda: "lighter, please" in page.text())
     # It is there again after the window was closed, in the dark, too.
     page.one("#theme").click()
     page.driver.refresh()
@@ -185,7 +185,7 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
         str(answer)
     )
     page.until(lambda: "Ann chose 2 frames" in page.text())
-    assert "lighter, please" in page.text()
+    page.until(lambda: "lighter, please" in page.text())
     choose(page, "Label for what is chosen", "A ")
     page.button("Take the answer over").click()
     page.until(lambda: "Answer of Ann" in page.text())
@@ -217,7 +217,7 @@ def test_rejects_are_deleted_only_after_the_number_is_typed(
     page.until(lambda: page.all('[aria-label="Set aside"] input')[0]).click()
     page.button("Delete 1 for good").click()
     page.until(lambda: page.all("[data-stage=looked]"))
-    assert "QH_0002.jpg" in page.one("[data-testid=deletion]").text
+    page.until(lambda: "QH_0002.jpg" in page.one("[data-testid=deletion]").text)
     field = page.field("Number of frames")
     field.send_keys("2")
     assert not page.button("Put in the trash").is_enabled()
