@@ -6,7 +6,8 @@ from pathlib import Path
 import pytest
 
 from winnow.core import delivering, templates, texts
-from winnow.core.written import FACTS, FLAGS, parse
+from winnow.core.conditions import FACTS, FLAGS
+from winnow.core.written import parse
 from winnow.web.openapi import as_page
 
 ROOT = Path(__file__).parent.parent

@@ -6,17 +6,9 @@ from hypothesis import strategies as st
 
 from tests.core.test_written import LABELS
 from winnow.core import filter_parts as parts
+from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not
 from winnow.core.hints import KINDS
-from winnow.core.written import (
-    All,
-    Any_,
-    Between,
-    Compare,
-    Condition,
-    Flag,
-    Not,
-    parse,
-)
+from winnow.core.written import parse
 
 _words = st.text(st.sampled_from(list('aB1 "-()')), min_size=1, max_size=6)
 _leaves: st.SearchStrategy[Condition] = st.one_of(

@@ -4,19 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.written import (
-    All,
-    Any_,
-    Between,
-    Compare,
-    Condition,
-    Flag,
-    Not,
-    WrittenError,
-    holds,
-    in_words,
-    parse,
-)
+from winnow.core.condition_words import in_words
+from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not, holds
+from winnow.core.written import WrittenError, parse
 
 LABELS = {"R": "Retouch", "A": "Album"}
 FACTS = {

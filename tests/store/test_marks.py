@@ -9,24 +9,14 @@ from hypothesis import strategies as st
 
 from tests.core.test_filters import filters
 from tests.core.test_marks import edits
+from winnow.core.conditions import FLAGS, All, Any_, Between, Compare, Condition, Flag, Not, holds
 from winnow.core.filter_parts import toggled
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.hints import KINDS, Noticed
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.texts import Texts, TextStep
-from winnow.core.written import (
-    FLAGS,
-    All,
-    Any_,
-    Between,
-    Compare,
-    Condition,
-    Flag,
-    Not,
-    holds,
-    parse,
-)
+from winnow.core.written import parse
 from winnow.store import choices, frames, held, hints, marks, on_disk, shoots
 from winnow.store import texts as text_store
 from winnow.store.db import Database

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import write_jpeg, write_natural, write_shoot
-from winnow.core import faces, filters, hints, written
+from winnow.core import conditions, faces, filters, hints
 from winnow.core.words import counted
 from winnow.say import say
 from winnow.work import doctor
@@ -62,7 +62,7 @@ def test_numbers_nouns_and_constants() -> None:
     ).startswith("«1,5")
     assert all("«" in one.title + one.meaning for one in hints.KINDS.values())
     assert filters.in_words(filters.Filter(), {}) == "«All frames»"
-    assert written.FACTS["mm"].words == "«focal length»"
+    assert conditions.FACTS["mm"].words == "«focal length»"
     assert faces.CLOSED_BELOW  # nothing that is no text was touched
 
 

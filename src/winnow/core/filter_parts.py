@@ -10,17 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from winnow.core.written import (
-    FACTS,
-    FLAGS,
-    All,
-    Any_,
-    Between,
-    Compare,
-    Condition,
-    Flag,
-    Not,
-)
+from winnow.core.conditions import FACTS, FLAGS, All, Any_, Between, Compare, Condition, Flag, Not
 
 Joined = Literal["all", "any"]
 Value = str | float

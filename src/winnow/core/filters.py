@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from winnow.core import written
+from winnow.core import condition_words
+from winnow.core.conditions import Condition
 from winnow.core.marks import MAX_STARS, Decision, Mark
 from winnow.core.words import counted
-from winnow.core.written import Condition
 from winnow.say import say
 
 StarsRule = Literal["at_least", "exactly", "at_most"]
@@ -90,7 +90,7 @@ def in_words(wanted: Filter, label_names: Mapping[str, str]) -> str:
             )
         )
     if wanted.where is not None:
-        parts.append(written.in_words(wanted.where, label_names))
+        parts.append(condition_words.in_words(wanted.where, label_names))
     sentence = ", ".join(parts)
     return sentence[:1].upper() + sentence[1:] if sentence else say("All frames")
 

@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-from winnow.core.filters import Filter
-from winnow.core.hints import KINDS
-from winnow.core.texts import fold
-from winnow.core.written import (
+from winnow.core.conditions import (
     FACTS,
     TEXTS,
     All,
@@ -17,6 +14,9 @@ from winnow.core.written import (
     Not,
     bounds,
 )
+from winnow.core.filters import Filter
+from winnow.core.hints import KINDS
+from winnow.core.texts import fold
 from winnow.store.held import ASIDE
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.core import filter_parts, filters
+from winnow.core.condition_words import value_in_words
+from winnow.core.conditions import Condition, Not
 from winnow.core.filters import Counts, Filter
-from winnow.core.written import Condition, Not, value_in_words
 from winnow.store import choices as store_choices
 from winnow.store import frames, labels, shoots
 from winnow.store.columns import Columns

@@ -7,7 +7,8 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
-from winnow.core import filter_parts, written
+from winnow.core import condition_words, filter_parts, written
+from winnow.core.conditions import Condition
 from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep, to_filter
@@ -64,8 +65,8 @@ def edit_written(wanted: EditWritten, studio: StudioDep) -> WrittenOut:
 
 
 def _edited(
-    condition: written.Condition | None, edit: ToggleValue | SetRange | ChangePart | JoinParts
-) -> written.Condition | None:
+    condition: Condition | None, edit: ToggleValue | SetRange | ChangePart | JoinParts
+) -> Condition | None:
     match edit:
         case ToggleValue():
             return filter_parts.toggled(condition, edit.fact, edit.value)
@@ -79,15 +80,15 @@ def _edited(
     return change(condition, edit.part)
 
 
-def _read(text: str, condition: written.Condition | None, names: Mapping[str, str]) -> WrittenOut:
+def _read(text: str, condition: Condition | None, names: Mapping[str, str]) -> WrittenOut:
     joined, parts = filter_parts.parts_of(condition)
     return WrittenOut(
         text=text,
-        words=written.in_words(condition, names) if condition else "",
+        words=condition_words.in_words(condition, names) if condition else "",
         joined=joined,
         parts=[
             PartOut(
-                words=written.in_words(part.condition, names),
+                words=condition_words.in_words(part.condition, names),
                 fact=part.fact,
                 values=list(part.values),
                 low=part.low,
