@@ -14,6 +14,7 @@ from string import Formatter
 from typing import Any, Final
 
 _TEXTS: Final = gettext.translation("winnow", str(files("winnow") / "texts"), fallback=True)
+LANGUAGE: Final = _TEXTS.info().get("language") or "en"  # as HTML names it
 # gettext has no numbers: their two signs are texts like all others.
 _SIGNS: Final = {ord(sign): _TEXTS.gettext(sign) for sign in ",."}
 

@@ -14,7 +14,8 @@ from tests.conftest import until
 from tests.pictures import write_jpeg, write_natural, write_shoot
 from winnow.core import conditions, faces, filters, hints
 from winnow.core.words import counted
-from winnow.say import say
+from winnow.say import LANGUAGE, say
+from winnow.web import sharing
 from winnow.work import doctor
 from winnow.work.studio import Places
 
@@ -64,6 +65,11 @@ def test_numbers_nouns_and_constants() -> None:
     assert filters.in_words(filters.Filter(), {}) == "«All frames»"
     assert conditions.FACTS["mm"].words == "«focal length»"
     assert faces.CLOSED_BELOW  # nothing that is no text was touched
+
+
+def test_the_page_for_guests() -> None:
+    assert LANGUAGE == "nl"
+    assert '<html lang="nl">' in sharing.login_page()
 
 
 def test_what_the_doctor_finds(places: Places) -> None:

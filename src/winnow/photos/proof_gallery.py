@@ -14,6 +14,7 @@ from typing import Final
 from PIL import Image, ImageDraw, ImageFont
 
 from winnow.photos.proof_pdf import BOLD, font_path
+from winnow.say import say
 
 SMALL_PX: Final = 640  # long edge in the gallery's sheet
 _QUALITY: Final = 86
@@ -55,6 +56,7 @@ def page(
     }
     # No text can end the element that holds it.
     listed = json.dumps(data, ensure_ascii=False).replace("<", "\\u003c")
+    needs = html.escape(say("This gallery needs JavaScript, which is switched off here."))
     return (
         '<!doctype html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n'
         '<meta name="viewport" content="width=device-width, initial-scale=1">\n'
@@ -64,8 +66,7 @@ def page(
         "img-src 'self' file:; style-src 'unsafe-inline'; script-src 'unsafe-inline'; "
         "base-uri 'none'; form-action 'none'\">\n"
         f"<title>{html.escape(title)}</title>\n<style>{style}</style>\n</head>\n<body>\n"
-        '<div id="page"><noscript>This gallery needs JavaScript, which is switched off here.'
-        "</noscript></div>\n"
+        f'<div id="page"><noscript>{needs}</noscript></div>\n'
         f"{_DATA_BEGINS}{listed}{_DATA_ENDS}\n<script>{script}</script>\n</body>\n</html>\n"
     ).encode()
 

@@ -13,7 +13,7 @@ from collections import defaultdict, deque
 from collections.abc import Callable
 from typing import Final
 
-from winnow.say import say
+from winnow.say import LANGUAGE, say
 
 SHORTEST: Final = 8  # characters of the password
 _TRIES: Final = 5
@@ -125,7 +125,7 @@ def login_page(notice: str = "") -> str:
     """The page that asks guests for the password."""
     said = f'<p role="alert"><strong>{html.escape(notice)}</strong></p>' if notice else ""
     return (
-        '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Winnow</title>'
+        f'<!doctype html><html lang="{LANGUAGE}"><head><meta charset="utf-8"><title>Winnow</title>'
         '<meta name="viewport" content="width=device-width, initial-scale=1"><style>'
         "body{font:16px/1.5 system-ui,sans-serif;background:#eceded;color:#1b1d1f;display:grid;place-items:center;"
         "min-height:90vh;margin:0}form{display:grid;gap:12px;width:min(22em,88vw)}input,button{font:inherit;"
