@@ -6,7 +6,7 @@ import { defineConfig } from 'vitest/config';
 import { texts } from './texts-plugin';
 
 export default defineConfig({
-  plugins: [texts(), lingui(), react(), tailwindcss()],
+  plugins: [texts(), lingui({ failOnCompileError: true }), react(), tailwindcss()],
   build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
   // A busy machine is no failure.
   test: { environment: 'jsdom', setupFiles: ['./src/test-setup.ts'], testTimeout: 60_000 },

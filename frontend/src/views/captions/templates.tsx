@@ -59,6 +59,7 @@ export function Templates({
       />
     );
   }
+  const [date, shoot, named] = ['{date}', '{shoot}', '{name}'];
   return (
     <details className="border-b border-line pb-2" aria-label={t`Templates`}>
       <summary className="cursor-pointer">
@@ -102,9 +103,9 @@ export function Templates({
         <Help about={t`Templates`}>
           <p>
             <Trans>
-              A template fills several fields at once. In its texts, fields in braces such as{' '}
-              {'{date}'}, {'{shoot}'} or {'{name}'} are filled for each frame when it is used.
-              Fields that a template leaves empty stay as they are; its keywords are added.
+              A template fills several fields at once. In its texts, fields in braces such as {date}
+              , {shoot} or {named} are filled for each frame when it is used. Fields that a template
+              leaves empty stay as they are; its keywords are added.
             </Trans>
           </p>
         </Help>

@@ -22,6 +22,7 @@ export function DeliveryNames({
     queryFn: () => ask(api.GET('/api/deliveries/fields')),
     staleTime: Infinity,
   });
+  const seq = '{seq:3}';
   return (
     <div className="flex flex-col gap-1">
       <label className="flex items-center gap-3">
@@ -38,8 +39,8 @@ export function DeliveryNames({
         <Help about={t`Names`}>
           <p>
             <Trans>
-              A field in braces is filled for each frame; {'{seq:3}'} counts with three digits. The
-              files of a frame keep a common name. Names that are taken get a number, and nothing is
+              A field in braces is filled for each frame; {seq} counts with three digits. The files
+              of a frame keep a common name. Names that are taken get a number, and nothing is
               written over.
             </Trans>
           </p>

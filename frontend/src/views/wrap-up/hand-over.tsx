@@ -147,6 +147,7 @@ function Editor({
 }) {
   const field = 'h-8 rounded border border-line bg-paper px-2';
   const ready = draft.name.trim() && draft.command.trim();
+  const files = '{files}';
   return (
     <form
       className="flex flex-col gap-2 rounded border border-line bg-paper p-3"
@@ -169,7 +170,7 @@ function Editor({
         <input
           className={field}
           spellCheck={false}
-          placeholder={t`/usr/bin/program --option {files}`}
+          placeholder={t`/usr/bin/program --option ${files}`}
           value={draft.command}
           onChange={(event) => onEdit({ ...draft, command: event.target.value })}
         />
@@ -190,8 +191,8 @@ function Editor({
       </label>
       <p className="text-[13px] text-quiet">
         <Trans>
-          The files stand where {'{files}'} is, or at the end, each as one word. Words with blanks
-          go in quotation marks.
+          The files stand where {files} is, or at the end, each as one word. Words with blanks go in
+          quotation marks.
         </Trans>
       </p>
       <div className="flex gap-3">
