@@ -50,7 +50,7 @@ def main(times: int = 12) -> None:
         try:
             page.driver.get(url)
             page.until(lambda: "of 243" in page.text(), 240)
-            page.until(lambda: "analysed" not in page.text(), 240)
+            page.until(page.analysed, 240)
             look_close(page, times)
         finally:
             server.terminate()
@@ -104,7 +104,7 @@ def slide(page: Page) -> None:
     """Move the slider, and wait until the groups are drawn."""
     page.until(lambda: "of 5,000" in page.text(), 60)
     # Its pictures can't be found: that is told first.
-    page.until(lambda: "analysed" not in page.one("header").text, 240)
+    page.until(page.analysed, 240)
     time.sleep(3)
     page.keys("Ctrl+G")
     page.until(lambda: "groups of 5,000 frames" in page.text())

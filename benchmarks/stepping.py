@@ -70,7 +70,7 @@ def main(count: int = 150) -> None:
             with chromium() as page:
                 page.driver.get(url)
                 page.until(lambda: "of 243" in page.text(), 240)
-                page.until(lambda: "analysed" not in page.text(), 240)
+                page.until(page.analysed, 240)
                 # Behind all that, faces: they stand back, but there are two cores.
                 faces = "[aria-label^='Looking for faces']"
                 if page.all(faces):

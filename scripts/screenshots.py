@@ -48,7 +48,7 @@ def main() -> None:
                 whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy
                 page.until(lambda: page.button("no, thanks")).click()
                 page.until(lambda: whole in page.text(), 240)
-                page.until(lambda: "analysed" not in page.text(), 240)
+                page.until(page.analysed, 240)
                 page.until(lambda: noticed(page), 240)
                 take(page)
         finally:

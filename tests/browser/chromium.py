@@ -99,6 +99,12 @@ class Page:
                 actions.key_up(modifier)
             actions.perform()
 
+    def analysed(self) -> bool:
+        """Whether a shoot is shown, and none of its pictures waits to be analysed; faces may."""
+        return bool(self.all("header [aria-label]")) and not self.all(
+            "header [aria-label^=Indexing]"
+        )
+
     def text(self) -> str:
         """All the text on the page."""
         return self.driver.find_element(By.TAG_NAME, "body").text

@@ -29,7 +29,7 @@ def begun(winnow: Running, page: Page, tmp_path: Path, looks: list[tuple[int, in
     write_natural(tmp_path / "shoot", looks)
     page.driver.get(winnow.start("open", tmp_path / "shoot"))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(len(looks), 12), 40)
-    page.until(lambda: "analysed" not in page.one("header").text, 40)
+    page.until(page.analysed, 40)
 
 
 def tiles(page: Page) -> list[str]:

@@ -43,7 +43,7 @@ def test_a_cull_by_keyboard_alone(winnow: Running, page: Page, tmp_path: Path) -
     tab_to(page, "Folder")
     press(page, str(folder), Keys.ENTER)
     page.until(lambda: len(page.cells()) == 6)
-    page.until(lambda: "analysed" not in page.text())
+    page.until(page.analysed)
     # Compare a group, keep one of it, go on frame by frame, with a look close.
     page.keys("Home", "V")
     page.until(lambda: len(page.all("[data-tile]")) == 3)

@@ -27,7 +27,7 @@ def test_two_people_mark_one_shoot_and_lose_nothing(
     url = winnow.start("open", tmp_path / "shoot", "--share")
     page.driver.get(url)
     page.until(lambda: len(page.cells()) == 12)
-    page.until(lambda: "analysed" not in page.text())
+    page.until(page.analysed)
     # It says on screen that it is on.
     page.until(lambda: "shared" in page.one("header").text)
     port = re.search(r":(\d+)/", url)

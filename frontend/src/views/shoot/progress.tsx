@@ -1,0 +1,107 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+import { useEffect } from 'react';
+import { Link } from 'react-router';
+
+import type { Bringing, Shoot } from '../../api/client';
+import { isRunning, useBringings } from '../../parts/bringings';
+import { useShoot } from '../../state/shoot';
+
+const LINE = 'absolute inset-x-0 h-[3px] w-full rounded-none bg-transparent';
+
+/** How far the indexing is: a line along the edge, and its figures where there is room. */
+export function Progress({
+  shoot,
+  brief,
+  onStop,
+  onGoOn,
+}: {
+  shoot: Shoot;
+  /** something else needs the room */
+  brief: boolean;
+  onStop: () => void;
+  onGoOn: () => void;
+}) {
+  const { tally, status } = shoot;
+  const { frames, shown, done, failed, faces } = tally;
+  // Pictures first; faces come behind, and have a progress of their own.
+  const behind = done + failed >= frames;
+  if (behind && (faces >= done || !(status.running || status.stopped))) return null;
+  const words = behind
+    ? t`Looking for faces: ${faces} of ${done}`
+    : t`Indexing: ${frames} found, ${shown} shown, ${done} analysed${failed ? t`, ${failed} failed` : ''}`;
+  const short = behind ? t`faces` : t`${done} analysed`;
+  return (
+    <span className="figures flex shrink-0 items-center gap-2 text-quiet" title={words}>
+      <progress
+        className={`${LINE} bottom-0`}
+        max={behind ? done : frames}
+        value={behind ? faces : done + failed}
+        aria-label={words}
+      />
+      {!brief && !behind && <span className="max-[1600px]:hidden">{words}</span>}
+      <span className={brief ? 'max-[1440px]:hidden' : behind ? '' : 'min-[1601px]:hidden'}>
+        {short}
+      </span>
+      <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
+    </span>
+  );
+}
+
+function StopOrGoOn({
+  status,
+  onStop,
+  onGoOn,
+}: {
+  status: Shoot['status'];
+  onStop: () => void;
+  onGoOn: () => void;
+}) {
+  if (status.running)
+    return (
+      <button type="button" className="underline" onClick={onStop}>
+        <Trans>stop</Trans>
+      </button>
+    );
+  return status.stopped ? (
+    <button type="button" className="underline" onClick={onGoOn}>
+      <Trans>go on</Trans>
+    </button>
+  ) : null;
+}
+
+/** What became of bringings-in is said once in each window; these were. */
+const told = new Set<string>();
+const NEWS_S = 60;
+
+/** The card that is being brought into this shoot; what became of it is said at the end. */
+export function useComing(shootId: number): Bringing | undefined {
+  const { data, dataUpdatedAt } = useBringings();
+  const here = data?.find((one) => one.shoot_id === shootId);
+  const running = !!here && isRunning(here);
+  useEffect(() => {
+    if (!here?.ended_at || running || dataUpdatedAt / 1000 - here.ended_at > NEWS_S) return;
+    const news = `${here.id} ${here.ended_at}`;
+    if (told.has(news)) return;
+    told.add(news);
+    // What is not well stays in the notices until it is.
+    if (here.safe) useShoot.getState().say(here.report);
+  }, [running, here, dataUpdatedAt]);
+  return running ? here : undefined;
+}
+
+export function Coming({ bringing }: { bringing: Bringing }) {
+  return (
+    <Link to="/" className="figures flex shrink-0 items-center text-quiet" title={t`All shoots`}>
+      <progress
+        className={`${LINE} top-0`}
+        max={Math.max(1, bringing.to_copy)}
+        value={bringing.copied}
+        aria-label={t`Brought in`}
+      />
+      <Trans>
+        {bringing.done + bringing.already_there} of {bringing.files} copied
+      </Trans>
+    </Link>
+  );
+}
