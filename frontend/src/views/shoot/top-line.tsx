@@ -10,7 +10,7 @@ import type { View } from '../../commands/stage';
 import { SharedSign } from '../../parts/shared-sign';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { Looks } from './looks';
-import { useTally } from './pace';
+import { useTally } from '../../state/tally';
 import { Coming, Progress, useComing } from './progress';
 import type { Panel } from './use-stage';
 import { whole } from '../../parts/numbers';

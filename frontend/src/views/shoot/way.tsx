@@ -7,7 +7,7 @@ import { Panel } from '../../parts/dialog';
 import { counted } from '../../parts/numbers';
 import { markThese, settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { useTally } from './pace';
+import { useTally } from '../../state/tally';
 
 export const WAY_WORDS: Record<Shoot['way'], string> = {
   '': t`picking in`,

@@ -32,7 +32,7 @@ const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
 export function Deliver({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const [wish, setWish] = useState<Recipe>(START);
-  const frames = useWhichFrames(shoot);
+  const frames = useWhichFrames();
   const marksVersion = useShoot((state) => state.marksVersion);
   const { target, sidecars, template, which, how, manifest } = wish;
   const edit = (change: Partial<Recipe>) => setWish({ ...wish, ...change });

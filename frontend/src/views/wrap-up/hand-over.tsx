@@ -17,7 +17,7 @@ const STATES = { running: t`is running`, ended: t`has ended`, failed: 'failed' }
 /** The files go to another program, as the arguments of a command line of the person's own. */
 export function HandOver({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
-  const frames = useWhichFrames(shoot);
+  const frames = useWhichFrames();
   const [chosen, setChosen] = useState('');
   const [draft, setDraft] = useState<Program | null>(null);
   const path = { params: { path: { shoot: shoot.id } } };

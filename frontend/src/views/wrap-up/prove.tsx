@@ -26,7 +26,7 @@ import { Step } from './wrap-up';
 /** A contact sheet on paper, or a gallery that a client opens, chooses in and answers. */
 export function Prove({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
-  const frames = useWhichFrames(shoot);
+  const frames = useWhichFrames();
   const [kind, setKind] = useState<ProofWish['kind']>('gallery');
   const [target, setTarget] = useState('');
   const [sheet, setSheet] = useState<SheetWish>({

@@ -17,7 +17,7 @@ import { Step } from './wrap-up';
 export function Rename({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const [template, setTemplate] = useState('{name}');
-  const frames = useWhichFrames(shoot);
+  const frames = useWhichFrames();
   const marksVersion = useShoot((state) => state.marksVersion);
   const path = { params: { path: { shoot: shoot.id } } };
   const body = { ...frames.wanted, template };
@@ -85,7 +85,7 @@ export function Rename({ shoot }: { shoot: Shoot }) {
             disabled={!known?.files || plan.isPlaceholderData || start.isPending}
             onClick={() => start.mutate()}
           >
-            <Trans>Rename {counted(known?.frames ?? 0, 'frame')}</Trans>
+            <Trans>Rename {counted(known?.frames ?? frames.number, 'frame')}</Trans>
           </Button>
         )}
       </div>

@@ -1,27 +1,29 @@
 import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 
-import type { Filter, Shoot } from '../../api/client';
+import type { Filter } from '../../api/client';
 import { NO_FILTER, useShoot } from '../../state/shoot';
+import { useTally } from '../../state/tally';
 
 export type What = 'picks' | 'shown' | 'selected';
 
 const PICKS: Filter = { ...NO_FILTER, decisions: ['pick'] };
 
 /** Which frames a step is done with: the picks, what the filter shows, or the selection. */
-export function useWhichFrames(shoot: Shoot, start: What = 'picks') {
+export function useWhichFrames(start: What = 'picks') {
   const [what, setWhat] = useState<What>(start);
   const visible = useShoot((state) => state.visible);
   const selection = useShoot((state) => state.selection);
+  const { picks } = useTally();
   const frames = what === 'picks' ? null : [...(what === 'shown' ? visible : selection)];
   return {
     what,
     setWhat,
     /** as the server is asked */
     wanted: { filter: PICKS, frames },
-    number: frames?.length ?? shoot.tally.picks,
+    number: frames?.length ?? picks,
     noun: what === 'picks' ? ('pick' as const) : ('frame' as const),
-    numbers: { picks: shoot.tally.picks, shown: visible.length, selected: selection.length },
+    numbers: { picks, shown: visible.length, selected: selection.length },
   };
 }
 
