@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 
 import { clock, ratioOf } from '../state/frames';
 import { useShoot } from '../state/shoot';
@@ -96,7 +96,7 @@ interface Layer {
 }
 
 /** Groups and marks: drawn anew when a mark or the filter changes, not while stepping. */
-function Whole({ scale, height, theme }: Layer) {
+const Whole = memo(function Whole({ scale, height, theme }: Layer) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const visible = useShoot((state) => state.visible);
   const marksVersion = useShoot((state) => state.marksVersion);
@@ -115,7 +115,7 @@ function Whole({ scale, height, theme }: Layer) {
       data-version={marksVersion}
     />
   );
-}
+});
 
 /** The active frame, and brackets around its group. */
 function Place({ scale, height, theme }: Layer) {

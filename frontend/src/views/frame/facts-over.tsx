@@ -1,10 +1,10 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
 
 import { api, ask, type Facts } from '../../api/client';
 import { rounded, shutter } from '../../parts/numbers';
+import { useSettled } from '../../parts/use-settled';
 import type { Frame } from '../../state/frames';
 import type { Close } from './photograph';
 
@@ -18,10 +18,10 @@ export function FactsOver({
   close: Close;
   closeReady: boolean;
 }) {
-  const settled = useSettled(frame.id, 90);
+  const settled = useSettled(frame, 90);
   const { data } = useQuery({
-    queryKey: ['facts', settled, frame.key],
-    queryFn: () => ask(api.GET('/api/frames/{frame}', { params: { path: { frame: settled } } })),
+    queryKey: ['facts', settled.id, settled.key],
+    queryFn: () => ask(api.GET('/api/frames/{frame}', { params: { path: { frame: settled.id } } })),
     placeholderData: (before) => before,
     staleTime: Infinity,
   });
@@ -78,14 +78,4 @@ function FromWhere({
       {waits && t`, developing …`}
     </span>
   );
-}
-
-/** A value that has stayed the same for `ms`: flying past frames asks for nothing. */
-function useSettled<T>(value: T, ms: number): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return settled;
 }

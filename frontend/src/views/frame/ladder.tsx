@@ -112,7 +112,10 @@ function Rung({
   const go = useShoot((state) => state.go);
   const own = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    if (active) own.current?.scrollIntoView({ block: 'nearest' });
+    if (!active) return;
+    // Where things are is asked for when it is worked out anyway, before the next display refresh.
+    const soon = requestAnimationFrame(() => own.current?.scrollIntoView({ block: 'nearest' }));
+    return () => cancelAnimationFrame(soon);
   }, [active]);
   if (!frame || !mark) return null;
   return (

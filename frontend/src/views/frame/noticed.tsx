@@ -2,18 +2,23 @@ import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask, type FrameHint } from '../../api/client';
+import { useSettled } from '../../parts/use-settled';
 import { figureWords, thresholdWords, useHints } from '../../state/hints';
 
 /** What the hints say of a frame: reasons, with their figures and thresholds. */
 export function Noticed({ id }: { id: number }) {
   const version = useHints((state) => state.version);
-  const { data } = useQuery({
-    queryKey: ['frame-hints', id, version],
-    queryFn: () => ask(api.GET('/api/frames/{frame}/hints', { params: { path: { frame: id } } })),
+  const settled = useSettled(id, 90);
+  const { data, isPlaceholderData } = useQuery({
+    queryKey: ['frame-hints', settled, version],
+    queryFn: () =>
+      ask(api.GET('/api/frames/{frame}/hints', { params: { path: { frame: settled } } })),
     placeholderData: (last) => last,
     staleTime: Infinity,
   });
   const waits = useHints((state) => state.waits);
+  // What was said of another frame keeps its room, so that nothing jumps, but is not to be read.
+  const stale = settled !== id || isPlaceholderData;
   const named = data?.filter((one) => one.named) ?? [];
   return (
     <section
@@ -21,12 +26,14 @@ export function Noticed({ id }: { id: number }) {
       data-frame-hints={id}
       className="figures max-h-[45%] shrink-0 overflow-y-auto border-t border-black/30 p-2"
     >
-      <p className="font-semibold">
-        {named.length ? t`Noticed` : waits ? t`Looking …` : t`Nothing noticed`}
-      </p>
-      {named.map((one) => (
-        <Hint key={one.kind} hint={one} />
-      ))}
+      <div className={stale ? 'invisible' : ''}>
+        <p className="font-semibold">
+          {named.length ? t`Noticed` : waits ? t`Looking …` : t`Nothing noticed`}
+        </p>
+        {named.map((one) => (
+          <Hint key={one.kind} hint={one} />
+        ))}
+      </div>
     </section>
   );
 }

@@ -52,6 +52,7 @@ export function Photograph({
   const stage = useSize(area);
   const drag = useRef<{ x: number; y: number; point: Point; moved: boolean } | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
+  const outlined = useOutline((state) => state.on);
   const touch = useTouch({ near: near > 0, onStep, onClose });
 
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
@@ -165,7 +166,7 @@ export function Photograph({
             {bitmap && <Drawn bitmap={bitmap} name={frame.name} />}
             {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name={t`clipped`} />}
             {over.has('edges') && <PatternOver bitmap={tones?.edges} name={t`edges`} />}
-            <MeasuredOver frame={frame} />
+            {outlined && <MeasuredOver frame={frame} />}
             {over.has('sharp') && (
               <FocusOver frame={frame} shown={(frame.turned % 2 ? box.height : box.width) || 1} />
             )}
@@ -188,21 +189,20 @@ export function Photograph({
   );
 }
 
-/** Where the blur of this frame was measured, if that is to be seen. */
+/** Where the blur of this frame was measured. */
 function MeasuredOver({ frame }: { frame: Frame }) {
-  const on = useOutline((state) => state.on);
   const measured = useLooked((state) => state.measured.get(frame.id));
   const { data: matters } = useQuery({
     queryKey: ['matters', frame.id, frame.key, frame.blur],
     queryFn: () =>
       ask(api.GET('/api/frames/{frame}/matters', { params: { path: { frame: frame.id } } })),
-    enabled: on && !measured,
+    enabled: !measured,
     staleTime: Infinity,
   });
   const at = measured ?? matters;
   const width = frame.width ?? 1500;
   const height = frame.height ?? 1000;
-  if (!on || !at || !at.radius) return null;
+  if (!at?.radius) return null;
   return (
     <Outline x={at.x} y={at.y} width={(2 * at.radius) / width} height={(2 * at.radius) / height} />
   );

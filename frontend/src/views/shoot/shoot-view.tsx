@@ -126,13 +126,26 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
     });
   }, [shootId, known, client]);
 
-  const active = useShoot((state) => state.active);
   useEffect(() => {
-    if (active === null || !useShoot.getState().moved) return;
-    // Not for every frame that is flown past.
-    const timer = setTimeout(() => localStorage.setItem(placeKey(shootId), String(active)), 200);
-    return () => clearTimeout(timer);
-  }, [active, shootId]);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const keep = () => {
+      timer = undefined;
+      const { active, moved, shootId: now } = useShoot.getState();
+      if (active !== null && moved && now === shootId)
+        localStorage.setItem(placeKey(shootId), String(active));
+    };
+    // Nothing is drawn anew for this; and not for every frame that is flown past.
+    const forget = useShoot.subscribe((now, before) => {
+      if (now.active === before.active) return;
+      clearTimeout(timer);
+      timer = setTimeout(keep, 200);
+    });
+    return () => {
+      forget();
+      clearTimeout(timer);
+      if (timer !== undefined) keep();
+    };
+  }, [shootId]);
   return { ready, lost };
 }
 
