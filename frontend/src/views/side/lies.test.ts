@@ -76,6 +76,7 @@ describe('what is said of a frame', () => {
     expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 })).toEqual([
       '2.1 EV darker',
     ]);
+    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, 300)).toEqual(['−2.1 EV']);
   });
 });
 

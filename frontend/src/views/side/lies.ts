@@ -6,7 +6,7 @@ import type { EyesLook } from '../../parts/eye-sign';
 import { NO_OFFSET, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { turnedPoint, uprightPoint, type Point } from '../frame/place';
-import { fixed } from '../../parts/numbers';
+import { fixed, signed } from '../../parts/numbers';
 
 /** The point in the middle of a frame's tile, 0…1 as it lies on screen; it may lie outside. */
 export function centreOf(
@@ -69,18 +69,20 @@ function ordinal(n: number): string {
 const CLIPPED = 0.01;
 const DARKER_EV = 1;
 
-/** What is wrong with a frame's exposure, beside the others; empty where nothing is. */
-export function exposureWords(place: Beside | undefined): string[] {
+/** What is wrong with a frame's exposure, beside the others; empty where nothing is. `width`: px of its tile. */
+export function exposureWords(place: Beside | undefined, width = WIDE): string[] {
   if (!place) return [];
   const share = (value: number) => `${Math.max(1, Math.round(100 * value))} %`;
   const words: string[] = [];
   if ((place.clipped_high ?? 0) > CLIPPED) words.push(t`${share(place.clipped_high!)} clipped`);
   if ((place.clipped_low ?? 0) > CLIPPED) words.push(t`${share(place.clipped_low!)} black`);
-  if (Math.abs(place.darker_ev ?? 0) > DARKER_EV)
-    words.push(
-      place.darker_ev! > 0
-        ? t`${fixed(place.darker_ev!, 1)} EV darker`
-        : t`${fixed(-place.darker_ev!, 1)} EV lighter`,
-    );
+  const darker = place.darker_ev ?? 0;
+  if (Math.abs(darker) > DARKER_EV) {
+    if (width < WIDE) words.push(t`${signed(-darker, 1)} EV`);
+    else
+      words.push(
+        darker > 0 ? t`${fixed(darker, 1)} EV darker` : t`${fixed(-darker, 1)} EV lighter`,
+      );
+  }
   return words;
 }

@@ -65,7 +65,7 @@ export function FrameTile({
   );
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
-  const exposure = exposureWords(found);
+  const exposure = exposureWords(found, box.width);
   const eyes = eyesOf(found, softFrom);
   return (
     <figure
@@ -106,7 +106,7 @@ export function FrameTile({
         )}
       </div>
       <figcaption
-        className={`figures flex h-6 items-center gap-x-2.5 overflow-hidden px-0.5 text-[13px] whitespace-nowrap text-on-stage ${bare ? 'invisible' : ''}`}
+        className={`figures flex h-6 items-center gap-x-2 overflow-hidden px-0.5 text-[13px] whitespace-nowrap text-on-stage ${bare ? 'invisible' : ''}`}
       >
         <span className={active ? 'font-bold' : ''}>
           {place ?? number} {frame.name}
@@ -134,7 +134,11 @@ export function FrameTile({
             <EyeSign look={eyes.look} /> {eyes.words}
           </span>
         )}
-        {exposure.length > 0 && <span className="truncate">{exposure.join(' · ')}</span>}
+        {exposure.length > 0 && (
+          <span className="truncate" title={exposureWords(found).join(' · ')}>
+            {exposure.join(' · ')}
+          </span>
+        )}
         {carried && (
           <span className="font-bold">
             <Trans>carried</Trans>

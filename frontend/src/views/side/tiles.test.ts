@@ -62,6 +62,19 @@ describe('tiles', () => {
     }
   });
 
+  it('has rows of the same length where that covers as much', () => {
+    const stage = { width: 1196, height: 666 };
+    const rows = (boxes: readonly Tile[]) =>
+      [...new Set(boxes.map((box) => box.top))].map(
+        (top) => boxes.filter((box) => box.top === top).length,
+      );
+    for (const place of [tiles, closeTiles]) {
+      expect(rows(place(Array<number>(9).fill(1.5), stage))).toEqual([3, 3, 3]);
+      expect(rows(place(Array<number>(4).fill(1.5), stage))).toEqual([2, 2]);
+      expect(rows(place(Array<number>(12).fill(1.5), stage))).toEqual([4, 4, 4]);
+    }
+  });
+
   it('uses the whole stage when looking close', () => {
     expect(covered(closeTiles([1.5, 1.5, 0.67, 1.5], STAGE))).toBeGreaterThan(0.9 * 1200 * 700);
   });

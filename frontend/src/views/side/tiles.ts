@@ -19,6 +19,8 @@ export const CAPTION = 24;
 /** No row is lower, and no column narrower, than this share of the largest. */
 const LEAST_SHARE = 0.7;
 const CLEARLY = 1.1;
+/** What covers as much as this is not worse. */
+const AS_MUCH = 1.01;
 
 /**
  * Boxes for photographs of these proportions (width to height), in order. All ways of breaking them into
@@ -127,20 +129,25 @@ function bestColumns(ratios: readonly number[], stage: Stage): Column[] {
   });
 }
 
-/** Of all ways to break frames into runs, the one whose runs cover most. */
-function best<T extends { covers: number }>(
+/** Of the ways to break frames into runs whose runs cover most, the one with runs of the most alike lengths. */
+function best<T extends { covers: number; ratios: readonly number[] }>(
   ratios: readonly number[],
   laid: (runs: readonly (readonly number[])[]) => T[],
 ): T[] {
   let found: T[] = [];
   let most = -1;
+  let uneven = Infinity;
   // Each bit of the number says whether a run ends behind that frame.
   for (let breaks = 0; breaks < 1 << Math.max(0, ratios.length - 1); breaks += 1) {
     const runs = laid(brokenAt(ratios, breaks));
     const covers = runs.reduce((all, run) => all + run.covers, 0);
-    if (covers > most) {
-      most = covers;
+    if (covers < most / AS_MUCH) continue;
+    const lengths = runs.map((run) => run.ratios.length);
+    const spread = Math.max(...lengths) - Math.min(...lengths);
+    if (covers > AS_MUCH * most || spread < uneven || (spread === uneven && covers > most)) {
       found = runs;
+      uneven = spread;
+      most = Math.max(most, covers);
     }
   }
   return found;
