@@ -46,7 +46,7 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
         case Compare("text", "=", ""):
             return say("nothing written about it")
         case Compare(fact, "=", ""):
-            return say("no {words}", words=FACTS[fact].words)
+            return say("no {fact}", fact=FACTS[fact].words)
         case Compare(fact, "=", str(value)):
             return f"{FACTS[fact].words} “{value}”"
         case Compare(fact, _, str(value)):
@@ -65,7 +65,7 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
             return labels.get(value, value) if value else say("no label")
         if fact == "hint":
             return KINDS[value].title if value in KINDS else say("none")
-        return FLAGS.get(value, value) if value else say("no {words}", words=FACTS[fact].words)
+        return FLAGS.get(value, value) if value else say("no {fact}", fact=FACTS[fact].words)
     return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 
 

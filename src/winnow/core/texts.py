@@ -155,7 +155,7 @@ FILLED: Final[dict[str, str]] = {
     "shoot": say("the shoot’s name"),
     "camera": say("the camera"),
     "lens": say("the lens"),
-    **{name: say("this frame’s {words}", words=one.words.lower()) for name, one in FIELDS.items()},
+    **{name: say("this frame’s {field}", field=one.words.lower()) for name, one in FIELDS.items()},
 }
 
 

@@ -74,8 +74,8 @@ def _computer() -> Finding:
         say("Computer"),
         words,
         say(
-            "{words}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
-            words=words,
+            "{computer}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
+            computer=words,
         ),
         needed=False,
     )

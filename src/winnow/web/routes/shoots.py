@@ -74,8 +74,8 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
             raise HTTPException(
                 400,
                 say(
-                    "“{one}” lies within “{outer}”, which is searched with all below it. Leave it out.",
-                    one=one,
+                    "“{inner}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+                    inner=one,
                     outer=outer,
                 ),
             )

@@ -82,7 +82,7 @@ def _edit(put: dict[FieldName, str | list[str]], add: list[str], remove: list[st
     for name, value in put.items():
         if isinstance(value, list) != FIELDS[name].listed:
             kind = say("a list") if FIELDS[name].listed else say("one text")
-            raise HTTPException(400, say("{words} is {kind}.", words=FIELDS[name].words, kind=kind))
+            raise HTTPException(400, say("{field} is {kind}.", field=FIELDS[name].words, kind=kind))
         values[name] = tuple(value) if isinstance(value, list) else value
     return TextEdit(values, tuple(add), tuple(remove))
 
