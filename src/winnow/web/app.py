@@ -139,4 +139,6 @@ async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONRes
         words = say("The disk that Winnow’s data is on is full. Free some space and try again")
     else:
         words = say("Winnow’s database can’t be used now ({error}). Try again", error=error)
-    return JSONResponse({"detail": say("{trouble}: nothing of this was stored.", trouble=words)}, 503)
+    return JSONResponse(
+        {"detail": say("{trouble}: nothing of this was stored.", trouble=words)}, 503
+    )
