@@ -21,9 +21,7 @@ import psutil
 from tests.browser.chromium import Page, chromium
 
 from benchmarks import large
-from benchmarks.run import many_frames
 from benchmarks.stepping import note, until_drawn
-from winnow.store.db import Database
 
 _SHARP = """
 (() => { const all = [...document.querySelectorAll('[data-near]')];
@@ -56,10 +54,9 @@ def main(times: int = 12) -> None:
             server.terminate()
             server.wait(20)
         # The same data folder as the demo's, so that the browser may stay as it is.
-        db = Database(Path(home) / "data" / "demo" / "winnow.db")
-        shoot = many_frames(db, 5000)
-        db.close()
-        sheet = large.prepare(db.path)
+        database = Path(home) / "data" / "demo" / "winnow.db"
+        shoot = large.prepare(database, 5000)
+        sheet = large.prepare(database)
         server, url = started(home, "demo")
         try:
             page.driver.get(url)
@@ -103,7 +100,7 @@ def look_close(page: Page, times: int) -> None:
 def slide(page: Page) -> None:
     """Move the slider, and wait until the groups are drawn."""
     page.until(lambda: "of 5,000" in page.text(), 60)
-    # Its pictures can't be found: that is told first.
+    # Its files can't be found: that is told first.
     page.until(page.analysed, 240)
     time.sleep(3)
     page.keys("Ctrl+G")

@@ -34,10 +34,10 @@ requestAnimationFrame(step);
 """
 
 
-def prepare(database: Path) -> int:
+def prepare(database: Path, frames: int = FRAMES) -> int:
     """Add the shoot to a database whose server does not run; its pictures are those of frames that are there."""
     db = Database(database)
-    shoot = many_frames(db, FRAMES)
+    shoot = many_frames(db, frames)
     known = db.read.execute(
         "SELECT key FROM frame WHERE shoot_id != ? AND picture = 2 AND key != 'k'", (shoot,)
     ).fetchall()
