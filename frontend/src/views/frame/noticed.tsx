@@ -9,17 +9,21 @@ import { figureWords, thresholdWords, useHints } from '../../state/hints';
 export function Noticed({ id }: { id: number }) {
   const version = useHints((state) => state.version);
   const settled = useSettled(id, 90);
-  const { data, isPlaceholderData } = useQuery({
+  const { data } = useQuery({
     queryKey: ['frame-hints', settled, version],
-    queryFn: () =>
-      ask(api.GET('/api/frames/{frame}/hints', { params: { path: { frame: settled } } })),
+    queryFn: async () => ({
+      of: settled,
+      hints: await ask(
+        api.GET('/api/frames/{frame}/hints', { params: { path: { frame: settled } } }),
+      ),
+    }),
     placeholderData: (last) => last,
     staleTime: Infinity,
   });
   const waits = useHints((state) => state.waits);
   // What was said of another frame keeps its room, so that nothing jumps, but is not to be read.
-  const stale = settled !== id || isPlaceholderData;
-  const named = data?.filter((one) => one.named) ?? [];
+  const stale = !!data && data.of !== id;
+  const named = data?.hints.filter((one) => one.named) ?? [];
   return (
     <section
       aria-label={t`Noticed`}
