@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { FrameColumns, Found } from '../api/client';
 import { applied } from './marking';
 import { NO_FILTER, useShoot } from './shoot';
+import { tallyOf } from './tally';
 
 function columns(ids: number[]): FrameColumns {
   const each = <T>(value: T) => ids.map(() => value);
@@ -70,6 +71,27 @@ describe('the open shoot', () => {
     });
     const { marks, undo } = useShoot.getState();
     expect([marks.get(2)?.decision, marks.get(3)?.decision, undo]).toEqual(['pick', 'reject', 'x']);
+  });
+
+  it('keeps count of the decisions', () => {
+    const { draw, load } = useShoot.getState();
+    const mark = { stars: 0, label: null };
+    draw([
+      [1, { ...mark, decision: 'pick' }],
+      [2, { ...mark, decision: 'reject' }],
+      [9, { ...mark, decision: 'pick' }], // of a frame that is not loaded yet
+    ]);
+    draw([
+      [1, { ...mark, decision: 'reject' }],
+      [2, { ...mark, decision: 'reject' }],
+      [3, { ...mark, decision: 'pick' }],
+      [9, { ...mark, decision: 'reject' }],
+    ]);
+    const { decided, frames, marks } = useShoot.getState();
+    expect(decided).toEqual({ pick: 1, reject: 2, undecided: 1 });
+    expect(tallyOf(frames, marks)).toMatchObject({ picks: 1, rejects: 2, undecided: 1 });
+    load(columns([1, 2]));
+    expect(useShoot.getState().decided).toEqual({ pick: 0, reject: 0, undecided: 2 });
   });
 
   it('lets frames that are hidden out of the selection', () => {

@@ -1,7 +1,7 @@
 /** What is open: the shoot's frames and marks, what is visible, active and selected. */
 import { create } from 'zustand';
 
-import type { Change, Filter, Found, FrameColumns } from '../api/client';
+import type { Decision, Change, Filter, Found, FrameColumns } from '../api/client';
 import { fromColumns, type Frame, type Mark } from './frames';
 import { inOrder, type Order } from './orders';
 import { between, keepPlace, newcomer } from './places';
@@ -36,6 +36,8 @@ export interface ShootState {
   /** Frames whose marks are on their way to the server, with how many. */
   pending: Map<number, number>;
   marksVersion: number;
+  /** How many frames have which decision; kept at each mark, as counting a large shoot takes longer than a mark may. */
+  decided: Readonly<Record<Decision, number>>;
   /** Counts changes of what is written about frames. */
   textsVersion: number;
   visible: readonly number[];
@@ -97,6 +99,7 @@ const EMPTY = {
   redo: null,
   notice: null,
   marksVersion: 0,
+  decided: { pick: 0, reject: 0, undecided: 0 },
   textsVersion: 0,
 };
 
@@ -140,7 +143,9 @@ export const useShoot = create<ShootState>()((set, get) => ({
       if (mark) marks.set(id, mark);
     }
     const byId = new Map(frames.map((frame) => [frame.id, frame]));
-    set({ loaded: true, frames, byId, marks, marksVersion: marksVersion + 1 });
+    const decided = { pick: 0, reject: 0, undecided: 0 };
+    for (const { id } of frames) decided[marks.get(id)!.decision] += 1;
+    set({ loaded: true, frames, byId, marks, decided, marksVersion: marksVersion + 1 });
   },
 
   patch: (patches) => {
@@ -226,9 +231,17 @@ export const useShoot = create<ShootState>()((set, get) => ({
   select: (ids) => set({ selection: ids }),
 
   draw: (marks) => {
-    const held = get().marks;
-    for (const [id, mark] of marks) held.set(id, mark);
-    set({ marksVersion: get().marksVersion + 1 });
+    const { marks: held, byId, marksVersion } = get();
+    const decided = { ...get().decided };
+    for (const [id, mark] of marks) {
+      const before = held.get(id);
+      if (before && byId.has(id)) {
+        decided[before.decision] -= 1;
+        decided[mark.decision] += 1;
+      }
+      held.set(id, mark);
+    }
+    set({ decided, marksVersion: marksVersion + 1 });
   },
 
   receive: ({ marks, texts, undo, redo }) => {

@@ -2,7 +2,6 @@
 import { t } from '@lingui/core/macro';
 
 import type { Frame, Mark } from './frames';
-import { useShoot } from './shoot';
 
 export interface Tally {
   frames: number;
@@ -32,24 +31,6 @@ export function tallyOf(frames: readonly Frame[], marks: ReadonlyMap<number, Mar
     groups: groups.size,
     bare: [...groups.values()].filter((one) => !one.picked).map((one) => one.first),
   };
-}
-
-let counted: { frames: readonly Frame[]; version: number; tally: Tally } | null = null;
-
-/** Counted once for all who show it. */
-function latest(frames: readonly Frame[], version: number): Tally {
-  if (counted?.frames !== frames || counted.version !== version) {
-    counted = { frames, version, tally: tallyOf(frames, useShoot.getState().marks) };
-  }
-  return counted.tally;
-}
-
-/** The tally now. */
-export function useTally(): Tally {
-  return latest(
-    useShoot((state) => state.frames),
-    useShoot((state) => state.marksVersion),
-  );
 }
 
 /** "4 min", "1 h 20 min", "under a minute". */

@@ -1,12 +1,13 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
 
 import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Panel } from '../../parts/dialog';
 import { counted, whole } from '../../parts/numbers';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { duration, useTally } from '../../state/tally';
+import { duration, tallyOf } from '../../state/tally';
 
 /** Decided of all, kept against the target, groups without a pick, the pace and the time left. */
 export function PacePanel({
@@ -37,7 +38,13 @@ function Pace({
   onFilter: (filter: Filter) => void;
 }) {
   const client = useQueryClient();
-  const tally = useTally();
+  const frames = useShoot((state) => state.frames);
+  const version = useShoot((state) => state.marksVersion);
+  const tally = useMemo(
+    () => tallyOf(frames, useShoot.getState().marks),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
+    [frames, version],
+  );
   const { data: pace } = useQuery({
     queryKey: ['pace', shoot.id, tally.undecided],
     queryFn: () =>

@@ -10,7 +10,6 @@ import type { View } from '../../commands/stage';
 import { SharedSign } from '../../parts/shared-sign';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { Looks } from './looks';
-import { useTally } from '../../state/tally';
 import { Coming, Progress, useComing } from './progress';
 import type { Panel } from './use-stage';
 import { whole } from '../../parts/numbers';
@@ -149,7 +148,8 @@ export function TopLine({
 
 /** How far the cull is, in short. */
 function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }) {
-  const { frames, undecided, picks } = useTally();
+  const frames = useShoot((state) => state.frames.length);
+  const { undecided, pick: picks } = useShoot((state) => state.decided);
   return (
     <button
       type="button"

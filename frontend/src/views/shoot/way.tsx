@@ -7,7 +7,6 @@ import { Panel } from '../../parts/dialog';
 import { counted } from '../../parts/numbers';
 import { markThese, settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { useTally } from '../../state/tally';
 
 export const WAY_WORDS: Record<Shoot['way'], string> = {
   '': t`picking in`,
@@ -27,7 +26,7 @@ export function WayPanel({
   onClose: () => void;
   onChosen: (filter: Filter) => void;
 }) {
-  const tally = useTally();
+  const undecided = useShoot((state) => state.decided.undecided);
   const choose = async (way: 'pick_in' | 'weed_out') => {
     onClose();
     try {
@@ -85,11 +84,11 @@ export function WayPanel({
             <Trans>Weed out</Trans>
           </h3>
           <p className="mb-2">
-            {tally.undecided > 0 ? (
+            {undecided > 0 ? (
               <>
                 <Trans>
-                  The {counted(tally.undecided, 'undecided frame')} become picks now, as one step
-                  that you can undo, and only picks are shown.
+                  The {counted(undecided, 'undecided frame')} become picks now, as one step that you
+                  can undo, and only picks are shown.
                 </Trans>
               </>
             ) : (
@@ -111,8 +110,8 @@ export function WayPanel({
           >
             {shoot.way === 'weed_out'
               ? t`Go on weeding out`
-              : tally.undecided > 0
-                ? t`Pick ${counted(tally.undecided, 'frame')}, then weed out`
+              : undecided > 0
+                ? t`Pick ${counted(undecided, 'frame')}, then weed out`
                 : t`Weed out`}
           </Button>
         </section>

@@ -3,7 +3,6 @@ import { useState } from 'react';
 
 import type { Filter } from '../../api/client';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { useTally } from '../../state/tally';
 
 export type What = 'picks' | 'shown' | 'selected';
 
@@ -14,7 +13,7 @@ export function useWhichFrames(start: What = 'picks') {
   const [what, setWhat] = useState<What>(start);
   const visible = useShoot((state) => state.visible);
   const selection = useShoot((state) => state.selection);
-  const { picks } = useTally();
+  const picks = useShoot((state) => state.decided.pick);
   const frames = what === 'picks' ? null : [...(what === 'shown' ? visible : selection)];
   return {
     what,
