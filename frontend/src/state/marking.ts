@@ -134,11 +134,15 @@ export function sweep(edit: Edit): Sweep {
   };
 }
 
+/** Marks under way, and those behind them in the queue. */
+let sending = 0;
+
 /** Send a mark and say it; when the filter has been asked again, say also what left this view. */
 function send(ids: readonly number[], edit: Edit, words: string): void {
   const { pending, shootId, visible, say } = useShoot.getState();
   say(words);
   for (const id of ids) pending.set(id, (pending.get(id) ?? 0) + 1);
+  sending += 1;
   enqueue(async () => {
     let change: Change | undefined;
     try {
@@ -156,13 +160,20 @@ function send(ids: readonly number[], edit: Edit, words: string): void {
       if (left) pending.set(id, left);
       else pending.delete(id);
     }
+    sending -= 1;
     if (useShoot.getState().shootId !== shootId) return;
-    if (change) useShoot.setState({ undo: change.undo, redo: change.redo });
-    else await reload();
+    if (!change) {
+      // What is stored is drawn again, once the server answers.
+      await reload().catch(() => undefined);
+      return;
+    }
+    useShoot.setState({ undo: change.undo, redo: change.redo });
+    // Of marks in quick succession, the last one asks which frames pass now.
+    if (sending) return;
     await refind();
     const now = useShoot.getState();
     const gone = leftView(ids, visible, now.visible);
-    if (change && gone && now.notice?.text === words)
+    if (gone && now.notice?.text === words)
       say(
         ids.length > 1
           ? `${words} · ${plural(gone, { one: '# leaves this view', other: '# leave this view' })}`
