@@ -8,7 +8,7 @@ from tests.core.test_written import LABELS
 from winnow.core import filter_parts as parts
 from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not
 from winnow.core.hints import KINDS
-from winnow.core.written import parse
+from winnow.core.written import WrittenError, parse
 
 _words = st.text(st.sampled_from(list('aB1 "-()')), min_size=1, max_size=6)
 _leaves: st.SearchStrategy[Condition] = st.one_of(
@@ -78,3 +78,10 @@ def test_ranges_opposites_and_joining() -> None:
     assert parts.text_of(parts.joined_by(drawn, "any")) == "pick or iso 800..3200"
     assert parts.text_of(parts.without(drawn, 0)) == "iso 800..3200"
     assert parts.text_of(parts.without_fact(drawn, "iso")) == "pick"
+
+
+@pytest.mark.parametrize("value", [1.5, "", "upright", "unpicked "])
+def test_a_fact_that_is_so_or_not_has_no_other_values(value: str | float) -> None:
+    assert parts.toggled(None, "unpicked", "unpicked") == Flag("unpicked")
+    with pytest.raises(WrittenError, match="says nothing about unpicked"):
+        parts.toggled(None, "unpicked", value)

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from typing import Final, Literal
 
 from winnow.core.conditions import FACTS, FLAGS, All, Any_, Between, Compare, Condition, Flag, Not
+from winnow.core.written import WrittenError
+from winnow.say import say
 
 Joined = Literal["all", "any"]
 Value = str | float
@@ -84,7 +86,13 @@ def _part(condition: Condition) -> Part:
 
 
 def toggled(condition: Condition | None, fact: str, value: Value) -> Condition | None:
-    """With this value of a fact wanted, or no longer: several values of one fact are alternatives."""
+    """With this value of a fact wanted, or no longer: several values of one fact are alternatives.
+
+    Raises WrittenError for a value that the fact can't have.
+    """
+    if fact not in FACTS and _FLAG_FACTS.get(str(value)) != fact:
+        problem = say("“{typed}” says nothing about {word}.", typed=value, word=fact)
+        raise WrittenError(problem, 0, 0)
     joined, parts = parts_of(condition)
     at = _of_fact(parts, fact)
     part = parts[at] if at is not None else None
