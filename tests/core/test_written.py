@@ -4,8 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.holding import holds
 from winnow.core.condition_words import in_words
-from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not, holds
+from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not
 from winnow.core.written import WrittenError, parse
 
 LABELS = {"R": "Retouch", "A": "Album"}

@@ -7,9 +7,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.core.holding import holds
 from tests.core.test_filters import filters
 from tests.core.test_marks import edits
-from winnow.core.conditions import FLAGS, All, Any_, Between, Compare, Condition, Flag, Not, holds
+from winnow.core.conditions import FLAGS, All, Any_, Between, Compare, Condition, Flag, Not
 from winnow.core.filter_parts import toggled
 from winnow.core.filters import Filter
 from winnow.core.frames import FoundFile, FoundFrame

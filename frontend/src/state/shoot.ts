@@ -1,7 +1,7 @@
 /** What is open: the shoot's frames and marks, what is visible, active and selected. */
 import { create } from 'zustand';
 
-import type { Decision, Change, Filter, Found, FrameColumns } from '../api/client';
+import type { Change, Decision, Filter, Found, FrameColumns } from '../api/client';
 import { fromColumns, type Frame, type Mark } from './frames';
 import { inOrder, type Order } from './orders';
 import { between, keepPlace, newcomer } from './places';

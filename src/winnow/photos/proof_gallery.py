@@ -14,7 +14,7 @@ from typing import Final
 from PIL import Image, ImageDraw, ImageFont
 
 from winnow.photos.proof_pdf import BOLD, font_path
-from winnow.say import say
+from winnow.say import LANGUAGE, say
 
 SMALL_PX: Final = 640  # long edge in the gallery's sheet
 _QUALITY: Final = 86
@@ -66,7 +66,7 @@ def page(
         "img-src 'self' file:; style-src 'unsafe-inline'; script-src 'unsafe-inline'; "
         "base-uri 'none'; form-action 'none'\">\n"
         f"<title>{html.escape(title)}</title>\n<style>{style}</style>\n</head>\n<body>\n"
-        f'<div id="page"><noscript>{needs}</noscript></div>\n'
+        f'<div id="page"><noscript lang="{LANGUAGE}">{needs}</noscript></div>\n'
         f"{_DATA_BEGINS}{listed}{_DATA_ENDS}\n<script>{script}</script>\n</body>\n</html>\n"
     ).encode()
 
