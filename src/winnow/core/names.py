@@ -14,6 +14,7 @@ def clash_key(name: str) -> str:
     Case and Unicode form are folded: many file systems keep "É.jpg" once only, whether it is
     written as one character or as two, large or small.
     """
+    # guard: names that differ by case; names that differ by Unicode form
     return unicodedata.normalize("NFC", unicodedata.normalize("NFC", name).casefold())
 
 

@@ -90,8 +90,9 @@ def folder(template: str, values: Mapping[str, str], fields: Mapping[str, str] =
 
 def safe_name(text: str) -> str:
     """A lawful name for one folder or file, as close to the text as can be."""
+    # guard: slashes in names from outside
     name = _UNLAWFUL.sub("-", unicodedata.normalize("NFC", text))
-    name = re.sub(r"\s+", " ", name).strip(" .")
+    name = re.sub(r"\s+", " ", name).strip(" .")  # guard: names of dots alone
     while len(name.encode("utf-8", "replace")) > _LONGEST_PART:
         name = name[:-1].rstrip(" .")
     if _DEVICES.match(name):

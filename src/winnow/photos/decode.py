@@ -107,7 +107,7 @@ def _decode_plain(
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError):
         raise PictureError(say("This is not a readable {kind} file.", kind=kind)) from None
     width, height = image.size
-    if width * height > MAX_PIXELS:
+    if width * height > MAX_PIXELS:  # guard: picture bombs
         raise PictureError(
             say(
                 "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to {most} "

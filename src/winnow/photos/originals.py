@@ -173,7 +173,7 @@ class _Part:
                 os.posix_fadvise(handle, 0, 0, os.POSIX_FADV_DONTNEED)
             self._file.close()
             os.utime(self._path, ns=(mtime_ns, mtime_ns))
-            if file_hash(self._path) != digest:
+            if file_hash(self._path) != digest:  # guard: copies that the disk spoilt
                 raise CopyError(
                     say(
                         "The copy of {name} differs from the original on the disk.", name=self._name
@@ -304,7 +304,7 @@ def put_in_trash(path: Path) -> None:
 def place_new(part: Path, target: Path) -> None:
     """Give a finished file its name, never over one that is there. Raises CopyError, OSError."""
     try:
-        os.link(part, target)
+        os.link(part, target)  # guard: files that are there
     except FileExistsError:
         raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
     except OSError as error:

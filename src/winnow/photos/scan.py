@@ -70,9 +70,9 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
                 continue
             path = f"{below}/{entry.name}" if below else entry.name
             try:
-                if entry.is_dir(follow_symlinks=False):
+                if entry.is_dir(follow_symlinks=False):  # guard: links to folders elsewhere
                     waiting.append(path)
-                elif entry.is_file(follow_symlinks=False):
+                elif entry.is_file(follow_symlinks=False):  # guard: links to files elsewhere
                     ending = split_name(entry.name)[1]
                     if ending in KIND_BY_ENDING or ending == SIDECAR_ENDING:
                         look = entry.stat(follow_symlinks=False)
@@ -92,11 +92,12 @@ def open_file(path: Path, root: Path) -> BinaryIO:
     """
     between = path.parent
     while between != root and between.is_relative_to(root):
-        if between.is_symlink():
+        if between.is_symlink():  # guard: links that took a folder's place
             raise OSError(errno.ELOOP, say("a link leads elsewhere"), str(path))
         between = between.parent
     try:
         # Not waiting: a pipe in its place would never answer.
+        # guard: links that took a file's place
         handle = os.open(path, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC)
     except OSError as error:
         if error.errno == errno.ELOOP:

@@ -104,8 +104,9 @@ def check_well_formed(data: bytes) -> bool:
     parser = expat.ParserCreate(namespace_separator="|")
     parser.StartElementHandler = start
     parser.EndElementHandler = end
+    # guard: XML with entities; XML that names other files
     parser.StartDoctypeDeclHandler = refuse
-    parser.EntityDeclHandler = refuse
+    parser.EntityDeclHandler = refuse  # guard: XML with entities
     parser.ExternalEntityRefHandler = refuse
     try:
         parser.Parse(data, True)

@@ -57,7 +57,7 @@ class Guard:
         async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(raw=message["headers"])
-                for name, value in _HEADERS.items():
+                for name, value in _HEADERS.items():  # guard: the policy for contents
                     headers[name] = value
                 headers.setdefault("cache-control", "no-store")
                 message["headers"] = headers.raw
@@ -80,8 +80,8 @@ class Guard:
             answer.set_cookie(
                 cookie_name(headers.get("host", "")),
                 self._token,
-                httponly=True,
-                samesite="strict",
+                httponly=True,  # guard: a cookie that no script reads
+                samesite="strict",  # guard: a cookie that no other page sends
                 path="/",
             )
             await answer(scope, receive, send_guarded)
@@ -101,7 +101,7 @@ class Guard:
         if not sharing.may_ask(address):
             return _refused(429, say("Too many requests. Wait a few seconds."))
         if sharing.is_guest(_cookie(headers)):
-            if guests_may(method, path):
+            if guests_may(method, path):  # guard: guests' rights
                 return None
             return _refused(403, say("That is for the computer that Winnow runs on."))
         if method == "POST" and path == "/login":
@@ -109,15 +109,15 @@ class Guard:
                 return _login(say("Too many tries. Wait a minute."), 429)
             form = parse_qs((await Request(scope, receive).body())[:4096].decode("latin-1"))
             given = form.get("password", [""])[0]
-            if not await asyncio.to_thread(sharing.is_right, given):
+            if not await asyncio.to_thread(sharing.is_right, given):  # guard: the password
                 return _login(say("This is not the password."), 403)
             sharing.forgive(address)
             answer: Response = RedirectResponse("/", 303)
             answer.set_cookie(
                 cookie_name(headers.get("host", "")),
                 sharing.token,
-                httponly=True,
-                samesite="strict",
+                httponly=True,  # guard: a cookie that no script reads
+                samesite="strict",  # guard: a cookie that no other page sends
                 path="/",
             )
             return answer
@@ -127,23 +127,23 @@ class Guard:
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str] | None:
         host = headers.get("host", "")
-        if host.lower() not in self._hosts:
+        if host.lower() not in self._hosts:  # guard: other hosts
             return 421, say("This address is not Winnow's.")
         if scope["method"] in _CHANGING:
             origin = headers.get("origin")
-            if origin is not None and origin != f"http://{host}":
+            if origin is not None and origin != f"http://{host}":  # guard: other origins
                 return 403, say("Another page may not change anything here.")
             length = headers.get("content-length", "0")
             is_list = "/lists/" in scope["path"]
             most = MAX_LIST_BYTES if is_list else MAX_BODY_BYTES
-            if not length.isdecimal() or int(length) > most:
+            if not length.isdecimal() or int(length) > most:  # guard: oversized requests
                 return 413, say("The request is too large.")
-            if "transfer-encoding" in headers:
+            if "transfer-encoding" in headers:  # guard: requests of unknown length
                 return 411, say("A request must say its length.")
         return None
 
     def _is_token(self, given: str) -> bool:
-        return hmac.compare_digest(given.encode(), self._token.encode())
+        return hmac.compare_digest(given.encode(), self._token.encode())  # guard: the token
 
 
 def _refused(status: int, detail: str) -> Response:

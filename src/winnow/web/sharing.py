@@ -65,7 +65,7 @@ class Sharing:
         for times in (own, self._of_all):
             while times and now - times[0] > _WINDOW_S:
                 times.popleft()
-        if len(own) >= _TRIES or len(self._of_all) >= _TRIES_OF_ALL:
+        if len(own) >= _TRIES or len(self._of_all) >= _TRIES_OF_ALL:  # guard: tries of passwords
             return False
         own.append(now)
         self._of_all.append(now)
@@ -88,7 +88,7 @@ class Sharing:
         while own and now - own[0] > _REQUESTS_WINDOW_S:
             own.popleft()
         own.append(now)
-        return len(own) <= _REQUESTS
+        return len(own) <= _REQUESTS  # guard: too many requests
 
     def is_guest(self, token: str) -> bool:
         """Whether this is the guests' token."""

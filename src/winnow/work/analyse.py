@@ -43,6 +43,7 @@ def start_worker(server: int, nice: int) -> None:
     ``nice``: how much it stands back behind other work.
     """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    # guard: memory of a worker
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
     os.nice(nice)
     # There is a worker for each core: threads within them would only wait for each other.

@@ -59,7 +59,7 @@ def check_target(db: Database, shoot_id: int, typed: str) -> Path:
     if target.exists() and not target.is_dir():
         raise DeliveryError(say("“{folder}” is a file. Choose a folder.", folder=target))
     for folder in shoots.folders_of(db, shoot_id):
-        if target.is_relative_to(Path(folder.path).resolve()):
+        if target.is_relative_to(Path(folder.path).resolve()):  # guard: deliveries into the shoot
             raise DeliveryError(
                 say(
                     "“{folder}” lies within this shoot: the copies would become frames of it. Choose a folder "

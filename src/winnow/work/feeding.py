@@ -95,6 +95,7 @@ class Feeder:
                 except Exception as error:
                     results.append(failed(job, say("It could not be read ({error}).", error=error)))
             now = time.monotonic()
+            # guard: time of a worker
             if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
                 self._workers.restart()
             if results and (now - stored > STORE_EVERY_S or not running):
