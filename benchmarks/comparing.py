@@ -43,7 +43,7 @@ def six(page: Page, group: int) -> None:
 
 def main(times: int = 12) -> None:
     """Start Winnow, and measure."""
-    with tempfile.TemporaryDirectory() as home, chromium() as page:
+    with tempfile.TemporaryDirectory() as home, chromium() as browser, browser.page() as page:
         server, url = started(home, "demo")
         try:
             page.driver.get(url)

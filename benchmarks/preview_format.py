@@ -101,7 +101,7 @@ def main() -> None:
     """Print the table."""
     print("| format | size | made in | PSNR | decoded in Chromium |\n|---|---|---|---|---|")
     originals = sources()
-    with chromium() as page:
+    with chromium() as browser, browser.page() as page:
         page.driver.set_script_timeout(120)
         for name, (kind, encode) in FORMATS.items():
             sizes, made, likeness, decoded = [], [], [], []

@@ -67,7 +67,7 @@ def main(count: int = 150) -> None:
             found.group(0) for line in server.stdout if (found := re.search(r"http://\S+", line))
         )
         try:
-            with chromium() as page:
+            with chromium() as browser, browser.page() as page:
                 page.driver.get(url)
                 page.until(lambda: "of 243" in page.text(), 240)
                 page.until(page.analysed, 240)

@@ -42,7 +42,7 @@ def main() -> None:
             found.group(0) for line in process.stdout if (found := re.search(r"http://\S+", line))
         )
         try:
-            with chromium() as page:
+            with chromium() as browser, browser.page() as page:
                 page.driver.get(url)
                 # The largest part of the shoot must be shown and analysed before pictures are taken.
                 whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy

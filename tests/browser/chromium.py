@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import os
+import re
 import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from selenium import webdriver
 from selenium.common.exceptions import TimeoutException
@@ -37,8 +38,41 @@ FLAGS = [
 class Page:
     """A browser window on Winnow."""
 
-    def __init__(self, driver: webdriver.Chrome) -> None:
+    def __init__(self, driver: webdriver.Chrome, context: str) -> None:
         self.driver = driver
+        self._context = context
+
+    def open(self, url: str) -> None:
+        """Go to an address."""
+        self.driver.get(url)
+
+    def new_window(self) -> None:
+        """Open one more window, and go to it."""
+        window = self.driver.browsing_context.create(type="window", user_context=self._context)
+        self.driver.switch_to.window(window)
+
+    @property
+    def shoot(self) -> int:
+        """The id of the shoot that is open."""
+        found = re.search(r"/shoots/(\d+)", self.driver.current_url)
+        assert found, f"no shoot is open at {self.driver.current_url}"
+        return int(found.group(1))
+
+    def ask(self, path: str) -> Any:
+        """What the server answers to the page; ``path`` is below the open shoot's."""
+        script = "const [url, done] = arguments; fetch(url).then((r) => r.json()).then(done)"
+        return self.driver.execute_async_script(script, f"/api/shoots/{self.shoot}/{path}")
+
+    def downloads_to(self, folder: Path) -> None:
+        """Keep what is downloaded in a folder."""
+        self.driver.execute_cdp_cmd(
+            "Browser.setDownloadBehavior",
+            {
+                "behavior": "allow",
+                "downloadPath": str(folder),
+                "browserContextId": self._context,
+            },
+        )
 
     def until(self, condition: Callable[[], T], seconds: float = 60) -> T:
         """Wait until a condition holds, and return what it gave."""
@@ -126,9 +160,39 @@ class Page:
         )
 
 
+class Browser:
+    """One Chromium. Each page that it opens has cookies, storage and downloads of its own."""
+
+    def __init__(self, driver: webdriver.Chrome) -> None:
+        self._driver = driver
+        self._first = driver.current_window_handle
+
+    @contextmanager
+    def page(self) -> Iterator[Page]:
+        """A new window of 1280 × 800 in a context of its own; all its windows are closed at the end."""
+        driver = self._driver
+        context = driver.browser.create_user_context()
+        page = Page(driver, context)
+        page.new_window()
+        page.viewport(1280, 800)
+        try:
+            yield page
+        finally:
+            driver.switch_to.window(self._first)
+            driver.browser.remove_user_context(context)
+
+    def errors(self) -> list[dict[str, object]]:
+        """What pages complained of since this was asked last; files that are missing are left out."""
+        return [
+            entry
+            for entry in self._driver.get_log("browser")
+            if entry["level"] == "SEVERE" and "Failed to load resource" not in entry["message"]
+        ]
+
+
 @contextmanager
-def chromium() -> Iterator[Page]:
-    """A browser with a new profile, 1280 × 800."""
+def chromium() -> Iterator[Browser]:
+    """A Chromium with a new profile."""
     os.environ["SE_OFFLINE"] = "true"
     with tempfile.TemporaryDirectory() as profile:
         options = webdriver.ChromeOptions()
@@ -136,10 +200,9 @@ def chromium() -> Iterator[Page]:
         for flag in (*FLAGS, f"--user-data-dir={profile}", "--window-size=1280,943"):
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        options.set_capability("webSocketUrl", True)  # contexts are made by WebDriver BiDi
         driver = webdriver.Chrome(options, webdriver.ChromeService("/usr/bin/chromedriver"))
         try:
-            page = Page(driver)
-            page.viewport(1280, 800)
-            yield page
+            yield Browser(driver)
         finally:
             driver.quit()

@@ -174,9 +174,9 @@ def test_every_step_of_the_wrap_up(winnow: Running, page: Page, tmp_path: Path, 
     check(page, "set aside")
 
 
-def test_bringing_in(winnow: Running, page: Page, tmp_path: Path) -> None:
+def test_bringing_in(alone: Running, page: Page, tmp_path: Path) -> None:
     make_card(tmp_path / "cards" / "QUILLON", 3)
-    page.driver.get(winnow.start("serve", "--cards", tmp_path / "cards"))
+    page.open(alone.start("serve", "--cards", tmp_path / "cards"))
     page.until(lambda: "QUILLON" in page.text())
     check(page, "no shoot yet, a card")
     page.button("Bring in …").click()

@@ -23,11 +23,11 @@ def make_card(root: Path, count: int) -> Path:
 
 
 def test_a_card_pulled_out_half_way_and_brought_in_all_the_same(
-    winnow: Running, page: Page, tmp_path: Path
+    alone: Running, page: Page, tmp_path: Path
 ) -> None:
     card, disk = make_card(tmp_path / "cards" / "QUILLON", 12), tmp_path / "disk"
     before = {p: p.read_bytes() for p in card.rglob("*.JPG")}
-    page.driver.get(winnow.start("serve", "--cards", tmp_path / "cards"))
+    page.open(alone.start("serve", "--cards", tmp_path / "cards"))
 
     # The card is listed by itself; the form says what would happen.
     page.until(lambda: "QUILLON" in page.text())
@@ -84,7 +84,7 @@ def test_a_card_pulled_out_half_way_and_brought_in_all_the_same(
 def test_a_folder_that_grows(winnow: Running, page: Page, tmp_path: Path) -> None:
     folder = tmp_path / "tethered"
     write_shoot(folder, [1, 1, 2])
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.cells() == ["QH_0001", "QH_0002", "QH_0003"])
     page.keys("ArrowRight")
 
@@ -113,7 +113,7 @@ def test_cameras_clocks(winnow: Running, page: Page, tmp_path: Path) -> None:
     for n in range(2):
         write_jpeg(folder / f"a{n}.jpg", n, NOON + 10 * n, camera="Quillon H2", serial="1")
         write_jpeg(folder / f"b{n}.jpg", n, NOON + 10 * n + 48, camera="Tessel Nine", serial="2")
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.cells() == ["a0", "a1", "b0", "b1"])
     page.keys("Shift+T")
     field = page.field("Add to the clock of Tessel Nine")
@@ -132,7 +132,7 @@ def test_a_raw_frame_says_what_is_on_screen(winnow: Running, page: Page, tmp_pat
     folder.mkdir()
     preview = saved(quadrants(1200, 900), "JPEG", quality=95, subsampling=2)
     (folder / "a.dng").write_bytes(dng(preview, 2600, 1950))
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.all("[data-frame] img[src$='.2']"))
     page.keys("Space")
     page.until(lambda: "its own preview" in page.text())
@@ -151,7 +151,7 @@ def test_the_place_is_shown_only_when_asked_for(
 ) -> None:
     folder = tmp_path / "placed"
     write_jpeg(folder / "a.jpg", 1, place=(54.5, -3.25))
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.all("[data-frame] img[src$='.2']"))
     page.keys("Shift+M")
     page.until(lambda: "stated in the file" in page.text())
@@ -164,7 +164,7 @@ def test_where_a_frame_is_sharp(winnow: Running, page: Page, tmp_path: Path) -> 
     folder = tmp_path / "sharp"
     folder.mkdir()
     (folder / "a.jpg").write_bytes(saved(quadrants(1200, 900), "JPEG", quality=95))
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.all("[data-frame] img[src$='.2']"))
     page.keys("Space")
     page.until(lambda: page.all("[data-testid=photograph]"))

@@ -1,10 +1,7 @@
 """Choosing within a group: side by side, knockout, groups by slider and by hand."""
 
 import io
-import json
-import urllib.request
 from pathlib import Path
-from typing import Any
 
 import cv2
 import numpy as np
@@ -27,7 +24,7 @@ SIX = [(0, 0, 0), (40, 25, 0), (-60, 30, 3), (25, -40, 0), (-30, -20, 4), (70, 1
 
 def begun(winnow: Running, page: Page, tmp_path: Path, looks: list[tuple[int, int, float]]) -> None:
     write_natural(tmp_path / "shoot", looks)
-    page.driver.get(winnow.start("open", tmp_path / "shoot"))
+    page.open(winnow.open(tmp_path / "shoot"))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(len(looks), 12), 40)
     page.until(page.analysed, 40)
 
@@ -67,10 +64,7 @@ def alike(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 
 def decisions(page: Page) -> list[str]:
     """As they are stored."""
-    cookie = "; ".join(f"{one['name']}={one['value']}" for one in page.driver.get_cookies())
-    url = page.driver.current_url.split("/shoots/")[0] + "/api/shoots/1/frames"
-    with urllib.request.urlopen(urllib.request.Request(url, headers={"Cookie": cookie})) as answer:
-        listed: dict[str, Any] = json.load(answer)
+    listed = page.ask("frames")
     in_order = sorted(zip(listed["name"], listed["decision"], strict=True))
     return [decision for _, decision in in_order]
 
@@ -128,7 +122,7 @@ def test_stepping_on_while_close_stays_on_the_subject(
     # Larger than the stage, so that the subject can be in its middle.
     for path in write_natural(tmp_path / "shoot", [(0, 0, 0), (60, 30, 0)]):
         Image.open(path).resize((2400, 1600)).save(path, quality=93)
-    page.driver.get(winnow.start("open", tmp_path / "shoot"))
+    page.open(winnow.open(tmp_path / "shoot"))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 2)
     page.keys("Home", "Space")
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))

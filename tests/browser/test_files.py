@@ -182,9 +182,7 @@ def test_marks_are_written_by_themselves_into_jpegs_as_a_profile_says(
 def test_a_list_goes_out_and_comes_back(winnow: Running, page: Page, tmp_path: Path) -> None:
     opened(winnow, page, tmp_path, [1, 1, 2])
     downloads = tmp_path / "downloads"
-    page.driver.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
-    )
+    page.downloads_to(downloads)
     page.keys("L", "J", "Q")
     choose(page, "Which frames", "all frames")
     page.button("Save the list").click()
@@ -217,9 +215,7 @@ def test_the_tally_is_read_saved_and_looked_at_again(
 ) -> None:
     opened(winnow, page, tmp_path, [1, 1, 1, 2])
     downloads = tmp_path / "downloads"
-    page.driver.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
-    )
+    page.downloads_to(downloads)
     page.keys("L", "L", "J", "K", "Q")
     funnel = page.one('canvas[aria-label^="shot: 4, decided: 3, picks: 2"]')
     assert funnel.size["height"] > 80

@@ -30,11 +30,11 @@ def test_the_tour_is_offered_once(winnow: Running, page: Page, tmp_path: Path) -
     assert not page.all(OFFER)
 
 
-def test_the_tour_can_be_declined(winnow: Running, page: Page, tmp_path: Path) -> None:
-    opened(winnow, page, tmp_path, [1, 2])
+def test_the_tour_can_be_declined(alone: Running, page: Page, tmp_path: Path) -> None:
+    opened(alone, page, tmp_path, [1, 2])
     page.until(lambda: page.button("no, thanks")).click()
     page.until(lambda: not page.all(OFFER))
-    winnow.stop()
-    page.driver.get(winnow.start("open", tmp_path / "shoot"))
+    alone.stop()
+    page.open(alone.open(tmp_path / "shoot"))
     page.until(lambda: len(page.cells()) == 2)
     assert not page.all(OFFER)

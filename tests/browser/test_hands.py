@@ -38,7 +38,7 @@ def test_a_cull_by_keyboard_alone(winnow: Running, page: Page, tmp_path: Path) -
     """From opening the folder to the copies, without a pointer."""
     folder, target = tmp_path / "shoot", tmp_path / "out"
     write_shoot(folder, [1, 1, 1, 2, 2, 3])
-    page.driver.get(winnow.start("serve"))
+    page.open(winnow.url)
     page.until(lambda: page.field("Folder"))
     tab_to(page, "Folder")
     press(page, str(folder), Keys.ENTER)

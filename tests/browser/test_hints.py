@@ -19,15 +19,9 @@ SIX = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0), (5, 5, 6), (-10, 8, 0
 
 def noticed(winnow: Running, page: Page, folder: Path, count: int) -> None:
     """Open a folder and wait until all is analysed and noticed."""
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(count, 8), 60)
-    page.until(
-        lambda: page.driver.execute_async_script(
-            "const done = arguments[0];"
-            "fetch('/api/shoots/1/hints').then((r) => r.json()).then((h) => done(!h.waits));"
-        ),
-        60,
-    )
+    page.until(lambda: not page.ask("hints")["waits"])
 
 
 def number(page: Page, kind: str) -> int:

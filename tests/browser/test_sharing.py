@@ -17,14 +17,14 @@ PASSWORD = "a lantern at dusk"
 
 
 def test_two_people_mark_one_shoot_and_lose_nothing(
-    winnow: Running, page: Page, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    alone: Running, page: Page, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     numeric = [one for one in own_addresses() if re.fullmatch(r"[\d.]+", one)]
     if not numeric:
         pytest.skip("this machine has no network")
     monkeypatch.setenv("WINNOW_PASSWORD", PASSWORD)
     write_shoot(tmp_path / "shoot", list(range(1, 13)))
-    url = winnow.start("open", tmp_path / "shoot", "--share")
+    url = alone.start("open", tmp_path / "shoot", "--share")
     page.driver.get(url)
     page.until(lambda: len(page.cells()) == 12)
     page.until(page.analysed)
@@ -32,7 +32,7 @@ def test_two_people_mark_one_shoot_and_lose_nothing(
     page.until(lambda: "shared" in page.one("header").text)
     port = re.search(r":(\d+)/", url)
     assert port
-    with chromium() as guest:
+    with chromium() as another, another.page() as guest:
         guest.driver.get(f"http://{numeric[0]}:{port.group(1)}/shoots/1")
         guest.one("input[type=password]").send_keys("not the password", Keys.ENTER)
         guest.until(lambda: "This is not the password" in guest.text())

@@ -33,7 +33,7 @@ def test_open_decide_filter_copy_and_write(winnow: Running, page: Page, tmp_path
     before = {p.name: p.read_bytes() for p in folder.iterdir()}
 
     # Open the folder by typing its path, with a completion.
-    page.driver.get(winnow.start("serve"))
+    page.open(winnow.url)
     field = page.field("Folder")
     field.send_keys(str(folder)[:-3])
     page.until(lambda: page.all("[role=option]"))
@@ -92,7 +92,7 @@ def test_open_decide_filter_copy_and_write(winnow: Running, page: Page, tmp_path
 def opened(winnow: Running, page: Page, tmp_path: Path, seeds: list[int]) -> Path:
     folder = tmp_path / "shoot"
     write_shoot(folder, seeds)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     # The final pictures (stage 2) and groups: from here on the layout stays as it is.
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == len(seeds))
     groups = 1 + sum(a != b for a, b in pairwise(seeds))
@@ -112,7 +112,7 @@ def test_frame_view_ladder_and_looking_close(winnow: Running, page: Page, tmp_pa
 
     for n in range(1, 5):
         write_jpeg(folder / f"QH_{n:04d}.jpg", 1, NOON + n, width=2400, height=1600, iso=800)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame] img")) == 4)
     page.keys("Space")
     page.until(lambda: "/frame" in page.driver.current_url)
@@ -144,13 +144,13 @@ def test_frame_view_ladder_and_looking_close(winnow: Running, page: Page, tmp_pa
     page.until(lambda: page.all("[role=listbox]"))
 
 
-def test_undo_and_redo_across_a_kill(winnow: Running, page: Page, tmp_path: Path) -> None:
-    folder = opened(winnow, page, tmp_path, [1, 2, 3])
+def test_undo_and_redo_across_a_kill(alone: Running, page: Page, tmp_path: Path) -> None:
+    folder = opened(alone, page, tmp_path, [1, 2, 3])
     page.keys("L", "J")
     page.until(lambda: "undo “rejected QH_0002”" in page.text())
-    winnow.stop(signal.SIGKILL)
+    alone.stop(signal.SIGKILL)
     page.until(lambda: "does not answer" in page.text())
-    page.driver.get(winnow.start("open", folder))
+    page.open(alone.open(folder))
     page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected")
     page.keys("Ctrl+Z")
     page.until(lambda: page.cell("QH_0002") == "QH_0002, undecided")
@@ -163,9 +163,9 @@ def test_undo_and_redo_across_a_kill(winnow: Running, page: Page, tmp_path: Path
 
 def test_two_windows_agree(winnow: Running, page: Page, tmp_path: Path) -> None:
     opened(winnow, page, tmp_path, [1, 2])
-    first = page.driver.current_window_handle
-    page.driver.switch_to.new_window("window")
-    page.driver.get(winnow.url)
+    first, address = page.driver.current_window_handle, page.driver.current_url
+    page.new_window()
+    page.open(address)
     page.until(lambda: len(page.all("[data-frame] img")) == 2)
     second = page.driver.current_window_handle
     page.driver.switch_to.window(first)
@@ -262,7 +262,7 @@ def test_bad_files_and_a_folder_that_goes_away(winnow: Running, page: Page, tmp_
     write_shoot(folder, [1, 2])
     (folder / "empty.jpg").touch()
     (folder / "灯籠 🏮.jpg").write_bytes(jpeg(4)[:9000])
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame]")) == 4)
     page.until(lambda: "The file is empty (0 bytes)." in page.text())
     page.until(lambda: "damaged" in page.cell("灯籠 🏮"))

@@ -252,7 +252,7 @@ def test_tones_are_read_from_the_picture(winnow: Running, page: Page, tmp_path: 
     picture.paste((255, 255, 255), (0, 0, 300, 400))  # an eighth of it
     picture.paste((0, 0, 0), (1000, 400, 1200, 640))  # a twentieth
     picture.save(folder / "QH_0001.jpg", quality=95)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: page.all("[data-frame] img[src$='.2']"))
     page.keys("Space", "Shift+C", "C")
     page.until(lambda: "13 % bright end" in page.text())
@@ -289,7 +289,7 @@ def test_looking_close_at_200_and_with_the_glass(
     folder = tmp_path / "shoot"
     for n in (1, 2):
         write_jpeg(folder / f"QH_{n:04d}.jpg", 1, NOON + n, width=2400, height=1600)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 2)
     page.keys("Space")
     page.until(lambda: page.all(READY))
@@ -385,7 +385,7 @@ def test_a_filter_is_typed_and_mistakes_are_shown_where_they_are(
     folder = tmp_path / "shoot"
     for n, iso in ((1, 100), (2, 800), (3, 3200)):
         write_jpeg(folder / f"QH_{n:04d}.jpg", n, NOON + n, iso=iso)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 3)
     page.keys("/")
     field = page.field("Written filter")
@@ -416,7 +416,7 @@ def test_a_filter_over_facts_is_clicked_together(
     for n, iso in enumerate((100, 400, 800, 3200), 1):
         camera = "Quillon H2" if n < 3 else "Quillon H5"
         write_jpeg(folder / f"QH_{n:04d}.jpg", n, NOON + n, iso=iso, camera=camera)
-    page.driver.get(winnow.start("open", folder))
+    page.open(winnow.open(folder))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) == 4)
     page.keys("/")
 

@@ -135,9 +135,7 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
 
     # The client's side: from the folder, without a server.
     downloads = tmp_path / "downloads"
-    page.driver.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)}
-    )
+    page.downloads_to(downloads)
     page.driver.get(gallery.as_uri() + "/index.html")
     page.until(lambda: len(page.all(".sheet li[data-number]")) == 3)
     loaded = "return [...document.querySelectorAll('.sheet img')].every(i => i.complete && i.naturalWidth)"

@@ -1,5 +1,8 @@
 /** What a command is, and where commands apply. */
-import type { Edit, Stage, View } from './stage';
+import { t } from '@lingui/core/macro';
+
+import type { Edit } from '../state/marking';
+import type { Stage, View } from './stage';
 
 export interface Command {
   id: string;
@@ -14,6 +17,18 @@ export interface Command {
   edit?: Edit;
   run: (stage: Stage) => void;
 }
+
+/** Sections and what they are called, in the order in which they stand. */
+export const SECTIONS: Record<Command['section'], string> = {
+  Mark: t`Mark`,
+  Move: t`Move`,
+  Look: t`Look`,
+  Select: t`Select`,
+  Compare: t`Compare`,
+  Groups: t`Groups`,
+  Filter: t`Filter`,
+  Shoot: t`Shoot`,
+};
 
 export function appliesIn(command: Command, view: View): boolean {
   return (command.in ?? ALL).includes(view);

@@ -1,8 +1,7 @@
 /** Key sets: the standard keys of the commands and what a person changed of them. */
 import { t } from '@lingui/core/macro';
 
-import type { Command } from './command';
-import type { View } from './stage';
+import { ALL, appliesIn, type Command } from './command';
 
 /** For a command by its id, all of its keys; those left out keep their standard ones. */
 export type Keys = Readonly<Record<string, readonly string[]>>;
@@ -13,11 +12,9 @@ export function withKeys(commands: readonly Command[], keys: Keys): readonly Com
   );
 }
 
-const ALL: readonly View[] = ['sheet', 'frame', 'wrap-up'];
-
 /** Whether two commands can be run in the same place. */
 export function meet(one: Command, other: Command): boolean {
-  return (one.in ?? ALL).some((view) => (other.in ?? ALL).includes(view));
+  return ALL.some((view) => appliesIn(one, view) && appliesIn(other, view));
 }
 
 /** The other commands that a chord runs where this one would. `commands` have their present keys. */

@@ -1,7 +1,6 @@
 import { expect, test } from 'vitest';
 
-import { SECTIONS } from '../views/shoot/key-sheet';
-import { ALL, type Command } from './command';
+import { ALL, SECTIONS, type Command } from './command';
 import { shown } from './keys';
 import { commandsFor } from './registry';
 import type { View } from './stage';

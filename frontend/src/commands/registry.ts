@@ -6,7 +6,7 @@ import { appliesIn, PASS, SHEET, SHOW, STEP, type Command } from './command';
 import { COMPARING, GROUPING } from './comparing';
 import { LOOKING } from './looking';
 import type { Stage } from './stage';
-import { counted } from '../parts/numbers';
+import { counted } from '../texts/numbers';
 
 /** The standard keys of up to nine labels: under the right hand, then the free figures. */
 export const LABEL_KEYS = ['Y', 'U', 'I', 'O', 'P', '6', '7', '8', '9'] as const;

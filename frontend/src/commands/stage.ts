@@ -1,11 +1,6 @@
 /** What commands act on. */
-import type { Decision, Label, Settings } from '../api/client';
-
-export interface Edit {
-  decision?: Decision;
-  stars?: number;
-  label?: string;
-}
+import type { Label, Settings } from '../api/client';
+import type { Edit } from '../state/marking';
 
 /** What can be drawn over the photograph. */
 export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';

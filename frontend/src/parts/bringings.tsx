@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 
 import { api, ask, inWords, type Bringing } from '../api/client';
 import { Button } from './button';
-import { counted, duration, size } from './numbers';
+import { counted, duration, size } from '../texts/numbers';
 
 export function isRunning(bringing: Bringing): boolean {
   return bringing.state === 'running' || bringing.state === 'planned';

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 
 import type { Shoot } from '../api/client';
-import { counted, whole } from './numbers';
+import { counted, whole } from '../texts/numbers';
 
 const NAMED = 5;
 

@@ -2,7 +2,7 @@
 import { t } from '@lingui/core/macro';
 
 import type { Decision, FrameColumns } from '../api/client';
-import { counted } from '../parts/numbers';
+import { counted } from '../texts/numbers';
 
 export interface Frame {
   id: number;

@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 
 import { api, ask, inWords } from '../api/client';
-import { counted } from '../parts/numbers';
+import { counted } from '../texts/numbers';
 import { useShoot } from './shoot';
 
 interface Grouping {

@@ -1,5 +1,5 @@
 /** Which mark's key is held down now: the pointer sweeps that mark over frames. */
-import type { Edit } from '../commands/stage';
+import type { Edit } from './marking';
 
 export const heldMark: { edit: Edit | null; code: string } = { edit: null, code: '' };
 

@@ -5,7 +5,7 @@ import { create } from 'zustand';
 import { api, ask, type HintKind } from '../api/client';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
-import { fixed } from '../parts/numbers';
+import { fixed } from '../texts/numbers';
 
 interface HintsState {
   shootId: number;

@@ -1,13 +1,28 @@
 /** Marks: drawn at once, sent in order, taken back when the server refuses. */
 import { plural, t } from '@lingui/core/macro';
 
-import { api, ask, inWords, WINDOW, type Change, type Label, type Settings } from '../api/client';
-import type { Edit } from '../commands/stage';
-import { counted } from '../parts/numbers';
+import {
+  api,
+  ask,
+  inWords,
+  WINDOW,
+  type Change,
+  type Decision,
+  type Label,
+  type Settings,
+} from '../api/client';
+import { counted } from '../texts/numbers';
 import { markInWords, type Mark } from './frames';
 import { afterMark } from './places';
 import { reload, refind } from './sync';
 import { useShoot } from './shoot';
+
+/** What is changed of a mark; what is left out stays. An empty label takes it off. */
+export interface Edit {
+  decision?: Decision;
+  stars?: number;
+  label?: string;
+}
 
 /** Requests leave one after the other: the history on the server is in the order of the keys. */
 let queue: Promise<void> = Promise.resolve();

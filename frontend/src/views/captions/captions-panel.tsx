@@ -5,7 +5,7 @@ import { X } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 
 import { api, ask, type TextField, type TextsFound } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useCaptions } from '../../state/captions';
 import { useShoot } from '../../state/shoot';
 import { Keywords } from './keywords';

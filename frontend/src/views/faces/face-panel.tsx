@@ -10,7 +10,7 @@ import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { eyesCrop, faceCrop, partOf } from './crop';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
-import { counted, fixed } from '../../parts/numbers';
+import { counted, fixed } from '../../texts/numbers';
 
 /** One row is larger than several. */
 const FACE_HEIGHT = { one: 104, several: 88 };

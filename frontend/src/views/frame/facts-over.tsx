@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask, type Facts } from '../../api/client';
-import { rounded, shutter } from '../../parts/numbers';
+import { rounded, shutter } from '../../texts/numbers';
 import { useSettled } from '../../parts/use-settled';
 import type { Frame } from '../../state/frames';
 import type { Close } from './photograph';

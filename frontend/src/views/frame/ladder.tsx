@@ -5,7 +5,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Help } from '../../parts/help';
 import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
-import { counted, fixed } from '../../parts/numbers';
+import { counted, fixed } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';

@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import { useEffect, useRef, useState } from 'react';
 
 import { pictureUrl } from '../../api/client';
-import { share } from '../../parts/numbers';
+import { share } from '../../texts/numbers';
 import type { Frame } from '../../state/frames';
 import type { Histogram } from './tones';
 import type { Asked, Told } from './tones-worker';

@@ -2,7 +2,7 @@
 import { t } from '@lingui/core/macro';
 
 import { api, ask, inWords, WINDOW, type HintKind } from '../../api/client';
-import type { Edit } from '../../commands/stage';
+import type { Edit } from '../../state/marking';
 import { loadHintsSoon } from '../../state/hints';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';

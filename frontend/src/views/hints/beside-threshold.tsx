@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 
 import { Help } from '../../parts/help';
 import { api, ask, inWords, type HintKind, type Label } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { figureWords, loadHints, names, useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { Pictures } from './pictures';

@@ -6,7 +6,7 @@ import type { Filter, HintKind, Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { loadHintsSoon, thresholdWords, useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { applyByHints } from './apply';

@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, inWords, type Label, type SecondLook } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { markThese } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Pictures } from './pictures';

@@ -6,7 +6,7 @@ import { Help } from '../../parts/help';
 import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf } from '../../state/frames';
 import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';

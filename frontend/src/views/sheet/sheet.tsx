@@ -5,7 +5,7 @@ import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 
 import { api, type Label } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
 import { clock, type Frame } from '../../state/frames';
 import { faultsOf, groupWords, useHints } from '../../state/hints';

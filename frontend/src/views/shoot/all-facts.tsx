@@ -14,7 +14,7 @@ import {
   shutter,
   signed,
   whole,
-} from '../../parts/numbers';
+} from '../../texts/numbers';
 import { clock } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 

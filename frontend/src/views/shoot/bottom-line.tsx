@@ -12,7 +12,7 @@ import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import type { Panel } from './use-stage';
 import { WAY_WORDS } from './way';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 
 const AFTER_KINDS = {
   decision: t`after a decision`,

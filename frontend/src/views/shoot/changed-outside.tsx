@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 
 import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
 import { useFilesStatus } from '../wrap-up/use-files';

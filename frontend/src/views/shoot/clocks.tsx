@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { Help } from '../../parts/help';
 import { api, ask, inWords, type Clock, type SuggestedOffset } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted, offset, readOffset } from '../../parts/numbers';
+import { counted, offset, readOffset } from '../../texts/numbers';
 import { clock } from '../../state/frames';
 
 /** The cameras of a shoot and what is added to each one's clock, so that all are in one order. */

@@ -11,7 +11,7 @@ import type { Stage } from '../../commands/stage';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { useShoot } from '../../state/shoot';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 
 /** So many frames are listed at most; more letters narrow them down. */
 const MOST_FRAMES = 8;

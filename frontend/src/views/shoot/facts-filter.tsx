@@ -15,7 +15,7 @@ import {
   type FilterEdit,
   type FilterPart,
 } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 
 const FACTS: readonly { fact: ClickedFact; word: string }[] = [

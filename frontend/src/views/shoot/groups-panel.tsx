@@ -6,7 +6,7 @@ import { inWords, type Filter } from '../../api/client';
 import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
-import { counted, fixed } from '../../parts/numbers';
+import { counted, fixed } from '../../texts/numbers';
 import { previewLooseness, readLooseness, setLooseness, useGrouping } from '../../state/grouping';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 

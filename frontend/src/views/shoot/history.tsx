@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 
 import { api, ask, inWords } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted, LOCALE } from '../../parts/numbers';
+import { counted, LOCALE } from '../../texts/numbers';
 import { goTo } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 

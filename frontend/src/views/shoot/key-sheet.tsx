@@ -2,23 +2,11 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 
 import type { Label } from '../../api/client';
-import type { Command } from '../../commands/command';
+import { SECTIONS, type Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
-
-/** In the order in which they stand. */
-export const SECTIONS: Record<Command['section'], string> = {
-  Mark: t`Mark`,
-  Move: t`Move`,
-  Look: t`Look`,
-  Select: t`Select`,
-  Compare: t`Compare`,
-  Groups: t`Groups`,
-  Filter: t`Filter`,
-  Shoot: t`Shoot`,
-};
 
 /** A line for each command that has a key; the stars share one. */
 function lines(commands: readonly Command[]): { title: string; keys: readonly string[] }[] {

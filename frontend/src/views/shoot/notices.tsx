@@ -7,7 +7,7 @@ import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { ChangedOutside, NotWritten } from './changed-outside';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 

@@ -5,7 +5,7 @@ import { useMemo } from 'react';
 
 import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted, whole } from '../../parts/numbers';
+import { counted, whole } from '../../texts/numbers';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { duration, tallyOf } from '../../state/tally';
 

@@ -12,7 +12,7 @@ import { isEmpty, useShoot } from '../../state/shoot';
 import { Looks } from './looks';
 import { Coming, Progress, useComing } from './progress';
 import type { Panel } from './use-stage';
-import { whole } from '../../parts/numbers';
+import { whole } from '../../texts/numbers';
 
 const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: t`Sheet` },

@@ -4,7 +4,7 @@ import { Trans } from '@lingui/react/macro';
 import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { markThese, settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 

@@ -8,7 +8,7 @@ import { api, ask, inWords, type BringPlan, type Cards } from '../../api/client'
 import { Bringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
-import { counted, day, size } from '../../parts/numbers';
+import { counted, day, size } from '../../texts/numbers';
 import { PathField } from '../../parts/path-field';
 
 /** The cards that are connected, the way to bring one in, and how the last ones stand. */

@@ -7,7 +7,7 @@ import { Link, useNavigate } from 'react-router';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, size, whole } from '../../parts/numbers';
+import { counted, size, whole } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
 import { SharedSign } from '../../parts/shared-sign';

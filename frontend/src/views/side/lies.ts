@@ -6,7 +6,7 @@ import type { EyesLook } from '../../parts/eye-sign';
 import { NO_OFFSET, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { turnedPoint, uprightPoint, type Point } from '../frame/place';
-import { fixed, signed } from '../../parts/numbers';
+import { fixed, signed } from '../../texts/numbers';
 
 /** The point in the middle of a frame's tile, 0…1 as it lies on screen; it may lie outside. */
 export function centreOf(

@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, inWords, WINDOW, type AnswerCame, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { TakeFile } from '../../parts/take-file';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';

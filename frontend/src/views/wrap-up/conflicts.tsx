@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 
 import { Help } from '../../parts/help';
 import type { PartName, PlannedFiles } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { PART_WORDS, partInWords } from '../../state/said';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';

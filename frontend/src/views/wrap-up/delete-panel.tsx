@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { api, ask, type Deletion, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
-import { counted, size } from '../../parts/numbers';
+import { counted, size } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 import { Progress, Refused } from './notes';
 

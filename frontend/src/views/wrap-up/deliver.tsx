@@ -6,7 +6,7 @@ import { useState, type ReactNode } from 'react';
 import { Help } from '../../parts/help';
 import { api, ask, type Plan, type Recipe, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, size } from '../../parts/numbers';
+import { counted, size } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Made } from './delivery';

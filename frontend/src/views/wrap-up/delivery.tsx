@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, type Delivery } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, duration, size } from '../../parts/numbers';
+import { counted, duration, size } from '../../texts/numbers';
 import { Progress, Refused } from './notes';
 
 const STATES = {

@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, type Program, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { Refused } from './notes';
 import { ChooseFrames, useWhichFrames } from './which-frames';

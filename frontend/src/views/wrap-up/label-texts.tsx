@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 
 import { api, ask, inWords } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import { reload } from '../../state/sync';

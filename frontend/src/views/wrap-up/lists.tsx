@@ -6,7 +6,7 @@ import { useRef, useState } from 'react';
 import { api, ask, inWords, WINDOW, type ListCame, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { fileName, saveText } from '../../parts/files';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { differing, PART_WORDS, partInWords } from '../../state/said';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';

@@ -1,4 +1,4 @@
-import { whole } from '../../parts/numbers';
+import { whole } from '../../texts/numbers';
 /** The tally's plots, drawn on a canvas so that they can be saved as pictures. */
 
 import { t } from '@lingui/core/macro';

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { api, ask, inWords, type Profile, type Samples } from '../../api/client';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { markInWords } from '../../state/frames';
 import { useLabels } from '../../state/settings';
 

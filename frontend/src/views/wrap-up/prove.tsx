@@ -14,7 +14,7 @@ import {
   type Shoot,
 } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, day, whole } from '../../parts/numbers';
+import { counted, day, whole } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Answers } from './answers';

@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, type Renaming, type RenamingPlan, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { DeliveryNames } from './delivery-names';

@@ -5,7 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, inWords, type Aside, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted, size } from '../../parts/numbers';
+import { counted, size } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { DeletePanel } from './delete-panel';

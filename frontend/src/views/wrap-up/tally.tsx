@@ -6,7 +6,7 @@ import { useCallback, useMemo } from 'react';
 import { api, ask, inWords, type Filter, type Funnel, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { fileName } from '../../parts/files';
-import { counted, whole } from '../../parts/numbers';
+import { counted, whole } from '../../texts/numbers';
 import { useLabels } from '../../state/settings';
 import { settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';

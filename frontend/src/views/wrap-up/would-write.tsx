@@ -1,7 +1,7 @@
 import { Trans } from '@lingui/react/macro';
 
 import type { FilesPlan, PlannedFiles } from '../../api/client';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { PART_WORDS, partInWords } from '../../state/said';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';

@@ -13,7 +13,7 @@ import {
   type Shoot,
 } from '../../api/client';
 import { Button } from '../../parts/button';
-import { counted } from '../../parts/numbers';
+import { counted } from '../../texts/numbers';
 import { useSettings } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import { Conflicts, type Side } from './conflicts';
