@@ -22,7 +22,7 @@ export default defineConfig(
   {
     plugins: { 'import-x': importX },
     settings: { 'import-x/resolver-next': [createTypeScriptImportResolver()] },
-    languageOptions: { parserOptions: { projectService: true } },
+    languageOptions: { parserOptions: { project: './tsconfig.json' } },
     rules: {
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],

@@ -146,7 +146,9 @@ def main(folder: Path, count: int, seed: int) -> None:
             errors += wrong
             memory = max(memory, most)
     workers.close()
-    print("\n".join(errors[:20]), file=sys.stderr)
+    if errors:
+        print("\n".join(errors[:20]), file=sys.stderr)
+        sys.exit(1)
     print(count, found["picture"], found["notice"], deaths, len(errors), memory)
 
 

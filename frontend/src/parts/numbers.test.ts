@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 
 import { restOf } from './bringings';
-import { duration, offset, readOffset, share, signed } from './numbers';
+import { duration, offset, readOffset, share, signed } from '../texts/numbers';
 
 test.each([
   [0, '0'],
