@@ -142,7 +142,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "photos/test_decode.py::test_a_picture_bomb_is_refused_before_it_is_unpacked",
     ),
     "memory of a worker": (skipped, "work/test_limits.py::test_a_worker_does_not_get_all_memory"),
-    "time of a worker": (never, "work/test_limits.py::test_a_file_that_never_ends_is_given_up"),
+    "time of a worker": (never, "work/test_feeding.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
     "XML with entities": (
         skipped, "photos/test_xmp.py::test_broken_and_hostile_sidecars_are_refused_not_emptied",
     ),

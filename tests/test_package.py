@@ -4,13 +4,20 @@ import json
 import re
 import subprocess
 import sys
+import sysconfig
 import tarfile
 import time
 import urllib.request
 import zipfile
+from importlib import metadata
 from pathlib import Path
 
 import pytest
+from packaging.requirements import Requirement
+from packaging.utils import canonicalize_name
+
+from tests import soak
+from tests.pictures import write_shoot
 
 ROOT = Path(__file__).parent.parent
 
@@ -56,16 +63,50 @@ def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Pat
     assert not [name for name in names if name.startswith("renders/")]
 
 
-def test_the_wheel_runs_the_demo_in_an_empty_environment(wheel: Path, tmp_path: Path) -> None:
-    """Only what the lock file names, no checkout, and no Node."""
+def installed(wheel: Path, home: Path) -> None:
+    """An environment with the wheel and what it needs: in a soak only what the lock file names, else what is here."""
+    subprocess.run([sys.executable, "-m", "venv", "--without-pip", home], check=True)
+    pip = [sys.executable, "-m", "pip", "--python", home / "bin" / "python"]
+    pip += ["--disable-pip-version-check", "-q"]
+    if soak.TIMES > 1:
+        locked = ROOT / "requirements" / "run.txt"
+        subprocess.run([*pip, "install", "--require-hashes", "-r", locked], check=True, cwd=home)
+    else:
+        (there,) = (home / "lib").glob("python*/site-packages")
+        (there / "here.pth").write_text(sysconfig.get_path("purelib"))
+    subprocess.run([*pip, "install", "--no-deps", wheel], check=True, cwd=home)
+    if soak.TIMES > 1:
+        checked = subprocess.run([*pip, "check"], capture_output=True, text=True)
+        assert checked.returncode == 0, checked.stdout
+
+
+def test_the_lock_file_names_all_that_the_wheel_needs() -> None:
+    """And all that this needs, here, in the versions that are here."""
+    text = (ROOT / "requirements" / "run.txt").read_text()
+    locked = {canonicalize_name(n): v for n, v in re.findall(r"(?m)^([\w.-]+)==(\S+)", text)}
+    waiting, seen = ["winnow"], set[str]()
+    while waiting:
+        name = waiting.pop()
+        if name in seen:
+            continue
+        seen.add(name)
+        for line in metadata.requires(name) or ():
+            needed = Requirement(line)
+            if needed.marker is None or needed.marker.evaluate({"extra": ""}):
+                waiting.append(canonicalize_name(needed.name))
+                version = metadata.version(needed.name)
+                assert locked.get(canonicalize_name(needed.name)) == version, f"{name}: {line}"
+                assert needed.specifier.contains(version, prereleases=True), f"{name}: {line}"
+    assert len(seen) > 20
+
+
+@pytest.mark.soak
+def test_the_wheel_runs_in_an_empty_environment(wheel: Path, tmp_path: Path) -> None:
+    """No checkout, and no Node; in a soak with the demo, else with a small shoot."""
     home = tmp_path / "env"
-    subprocess.run([sys.executable, "-m", "venv", home], check=True)
-    pip = [home / "bin" / "pip", "install", "-q", "--disable-pip-version-check"]
-    locked = ROOT / "requirements" / "run.txt"
-    subprocess.run([*pip, "--require-hashes", "-r", locked], check=True, cwd=tmp_path)
-    subprocess.run([*pip, "--no-deps", wheel], check=True, cwd=tmp_path)
-    checked = subprocess.run([home / "bin" / "pip", "check"], capture_output=True, text=True)
-    assert checked.returncode == 0, checked.stdout
+    write_shoot(tmp_path / "shoot", [1, 1, 2])
+    start = ["demo"] if soak.TIMES > 1 else ["open", tmp_path / "shoot"]
+    installed(wheel, home)
     env = {
         "PATH": str(home / "bin"),
         "HOME": str(tmp_path),
@@ -77,7 +118,7 @@ def test_the_wheel_runs_the_demo_in_an_empty_environment(wheel: Path, tmp_path: 
     assert doctor.returncode == 0, doctor.stdout
     assert "BAD" not in doctor.stdout
     with subprocess.Popen(
-        [winnow, "demo", "--port", "0"], env=env, cwd=tmp_path, stdout=subprocess.PIPE, text=True
+        [winnow, *start, "--port", "0"], env=env, cwd=tmp_path, stdout=subprocess.PIPE, text=True
     ) as demo:
         try:
             assert demo.stdout

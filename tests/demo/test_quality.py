@@ -1,38 +1,47 @@
-"""Winnow's figures against what is true of the demo; the demo is made for it, in two processes."""
+"""Winnow's figures against what is true of the demo, or of a few of its groups; they are made for it, in two processes."""
 
 from pathlib import Path
 
 import numpy as np
 import pytest
 
+from tests import soak
 from winnow.core import focus, softness
 from winnow.core.focus import FocusMap
 from winnow.demo import quality
 
+# Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes among them.
+EVERY = 8
 
+
+@pytest.mark.soak
+@pytest.mark.demo
 def test_groups_soft_frames_faces_and_hints_are_found(tmp_path: Path) -> None:
-    found = quality.measure(tmp_path / "evening")
-    assert found.pair_f1 >= 0.95
-    assert found.b_cubed_f1 >= 0.95
-    assert found.soft_precision >= 0.95
-    assert found.soft_recall >= 0.95
-    assert found.lock_found >= 0.95
-    assert found.lock_within_8_px >= 0.95
+    every = max(1, EVERY // soak.rounds(1))
+    found = quality.measure(tmp_path / "evening", every)
+    # Among few frames a single one is a tenth.
+    slack = 0 if every == 1 else 0.1
+    assert found.pair_f1 >= 0.95 - slack
+    assert found.b_cubed_f1 >= 0.95 - slack
+    assert found.soft_precision >= 0.95 - slack
+    assert found.soft_recall >= 0.95 - slack
+    assert found.lock_found >= 0.95 - slack
+    assert found.lock_within_8_px >= 0.95 - slack
     assert found.lock_median_px <= 1
-    assert found.face_precision >= 0.95
-    assert found.face_recall >= 0.95
-    assert found.closed_precision >= 0.95
-    assert found.closed_recall >= 0.95
-    assert found.hint_precision >= 0.95
-    assert found.hint_recall >= 0.95
+    assert found.face_precision >= 0.95 - slack
+    assert found.face_recall >= 0.95 - slack
+    assert found.closed_precision >= 0.95 - slack
+    assert found.closed_recall >= 0.95 - slack
+    assert found.hint_precision >= 0.95 - slack
+    assert found.hint_recall >= 0.95 - slack
     # A subject that moves before a still background: by the camera's focus point alone.
-    assert found.moved_recall >= 0.7
-    assert found.motion_precision >= 0.9
-    assert found.elsewhere_precision >= 0.9
+    assert found.moved_recall >= 0.7 - slack
+    assert found.motion_precision >= 0.9 - slack
+    assert found.elsewhere_precision >= 0.9 - slack
     assert found.motion_off_deg <= 12
-    assert found.motion_off_length <= 0.25
-    assert found.untold_precision >= 0.9
-    assert found.untold_recall >= 0.95
+    assert found.motion_off_length <= 0.25 + slack
+    assert found.untold_precision >= 0.9 - slack
+    assert found.untold_recall >= 0.95 - slack
 
 
 def test_scores_of_groupings() -> None:

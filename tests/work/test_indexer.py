@@ -152,9 +152,22 @@ def test_a_folder_that_disappears_and_comes_back(studio: Studio, tmp_path: Path)
     assert shoots.tally(studio.db, shoot).done == 2
 
 
-def test_stopping_and_going_on_after_a_restart(places: Places, tmp_path: Path) -> None:
+def test_stopping_and_going_on_after_a_restart(
+    places: Places, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     folder = tmp_path / "shoot"
-    write_shoot(folder, list(range(160)))
+    write_shoot(folder, list(range(16)))
+    stopped, looked = threading.Event(), 0
+
+    def look(job: Job) -> Analysed | Failure:
+        """Comes to a halt half way, until somebody stopped it."""
+        nonlocal looked
+        looked += 1
+        assert looked < 8 or stopped.wait(60)
+        return analyse.look(job)
+
+    monkeypatch.setattr("winnow.work.indexer.analyse.look", look)
+    monkeypatch.setattr("winnow.work.feeding.STORE_EVERY_S", 0)
     studio = Studio(places, one_thread())
     shoot = shoots.make(studio.db, "Test", [str(folder)])
     studio.indexer.start(shoot)
@@ -162,13 +175,14 @@ def test_stopping_and_going_on_after_a_restart(places: Places, tmp_path: Path) -
     studio.indexer.stop(shoot)
     done = shoots.tally(studio.db, shoot).done
     assert studio.indexer.status(shoot).stopped
-    assert done < 160
+    assert done < 16
+    stopped.set()
     studio.close()
 
     studio = Studio(places, one_thread())
     assert shoots.tally(studio.db, shoot).done >= done
     indexed(studio, folder)
-    assert shoots.tally(studio.db, shoot).done == 160
+    assert shoots.tally(studio.db, shoot).done == 16
     studio.close()
 
 

@@ -21,7 +21,7 @@ from winnow.core import faces, focus, groups, hints, judging, likeness, softness
 from winnow.core.faces import Face
 from winnow.core.frames import Kind
 from winnow.core.hints import KINDS, Looked
-from winnow.demo import shoot, truth
+from winnow.demo import evening, shoot, truth
 from winnow.photos import decode, pictures
 from winnow.photos import faces as face_finder
 from winnow.photos.metadata import read_facts
@@ -101,11 +101,12 @@ def _measure(path: Path) -> _Measured:
     )
 
 
-def measure(folder: Path) -> Quality:
-    """Measure the demo shoot in a folder, in as many processes as there are cores."""
-    for maker in shoot.make_behind(folder):
+def measure(folder: Path, every: int = 1) -> Quality:
+    """Measure the demo shoot in a folder, or every so many groups of it, in as many processes as there are cores."""
+    groups = range(1 if every > 1 else 0, len(evening.groups()), every)
+    for maker in shoot.make_behind(folder, groups):
         maker.join()
-    true = truth.all_frames()
+    true = [one for one in truth.all_frames() if one["group"] in groups]
     with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
         paths = [folder / f"{one['name']}.jpg" for one in true]
         found = list(pool.map(_measure, paths, chunksize=8))

@@ -6,6 +6,7 @@ import multiprocessing
 import os
 import shutil
 import signal
+from collections.abc import Container
 from dataclasses import replace
 from multiprocessing.process import BaseProcess
 from pathlib import Path
@@ -25,8 +26,8 @@ COPIED: Final = "QH2_9997"
 DAMAGED: Final = "QH2_0107"
 
 
-def make_behind(folder: Path) -> list[BaseProcess]:
-    """Make what is missing of the demo shoot in a folder, in processes of their own.
+def make_behind(folder: Path, groups: Container[int] | None = None) -> list[BaseProcess]:
+    """Make what is missing of the demo shoot, or of some of its groups, in a folder, in processes of their own.
 
     The frames appear one by one, whole: that is how a shoot looks that is still being copied.
     Returns the processes.
@@ -36,12 +37,14 @@ def make_behind(folder: Path) -> list[BaseProcess]:
         shutil.rmtree(folder)
     folder.mkdir(parents=True, exist_ok=True)
     stamp.write_text(_EDITION)
-    for frame in _missing(folder):
+    missing = [one for one in _missing(folder) if groups is None or one.group in groups]
+    for frame in list(missing):
         if (OPENING / f"{frame.name}.jpg").exists():
             make_frame(frame, folder)
+            missing.remove(frame)
     spawn = multiprocessing.get_context("spawn")
     makers: list[BaseProcess] = []
-    for share in _shares(_missing(folder)):
+    for share in _shares(missing):
         maker = spawn.Process(target=_make, args=(share, folder), daemon=True)
         maker.start()
         makers.append(maker)

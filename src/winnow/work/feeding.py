@@ -27,8 +27,8 @@ _NOW_AND_THEN_S: Final = 0.5
 class Feeder:
     """Runs a function over jobs in the workers, until ``ending`` is set.
 
-    ``looked``: when somebody last looked at a picture, in s of the monotonic clock, for work that stands back
-    behind that.
+    ``looked``: when somebody last looked at a picture, in s of the clock, for work that stands back behind that.
+    ``clock``: seconds that only go on.
     """
 
     def __init__(
@@ -36,14 +36,16 @@ class Feeder:
         workers: Workers,
         ending: threading.Event,
         looked: Callable[[], float] = lambda: -math.inf,
+        clock: Callable[[], float] = time.monotonic,
     ) -> None:
         self._workers = workers
         self._ending = ending
         self._looked = looked
+        self._clock = clock
 
     def _room(self, submitted: float) -> int:
         """How many jobs may be under way, when the last one was submitted at that time."""
-        now = time.monotonic()
+        now = self._clock()
         if now - self._looked() < _STEPPING_S:
             return 1 if now - submitted > _NOW_AND_THEN_S else 0
         # One more than can run: a longer queue would keep a picture that is wanted now waiting.
@@ -65,7 +67,7 @@ class Feeder:
         running: dict[Future[T], tuple[Any, float]] = {}
         suspects: list[Any] = []
         results: list[T] = []
-        stored = time.monotonic()
+        stored = self._clock()
         submitted = -math.inf
         exhausted = False
         while not self._ending.is_set():
@@ -74,7 +76,7 @@ class Feeder:
                 if job is None:
                     exhausted = True
                     break
-                submitted = time.monotonic()
+                submitted = self._clock()
                 running[self._workers.submit(function, job)] = (job, submitted)
             if not running:
                 if exhausted:
@@ -94,7 +96,7 @@ class Feeder:
                     raise
                 except Exception as error:
                     results.append(failed(job, say("It could not be read ({error}).", error=error)))
-            now = time.monotonic()
+            now = self._clock()
             # guard: time of a worker
             if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
                 self._workers.restart()
