@@ -13,6 +13,7 @@ from PIL import Image
 
 from tests.conftest import until
 from tests.pictures import write_jpeg, write_shoot
+from tests.ready import ready
 from winnow.web.openapi import description
 from winnow.work.studio import Studio
 
@@ -25,13 +26,8 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def shoot(client: TestClient, folder: Path) -> int:
-    made = client.post("/api/shoots", json={"folders": [str(folder)]})
-    assert made.status_code == 201
-    shoot_id: int = made.json()["id"]
-    until(lambda: client.get(f"/api/shoots/{shoot_id}").json()["tally"]["done"] == 4)
-    until(lambda: not client.get(f"/api/shoots/{shoot_id}").json()["status"]["running"])
-    return shoot_id
+def shoot(studio: Studio, folder: Path) -> int:
+    return ready(studio, folder, "shoot")
 
 
 def ids(client: TestClient, shoot: int) -> list[int]:

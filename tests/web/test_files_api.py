@@ -10,10 +10,12 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import write_shoot
+from tests.ready import ready
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import Texts
 from winnow.photos.xmp import read_sidecar, with_stated
+from winnow.work.studio import Studio
 
 
 @pytest.fixture
@@ -24,11 +26,8 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def url(client: TestClient, folder: Path) -> str:
-    shoot = client.post("/api/shoots", json={"folders": [str(folder)]}).json()["id"]
-    until(lambda: client.get(f"/api/shoots/{shoot}").json()["tally"]["done"] == 3)
-    until(lambda: not client.get(f"/api/shoots/{shoot}").json()["status"]["running"])
-    return f"/api/shoots/{shoot}"
+def url(studio: Studio, folder: Path) -> str:
+    return f"/api/shoots/{ready(studio, folder, 'shoot')}"
 
 
 def ids(client: TestClient, url: str) -> list[int]:

@@ -7,12 +7,14 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg, write_natural, write_shoot
+from tests.ready import ready
+from winnow.work.studio import Studio
 
 
 @pytest.fixture
-def shoot(client: TestClient, tmp_path: Path) -> int:
+def shoot(studio: Studio, tmp_path: Path) -> int:
     write_shoot(tmp_path / "shoot", [1, 1, 2, 2, 1])
-    return opened(client, tmp_path / "shoot", 5)
+    return ready(studio, tmp_path / "shoot", "shoot")
 
 
 def opened(client: TestClient, folder: Path, count: int) -> int:

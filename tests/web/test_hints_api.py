@@ -6,19 +6,18 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.conftest import until
 from tests.pictures import write_natural
+from tests.ready import ready
+from winnow.work.studio import Studio
 
 # One subject, hand-held; the third is soft.
 LOOKS = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
 
 @pytest.fixture
-def shoot(client: TestClient, tmp_path: Path) -> int:
+def shoot(studio: Studio, tmp_path: Path) -> int:
     write_natural(tmp_path / "shoot", LOOKS)
-    made = client.post("/api/shoots", json={"folders": [str(tmp_path / "shoot")]}).json()["id"]
-    until(lambda: not client.get(f"/api/shoots/{made}").json()["status"]["running"])
-    return int(made)
+    return ready(studio, tmp_path / "shoot", "shoot")
 
 
 def kinds(client: TestClient, shoot: int) -> dict[str, Any]:

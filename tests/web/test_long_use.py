@@ -9,18 +9,16 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests import soak
-from tests.conftest import until
 from tests.pictures import write_shoot
+from tests.ready import ready
 from winnow.store import marks
+from winnow.work.studio import Studio
 
 
 @pytest.fixture
-def url(client: TestClient, tmp_path: Path) -> str:
+def url(studio: Studio, tmp_path: Path) -> str:
     write_shoot(tmp_path / "shoot", range(1, 13))
-    shoot = client.post("/api/shoots", json={"folders": [str(tmp_path / "shoot")]}).json()["id"]
-    until(lambda: client.get(f"/api/shoots/{shoot}").json()["tally"]["done"] == 12)
-    until(lambda: not client.get(f"/api/shoots/{shoot}").json()["status"]["running"])
-    return f"/api/shoots/{shoot}"
+    return f"/api/shoots/{ready(studio, tmp_path / 'shoot', 'shoot')}"
 
 
 def an_hour(client: TestClient, url: str, ids: list[int], n: int) -> None:

@@ -9,6 +9,7 @@ import pytest
 from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
+from tests.ready import ready
 from tests.work.test_sidecars import frame_of, set_mark, state
 from winnow.core.marks import Decision, Edit
 from winnow.core.profiles import FileMark
@@ -40,7 +41,7 @@ def looks(folder: Path) -> dict[str, tuple[bytes, int]]:
 def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     studio: Studio, folder: Path
 ) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     before = looks(folder)
     second = frame_of(studio, shoot, "QH_0002")
     result = aside.set_aside(studio.db, [second])
@@ -67,7 +68,7 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
 
 
 def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder: Path) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
     aside.set_aside(studio.db, [second])
     (folder / "day 1" / "QH_0002.dng").write_bytes(b"somebody else's")
@@ -98,7 +99,7 @@ def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder
 def test_a_move_that_fails_half_way_is_taken_back(
     studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch, code: int, words: str
 ) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     before = looks(folder)
     link = os.link
 
@@ -117,7 +118,7 @@ def test_a_move_that_fails_half_way_is_taken_back(
 def test_a_disk_without_hard_links(
     studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     before = looks(folder)
 
     def never(source: Path, target: Path, **how: bool) -> None:
@@ -131,7 +132,7 @@ def test_a_disk_without_hard_links(
 
 
 def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
     frames.look_again(studio.db, [second])
     assert "still being analysed" in aside.set_aside(studio.db, [second]).problems[0][1]
@@ -139,7 +140,7 @@ def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> N
 
 
 def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
     aside.set_aside(studio.db, [second])
     set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
@@ -152,7 +153,7 @@ def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> No
 def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
     studio: Studio, folder: Path
 ) -> None:
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     ids = [row.id for row in frames.rows(studio.db, shoot)]
     assert studio.aside.start(shoot, ids, back=False)
     studio.aside.wait(shoot, 30)

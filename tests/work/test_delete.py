@@ -10,8 +10,9 @@ from pathlib import Path
 import pytest
 from send2trash import plat_other
 
-from tests.conftest import indexed, until
+from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
+from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import originals
 from winnow.store import deletions, frames, held, marks
@@ -28,7 +29,7 @@ def shoot(studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> in
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3, 4])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
-    return indexed(studio, folder)
+    return ready(studio, folder)
 
 
 def ids(studio: Studio, shoot: int) -> list[int]:

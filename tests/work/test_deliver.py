@@ -16,6 +16,7 @@ from blake3 import blake3
 from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
+from tests.ready import ready
 from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Decision, Edit
 from winnow.core.names import clash_key
@@ -35,7 +36,7 @@ def picked(studio: Studio, tmp_path: Path) -> int:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4))
     set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
     return shoot
@@ -456,7 +457,7 @@ def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
     deep.mkdir(parents=True)
     (deep / "far away.jpg").write_bytes(jpeg(9))
     assert len(os.fsencode(deep / "far away.jpg")) > 300
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     ids = [row.id for row in frames.rows(studio.db, shoot)]
     target = tmp_path / "out"
     planned = delivery_plan.plan(studio.db, shoot, str(target), ids)

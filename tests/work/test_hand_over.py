@@ -5,8 +5,9 @@ from pathlib import Path
 
 import pytest
 
-from tests.conftest import indexed, until
+from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
+from tests.ready import ready
 from winnow.store import frames
 from winnow.work import hand_over
 from winnow.work.hand_over import HandOverError
@@ -18,7 +19,7 @@ def shoot(studio: Studio, tmp_path: Path) -> int:
     folder = tmp_path / "a shoot"
     write_shoot(folder, [1, 2])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
-    return indexed(studio, folder)
+    return ready(studio, folder)
 
 
 def ids(studio: Studio, shoot: int) -> list[int]:
@@ -84,7 +85,7 @@ def test_no_file_is_taken_for_an_option(studio: Studio, tmp_path: Path) -> None:
     write_shoot(folder, [1])
     (folder / "QH_0001.jpg").rename(folder / "--delete; rm *.jpg")
     (folder / "--delete; rm *.jpg").rename(folder / "--delete; rm x.jpg")
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     words = hand_over.command_for(
         f"{sys.executable} -V", hand_over.files_for(studio.db, ids(studio, shoot), "all")[0]
     )

@@ -8,8 +8,8 @@ import pypdfium2
 import pytest
 from PIL import Image
 
-from tests.conftest import indexed
 from tests.pictures import write_shoot
+from tests.ready import ready
 from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Decision, Edit
 from winnow.core.proof_sheet import SheetLayout
@@ -25,7 +25,7 @@ from winnow.work.studio import Studio
 @pytest.fixture
 def shoot(studio: Studio, tmp_path: Path) -> int:
     write_shoot(tmp_path / "shoot", range(1, 8))
-    return indexed(studio, tmp_path / "shoot")
+    return ready(studio, tmp_path / "shoot")
 
 
 def ids(studio: Studio, shoot: int) -> list[int]:
@@ -130,7 +130,7 @@ def test_an_unreadable_frame_is_named_and_leaves_an_empty_place_on_paper(
 ) -> None:
     write_shoot(tmp_path / "shoot", [1])
     (tmp_path / "shoot" / "QH_0009.jpg").write_bytes(b"\xff\xd8 not a picture")
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = ready(studio, tmp_path / "shoot")
     status = make(studio, shoot, tmp_path / "out", GalleryWish("Fair"))
     assert "QH_0009" in status.notice
     assert list((tmp_path / "out").iterdir()) == []

@@ -7,8 +7,9 @@ from pathlib import Path
 import pytest
 
 from tests import soak
-from tests.conftest import indexed, until
+from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
+from tests.ready import ready
 from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Edit
 from winnow.core.profiles import FileMark
@@ -26,7 +27,7 @@ def shoot(studio: Studio, tmp_path: Path) -> int:
     write_shoot(folder, [1, 2, 3])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
     (folder / "QH_0002.jpg.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(3, None, None))))
-    return indexed(studio, folder)
+    return ready(studio, folder)
 
 
 def ids(studio: Studio, shoot: int) -> list[int]:

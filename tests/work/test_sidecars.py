@@ -8,6 +8,7 @@ import pytest
 from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import jpeg, write_shoot
+from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Said, Stated
@@ -70,7 +71,7 @@ def mark_in(path: Path) -> FileMark:
 def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4, "R"))
     set_mark(studio, shoot, "QH_0002", Edit(Decision.REJECT))
     texts = Texts("Dusk", "At the quay\n灯", ("quay", "a, b"), ("Ann",), "© Ann", "Pier", "Holm")
@@ -87,7 +88,7 @@ def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path
     assert files_said.unwritten(studio.db, shoot) == []
 
     shoots.forget(studio.db, shoot)
-    again = indexed(studio, folder)
+    again = ready(studio, folder)
     assert said_now(studio, again, "QH_0001") == Said(Mark(Decision.PICK, 4, "R"), texts)
     assert mark_of(studio, again, "QH_0002") == Mark(Decision.REJECT)
     assert marks.history(studio.db, again).undo == "taken from the files of 2 frames"
@@ -98,7 +99,7 @@ def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path
 def test_writing_twice_changes_nothing(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     write(studio, shoot)
     before = (folder / "QH_0001.xmp").stat().st_mtime_ns
@@ -114,7 +115,7 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=1))
     write(studio, shoot)
@@ -146,7 +147,7 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
 def test_conflicts_are_decided_one_by_one_or_for_a_kind(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=2))
         set_texts(studio, shoot, name, TextEdit({"title": "Ours"}))
@@ -165,7 +166,7 @@ def test_a_sidecar_that_appears_under_the_name_is_not_overlooked(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     state(folder / "QH_0001.xmp", Stated(FileMark(4)))
     written, change = write(studio, shoot)
@@ -179,7 +180,7 @@ def test_a_label_of_others_is_never_written_over_unasked(studio: Studio, tmp_pat
     write_shoot(folder, [1, 2])
     for name in ("QH_0001", "QH_0002"):
         state(folder / f"{name}.xmp", Stated(FileMark(label="Zweite Wahl")))
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     set_mark(studio, shoot, "QH_0002", Edit(label="A"))
     planned = outcomes(studio, shoot)["QH_0002"]
@@ -195,7 +196,7 @@ def test_a_label_text_of_others_gets_a_meaning(studio: Studio, tmp_path: Path) -
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
     state(folder / "QH_0001.xmp", Stated(FileMark(3, "Zweite Wahl")))
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=3)
     found = label_texts.give_meaning(studio.db, shoot, "zweite wahl", "A")
     said.read_changed(studio.db, shoot, only=found)
@@ -212,7 +213,7 @@ def test_a_broken_sidecar_is_left_alone(studio: Studio, tmp_path: Path) -> None:
     write_shoot(folder, [1])
     broken = with_stated(None, Stated(FileMark(3)))[:120]
     (folder / "QH_0001.xmp").write_bytes(broken)
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     assert "left alone" in " ".join(studio.indexer.status(shoot).notices)
     set_mark(studio, shoot, "QH_0001", Edit(stars=5))
     written, _ = write(studio, shoot, OURS)
@@ -226,7 +227,7 @@ def test_new_sidecars_are_named_as_set_and_two_of_one_stem_apart(
     folder = tmp_path / "shoot"
     (jpg, _) = write_shoot(folder, [1, 2])
     (folder / "QH_0001.jpeg").write_bytes(jpg.read_bytes())
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
 
     def names() -> list[str]:
@@ -244,7 +245,7 @@ def test_both_patterns_are_read_and_written_as_found(
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
     state(folder / name, Stated(FileMark(3), Texts(keywords=("quay",))))
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=3), Texts(keywords=("quay",)))
     set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
     write(studio, shoot)
@@ -259,7 +260,7 @@ def test_what_a_picture_states_itself_is_taken_and_not_repeated(
     folder.mkdir()
     own = Stated(FileMark(3), Texts("In camera", rights="© Ann"))
     (folder / "QH_0001.jpg").write_bytes(xmp.with_embedded(jpeg(1), own))
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=3), own.texts)
     written, _ = write(studio, shoot)
     assert written.written == 0
@@ -274,7 +275,7 @@ def test_what_a_picture_states_itself_is_taken_and_not_repeated(
 def test_embedding_into_jpegs_keeps_the_pictures(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     (path,) = write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     before, row = path.read_bytes(), frames.rows(studio.db, shoot)[0]
     settings.save(studio.db, {"embed": True})
     set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4))
@@ -304,7 +305,7 @@ def test_changes_outside_are_offered_while_the_shoot_is_open(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=1))
     write(studio, shoot)
@@ -333,7 +334,7 @@ def test_what_a_picture_or_a_new_sidecar_says_later_is_offered_too(
 ) -> None:
     folder = tmp_path / "shoot"
     (path, _, _) = write_shoot(folder, [1, 2, 3])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     path.write_bytes(xmp.with_embedded(path.read_bytes(), Stated(FileMark(5))))
     state(folder / "QH_0002.xmp", Stated(texts=Texts("Theirs")))
     studio.indexer.start(shoot, offer=True)
@@ -356,7 +357,7 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=1))
     studio.events.tell(shoot, "marks")
     settings.save(studio.db, {"write_by_itself": True})
@@ -378,7 +379,7 @@ def test_a_file_that_changes_while_others_are_written_is_left_alone(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=1))
     write(studio, shoot)
@@ -403,7 +404,7 @@ def test_a_file_that_changes_while_others_are_written_is_left_alone(
 def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=1))
     result, _ = write_files.write(studio.db, studio.cache, shoot, stopping=lambda: True)
     assert result.written == 0
@@ -427,7 +428,7 @@ def test_killed_while_sidecars_are_written_every_one_is_whole(tmp_path: Path) ->
 def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     set_texts(studio, shoot, "QH_0001", TextEdit({"title": "One"}))
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     set_texts(studio, shoot, "QH_0001", TextEdit({"title": "Two"}, add=("quay",)))
@@ -446,7 +447,7 @@ def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) 
 def test_a_template_fills_each_frames_own_values(studio: Studio, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = ready(studio, folder)
     ids = [row.id for row in frames.rows(studio.db, shoot)]
     captions.edit(studio.db, shoot, ids, TextEdit({"title": "{name} of {shoot}"}), fill=True)
     assert said_now(studio, shoot, "QH_0002").texts.title == "QH_0002 of Test"
