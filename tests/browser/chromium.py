@@ -32,6 +32,8 @@ FLAGS = [
     "--disable-component-update",
     "--disable-dev-shm-usage",
     "--hide-scrollbars",
+    # Its own address field, which nobody sees, has pages that take half as much of the processor as Winnow's.
+    "--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup",
 ]
 
 
@@ -117,6 +119,7 @@ class Page:
 
     def keys(self, *chords: str) -> None:
         """Press chords such as "L", "Ctrl+Z" or "ArrowRight" on the page."""
+        actions = ActionChains(self.driver, duration=10)
         for chord in chords:
             *held, key = chord.split("+")
             modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
@@ -125,13 +128,12 @@ class Page:
             named |= {"PageUp": Keys.PAGE_UP, "PageDown": Keys.PAGE_DOWN}
             for way in ("Left", "Right", "Up", "Down"):
                 named[f"Arrow{way}"] = getattr(Keys, f"ARROW_{way.upper()}")
-            actions = ActionChains(self.driver, duration=10)
             for modifier in modifiers:
                 actions.key_down(modifier)
             actions.send_keys(named.get(key, key.lower()))
             for modifier in modifiers:
                 actions.key_up(modifier)
-            actions.perform()
+        actions.perform()
 
     def analysed(self) -> bool:
         """Whether a shoot is shown, and none of its pictures waits to be analysed; faces may."""
@@ -139,9 +141,11 @@ class Page:
             "header [aria-label^=Indexing]"
         )
 
-    def text(self) -> str:
-        """All the text on the page."""
-        return self.driver.find_element(By.TAG_NAME, "body").text
+    def text(self, css: str = "body") -> str:
+        """The text that is seen on the page, or in the first element of a CSS selector; "" without one."""
+        # Much cheaper than an element's own ``text``, and asked for twenty times a second.
+        script = "return document.querySelector(arguments[0])?.innerText ?? ''"
+        return str(self.driver.execute_script(script, css)).replace("\u00a0", " ").strip()
 
     def violations(self) -> list[list[object]]:
         """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place."""

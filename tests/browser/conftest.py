@@ -21,6 +21,7 @@ from typing import Any
 import pytest
 
 from tests.browser.chromium import Browser, Page, chromium
+from tests.conftest import until
 
 
 class Running:
@@ -87,8 +88,9 @@ class Shared(Running):
         return json.loads(content) if content else None
 
     def open(self, folder: Path) -> str:
-        """Make a shoot of a folder, and return its address."""
+        """Make a shoot of a folder, and return its address once it is analysed: the page then draws it once."""
         shoot = self._ask("POST", "/shoots", {"folders": [str(folder)]})["id"]
+        until(lambda: not self._ask("GET", f"/shoots/{shoot}")["status"]["running"])
         return f"{self._base}/shoots/{shoot}?token={self._token}"
 
     def put_back(self) -> bool:

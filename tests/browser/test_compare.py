@@ -144,7 +144,7 @@ def test_stepping_on_while_close_stays_on_the_subject(
 def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path: Path) -> None:
     begun(winnow, page, tmp_path, SIX[:3])
     page.keys("Ctrl+A", "V")
-    page.until(lambda: "of 3" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: "of 3" in page.text("[data-tile=QH_0002] figcaption"))
     page.keys("D")
     page.until(lambda: close_and_sharp(page))
     page.keys("F")
@@ -152,7 +152,7 @@ def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path
     before = pictures(page)
     for _ in range(5):
         page.keys("Shift+ArrowRight")
-    page.until(lambda: "nudged" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: "nudged" in page.text("[data-tile=QH_0002] figcaption"))
     page.until(lambda: alike(pictures(page)[1][:, 20:], before[1][:, :-20]) > 0.98)
     page.until(lambda: alike(pictures(page)[0], before[0]) > 0.99)
     # All are dragged together; the nudge stays.
@@ -161,7 +161,7 @@ def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path
         -30, 12
     ).release().perform()
     page.until(lambda: close_and_sharp(page))
-    page.until(lambda: "nudged" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: "nudged" in page.text("[data-tile=QH_0002] figcaption"))
     page.until(lambda: alike(pictures(page)[0], before[0]) < 0.9)
     # With Alt, one alone.
     others = pictures(page)
@@ -169,10 +169,10 @@ def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path
     ActionChains(page.driver, duration=60).key_down(Keys.ALT).click_and_hold(third).move_by_offset(
         40, 0
     ).release().key_up(Keys.ALT).perform()
-    page.until(lambda: "nudged" in page.one("[data-tile=QH_0003] figcaption").text)
+    page.until(lambda: "nudged" in page.text("[data-tile=QH_0003] figcaption"))
     page.until(lambda: alike(pictures(page)[0], others[0]) > 0.99)
     page.keys("Shift+Backspace")
-    page.until(lambda: "nudged" not in page.one("[data-testid=tiles]").text)
+    page.until(lambda: "nudged" not in page.text("[data-testid=tiles]"))
 
 
 def test_forty_frames_go_in_pages_with_one_carried_along(
@@ -185,7 +185,7 @@ def test_forty_frames_go_in_pages_with_one_carried_along(
     page.keys("F", "Shift+V", "PageDown")
     page.until(lambda: "page 2 of 4" in page.text())
     page.until(lambda: tiles(page)[0] == "QH_0002")
-    page.until(lambda: "carried" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: "carried" in page.text("[data-tile=QH_0002] figcaption"))
     seen = {*tiles(page)}
     page.keys("PageDown", "PageDown")
     page.until(lambda: "page 4 of 4" in page.text())
@@ -193,7 +193,7 @@ def test_forty_frames_go_in_pages_with_one_carried_along(
     page.until(lambda: active(page) == "QH_0002")
     assert not seen & set(tiles(page)[1:])
     page.keys("PageDown")
-    page.until(lambda: "This is the last page" in page.one("header").text)
+    page.until(lambda: "This is the last page" in page.text("header"))
     # A reload of the page goes on where it was.
     page.driver.refresh()
     page.until(lambda: "page 4 of 4" in page.text())
@@ -246,7 +246,7 @@ def test_groups_by_the_slider_and_by_hand(winnow: Running, page: Page, tmp_path:
 
     page.keys("Home", "F", "[")
     page.until(lambda: count() == 4)
-    page.until(lambda: "undo “split the group at QH_0002”" in page.one("footer").text)
+    page.until(lambda: "undo “split the group at QH_0002”" in page.text("footer"))
     page.keys("Home", "]")
     page.until(lambda: count() == 3)
     page.keys("End", "Shift+W")  # the last frame goes to the group before
@@ -267,7 +267,7 @@ def test_groups_by_the_slider_and_by_hand(winnow: Running, page: Page, tmp_path:
     page.keys("Home", "F", "L", "Home", ";")
     page.until(lambda: decisions(page) == ["reject", "pick", "reject"] + ["undecided"] * 3)
     page.keys("'")
-    page.until(lambda: "frame 4 of" in page.one("header").text)
+    page.until(lambda: "frame 4 of" in page.text("header"))
     page.keys("Ctrl+G")
     page.button("show groups without a pick").click()
     page.until(lambda: page.cells() == ["QH_0004", "QH_0005", "QH_0006"])
@@ -279,7 +279,7 @@ def test_frames_like_one_are_shown_first(winnow: Running, page: Page, tmp_path: 
     opened(winnow, page, tmp_path, [1, 2, 3, 1, 2])
     page.keys("Home", "=")
     page.until(lambda: page.cells()[:2] == ["QH_0001", "QH_0004"])
-    page.until(lambda: "The most like the first one first" in page.one("[data-group]").text)
+    page.until(lambda: "The most like the first one first" in page.text("[data-group]"))
     page.keys("Escape")
     page.until(lambda: page.cells() == [f"QH_000{n}" for n in range(1, 6)])
 
@@ -289,7 +289,7 @@ def test_two_frames_blink_or_show_their_difference(
 ) -> None:
     begun(winnow, page, tmp_path, [(0, 0, 0), (50, 20, 0)])
     page.keys("V")
-    page.until(lambda: "of 2" in page.one("[data-tile=QH_0002] figcaption").text)
+    page.until(lambda: "of 2" in page.text("[data-tile=QH_0002] figcaption"))
     page.keys("X")
     stage = page.until(lambda: page.one("[data-way=difference]"))
     page.until(

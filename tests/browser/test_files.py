@@ -54,7 +54,7 @@ def write(page: Page, words: str) -> None:
 def test_captions_on_one_frame_and_on_many(winnow: Running, page: Page, tmp_path: Path) -> None:
     folder = opened(winnow, page, tmp_path, [1, 1, 2])
     page.keys("Shift+Q")
-    page.until(lambda: page.one("[data-testid=about]").text == "of QH_0001")
+    page.until(lambda: page.text("[data-testid=about]") == "of QH_0001")
     type_in(page, "Title", "Lanterns")
     type_in(page, "Caption", "At the quay")
 
@@ -65,7 +65,7 @@ def test_captions_on_one_frame_and_on_many(winnow: Running, page: Page, tmp_path
     words.send_keys(Keys.ESCAPE)
     page.until(lambda: page.driver.switch_to.active_element.tag_name == "body")
     page.keys("Ctrl+A")
-    page.until(lambda: page.one("[data-testid=about]").text == "of 3 frames")
+    page.until(lambda: page.text("[data-testid=about]") == "of 3 frames")
     page.until(lambda: "they differ" in (page.field("Title").get_attribute("placeholder") or ""))
     page.until(lambda: "blue hour 1" in page.text())
     words = page.field("Add keywords")
@@ -98,7 +98,7 @@ def test_captions_on_one_frame_and_on_many(winnow: Running, page: Page, tmp_path
     page.driver.execute_script("document.activeElement.blur()")
     page.keys("Q")
     write(page, "Write 3 frames")
-    page.until(lambda: "3 files written" in page.one("[data-testid=written]").text)
+    page.until(lambda: "3 files written" in page.text("[data-testid=written]"))
     assert said_in(folder / "QH_0001.xmp").texts == Texts(
         "Lanterns", "At the quay", ("blue hour",), city="Holm"
     )
@@ -124,7 +124,7 @@ def test_a_conflict_is_seen_and_decided(winnow: Running, page: Page, tmp_path: P
     page.one('[aria-label^="stars of QH_0002"][aria-label$="as here"]').click()
     assert (folder / "QH_0001.xmp").read_bytes() == before
     write(page, "Write 3 frames")
-    page.until(lambda: "1 file written" in page.one("[data-testid=written]").text)
+    page.until(lambda: "1 file written" in page.text("[data-testid=written]"))
     assert said_in(folder / "QH_0002.xmp").mark == FileMark(2)
 
     # The label text that others wrote gets a meaning.
@@ -162,7 +162,7 @@ def test_marks_are_written_by_themselves_into_jpegs_as_a_profile_says(
     page.button("profiles").click()
     choose(page, "Stars of a pick", "at least 3")
     # What other programs would make of it is shown: they can't tell how many stars it has.
-    page.until(lambda: "elsewhere: picked" in page.one("[role=dialog] tbody").text)
+    page.until(lambda: "elsewhere: picked" in page.text("[role=dialog] tbody"))
     page.field("Name of the profile").send_keys("Agency")
     write(page, "Keep and use")
     page.until(lambda: page.button("Remove “Agency”"))
@@ -239,7 +239,7 @@ def test_rejects_are_set_aside_and_come_back(winnow: Running, page: Page, tmp_pa
     before = {p.name: p.read_bytes() for p in folder.iterdir()}
     page.keys("L", "J", "J", "Q")
     write(page, "Set 2 rejects aside")
-    page.until(lambda: "2 frames set aside" in page.one("[data-testid=moved]").text)
+    page.until(lambda: "2 frames set aside" in page.text("[data-testid=moved]"))
     holding = folder.parent / "shoot set aside"
     assert sorted(p.name for p in holding.iterdir()) == ["QH_0002.jpg", "QH_0003.jpg"]
     assert [p.name for p in folder.iterdir()] == ["QH_0001.jpg"]
@@ -262,7 +262,7 @@ def test_rejects_are_set_aside_and_come_back(winnow: Running, page: Page, tmp_pa
     # One comes back, then all.
     page.until(lambda: page.all('[aria-label="Set aside"] input')[0]).click()
     write(page, "Bring back 1")
-    page.until(lambda: "1 frame brought back" in page.one("[data-testid=moved]").text)
+    page.until(lambda: "1 frame brought back" in page.text("[data-testid=moved]"))
     write(page, "Bring all back")
     page.until(lambda: not page.all('[aria-label="Set aside"]'))
     assert {p.name: p.read_bytes() for p in folder.iterdir()} == before

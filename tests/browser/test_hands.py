@@ -121,7 +121,7 @@ def test_a_cull_by_touch(winnow: Running, page: Page, tmp_path: Path) -> None:
 
     def choose(number: int) -> None:
         tap(page, frame(f"QH_000{number}"))
-        page.until(lambda: f"frame {number} of 3" in page.one("header").text)
+        page.until(lambda: f"frame {number} of 3" in page.text("header"))
 
     tap(page, page.button("no, thanks"))
     page.until(lambda: "New here?" not in page.text())

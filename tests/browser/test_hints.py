@@ -26,7 +26,7 @@ def noticed(winnow: Running, page: Page, folder: Path, count: int) -> None:
 
 def number(page: Page, kind: str) -> int:
     """How many frames a kind of hint says it names."""
-    text = page.one(f"[data-kind={kind}]").text
+    text = page.text(f"[data-kind={kind}]")
     return int(next(part for part in reversed(text.split()) if part.isdigit()))
 
 
@@ -36,7 +36,7 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     write_natural(tmp_path / "shoot", SIX)
     noticed(winnow, page, tmp_path / "shoot", 6)
     # The heading of the group says what to look for.
-    page.until(lambda: "2 soft" in page.one("[data-group]").text)
+    page.until(lambda: "2 soft" in page.text("[data-group]"))
     page.keys("Shift+H")
     page.until(lambda: number(page, "soft") == 2)
     listed = "[aria-label='Frames named'] li"
@@ -46,24 +46,24 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     # The threshold: the number follows at once, and is kept.
     slider = page.field("Threshold of Soft")
     slider.send_keys(Keys.END)
-    page.until(lambda: "from 120 %" in page.one("[data-kind=soft]").text)
+    page.until(lambda: "from 120 %" in page.text("[data-kind=soft]"))
     slider.send_keys(Keys.HOME)
-    page.until(lambda: "from 10 %" in page.one("[data-kind=soft]").text)
+    page.until(lambda: "from 10 %" in page.text("[data-kind=soft]"))
     page.until(
-        lambda: page.one("[data-testid=would-name]").text == f"names {number(page, 'soft')} frames"
+        lambda: page.text("[data-testid=would-name]") == f"names {number(page, 'soft')} frames"
     )
     page.button("usual 30 %").click()
-    page.until(lambda: "from 30 %" in page.one("[data-kind=soft]").text)
+    page.until(lambda: "from 30 %" in page.text("[data-kind=soft]"))
 
     # Picked by a person before: bulk leaves it alone unless that is asked for.
     page.one("[data-named=QH_0003] button").click()
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
-    page.until(lambda: "softer" in page.one("[aria-label=Noticed]").text)
-    page.until(lambda: "from 30 %" in page.one("[data-hint=soft]").text)
+    page.until(lambda: "softer" in page.text("[aria-label=Noticed]"))
+    page.until(lambda: "from 30 %" in page.text("[data-hint=soft]"))
     page.keys("L", "Shift+H")
-    page.until(lambda: "you disagreed with 1 of 1" in page.one("[data-kind=soft]").text)
+    page.until(lambda: "you disagreed with 1 of 1" in page.text("[data-kind=soft]"))
     page.button("Reject 1").click()
-    page.until(lambda: "by hints (soft)" in page.one("[role=status]").text)
+    page.until(lambda: "by hints (soft)" in page.text("[role=status]"))
     page.until(lambda: decisions(page)[4] == "reject")
     page.until(lambda: decisions(page)[2] == "pick")
     page.keys("Ctrl+Z")
@@ -96,7 +96,7 @@ def test_kinds_are_ticked_together_and_seen_in_the_sheet(
     page.until(lambda: number(page, "soft") == 2)
     page.field("Choose Soft").click()
     page.field("Choose Best of its group").click()
-    page.until(lambda: "soft or best of its group" in page.one("[aria-label='Frames named']").text)
+    page.until(lambda: "soft or best of its group" in page.text("[aria-label='Frames named']"))
     together = len(page.all("[aria-label='Frames named'] li"))
     assert together >= 2
     page.button("see in the sheet").click()
@@ -140,7 +140,7 @@ def test_faces_are_compared_and_stepped_through(
     page.keys("Escape", "Space")
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     page.keys("Shift+F")
-    page.until(lambda: "Face 1 of 1" in page.one("[role=status]").text)
+    page.until(lambda: "Face 1 of 1" in page.text("[role=status]"))
     page.until(lambda: page.all("[data-testid=photograph][data-close=true]"))
 
 
@@ -156,7 +156,7 @@ def test_the_group_is_measured_where_one_points(
     # Another point: the ladder says what was measured there, of every frame of the group.
     photograph = page.one("[data-testid=photograph]")
     ActionChains(page.driver).move_to_element_with_offset(photograph, 30, 150).click().perform()
-    page.until(lambda: "blur at the point looked at" in page.one("[aria-label='This group']").text)
+    page.until(lambda: "blur at the point looked at" in page.text("[aria-label='This group']"))
     assert len(page.all("[data-focus-bar]")) == 6
     bars = [float(one.get_attribute("data-focus-bar") or 0) for one in page.all("[data-focus-bar]")]
     assert max(bars[2], bars[4]) < min(bars[n] for n in (0, 1, 3, 5))

@@ -29,7 +29,7 @@ def test_two_people_mark_one_shoot_and_lose_nothing(
     page.until(lambda: len(page.cells()) == 12)
     page.until(page.analysed)
     # It says on screen that it is on.
-    page.until(lambda: "shared" in page.one("header").text)
+    page.until(lambda: "shared" in page.text("header"))
     port = re.search(r":(\d+)/", url)
     assert port
     with chromium() as another, another.page() as guest:
@@ -41,7 +41,7 @@ def test_two_people_mark_one_shoot_and_lose_nothing(
         guest.until(lambda: guest.all("article"))
         guest.driver.get(f"http://{numeric[0]}:{port.group(1)}/shoots/1")
         guest.until(lambda: len(guest.cells()) == 12)
-        guest.until(lambda: "guest" in guest.one("header").text)
+        guest.until(lambda: "guest" in guest.text("header"))
         # Each marks half of the frames, both at once.
         guest.keys("Home", *["F"] * 6)
         for _ in range(6):

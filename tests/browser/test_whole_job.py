@@ -64,7 +64,7 @@ def test_open_decide_filter_copy_and_write(winnow: Running, page: Page, tmp_path
     # Write the marks, then copy the picks.
     page.keys("Q")
     page.button("Write 5 frames").click()
-    page.until(lambda: "5 files written" in page.one("[data-testid=written]").text)
+    page.until(lambda: "5 files written" in page.text("[data-testid=written]"))
     page.field("Folder for the copies").send_keys(str(target))
     page.until(lambda: "the folder is made" in page.text())
     copy = page.button("Copy 3 picks")
@@ -102,7 +102,7 @@ def opened(winnow: Running, page: Page, tmp_path: Path, seeds: list[int]) -> Pat
 
 def active(page: Page) -> str:
     """The name of the frame in frame view."""
-    lines = page.one("aside [aria-current=true]").text.split("\n")
+    lines = page.text("aside [aria-current=true]").split("\n")
     return next(line for line in lines if line.startswith("QH"))
 
 
@@ -245,7 +245,7 @@ def test_keys_commands_and_what_happens_after_a_mark(
 ) -> None:
     opened(winnow, page, tmp_path, [1, 2, 3])
     page.keys("?")
-    page.until(lambda: "Leave undecided" in page.one("[role=dialog]").text)
+    page.until(lambda: "Leave undecided" in page.text("[role=dialog]"))
     page.keys("Escape", "Ctrl+K")
     page.one("[role=dialog] input").send_keys("wrap up", Keys.ENTER)
     page.until(lambda: "Write marks and texts to files" in page.text())
@@ -290,7 +290,7 @@ def test_home_shows_shoots_and_refuses_what_is_no_folder(
     page.until(lambda: "1 pick · 0 rejects · 2 undecided" in page.text())
     page.button("rename").click()
     page.field("Name of the shoot").send_keys("Quay by night", Keys.ENTER)
-    page.until(lambda: "Quay by night" in page.one("article").text)
+    page.until(lambda: "Quay by night" in page.text("article"))
     field = page.field("Folder")
     field.send_keys("/no/such/folder", Keys.ENTER)
     page.until(lambda: "There is no folder" in page.text())

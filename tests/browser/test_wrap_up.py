@@ -141,23 +141,23 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
     loaded = "return [...document.querySelectorAll('.sheet img')].every(i => i.complete && i.naturalWidth)"
     page.until(lambda: page.driver.execute_script(loaded))
     page.all(".sheet .choose")[0].click()
-    page.until(lambda: page.one("#count").text == "1 chosen")
+    page.until(lambda: page.text("#count") == "1 chosen")
     page.all(".sheet .open")[1].click()
     page.until(lambda: page.all("dialog[open] #large"))
     page.keys("Space", "C")
     page.driver.switch_to.active_element.send_keys("lighter, please")
     page.keys("Escape", "ArrowRight")
-    page.until(lambda: "3 of 3" in page.one("#where").text)
+    page.until(lambda: "3 of 3" in page.text("#where"))
     page.keys("Home")
-    page.until(lambda: "1 of 3" in page.one("#where").text)
+    page.until(lambda: "1 of 3" in page.text("#where"))
     page.keys("Escape")
     page.until(lambda: not page.all("dialog[open]"))
-    page.until(lambda: page.one("#count").text == "2 chosen")
+    page.until(lambda: page.text("#count") == "2 chosen")
     page.until(lambda: "lighter, please" in page.text())
     # It is there again after the window was closed, in the dark, too.
     page.one("#theme").click()
     page.driver.refresh()
-    page.until(lambda: page.one("#count").text == "2 chosen")
+    page.until(lambda: page.text("#count") == "2 chosen")
     assert page.driver.execute_script("return document.documentElement.dataset.theme") == "dark"
     for theme in ("dark", "light"):
         assert page.violations() == [], theme
@@ -215,7 +215,7 @@ def test_rejects_are_deleted_only_after_the_number_is_typed(
     page.until(lambda: page.all('[aria-label="Set aside"] input')[0]).click()
     page.button("Delete 1 for good").click()
     page.until(lambda: page.all("[data-stage=looked]"))
-    page.until(lambda: "QH_0002.jpg" in page.one("[data-testid=deletion]").text)
+    page.until(lambda: "QH_0002.jpg" in page.text("[data-testid=deletion]"))
     field = page.field("Number of frames")
     field.send_keys("2")
     assert not page.button("Put in the trash").is_enabled()
@@ -226,7 +226,7 @@ def test_rejects_are_deleted_only_after_the_number_is_typed(
     page.button("Close").click()
     holding = folder.parent / "shoot set aside"
     page.until(lambda: names(holding) == ["QH_0003.jpg"])
-    page.until(lambda: "1 frame set aside" in page.one('[aria-label="Set aside"]').text)
+    page.until(lambda: "1 frame set aside" in page.text('[aria-label="Set aside"]'))
     # It is in the system's trash, on whichever disk that is.
     trashed = [p for p in (winnow.home / "own").rglob("QH_0002.jpg") if p.is_file()]
     assert not trashed or trashed[0].read_bytes() == lost

@@ -1,23 +1,30 @@
 """What goes on behind the pictures: complete, resumable, and never in the way."""
 
 import threading
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
+from typing import ClassVar
 
 import pytest
 
 from tests.conftest import indexed, until
-from tests.pictures import write_natural, write_portraits, write_shoot
+from tests.pictures import write_jpeg, write_natural, write_portraits, write_shoot
 from winnow.core import group_edits
 from winnow.core.hints import KINDS
 from winnow.core.marks import Decision, Edit
 from winnow.photos import faces as face_finder
+from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, hints, marks, shoots
+from winnow.store.db import Database
 from winnow.work import analyse, grouping
 from winnow.work import hints as hint_work
 from winnow.work.analyse import FaceJob, GroupJob
 from winnow.work.behind import FACE_VERSION
+from winnow.work.events import Events
+from winnow.work.indexer import Indexer
 from winnow.work.studio import Studio
+from winnow.work.workers import Workers
 
 SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
@@ -272,3 +279,43 @@ def test_thresholds_are_the_shoots_own(studio: Studio, tmp_path: Path) -> None:
     assert "soft" not in named(studio, shoot)
     hints.set_threshold(studio.db, shoot, "soft", None)
     assert named(studio, shoot)["soft"] == ["QH_0003"]
+
+
+class Started(ThreadPoolExecutor):
+    """Counts how often workers are started and ended."""
+
+    made: ClassVar[list["Started"]] = []
+    ended = False
+
+    def __init__(self) -> None:
+        super().__init__(1)
+        self.made.append(self)
+
+    def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
+        self.ended = True
+        super().shutdown(wait, cancel_futures=cancel_futures)
+
+
+def test_workers_with_models_rest_only_when_nothing_was_looked_for_in_a_while(
+    db: Database, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A camera that keeps shooting doesn't start them for each frame."""
+    monkeypatch.setattr(Started, "made", [])
+    behind = Workers(Started)
+    made = Indexer(
+        db,
+        PictureCache(tmp_path / "cache"),
+        Events(),
+        Workers(lambda: ThreadPoolExecutor(1)),
+        behind,
+    )
+    folder = tmp_path / "shoot"
+    for n in (1, 2):
+        write_jpeg(folder / f"QH_000{n}.jpg", n)
+        shoot = shoots.find_by_folders(db, [str(folder)]) or shoots.make(db, "T", [str(folder)])
+        made.start(shoot)
+        until(lambda shoot=shoot: not made.status(shoot).running)
+    assert [one.ended for one in Started.made] == [False]
+    behind.used -= 1000  # a while ago
+    until(lambda: Started.made[0].ended)
+    made.close()

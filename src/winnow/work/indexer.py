@@ -41,6 +41,8 @@ log = logging.getLogger(__name__)
 
 _BATCH = 16
 _LOOK_AGAIN_EVERY_S = 4.0
+# Starting them anew takes seconds, and a camera may deliver a frame every few of them.
+_REST_AFTER_S = 60.0
 # A folder in which something just changed, or with nothing in it yet, will go on changing.
 _LOOK_AGAIN_SOON_S = 1.0
 _FULL = say(
@@ -102,7 +104,7 @@ class Indexer:
                 return
             run = _Run(
                 shoot_id, self._db, self._cache, self._events, self._workers, self._behind, again,
-                before, self.held_back, self._rest, lambda: self._looked, offer,
+                before, self.held_back, lambda: self._looked, offer,
             )  # fmt: skip
             self._runs[shoot_id] = run
         run.start()
@@ -130,8 +132,10 @@ class Indexer:
         return any(run.making_pictures for run in list(self._runs.values()))
 
     def _rest(self) -> None:
-        """The workers behind hold models that nobody needs any more, once no run is left."""
-        if self._behind is not self._workers and not self.busy():
+        """The workers behind hold models: they end when nobody needed them for a while."""
+        idle = time.monotonic() - self._behind.used > _REST_AFTER_S
+        own = self._behind is not self._workers and self._behind.are_started
+        if idle and own and not self.busy():
             self._behind.close()
 
     def look_at(self, shoot_id: int, frame_ids: list[int]) -> None:
@@ -194,6 +198,7 @@ class Indexer:
         due: dict[int, float] = {}
         while not self._closing.wait(1.0):
             self._group_late_ones()
+            self._rest()
             now = time.monotonic()
             for shoot_id in self._events.open_shoots():
                 run = self._runs.get(shoot_id)
@@ -268,7 +273,6 @@ class _Run(threading.Thread):
         again: bool,
         before: _Run | None,
         held_back: Callable[[], bool],
-        ended: Callable[[], None],
         looked: Callable[[], float],
         offer: bool = False,
     ) -> None:
@@ -279,7 +283,6 @@ class _Run(threading.Thread):
         self._events = events
         self._again = again
         self._held_back = held_back
-        self._ended = ended
         self._offer = offer
         self._ending = threading.Event()
         self._feeder = Feeder(workers, self._ending)
@@ -331,7 +334,6 @@ class _Run(threading.Thread):
             self.running = False
             self.stage = ""
             self._tell_progress(force=True)
-            self._ended()
 
     def _note_full(self, full: bool) -> None:
         """Say that a disk is full, or no longer. The next look at the folder tries again."""

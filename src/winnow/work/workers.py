@@ -5,6 +5,7 @@ from __future__ import annotations
 import multiprocessing
 import os
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import Executor, Future, ProcessPoolExecutor
 from typing import TypeVar
@@ -32,6 +33,8 @@ class Workers:
         self._make = make or self._pool
         self._lock = threading.Lock()
         self._executor: Executor | None = None
+        # When a job was submitted last, in s of the monotonic clock.
+        self.used = time.monotonic()
 
     def _pool(self) -> Executor:
         # Read when a process loads its libraries; see analyse.start_worker for why.
@@ -45,6 +48,7 @@ class Workers:
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
         """Run a function in a worker."""
+        self.used = time.monotonic()
         with self._lock:
             for _ in range(2):
                 if self._executor is None:
@@ -60,6 +64,11 @@ class Workers:
         """Start every worker now, so that the first pictures don't wait for it."""
         for _ in range(self.count):
             self.submit(analyse.ready)
+
+    @property
+    def are_started(self) -> bool:
+        """Whether there are processes, at work or idle."""
+        return self._executor is not None
 
     def restart(self) -> None:
         """End every worker at once; the next job starts new ones."""
