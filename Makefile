@@ -1,8 +1,18 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
-.PHONY: bench demo test texts setup setup-test check unit lock openapi notices screenshots wheel clean
+# make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests, in a minute.
+.PHONY: bench check check-page check-python clean coverage demo dev fast fast-lint fast-rest lock notices openapi \
+	screenshots setup setup-test soak test texts unit wheel
+
+# How much longer than in `make test` the long loops go on over night.
+ROUNDS ?= 50
+PY = .venv/bin
+PAGE = npm --prefix frontend run -s
 
 demo: setup
-	@exec .venv/bin/winnow demo
+	@exec $(PY)/winnow demo
+
+dev: setup
+	@exec $(PY)/python scripts/dev.py
 
 setup:
 	@scripts/setup.sh run
@@ -12,43 +22,78 @@ setup-test:
 
 test: setup-test check unit
 
+# The checks of the page and of Python, beside each other.
 check:
-	.venv/bin/ruff check src tests scripts benchmarks
-	.venv/bin/ruff format --check src tests scripts benchmarks
-	.venv/bin/mypy
-	.venv/bin/python scripts/texts.py
-	cd frontend && npm run -s types && npm run -s texts && npm run -s check && npm run -s lint && npm run -s format
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-page check-python
+
+check-page:
+	$(PAGE) types
+	$(PAGE) texts
+	$(PAGE) lint
+	$(PAGE) format
+
+check-python:
+	$(PY)/ruff check src tests scripts benchmarks
+	$(PY)/ruff format --check src tests scripts benchmarks
+	$(PY)/mypy
+	$(PY)/python scripts/texts.py
+	$(PAGE) check
+	$(PAGE) test
 
 unit:
-	cd frontend && npm run -s test
-	.venv/bin/pytest --ignore=tests/browser -n 2 --dist worksteal
-	# A browser needs both processors for itself.
-	.venv/bin/pytest tests/browser
+	$(PY)/pytest -n 2 --dist worksteal
+
+# Lint, types, unit and component tests: no browser, no demo, no long loops. What was linted before is remembered.
+fast: setup-test
+	@$(MAKE) --no-print-directory -j2 --output-sync=target fast-lint fast-rest
+
+fast-lint:
+	$(PY)/ruff check src tests scripts benchmarks
+	$(PY)/ruff format --check src tests scripts benchmarks
+	$(PAGE) lint -- --cache --cache-strategy content --cache-location ../.work/eslint
+	$(PAGE) format -- --cache --cache-location ../.work/prettier
+	$(PAGE) test
+
+fast-rest:
+	$(PY)/mypy
+	$(PAGE) check
+	$(PY)/pytest tests/core tests/photos tests/store tests/test_layers.py tests/test_docs.py \
+		-m "not browser and not demo and not soak"
+
+# The long loops, many times as long: an hour or more. `make soak ROUNDS=5` for fewer rounds.
+soak: setup-test
+	WINNOW_ROUNDS=$(ROUNDS) $(PY)/pytest -m soak --durations=0
+
+# What the tests run, branch by branch and module by module: Python's in .work/coverage, the page's below it.
+coverage: setup-test
+	$(PY)/pytest -n 2 --dist worksteal --ignore=tests/browser --ignore=tests/test_guards.py \
+		--cov=winnow --cov-branch --cov-report=term --cov-report=html:.work/coverage
+	$(PAGE) test -- --coverage
 
 # The API's description, from which the page's types are made.
 openapi: setup
-	.venv/bin/python -m winnow.web.openapi > frontend/openapi.json
-	.venv/bin/python -m winnow.web.openapi --page > docs/api.md
+	$(PY)/python -m winnow.web.openapi > frontend/openapi.json
+	$(PY)/python -m winnow.web.openapi --page > docs/api.md
 
 # Every text that can be translated, in texts/en: after a change of one.
 texts: setup-test
-	-.venv/bin/python scripts/texts.py
-	-cd frontend && npm run -s texts
+	-$(PY)/python scripts/texts.py
+	-$(PAGE) texts
 
 # Licences and notices of all that ships, in NOTICES.md: after a change of the lock files.
 notices: setup-test
-	.venv/bin/python scripts/notices.py
+	$(PY)/python scripts/notices.py
 
 # The pictures in docs/screenshots, taken from the demo.
 screenshots: setup-test
-	.venv/bin/python scripts/screenshots.py
+	$(PY)/python scripts/screenshots.py
 
 wheel: setup-test
-	.venv/bin/python -m build --wheel --no-isolation
+	$(PY)/python -m build --wheel --no-isolation
 
 # Every figure of speed and size as one table, kept in docs/benchmarks.md: a quarter of an hour.
 bench: setup-test
-	.venv/bin/python -m benchmarks.bench
+	$(PY)/python -m benchmarks.bench
 
 # Pins every Python package anew.
 lock:

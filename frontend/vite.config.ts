@@ -15,5 +15,12 @@ export default defineConfig({
     pool: 'vmThreads',
     setupFiles: ['./src/test-setup.ts'],
     testTimeout: 60_000,
+    coverage: {
+      provider: 'v8',
+      include: ['src/**/*.{ts,tsx}'],
+      exclude: ['src/api/schema.d.ts', 'src/**/*.test.*', 'src/test-setup.ts'],
+      reporter: ['text', 'html'],
+      reportsDirectory: '../.work/coverage/page',
+    },
   },
 });

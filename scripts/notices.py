@@ -55,8 +55,9 @@ def licence_of(name: str) -> str:
         for one in about.get_all("Classifier") or []
         if one.startswith("License") and one != "License :: OSI Approved"
     ]
-    stated = (about.get("License-Expression") or "").strip()
-    short = (about.get("License") or "").strip().split("\n")[0][:60]
+    known = about.json
+    stated = str(known.get("license_expression") or "").strip()
+    short = str(known.get("license") or "").strip().split("\n")[0][:60]
     return stated or ", ".join(classified) or short or "see the package"
 
 

@@ -88,7 +88,9 @@ def instead(old: str, new: str) -> Change:
         exchanged = Exchanged()
         # Of an "if" only its condition: what is below it is not the guard.
         if isinstance(node, ast.If):
-            node.test = exchanged.visit(node.test)
+            test = exchanged.visit(node.test)
+            assert isinstance(test, ast.expr)
+            node.test = test
         else:
             node = exchanged.visit(node)
         assert exchanged.found, f"there is no {old} any more"

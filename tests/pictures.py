@@ -2,8 +2,10 @@
 
 import io
 import zlib
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import skimage.data
@@ -30,7 +32,7 @@ def natural(dx: int, dy: int, blur: float = 0, size: tuple[int, int] = (1200, 80
     return seen.filter(ImageFilter.GaussianBlur(blur)) if blur else seen
 
 
-def write_natural(folder: Path, looks: list[tuple[int, int, float]]) -> list[Path]:
+def write_natural(folder: Path, looks: Sequence[tuple[int, int, float]]) -> list[Path]:
     """Frames QH_0001.jpg …, one a second, of one subject; each (dx, dy, blur in px)."""
     folder.mkdir(parents=True, exist_ok=True)
     paths = []
@@ -43,20 +45,20 @@ def write_natural(folder: Path, looks: list[tuple[int, int, float]]) -> list[Pat
     return paths
 
 
-def jpeg(seed: int = 1, width: int = 480, height: int = 320, **facts: object) -> bytes:
+def jpeg(seed: int = 1, width: int = 480, height: int = 320, **facts: Any) -> bytes:
     """A JPEG of a scene; with Exif when facts are given."""
     out = io.BytesIO()
     scene(seed, width, height).save(out, "JPEG", quality=90)
     return with_facts(out.getvalue(), replace(Facts(), **facts)) if facts else out.getvalue()
 
 
-def write_jpeg(path: Path, seed: int = 1, taken_at: float = NOON, **facts: object) -> Path:
+def write_jpeg(path: Path, seed: int = 1, taken_at: float = NOON, **facts: Any) -> Path:
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_bytes(jpeg(seed, taken_at=taken_at, **facts))
     return path
 
 
-def write_shoot(folder: Path, seeds: list[int], pause_s: float = 1.0) -> list[Path]:
+def write_shoot(folder: Path, seeds: Iterable[int], pause_s: float = 1.0) -> list[Path]:
     """A folder of frames QH_0001.jpg …, one a second; the same seed again is the same scene."""
     return [
         write_jpeg(folder / f"QH_{n:04d}.jpg", seed, NOON + n * pause_s, camera="Quillon H2")

@@ -1,12 +1,10 @@
 """NOTICES.md names all that ships with Winnow or is installed with it, in the versions that are pinned."""
 
-import sys
 from pathlib import Path
 
-ROOT = Path(__file__).parent.parent
-sys.path.insert(0, str(ROOT / "scripts"))
+from scripts import notices
 
-import notices  # noqa: E402
+ROOT = Path(__file__).parent.parent
 
 FILE = (ROOT / "NOTICES.md").read_text()
 

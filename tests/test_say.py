@@ -57,7 +57,7 @@ def language(tmp_path: Path) -> Path:
     for message in texts.gathered():
         if message.id:
             one = message.id if isinstance(message.id, tuple) else (message.id,)
-            swapped = tuple({",": ".", ".": ","}.get(text, f"«{text}»") for text in one)
+            swapped = tuple({",": ".", ".": ","}.get(str(text), f"«{text}»") for text in one)
             made.add(message.id, swapped if len(one) > 1 else swapped[0])
     made.add(",", ".")
     made.add(".", ",")

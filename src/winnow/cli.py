@@ -170,7 +170,7 @@ class Simulated:
     filling: Callable[[], bool] = lambda: False
 
 
-def _run(
+def _run(  # noqa: C901
     arguments: argparse.Namespace,
     places: Places,
     folders: list[Path],

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import tempfile
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TypeVar
 
 from selenium import webdriver
-from selenium.common.exceptions import TimeoutException
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
 
@@ -79,16 +80,14 @@ class Page:
     def until(self, condition: Callable[[], T], seconds: float = 60) -> T:
         """Wait until a condition holds, and return what it gave."""
 
-        def tried(_: object) -> T | bool:
-            try:
-                return condition() or False
-            except Exception:
-                return False
-
-        try:
-            return WebDriverWait(self.driver, seconds, 0.05).until(tried)
-        except TimeoutException:
-            raise AssertionError(f"This never came true. The page says:\n{self.text()}") from None
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            # What is not there yet, or not any more, is asked for again.
+            with contextlib.suppress(WebDriverException, LookupError, AttributeError):
+                if found := condition():
+                    return found
+            time.sleep(0.05)
+        raise AssertionError(f"This never came true. The page says:\n{self.text()}")
 
     def all(self, css: str) -> list[WebElement]:
         """Elements by CSS selector."""

@@ -1,6 +1,7 @@
 """Choosing within a group: side by side, knockout, groups by slider and by hand."""
 
 import io
+from collections.abc import Sequence
 from pathlib import Path
 
 import cv2
@@ -22,7 +23,9 @@ pytestmark = pytest.mark.browser
 SIX = [(0, 0, 0), (40, 25, 0), (-60, 30, 3), (25, -40, 0), (-30, -20, 4), (70, 10, 0)]
 
 
-def begun(winnow: Running, page: Page, tmp_path: Path, looks: list[tuple[int, int, float]]) -> None:
+def begun(
+    winnow: Running, page: Page, tmp_path: Path, looks: Sequence[tuple[int, int, float]]
+) -> None:
     write_natural(tmp_path / "shoot", looks)
     page.open(winnow.open(tmp_path / "shoot"))
     page.until(lambda: len(page.all("[data-frame] img[src$='.2']")) >= min(len(looks), 12), 40)

@@ -47,8 +47,9 @@ def choose(page: Page, name: str, words: str) -> None:
 
 
 def write(page: Page, words: str) -> None:
-    button = page.until(lambda: (b := page.button(words)).is_enabled() and b)
-    button.click()
+    """Press a button once it can be pressed."""
+    page.until(lambda: page.button(words).is_enabled())
+    page.button(words).click()
 
 
 def test_captions_on_one_frame_and_on_many(winnow: Running, page: Page, tmp_path: Path) -> None:

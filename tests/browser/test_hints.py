@@ -126,8 +126,8 @@ def test_faces_are_compared_and_stepped_through(
     page.keys("Shift+E")
     page.until(lambda: len(page.all("[data-face-row='1'] [data-eyes-say]")) == len(true))
     assert len(page.all("[data-face-row]")) == 1
-    says = [one.get_attribute("data-eyes-say") for one in page.all("[data-face-row] button")]
-    assert says.count("closed") == len(closed)
+    eyes = [one.get_attribute("data-eyes-say") for one in page.all("[data-face-row] button")]
+    assert eyes.count("closed") == len(closed)
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
     page.button("eyes").click()
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))

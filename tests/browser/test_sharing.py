@@ -1,7 +1,6 @@
 """Two people on one shoot: the owner, and a guest on the network."""
 
 import re
-import time
 from pathlib import Path
 
 import pytest
@@ -48,12 +47,10 @@ def test_two_people_mark_one_shoot_and_lose_nothing(
             page.keys("L")
             guest.keys("J")
         wanted = [f"QH_{n:04d}, {'picked' if n < 7 else 'rejected'}" for n in range(1, 13)]
-        begun = time.monotonic()
         for window in (page, guest):
             window.until(
                 lambda window=window: [window.cell(f"QH_{n:04d}") for n in range(1, 13)] == wanted
             )
-        assert time.monotonic() - begun < 20  # a second is the aim; machines that test are busy
         # The guest can't reach what belongs to the owner's computer.
         guest.keys("Q")
         guest.until(lambda: "computer that Winnow runs on" in guest.text())

@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
@@ -18,7 +19,7 @@ pytestmark = pytest.mark.browser
 READY = "[data-testid=photograph] [data-ready=true]"
 
 
-def cell(page: Page, number: int) -> object:
+def cell(page: Page, number: int) -> WebElement:
     return page.one(f'[role=option][aria-label^="QH_{number:04d},"]')
 
 
@@ -445,9 +446,8 @@ def test_a_filter_over_facts_is_clicked_together(
     page.field("Take out not camera “Quillon H5”").click()
     page.until(lambda: page.cells() == ["QH_0004"])
     fact("ISO")
-    rows = page.until(
-        lambda: page.all("[role=dialog] li button")[3] and page.all("[role=dialog] li button")
-    )
+    page.until(lambda: len(page.all("[role=dialog] li button")) > 3)
+    rows = page.all("[role=dialog] li button")
     ActionChains(page.driver, duration=40).click_and_hold(rows[1]).move_to_element(
         rows[2]
     ).release().perform()

@@ -22,7 +22,7 @@ from winnow.core.texts import fold
 _LISTED: Final = ("keywords", "creators", "place")
 
 
-def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:
+def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:  # noqa: C901
     """Whether a frame with these facts passes.
 
     ``facts``: by the columns of ``FACTS``, with decision, flash, width, height and the picks in the

@@ -25,7 +25,7 @@ def test_like_frames_say_how_far_clocks_are_apart() -> None:
 
 
 def test_cameras_that_saw_other_things_say_nothing() -> None:
-    times = np.arange(8) * 60.0
+    times = np.arange(8, dtype=np.float64) * 60
     first, second = signatures(list(range(8)), 0), signatures(list(range(20, 28)), 0)
     assert suggested(times, first, times, second) is None
     assert suggested(times[:0], [], times, second) is None

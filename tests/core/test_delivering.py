@@ -1,5 +1,7 @@
 """Names of delivered files."""
 
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -47,7 +49,8 @@ def test_templates_that_can_not_be_used(template: str, words: str) -> None:
 @given(st.sampled_from(sorted(FIELDS)), st.text(max_size=200), st.text(max_size=20))
 def test_no_value_leads_out_of_the_target(field: str, value: str, around: str) -> None:
     text = around.replace("{", "").replace("}", "")
-    one = frame("a.jpg", **{field: value})
+    texts: dict[str, Any] = {field: value}
+    one = frame("a.jpg", **texts)
     ((name,),) = named([one], f"x{text}{{{field}}}/{{{field}}}")
     parts = name.split("/")
     assert not {"", ".", ".."} & set(parts)

@@ -101,6 +101,7 @@ def test_copy_raw_and_damage(tmp_path: Path) -> None:
     with rawpy.imread(str(dng)) as opened:
         preview = opened.extract_thumb()
         developed = opened.postprocess(half_size=True, no_auto_bright=True)
+    assert isinstance(preview.data, bytes)
     assert Image.open(io.BytesIO(preview.data)).size == (develop.LONG_SIDE, develop.SHORT_SIDE)
     shown = np.asarray(
         Image.open(jpeg).resize((develop.LONG_SIDE // 2, develop.SHORT_SIDE // 2)), float

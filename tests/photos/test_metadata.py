@@ -1,5 +1,7 @@
 """Facts and marks in files."""
 
+from typing import Any
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -7,7 +9,7 @@ from hypothesis import strategies as st
 from tests.pictures import NOON, jpeg
 from winnow.photos.metadata import Facts, read_facts
 
-ALL = {
+ALL: dict[str, Any] = {
     "taken_at": NOON + 0.25,
     "utc_offset_min": -210,
     "camera": "Quillon H2",

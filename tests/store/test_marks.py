@@ -237,7 +237,7 @@ conditions = st.recursive(
     st.booleans(),
     st.booleans(),
 )
-def test_conditions_in_sql_agree_with_the_plain_ones(
+def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     db: Database,
     shoot: int,
     wanted: Condition,
@@ -282,10 +282,12 @@ def test_conditions_in_sql_agree_with_the_plain_ones(
         row |= {"time_s": None if at is None else int(at) % 86400}
         row |= {"group_size": len(picks), "group_picks": sum(picks)}
         row["blur_px"] = row["blur_px"] if row["matters_px"] is None else row["matters_px"]
-        own = written.get(frame, Texts())
-        place = "\n".join(filter(None, (own.location, own.city, own.state, own.country)))
-        row |= {name: getattr(own, name) for name in ("title", "caption", "rights", "instructions")}
-        row |= {"keywords": "\n".join(own.keywords), "creators": "\n".join(own.creators)}
+        wrote = written.get(frame, Texts())
+        place = "\n".join(filter(None, (wrote.location, wrote.city, wrote.state, wrote.country)))
+        row |= {
+            name: getattr(wrote, name) for name in ("title", "caption", "rights", "instructions")
+        }
+        row |= {"keywords": "\n".join(wrote.keywords), "creators": "\n".join(wrote.creators)}
         row |= {"place": place, "delivered": delivered and frame == ids[0]}
         row["held"] = aside and frame == ids[1]
         row["hints"] = {kind for kind, found in by_kind.items() if frame in found}

@@ -9,7 +9,6 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import write_shoot
-from winnow.photos import cache
 from winnow.work.studio import Studio
 
 
@@ -59,7 +58,7 @@ def test_a_full_disk_refuses_marks_whole_and_takes_them_later(
 def test_a_full_cache_is_no_fault_of_the_pictures(
     client: TestClient, studio: Studio, url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    real = cache.os.replace
+    real = os.replace
     full = True
 
     def replace(source: str, target: Path) -> None:
@@ -67,7 +66,7 @@ def test_a_full_cache_is_no_fault_of_the_pictures(
             raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
         real(source, target)
 
-    monkeypatch.setattr(cache.os, "replace", replace)
+    monkeypatch.setattr("winnow.photos.cache.os.replace", replace)
     said = "is full, or can’t be written to"
     until(lambda: any(said in one for one in client.get(url).json()["status"]["notices"]))
     tally = client.get(url).json()["tally"]

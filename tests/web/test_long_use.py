@@ -1,6 +1,7 @@
 """A long day: memory stays where it is, and a clock that is set back does no harm."""
 
 import gc
+import time
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +12,6 @@ from fastapi.testclient import TestClient
 from tests import soak
 from tests.pictures import write_shoot
 from tests.ready import ready
-from winnow.store import marks
 from winnow.work.studio import Studio
 
 
@@ -61,9 +61,11 @@ def test_a_clock_that_is_set_back(
 ) -> None:
     """The history keeps the order in which things were done, whatever the clock says."""
     ids = client.get(f"{url}/frames").json()["id"]
-    real = marks.time.time
+    real = time.time
     for hours, stars in ((0, 1), (-5, 2), (-9, 3)):
-        monkeypatch.setattr(marks.time, "time", lambda hours=hours: real() + hours * 3600)
+        monkeypatch.setattr(
+            "winnow.store.marks.time.time", lambda hours=hours: real() + hours * 3600
+        )
         body: dict[str, Any] = {"frames": ids[:1], "stars": stars, "decision": "pick"}
         assert client.post(f"{url}/marks", json=body).status_code == 200
     changes = client.get(f"{url}/history/all").json()

@@ -14,6 +14,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from schemathesis.checks import not_a_server_error
+from schemathesis.core.result import Ok
 from schemathesis.specs.openapi.checks import (
     content_type_conformance,
     response_schema_conformance,
@@ -60,8 +61,8 @@ def client(ground: Path) -> Iterator[TestClient]:
 
 DESCRIBED = schemathesis.openapi.from_dict(create_app(None).openapi())
 OPERATIONS = {
-    f"{found.ok().method.upper()} {found.ok().path}": found.ok()
-    for found in DESCRIBED.get_all_operations()
+    f"{found.method.upper()} {found.path}": found
+    for found in (one.ok() for one in DESCRIBED.get_all_operations() if isinstance(one, Ok))
 }
 del OPERATIONS["GET /api/shoots/{shoot}/events"]  # never ends
 

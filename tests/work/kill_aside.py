@@ -9,8 +9,7 @@ import random
 import sys
 from pathlib import Path
 
-from moments import Moments
-
+from tests.work.moments import Moments
 from winnow.core.frames import pair
 from winnow.photos import scan
 from winnow.store import frames, held, on_disk, shoots

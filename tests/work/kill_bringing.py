@@ -10,8 +10,7 @@ import shutil
 import sys
 from pathlib import Path
 
-from moments import Moments
-
+from tests.work.moments import Moments
 from winnow.photos.originals import PART_PREFIX
 from winnow.store import bringings
 from winnow.store.db import Database
@@ -79,9 +78,8 @@ def main(folder: Path, times: int) -> None:
         for place in (folder / "disk", folder / "second"):
             found = {p.name for p in place.rglob("*") if p.is_file()}
             assert found == set(on_card), f"{place} holds {sorted(found)}"
+            shutil.rmtree(place)
         through += 1
-        for place in ("disk", "second"):
-            shutil.rmtree(folder / place)
         for path in folder.glob("winnow.db*"):
             path.unlink()
     print(kills, through)

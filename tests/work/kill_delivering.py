@@ -10,8 +10,7 @@ import random
 import sys
 from pathlib import Path
 
-from moments import Moments
-
+from tests.work.moments import Moments
 from winnow.core.frames import pair
 from winnow.photos import scan
 from winnow.store import deliveries, frames, held, on_disk, shoots
@@ -65,11 +64,13 @@ def work(folder: Path, shoot: int, delivery: int | None, back: bool, how: How, r
     os._exit(0)
 
 
-def killed(moments: Moments, *what: object) -> None:
+def killed(
+    moments: Moments, folder: Path, shoot: int, delivery: int | None, back: bool, how: How
+) -> None:
     reader, writer = os.pipe()
     child = os.fork()
     if child == 0:
-        work(*what, writer)  # type: ignore[arg-type]
+        work(folder, shoot, delivery, back, how, writer)
     os.close(writer)
     os.read(reader, 1)
     os.close(reader)

@@ -14,7 +14,6 @@ from tests.work.test_sidecars import frame_of, set_mark, state
 from winnow.core.marks import Decision, Edit
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
-from winnow.photos import originals
 from winnow.store import files_said, frames, held, on_disk, shoots
 from winnow.work import aside, write_files
 from winnow.work.studio import Studio
@@ -108,7 +107,7 @@ def test_a_move_that_fails_half_way_is_taken_back(
             raise OSError(code, "no")
         link(source, target, **how)
 
-    monkeypatch.setattr(originals.os, "link", fails)
+    monkeypatch.setattr("winnow.photos.originals.os.link", fails)
     result = aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
     assert words in result.problems[0][1]
     assert looks(folder) == before
@@ -124,7 +123,7 @@ def test_a_disk_without_hard_links(
     def never(source: Path, target: Path, **how: bool) -> None:
         raise OSError(errno.EPERM, "no links here")
 
-    monkeypatch.setattr(originals.os, "link", never)
+    monkeypatch.setattr("winnow.photos.originals.os.link", never)
     second = frame_of(studio, shoot, "QH_0002")
     assert aside.set_aside(studio.db, [second]).frames == 1
     assert aside.bring_back(studio.db, [second]).frames == 1

@@ -142,7 +142,7 @@ def test_new_files_are_seen_while_faces_are_looked_for(
     folder = tmp_path / "shoot"
     write_natural(folder, SOFT_THIRD[:2])
     find = analyse.find_faces
-    seen = []
+    seen: list[int] = []
 
     def adds(job: FaceJob) -> object:
         if not seen:
@@ -174,7 +174,7 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     find = analyse.find_faces
-    broken = []
+    broken: list[int] = []
 
     def breaks(job: FaceJob) -> object:
         if not broken:

@@ -101,9 +101,10 @@ def test_everything_arrives_twice_and_the_card_is_as_it_was(
         assert item.hash == blake3(copy.read_bytes()).hexdigest()
         assert copy.stat().st_mtime_ns == item.mtime_ns
     # What has arrived is a shoot.
-    assert found.shoot_id
-    until(lambda: studio.indexer.status(found.shoot_id).running is False)
-    assert len(frames.rows(studio.db, found.shoot_id)) == 6
+    shoot = found.shoot_id
+    assert shoot
+    until(lambda: studio.indexer.status(shoot).running is False)
+    assert len(frames.rows(studio.db, shoot)) == 6
 
 
 def test_what_was_copied_before_is_known_by_its_content(

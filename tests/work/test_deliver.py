@@ -135,7 +135,7 @@ def test_no_space_is_said_before_anything_is_copied(
     from collections import namedtuple
 
     usage = namedtuple("usage", "total used free")
-    monkeypatch.setattr(delivery_plan.shutil, "disk_usage", lambda _: usage(10, 9, 1))
+    monkeypatch.setattr("winnow.work.delivery_plan.shutil.disk_usage", lambda _: usage(10, 9, 1))
     with pytest.raises(DeliveryError, match="not enough space"):
         run(studio, picked, tmp_path / "out")
     assert not (tmp_path / "out").exists()
@@ -249,9 +249,8 @@ def test_names_by_template_into_folders_with_a_manifest(
     assert names(target) == ["Test", "manifest.b3"]
     wanted = ["001 4.jpg", "001 4.xmp", "002 0.jpg", "002 0.xmp"]
     assert names(target / "Test") == wanted
-    listed = dict(
-        reversed(line.split("  ", 1)) for line in (target / "manifest.b3").read_text().splitlines()
-    )
+    lines = (target / "manifest.b3").read_text().splitlines()
+    listed = {name: digest for digest, name in (line.split("  ", 1) for line in lines)}
     assert sorted(listed) == [f"Test/{name}" for name in wanted]
     for name, digest in listed.items():
         assert blake3((target / name).read_bytes()).hexdigest() == digest
@@ -295,7 +294,7 @@ def test_a_link_to_another_disk_is_refused_in_words(
     def other_disk(source: Path, target: Path) -> None:
         raise OSError(errno.EXDEV, "cross-device link")
 
-    monkeypatch.setattr(originals.os, "link", other_disk)
+    monkeypatch.setattr("winnow.photos.originals.os.link", other_disk)
     wish = delivery_plan.Wish(sidecars=False, how="link")
     result = finished(
         studio, studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out", wish))

@@ -71,7 +71,7 @@ def test_what_can_not_be_started(
             studio.hand_overs.start(shoot, "X", command, ids(studio, shoot), "ready")
     with pytest.raises(HandOverError, match="no frames"):
         studio.hand_overs.start(shoot, "X", sys.executable, [], "ready")
-    monkeypatch.setattr(hand_over.os, "sysconf", lambda _: 100)
+    monkeypatch.setattr("winnow.work.hand_over.os.sysconf", lambda _: 100)
     with pytest.raises(HandOverError, match="more than a command takes"):
         studio.hand_overs.start(shoot, "X", sys.executable, ids(studio, shoot), "ready")
     (tmp_path / "a shoot" / "QH_0001.jpg").unlink()

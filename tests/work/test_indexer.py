@@ -16,7 +16,7 @@ from winnow.core.marks import Decision, Edit, plan_edit
 from winnow.photos import pictures
 from winnow.store import frames, marks, on_disk, shoots
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, indexer
+from winnow.work import analyse
 from winnow.work.analyse import Failure, Job
 from winnow.work.studio import AlreadyRunning, Places, Studio
 from winnow.work.workers import Workers
@@ -332,7 +332,7 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
     studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1] * 20 + [2] * 20)
-    monkeypatch.setattr(indexer.face_finder, "available", lambda: False)
+    monkeypatch.setattr("winnow.work.indexer.face_finder.available", lambda: False)
     all_asked = threading.Event()
     look = analyse.look
 

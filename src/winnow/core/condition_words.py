@@ -20,7 +20,7 @@ from winnow.core.hints import KINDS
 from winnow.say import say
 
 
-def in_words(condition: Condition, labels: Mapping[str, str]) -> str:
+def in_words(condition: Condition, labels: Mapping[str, str]) -> str:  # noqa: C901
     """Say a condition in words. Example: "ISO 800 to 3200, not with flash"."""
     match condition:
         case All(parts):

@@ -177,7 +177,7 @@ def _range(fact: str, low: float | None, high: float | None) -> Condition | None
     return Compare(fact, "<=", high) if high is not None else None
 
 
-def text_of(condition: Condition | None) -> str:
+def text_of(condition: Condition | None) -> str:  # noqa: C901
     """A condition in its written form, which reads as the same condition."""
     match condition:
         case None:

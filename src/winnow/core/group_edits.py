@@ -108,7 +108,7 @@ class Grouping:
         return [frame for frame in frames if frame not in moved]
 
 
-def split(grouping: Grouping, frame: int) -> frozenset[HandEdit]:
+def split(grouping: Grouping, frame: int) -> frozenset[HandEdit]:  # noqa: C901
     """The edits with ``frame`` beginning a group: those of its group that come after it go along."""
     members = grouping.members(grouping.number_of(frame))
     at = members.index(frame)

@@ -168,7 +168,7 @@ class _Reader:
             )
         return Compare("text", "~", token.text)
 
-    def _about(self, word: str, token: _Token) -> Condition:
+    def _about(self, word: str, token: _Token) -> Condition:  # noqa: C901
         fact = FACTS[word]
         operator: Operator = "~" if fact.kind == "text" else "="
         if self.now.kind == "operator":

@@ -261,7 +261,7 @@ def with_facts(jpeg: bytes, facts: Facts) -> bytes:
             return bytes(written)
 
 
-def _stated(facts: Facts) -> dict[str, str]:
+def _stated(facts: Facts) -> dict[str, str]:  # noqa: C901
     stated = {"Exif.Image.Orientation": str(facts.orientation)}
     if facts.taken_at is not None:
         # Rounded first, so that 0.9996 s don't become 1000 ms.

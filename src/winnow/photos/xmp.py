@@ -66,7 +66,7 @@ class _Refused(Exception):
     pass
 
 
-def check_well_formed(data: bytes) -> bool:
+def check_well_formed(data: bytes) -> bool:  # noqa: C901
     """Raise SidecarError for XML that is cut off, hostile or too large; else say whether it holds
     any property.
 

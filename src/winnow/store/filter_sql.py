@@ -53,7 +53,7 @@ def where_for(wanted: Filter) -> Sql:
     return where, values
 
 
-def condition_sql(condition: Condition) -> Sql:
+def condition_sql(condition: Condition) -> Sql:  # noqa: C901
     """A condition as SQL that is 0 or 1, never NULL."""
     match condition:
         case All(parts):

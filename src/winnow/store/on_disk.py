@@ -59,7 +59,7 @@ def _look(found: FoundFrame) -> str:
     return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
 
 
-def reconcile(
+def reconcile(  # noqa: C901
     db: Database, shoot_id: int, folder_id: int, found: Sequence[FoundFrame], unread: Sequence[str]
 ) -> Difference:
     """Bring the stored frames of a folder in line with what is on disk.

@@ -51,7 +51,7 @@ class Feeder:
         # One more than can run: a longer queue would keep a picture that is wanted now waiting.
         return self._workers.count + 1
 
-    def each(
+    def each(  # noqa: C901
         self,
         function: Callable[[Any], T],
         jobs: Iterator[Any],

@@ -118,7 +118,7 @@ def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> d
     return result
 
 
-def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]:
+def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]:  # noqa: C901
     """What writing would do to each frame's files. Frames with nothing to say are left out."""
     ids = on_disk.there(db, shoot_id)
     if order.frames is not None:
