@@ -1,6 +1,6 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
 # make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests, in a minute.
-.PHONY: bench check check-page check-python clean coverage demo dev fast fast-lint fast-rest lock notices openapi \
+.PHONY: bench check check-page check-python clean coverage demo dev fast fast-lint fast-tests lock notices openapi \
 	screenshots setup setup-test soak test texts unit wheel
 
 # How much longer than in `make test` the long loops go on over night.
@@ -45,20 +45,20 @@ unit:
 
 # Lint, types, unit and component tests: no browser, no demo, no long loops. What was linted before is remembered.
 fast: setup-test
-	@$(MAKE) --no-print-directory -j2 --output-sync=target fast-lint fast-rest
+	@$(MAKE) --no-print-directory -j2 --output-sync=target fast-tests fast-lint
 
 fast-lint:
 	$(PY)/ruff check src tests scripts benchmarks
 	$(PY)/ruff format --check src tests scripts benchmarks
 	$(PAGE) lint -- --cache --cache-strategy content --cache-location ../.work/eslint
 	$(PAGE) format -- --cache --cache-location ../.work/prettier
-	$(PAGE) test
-
-fast-rest:
 	$(PY)/mypy
 	$(PAGE) check
+	$(PAGE) test
+
+fast-tests:
 	$(PY)/pytest tests/core tests/photos tests/store tests/test_layers.py tests/test_docs.py \
-		-m "not browser and not demo and not soak"
+		-m "not browser and not demo and not soak" -n 2 --dist worksteal
 
 # The long loops, many times as long: an hour or more. `make soak ROUNDS=5` for fewer rounds.
 soak: setup-test

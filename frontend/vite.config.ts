@@ -7,6 +7,12 @@ import { texts } from './texts-plugin';
 
 export default defineConfig({
   plugins: [texts(), lingui({ failOnCompileError: true }), react(), tailwindcss()],
+  // In `make dev` the page comes from here; what it asks, and a token that becomes a cookie, is the server's.
+  server: {
+    proxy: {
+      '^/(api/|.*[?&]token=)': { target: process.env['WINNOW_SERVER'] ?? '', changeOrigin: false },
+    },
+  },
   build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
   // A busy machine is no failure.
   test: {

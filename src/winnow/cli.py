@@ -7,6 +7,7 @@ import getpass
 import json
 import logging
 import os
+import re
 import sys
 import threading
 import urllib.request
@@ -63,6 +64,8 @@ def _parser() -> argparse.ArgumentParser:
     serving.add_argument(
         "--cards", type=Path, metavar="FOLDER", help=say("simulated cards are in this folder, too")
     )
+
+    serving.add_argument("--page-from", default="", type=_on_this_computer, help=argparse.SUPPRESS)
 
     demo = commands.add_parser("demo", parents=[serving], help=say("start with the demo shoot"))
     demo.set_defaults(run=_demo)
@@ -132,6 +135,13 @@ def _parser() -> argparse.ArgumentParser:
     doctor = commands.add_parser("doctor", help=say("say what is there, and what is missing"))
     doctor.set_defaults(run=_doctor)
     return parser
+
+
+def _on_this_computer(host: str) -> str:
+    """Where the page comes from while somebody builds on it: "127.0.0.1:5173", nothing else than this computer."""
+    if not re.fullmatch(r"127\.0\.0\.1:\d{1,5}", host):
+        raise argparse.ArgumentTypeError(host)
+    return host
 
 
 def _index(arguments: argparse.Namespace) -> int:
@@ -220,7 +230,14 @@ def _run(  # noqa: C901
         studio.indexer.start(shoot)
         path = f"shoots/{shoot}"
     try:
-        serve(studio, arguments.port, path, open_browser=arguments.browser, sharing=sharing)
+        serve(
+            studio,
+            arguments.port,
+            path,
+            open_browser=arguments.browser,
+            sharing=sharing,
+            page_from=arguments.page_from,
+        )
     except OSError as error:
         studio.close()
         print(

@@ -1,9 +1,13 @@
 """Only the person's own browser gets an answer."""
 
+import argparse
+
 import pytest
 from fastapi.testclient import TestClient
 
 from tests.web.conftest import HOST, TOKEN
+from winnow.cli import _on_this_computer
+from winnow.web.server import hosts_at
 
 
 def test_without_the_token_nothing_is_told(stranger: TestClient) -> None:
@@ -61,3 +65,13 @@ def test_every_answer_carries_the_policy(client: TestClient, stranger: TestClien
 def test_no_path_leads_out_of_the_page(client: TestClient, path: str) -> None:
     answer = client.get(path)
     assert "root:" not in answer.text
+
+
+def test_a_page_that_is_built_on_may_come_from_one_other_address_when_that_is_said() -> None:
+    usual = {"127.0.0.1:8470", "localhost:8470"}
+    assert hosts_at(8470) == usual
+    assert hosts_at(8470, page_from="127.0.0.1:5173") == {*usual, "127.0.0.1:5173"}
+    for elsewhere in ("192.0.2.1:5173", "127.0.0.1", "127.0.0.1:5173.example.org", "localhost:1"):
+        with pytest.raises(argparse.ArgumentTypeError):
+            _on_this_computer(elsewhere)
+    assert _on_this_computer("127.0.0.1:5173") == "127.0.0.1:5173"

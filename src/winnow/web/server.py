@@ -25,6 +25,13 @@ class _Server(uvicorn.Server):
         super().handle_exit(sig, frame)
 
 
+def hosts_at(port: int, sharing: Sharing | None = None, page_from: str = "") -> frozenset[str]:
+    """The Host headers of requests that are meant for a server on this port. See ``serve``."""
+    names = ("127.0.0.1", "localhost", *(sharing.addresses if sharing else ()))
+    own = {f"{name}:{port}".lower() for name in names}
+    return frozenset(own | {page_from} if page_from else own)
+
+
 def serve(
     studio: Studio,
     port: int,
@@ -32,10 +39,12 @@ def serve(
     *,
     open_browser: bool = False,
     sharing: Sharing | None = None,
+    page_from: str = "",
 ) -> None:
     """Serve until Ctrl+C. ``port`` 0 takes a free one. Raises OSError when the port is taken.
 
-    ``sharing``: others on the network may look and mark, too.
+    ``sharing``: others on the network may look and mark, too. ``page_from``: host and port of a server on this
+    computer that gives out the page and hands requests on, while somebody builds on the page.
     """
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -44,13 +53,11 @@ def serve(
     listener.listen(128)
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
-    names = ("127.0.0.1", "localhost", *(sharing.addresses if sharing else ()))
-    hosts = frozenset(f"{name}:{port}".lower() for name in names)
-    app = create_app(studio, token, hosts, sharing)
+    app = create_app(studio, token, hosts_at(port, sharing, page_from), sharing)
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     server = _Server(config)
     server.studio = studio
-    url = f"http://127.0.0.1:{port}/{path}?token={token}"
+    url = f"http://{page_from or f'127.0.0.1:{port}'}/{path}?token={token}"
     studio.announce(url)
     print(
         say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url), flush=True
