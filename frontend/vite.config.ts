@@ -13,13 +13,30 @@ export default defineConfig({
       '^/(api/|.*[?&]token=)': { target: process.env['WINNOW_SERVER'] ?? '', changeOrigin: false },
     },
   },
+  // Macros are gone once the page is compiled: there is nothing of them to prepare.
+  optimizeDeps: { exclude: ['@lingui/core/macro', '@lingui/react/macro'] },
   build: { outDir: '../src/winnow/web/page', emptyOutDir: true, assetsInlineLimit: 0 },
   // A busy machine is no failure.
   test: {
     environment: 'jsdom',
-    // Each file apart from the others, in threads that stay: starting a process for each takes four times as long.
-    pool: 'vmThreads',
     setupFiles: ['./src/test-setup.ts'],
+    projects: [
+      {
+        extends: true,
+        // Each file apart from the others, in threads that stay: starting one for each takes four times as long.
+        test: { name: 'units', include: ['src/**/*.test.ts'], pool: 'vmThreads' },
+      },
+      {
+        extends: true,
+        // What stands in for the server needs more than those threads have.
+        test: {
+          name: 'panels',
+          include: ['src/**/*.test.tsx'],
+          pool: 'threads',
+          setupFiles: ['./src/testing/setup.ts'],
+        },
+      },
+    ],
     testTimeout: 60_000,
     coverage: {
       provider: 'v8',

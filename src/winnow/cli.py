@@ -65,7 +65,7 @@ def _parser() -> argparse.ArgumentParser:
         "--cards", type=Path, metavar="FOLDER", help=say("simulated cards are in this folder, too")
     )
 
-    serving.add_argument("--page-from", default="", type=_on_this_computer, help=argparse.SUPPRESS)
+    serving.add_argument("--page-from", type=_on_this_computer, help=argparse.SUPPRESS)
 
     demo = commands.add_parser("demo", parents=[serving], help=say("start with the demo shoot"))
     demo.set_defaults(run=_demo)
@@ -236,7 +236,7 @@ def _run(  # noqa: C901
             path,
             open_browser=arguments.browser,
             sharing=sharing,
-            page_from=arguments.page_from,
+            page_from=arguments.page_from or "",
         )
     except OSError as error:
         studio.close()

@@ -118,8 +118,9 @@ class _Server:
 
     def get(self) -> Shared:
         if self.running is None:
-            self.running = Shared(self._homes.mktemp("home"))
-            self.running.start("serve")
+            running = Shared(self._homes.mktemp("home"))
+            running.start("serve")
+            self.running = running
         return self.running
 
     def end(self) -> None:

@@ -27,7 +27,7 @@ function dice(seed: number): () => number {
 describe('a key set', () => {
   it('never holds two commands on one key in one place, whatever is done to it', () => {
     const chords = ['A', 'G', 'J', 'L', 'Shift+D', 'Ctrl+Z', '1', 'ArrowLeft', 'Z', '€'];
-    for (let seed = 1; seed <= 60; seed += 1) {
+    for (let seed = 1; seed <= 20; seed += 1) {
       const random = dice(seed);
       const any = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
       let keys: Keys = {};

@@ -27,8 +27,8 @@ const STOPS: readonly Stop[] = [
   {
     title: t`Look`,
     keys: [
-      ['swap-view', 'sheet or one frame'],
-      ['look-close', 'look close at 100 %'],
+      ['swap-view', t`sheet or one frame`],
+      ['look-close', t`look close at 100 %`],
       ['side', t`the group side by side`],
     ],
     words: t`Side by side, all frames show the same part of the subject.`,
@@ -36,7 +36,7 @@ const STOPS: readonly Stop[] = [
   {
     title: t`Find`,
     keys: [
-      ['filter-text', 'filter by words'],
+      ['filter-text', t`filter by words`],
       ['undo', t`undo`],
     ],
     words: t`The filter counts before you choose. Undo goes back as far as you like, also tomorrow.`,
@@ -44,7 +44,7 @@ const STOPS: readonly Stop[] = [
   {
     title: t`Finish`,
     keys: [
-      ['wrap-up', 'wrap up'],
+      ['wrap-up', t`wrap up`],
       ['keys', t`all keys`],
     ],
     words: t`Write marks to files, deliver, show proofs, set the rejects aside: each with a way back.`,
