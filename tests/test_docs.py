@@ -12,7 +12,7 @@ from winnow.web.openapi import as_page
 
 ROOT = Path(__file__).parent.parent
 DOCS = ROOT / "docs"
-PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted(DOCS.glob("*.md"))]
+PAGES = [*sorted(ROOT.glob("*.md")), *sorted(DOCS.glob("*.md"))]
 
 
 def test_every_fact_and_word_of_filters_is_told() -> None:
@@ -65,3 +65,11 @@ def test_links_and_paths_lead_somewhere(page: Path) -> None:
     named = re.findall(r"`((?:src|tests|frontend|scripts|benchmarks|renders)/[\w./-]+\.\w+)`", text)
     for path in named:
         assert (ROOT / path).exists(), f"{page.name} names {path}"
+
+
+def test_every_target_that_is_told_is_there() -> None:
+    makefile = (ROOT / "Makefile").read_text()
+    targets = set(re.findall(r"^([a-z-]+):", makefile, re.M))
+    told = {name for page in PAGES for name in re.findall(r"`make ([a-z-]+)", page.read_text())}
+    assert {"demo", "dev", "fast", "test", "soak", "coverage"} <= targets
+    assert told <= targets
