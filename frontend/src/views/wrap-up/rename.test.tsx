@@ -19,8 +19,8 @@ function shown() {
     answers.get('/api/shoots/{shoot}/renamings', ({ response }) => response(200).json(made)),
     answers.post('/api/shoots/{shoot}/renamings/plan', async ({ request, response }) => {
       const { template } = await request.json();
-      planned.push(template ?? '');
-      if (template?.includes('/')) {
+      planned.push(template);
+      if (template.includes('/')) {
         return response(400).json({ detail: 'A name can’t hold a folder.' });
       }
       return response(200).json({
