@@ -13,7 +13,6 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from selenium import webdriver
-from selenium.common.exceptions import WebDriverException
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -83,7 +82,7 @@ class Page:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             # What is not there yet, or not any more, is asked for again.
-            with contextlib.suppress(WebDriverException, LookupError, AttributeError):
+            with contextlib.suppress(Exception):
                 if found := condition():
                     return found
             time.sleep(0.05)
