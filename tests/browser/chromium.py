@@ -117,7 +117,6 @@ class Page:
 
     def keys(self, *chords: str) -> None:
         """Press chords such as "L", "Ctrl+Z" or "ArrowRight" on the page."""
-        actions = ActionChains(self.driver, duration=10)
         for chord in chords:
             *held, key = chord.split("+")
             modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
@@ -126,12 +125,14 @@ class Page:
             named |= {"PageUp": Keys.PAGE_UP, "PageDown": Keys.PAGE_DOWN}
             for way in ("Left", "Right", "Up", "Down"):
                 named[f"Arrow{way}"] = getattr(Keys, f"ARROW_{way.upper()}")
+            # One by one: a key may need the view that the one before it opens.
+            actions = ActionChains(self.driver, duration=10)
             for modifier in modifiers:
                 actions.key_down(modifier)
             actions.send_keys(named.get(key, key.lower()))
             for modifier in modifiers:
                 actions.key_up(modifier)
-        actions.perform()
+            actions.perform()
 
     def analysed(self) -> bool:
         """Whether a shoot is shown, and none of its pictures waits to be analysed; faces may."""

@@ -74,7 +74,9 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     # Nothing is lost while the group has a pick; then it is found again.
     page.button("Thrown out by hints").click()
     page.until(lambda: "Nothing to look at again" in page.text())
-    page.keys("Shift+H", "Home", "F", "F")
+    page.keys("Shift+H")
+    page.until(lambda: page.all("[data-frame]"))
+    page.keys("Home", "F", "F")
     page.until(lambda: page.all("[data-frame][aria-selected=true][aria-label^='QH_0003']"))
     page.keys("J")
     page.until(lambda: decisions(page)[2] == "reject")
