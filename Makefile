@@ -1,5 +1,5 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
-# make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests, in a minute.
+# make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests.
 .PHONY: bench check check-page check-python clean coverage demo dev fast fast-lint fast-tests lock notices openapi \
 	screenshots setup setup-test soak test texts unit wheel
 

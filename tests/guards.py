@@ -276,7 +276,6 @@ def run_without(name: str) -> tuple[int, str]:
             assert take_out(importlib.import_module(dotted), tree), f"“{name}” is in no function"
         said = io.StringIO()
         with redirect_stdout(said), redirect_stderr(said):
-            # The threads that the processes before it had are not there: nothing may wait for them.
             status = pytest.main(["-x", "-p", "no:cacheprovider", f"tests/{GUARDS[name][1]}"])
         return int(status), said.getvalue()
 
