@@ -4,6 +4,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { BrowserRouter, Route, Routes } from 'react-router';
 
+import { OnceKnown } from './parts/once-known';
 import { ShootView } from './views/shoot/shoot-view';
 import { Shoots } from './views/shoots/shoots';
 
@@ -15,21 +16,22 @@ export function App() {
   return (
     <StrictMode>
       <I18nProvider i18n={i18n}>
-        {' '}
         <QueryClientProvider client={client}>
           <BrowserRouter>
-            <Routes>
-              <Route path="/" element={<Shoots />} />
-              <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
-              <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
-              <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
-              <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
-              <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
-              <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
-            </Routes>
+            <OnceKnown>
+              <Routes>
+                <Route path="/" element={<Shoots />} />
+                <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
+                <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
+                <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
+                <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
+                <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
+                <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
+              </Routes>
+            </OnceKnown>
           </BrowserRouter>
         </QueryClientProvider>
-      </I18nProvider>{' '}
+      </I18nProvider>
     </StrictMode>
   );
 }

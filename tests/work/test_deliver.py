@@ -359,6 +359,30 @@ def test_moves_to_another_disk_are_copied_compared_and_then_removed(
     assert {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()} == before
 
 
+def test_taking_back_is_done_also_where_the_delivery_has_only_just_ended(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    # Its state says that it is done while its thread still tells so.
+    go_on = threading.Event()
+    told = threading.Event()
+
+    def hold(shoot: int, name: str) -> None:
+        if name == "delivery" and finished_state(studio, 1) == "done":
+            told.set()
+            go_on.wait()
+
+    studio.events.watch(hold)
+    delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
+    assert delivery == 1
+    told.wait()
+    asking = threading.Thread(target=studio.deliveries.take_back, args=(delivery,))
+    asking.start()
+    asking.join(0.2)
+    go_on.set()
+    asking.join()
+    until(lambda: finished_state(studio, delivery) == "returned")
+
+
 @pytest.mark.parametrize("how", ["copy", "link"])
 def test_taking_back_removes_only_what_was_made_and_is_unchanged(
     studio: Studio, picked: int, tmp_path: Path, how: str

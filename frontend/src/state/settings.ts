@@ -23,13 +23,35 @@ const START: Settings = {
   toured: true,
 };
 
+const SETTINGS = {
+  queryKey: ['settings'],
+  queryFn: async () => ({ ...START, ...(await ask(api.GET('/api/settings'))) }),
+  staleTime: Infinity,
+};
+
+const LABELS = {
+  queryKey: ['labels'],
+  queryFn: () => ask(api.GET('/api/labels')),
+  staleTime: Infinity,
+};
+
+/** Whether the settings and labels have come, and why they have not; `again` asks once more. */
+export function usePersonKnown(): { known: boolean; error: Error | null; again: () => void } {
+  const settings = useQuery(SETTINGS);
+  const labels = useQuery(LABELS);
+  return {
+    known: !!settings.data && !!labels.data,
+    error: settings.error ?? labels.error,
+    again: () => {
+      void settings.refetch();
+      void labels.refetch();
+    },
+  };
+}
+
 export function useSettings(): [Settings, (settings: Settings) => void] {
   const client = useQueryClient();
-  const { data } = useQuery({
-    queryKey: ['settings'],
-    queryFn: async () => ({ ...START, ...(await ask(api.GET('/api/settings'))) }),
-    staleTime: Infinity,
-  });
+  const { data } = useQuery(SETTINGS);
   const { mutate } = useMutation({
     mutationFn: (wanted: Settings) => ask(api.PUT('/api/settings', { body: wanted })),
     onMutate: (wanted) => client.setQueryData(['settings'], wanted),
@@ -45,10 +67,5 @@ export function useSettings(): [Settings, (settings: Settings) => void] {
 const NO_LABELS: Label[] = [];
 
 export function useLabels(): Label[] {
-  const { data } = useQuery({
-    queryKey: ['labels'],
-    queryFn: () => ask(api.GET('/api/labels')),
-    staleTime: Infinity,
-  });
-  return data ?? NO_LABELS;
+  return useQuery(LABELS).data ?? NO_LABELS;
 }

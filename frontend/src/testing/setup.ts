@@ -6,6 +6,8 @@ import { server } from './panel';
 
 // A busy machine is no failure.
 configure({ asyncUtilTimeout: 30_000 });
+// jsdom has no pointers that are captured.
+Element.prototype.releasePointerCapture = () => undefined;
 server.listen({ onUnhandledRequest: 'error' });
 afterEach(() => {
   cleanup();

@@ -159,7 +159,7 @@ class Aside:
     def start(self, shoot_id: int, frames: list[int], *, back: bool) -> bool:
         """Move frames there, or back; False where a move goes on already."""
         with self._lock:
-            if self._jobs.is_running(shoot_id):
+            if not self._jobs.is_free(shoot_id, ended=not self.status(shoot_id).running):
                 return False
             self._orders[shoot_id] = (frames, back)
             self._status[shoot_id] = AsideStatus(True, back, 0, len(frames))

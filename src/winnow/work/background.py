@@ -32,6 +32,13 @@ class Background:
             thread.start()
             return True
 
+    def is_free(self, id: int, *, ended: bool) -> bool:
+        """Whether the work on an id can be started. ``ended``: its own state says that it is over. Then only the
+        rest of its thread is waited for: whoever saw that it is over can go on at once."""
+        if ended:
+            self.wait(id)
+        return not self.is_running(id)
+
     def is_running(self, id: int) -> bool:
         """Whether the work on an id goes on."""
         known = self._running.get(id)

@@ -240,8 +240,11 @@ class BringIns:
 
     def resume(self, bringing_id: int) -> None:
         """Go on with a stopped one; what failed is tried again."""
-        if not self._background.is_running(bringing_id):
-            self._go(bringing_id)
+        found = bringings.get(self._db, bringing_id)
+        ended = found is not None and found.state != "running"
+        with self._lock:
+            if self._background.is_free(bringing_id, ended=ended):
+                self._go(bringing_id)
 
     def stop(self, bringing_id: int) -> None:
         """Stop after the file that is being copied."""

@@ -224,7 +224,8 @@ class Deletions:
 
     def _start(self, shoot_id: int, ids: list[int], trash: bool | None, status: Status) -> None:
         with self._lock:
-            if self._background.is_running(shoot_id):
+            ended = self.status(shoot_id).stage not in ("looking", "deleting")
+            if not self._background.is_free(shoot_id, ended=ended):
                 raise DeleteError(say("Files of this shoot are being deleted already."))
             self._orders[shoot_id] = (ids, trash)
             self._status[shoot_id] = status
@@ -240,7 +241,7 @@ class Deletions:
 
     def forget(self, shoot_id: int) -> None:
         """The person looked, and went away."""
-        if not self._background.is_running(shoot_id):
+        if self.status(shoot_id).stage not in ("looking", "deleting"):
             self._status.pop(shoot_id, None)
 
     def wait(self, shoot_id: int) -> None:

@@ -85,9 +85,8 @@ class Deliveries:
     def resume(self, delivery_id: int) -> None:
         """Go on with a stopped delivery; files that failed are tried again."""
         with self._lock:
-            if self._background.is_running(delivery_id):
-                return
-            self._go(delivery_id, "running")
+            if self._is_free(delivery_id):
+                self._go(delivery_id, "running")
 
     def stop(self, delivery_id: int) -> None:
         """Pause after the file that is being copied."""
@@ -107,10 +106,14 @@ class Deliveries:
         """Remove the copies that a delivery made, and move back what it moved. Only what is unchanged since,
         and only copies whose original is still there."""
         with self._lock:
-            if self._background.is_running(delivery_id):
-                return
-            self._returning.add(delivery_id)
-            self._go(delivery_id, "returning")
+            if self._is_free(delivery_id):
+                self._returning.add(delivery_id)
+                self._go(delivery_id, "returning")
+
+    def _is_free(self, delivery_id: int) -> bool:
+        found = deliveries.get(self._db, delivery_id)
+        ended = found is not None and found.state not in ("running", "returning")
+        return self._background.is_free(delivery_id, ended=ended)
 
     def pace(self, delivery_id: int) -> Pace | None:
         """How quickly a delivery goes; None where it doesn't."""

@@ -49,17 +49,19 @@ class FileWriter:
         self._due: dict[int, tuple[float, float]] = {}
         self._wake = threading.Condition()
         self._closing = False
+        self._lock = threading.Lock()
         events.watch(self._noticed)
         self._thread = threading.Thread(target=self._wait, name="write-by-itself", daemon=True)
         self._thread.start()
 
     def start(self, shoot_id: int, order: Order) -> bool:
         """Write a shoot's files; False where that goes on already."""
-        if self._jobs.is_running(shoot_id):
-            return False
-        self._orders[shoot_id] = order
-        self._status[shoot_id] = FilesStatus(running=True)
-        return self._jobs.start(shoot_id)
+        with self._lock:
+            if not self._jobs.is_free(shoot_id, ended=not self.status(shoot_id).running):
+                return False
+            self._orders[shoot_id] = order
+            self._status[shoot_id] = FilesStatus(running=True)
+            return self._jobs.start(shoot_id)
 
     def stop(self, shoot_id: int) -> None:
         """Stop after the files that are being written; what is written stays."""

@@ -175,7 +175,7 @@ class Proofs:
         planned = plan(self._db, shoot_id, typed, frame_ids, wish)
         kind: ProofKind = "pdf" if isinstance(wish, SheetWish) else "gallery"
         with self._lock:
-            if self._background.is_running(shoot_id):
+            if not self._background.is_free(shoot_id, ended=not self.status(shoot_id).running):
                 raise ProofError(say("A proof of this shoot is being made already."))
             self._orders[shoot_id] = (typed, frame_ids, wish)
             self._status[shoot_id] = Status(True, kind, 0, planned.frames, planned.place)

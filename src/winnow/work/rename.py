@@ -260,8 +260,9 @@ class Renamings:
             if held.of_frames(self._db, {step.frame for step in steps}):
                 raise RenameError(say("Some of its frames are set aside. Bring them back first."))
             self._check_deliveries(one.shoot_id)
-            self._back.add(renaming_id)
-            self._background.start(renaming_id)
+            if self._background.is_free(renaming_id, ended=True):
+                self._back.add(renaming_id)
+                self._background.start(renaming_id)
 
     def _check_deliveries(self, shoot_id: int) -> None:
         """A delivery's journal has the names that files had when it began."""

@@ -120,7 +120,7 @@ export function DeletePanel({
             </label>
             <div className="flex gap-3">
               <Button main type="submit" disabled={!right || start.isPending}>
-                {trash ? t`Put in the trash` : 'Delete for good'}
+                {trash ? t`Put in the trash` : t`Delete for good`}
               </Button>
               <Button onClick={close}>
                 <Trans>Leave them</Trans>
