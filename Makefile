@@ -1,12 +1,15 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
 # make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests.
-.PHONY: bench check check-page check-python clean coverage demo dev fast fast-lint fast-tests lock notices openapi \
+.PHONY: bench check check-lint check-rest clean coverage demo dev fast fast-lint fast-tests lock notices openapi \
 	screenshots setup setup-test soak test texts unit wheel
 
 # How much longer than in `make test` the long loops go on over night.
 ROUNDS ?= 50
 PY = .venv/bin
 PAGE = npm --prefix frontend run -s
+# What the checks of the page, and of Python, read. A check that passed on just these files is not made again.
+PAGE_FILES = frontend/src frontend/*.json frontend/*.js frontend/*.mjs frontend/*.ts texts/en
+PYTHON_FILES = src tests pyproject.toml requirements
 
 demo: setup
 	@exec $(PY)/winnow demo
@@ -24,20 +27,20 @@ test: setup-test check unit
 
 # The checks of the page and of Python, beside each other.
 check:
-	@$(MAKE) --no-print-directory -j2 --output-sync=target check-page check-python
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-lint check-rest
 
-check-page:
+check-lint:
+	scripts/unless_passed.sh lint $(PAGE_FILES) -- $(PAGE) lint
+
+check-rest:
 	$(PAGE) types
-	$(PAGE) texts
-	$(PAGE) lint
-	$(PAGE) format
-
-check-python:
+	scripts/unless_passed.sh texts $(PAGE_FILES) -- $(PAGE) texts
+	scripts/unless_passed.sh format $(PAGE_FILES) -- $(PAGE) format
+	scripts/unless_passed.sh types $(PAGE_FILES) -- $(PAGE) check
 	$(PY)/ruff check src tests scripts benchmarks
 	$(PY)/ruff format --check src tests scripts benchmarks
-	$(PY)/mypy
+	scripts/unless_passed.sh mypy $(PYTHON_FILES) -- $(PY)/mypy
 	$(PY)/python scripts/texts.py
-	$(PAGE) check
 	$(PAGE) test
 
 unit:
@@ -60,9 +63,9 @@ fast-tests:
 	$(PY)/pytest tests/core tests/photos tests/store tests/test_layers.py tests/test_docs.py \
 		-m "not browser and not demo and not soak" -n 2 --dist worksteal
 
-# The long loops, many times as long: an hour or more. `make soak ROUNDS=5` for fewer rounds.
+# The long loops and the generated examples, many times as many: an hour or more. `make soak ROUNDS=5` for fewer rounds.
 soak: setup-test
-	WINNOW_ROUNDS=$(ROUNDS) $(PY)/pytest -m soak --durations=0
+	WINNOW_ROUNDS=$(ROUNDS) $(PY)/pytest -m "soak or hypothesis" --durations=0
 
 # What the tests run, branch by branch and module by module: Python's in .work/coverage, the page's below it.
 coverage: setup-test

@@ -21,22 +21,19 @@ export default defineConfig({
     environment: 'jsdom',
     setupFiles: ['./src/test-setup.ts'],
     projects: [
+      { extends: true, test: { name: 'units', include: ['src/**/*.test.ts'] } },
       {
         extends: true,
-        // Each file apart from the others, in threads that stay: starting one for each takes four times as long.
-        test: { name: 'units', include: ['src/**/*.test.ts'], pool: 'vmThreads' },
-      },
-      {
-        extends: true,
-        // What stands in for the server needs more than those threads have.
         test: {
           name: 'panels',
           include: ['src/**/*.test.tsx'],
-          pool: 'threads',
           setupFiles: ['./src/testing/setup.ts'],
         },
       },
     ],
+    // One document for one file after the other: making a new one takes longer than the tests in it.
+    pool: 'threads',
+    isolate: false,
     testTimeout: 60_000,
     coverage: {
       provider: 'v8',

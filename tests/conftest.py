@@ -8,19 +8,31 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from tests import soak
 from winnow.store import shoots
 from winnow.store.db import Database
 from winnow.work.studio import Places, Studio
 from winnow.work.workers import Workers
 
-# How long an example takes says something of the machine only.
-settings.register_profile("winnow", deadline=None)
+# How long an example takes says something of the machine only; how many are made is as with long loops.
+settings.register_profile("winnow", deadline=None, max_examples=soak.rounds(30))
 settings.load_profile("winnow")
 
 
+@pytest.fixture(scope="session")
+def new_database(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    """A database that nothing is in yet: making its tables takes longer than most tests."""
+    path = tmp_path_factory.mktemp("new") / "winnow.db"
+    Database(path).close()
+    return path.read_bytes()
+
+
 @pytest.fixture
-def db(tmp_path: Path) -> Iterator[Database]:
-    database = Database(tmp_path / "data" / "winnow.db")
+def db(tmp_path: Path, new_database: bytes) -> Iterator[Database]:
+    path = tmp_path / "data" / "winnow.db"
+    path.parent.mkdir()
+    path.write_bytes(new_database)
+    database = Database(path)
     yield database
     database.close()
 
@@ -31,7 +43,11 @@ def places(tmp_path: Path) -> Places:
 
 
 @pytest.fixture
-def studio(places: Places) -> Iterator[Studio]:
+def studio(places: Places, new_database: bytes) -> Iterator[Studio]:
+    database = places.data / "winnow.db"
+    if not database.exists():
+        places.data.mkdir(parents=True, exist_ok=True)
+        database.write_bytes(new_database)
     # One thread: Pillow's switch for damaged files is global, and threads would share it.
     made = Studio(places, Workers(lambda: ThreadPoolExecutor(1)))
     yield made

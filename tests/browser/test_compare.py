@@ -15,7 +15,7 @@ from selenium.webdriver.common.by import By
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
 from tests.browser.test_whole_job import opened
-from tests.pictures import write_natural
+from tests.pictures import write_natural, write_shoot
 
 pytestmark = pytest.mark.browser
 
@@ -65,6 +65,12 @@ def alike(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     return float(cv2.matchTemplate(one, other, cv2.TM_CCOEFF_NORMED)[0, 0])
 
 
+def sameness(page: Page) -> list[float]:
+    """How much what is drawn in each tile looks like what is in the first."""
+    drawn = pictures(page)
+    return [alike(drawn[0], one) for one in drawn]
+
+
 def decisions(page: Page) -> list[str]:
     """As they are stored."""
     listed = page.ask("frames")
@@ -84,8 +90,11 @@ def test_the_best_of_six_is_chosen_by_elimination_at_100_percent(
     ActionChains(page.driver).move_to_element_with_offset(first, 0, -40).click().perform()
     page.until(lambda: close_and_sharp(page))
     page.until(lambda: "of 6" in focus(page, "QH_0003"))
-    page.until(lambda: all(alike(pictures(page)[0], one) > 0.85 for one in pictures(page)))
-    page.until(lambda: all(alike(pictures(page)[0], pictures(page)[n]) > 0.97 for n in (1, 3, 5)))
+    # The sharp ones look the same; the soft ones, too, but for their details.
+    wanted = (0.97, 0.97, 0.85, 0.97, 0.85, 0.97)
+    page.until(
+        lambda: all(same > least for same, least in zip(sameness(page), wanted, strict=True))
+    )
     page.until(lambda: "of 6" in focus(page, "QH_0005"))
     assert "sharpest" not in focus(page, "QH_0005")
 
@@ -181,7 +190,9 @@ def test_one_tile_is_nudged_and_keeps_that(winnow: Running, page: Page, tmp_path
 def test_forty_frames_go_in_pages_with_one_carried_along(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
-    begun(winnow, page, tmp_path, [(n % 7, n % 5, 0) for n in range(40)])
+    write_shoot(tmp_path / "shoot", [1] * 40)
+    page.open(winnow.open(tmp_path / "shoot"))
+    page.until(lambda: len(page.all("[data-frame]")) > 5)
     page.keys("Ctrl+A", "V")
     page.until(lambda: "page 1 of 4" in page.text())
     page.until(lambda: tiles(page) == [f"QH_{n:04d}" for n in range(1, 11)])

@@ -6,6 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import soak
 from winnow.core import likeness
 from winnow.core.group_edits import (
     Grouping,
@@ -120,7 +121,7 @@ edits = st.lists(
 )
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=soak.rounds(60))
 @given(
     st.lists(st.integers(1, 3), min_size=8, max_size=8),
     edits,

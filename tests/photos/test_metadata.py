@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import soak
 from tests.pictures import NOON, jpeg
 from winnow.photos.metadata import Facts, read_facts
 
@@ -41,7 +42,7 @@ def test_the_embedded_thumbnail() -> None:
     assert read_facts(data).thumbnail is None
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=soak.rounds(50))
 @given(st.data())
 def test_mutated_files_give_facts_or_none_but_no_error(data: st.DataObject) -> None:
     original = bytearray(jpeg(1, **ALL)[:2000])

@@ -4,7 +4,7 @@ import io
 
 import exiv2
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
@@ -126,7 +126,6 @@ marks = st.builds(
 )
 
 
-@settings(max_examples=100, deadline=None)
 @given(st.lists(st.builds(Stated, marks, texts), min_size=1, max_size=3))
 def test_whatever_is_stated_is_read_again(all_stated: list[Stated]) -> None:
     data: bytes | None = None
