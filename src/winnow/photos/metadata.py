@@ -12,6 +12,7 @@ from typing import Any, Final
 import exiv2
 
 from winnow.core.sync import NOTHING_STATED, Stated
+from winnow.photos.file_text import of_file
 from winnow.photos.xmp import LOCK, stated_in
 
 
@@ -125,7 +126,7 @@ def _stated_mode(exif: Any, names: tuple[str, ...]) -> str | None:
     for datum in exif:
         name = datum.tagName()
         if name in names and name not in found:
-            text = datum.print(exif).strip()
+            text = of_file(datum.print(exif))
             if text and not text.startswith("("):  # "(7)": not known what it means
                 found[name] = text[:_LONGEST_MODE]
     return next((found[name] for name in names if name in found), None)
@@ -198,7 +199,7 @@ def _camera(maker: str | None, model: str | None) -> str | None:
 def _text(data: Any, key: str) -> str | None:
     if key not in data:
         return None
-    return str(data[key].toString()).strip("\0 \t\r\n") or None
+    return of_file(data[key].toString()) or None
 
 
 def _number(data: Any, key: str) -> float | None:

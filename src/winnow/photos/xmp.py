@@ -15,6 +15,7 @@ import exiv2
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import FIELDS, Texts, cleaned
+from winnow.photos.file_text import decoded, of_file
 from winnow.say import say
 
 exiv2.LogMsg.setLevel(exiv2.LogMsg.Level.mute)
@@ -193,15 +194,9 @@ def stated_in(image: Any) -> Stated:
 
 
 def _older_text(datum: Any) -> str:
-    """An IIM text: UTF-8, else what older programs wrote without saying so (Windows-1252, common practice)."""
+    """An IIM text, which may be in an older encoding."""
     value = datum.value()
-    if not hasattr(value, "data"):
-        return str(datum.toString())
-    data = bytes(value.data())
-    try:
-        return data.decode()
-    except UnicodeDecodeError:
-        return data.decode("cp1252", "replace")
+    return decoded(bytes(value.data())) if hasattr(value, "data") else of_file(datum.toString())
 
 
 def _stated(xmp: Any) -> Stated:
@@ -229,10 +224,10 @@ def _entries(xmp: Any, key: str) -> tuple[str, ...]:
     if hasattr(value, "items"):
         texts = dict(value.items())
         default = texts.pop("x-default", None)
-        return tuple(str(t) for t in ([default] if default else []) + list(texts.values()))
+        return tuple(of_file(t) for t in ([default] if default else []) + list(texts.values()))
     if isinstance(value, exiv2.XmpArrayValue):
-        return tuple(str(value.toString(n)) for n in range(value.count()))
-    return (str(xmp[key].toString()),)
+        return tuple(of_file(value.toString(n)) for n in range(value.count()))
+    return (of_file(xmp[key].toString()),)
 
 
 def _rating(text: str | None) -> int | None:
@@ -247,7 +242,7 @@ def _rating(text: str | None) -> int | None:
 def _text(data: Any, key: str) -> str | None:
     if key not in data:
         return None
-    return str(data[key].toString()).strip("\0 \t\r\n") or None
+    return of_file(data[key].toString()) or None
 
 
 def _put(xmp: Any, wanted: Stated) -> None:

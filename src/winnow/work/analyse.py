@@ -101,6 +101,11 @@ class Failure:
     path: str = ""
 
 
+def unreadable(error: Exception) -> str:
+    """What is said of a frame that met an error nothing was prepared for."""
+    return say("It could not be read ({error}).", error=str(error) or type(error).__name__)
+
+
 def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
     """Read the facts and the camera's own thumbnails of some frames: well under 1 ms each."""
     return [_read(job) for job in jobs]
@@ -108,22 +113,26 @@ def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
 
 def _read(job: Job) -> ReadFrame | Failure:
     try:
-        with scan.open_file(job.path, job.root) as file:
-            stat = os.fstat(file.fileno())
-            head = file.read(_HEAD_BYTES)
-            facts = Facts()
-            if head.startswith(b"\xff\xd8"):
-                facts = read_facts(head, with_thumbnail=True)
-            if facts.width is None:
-                facts = read_facts_at(job.path, with_thumbnail=True)
-            file.seek(max(0, stat.st_size - _TAIL_BYTES))
-            tail = file.read()
+        return _facts_of(job)
     except OSError as error:
-        return Failure(
-            job.frame,
-            say("The file can't be opened: {why}.", why=error.strerror),
-            str(job.path),
-        )
+        why = say("The file can't be opened: {why}.", why=error.strerror)
+    except Exception as error:
+        # Its neighbours in the batch have nothing to do with it.
+        why = unreadable(error)
+    return Failure(job.frame, why, str(job.path))
+
+
+def _facts_of(job: Job) -> ReadFrame:
+    with scan.open_file(job.path, job.root) as file:
+        stat = os.fstat(file.fileno())
+        head = file.read(_HEAD_BYTES)
+        facts = Facts()
+        if head.startswith(b"\xff\xd8"):
+            facts = read_facts(head, with_thumbnail=True)
+        if facts.width is None:
+            facts = read_facts_at(job.path, with_thumbnail=True)
+        file.seek(max(0, stat.st_size - _TAIL_BYTES))
+        tail = file.read()
     name = f"{job.path}\0{stat.st_size}\0{stat.st_mtime_ns}\0{pictures.PICTURE_VERSION}"
     key = blake3(os.fsencode(name) + head + tail).hexdigest(16)
     early = None

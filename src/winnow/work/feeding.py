@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import logging
 import math
+import sqlite3
 import threading
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
 from concurrent.futures.process import BrokenProcessPool
-from typing import Any, Final, TypeVar
+from typing import Any, Final, TypeVar, cast
 
 from winnow.photos.cache import NoRoomError
 from winnow.say import say
+from winnow.work import analyse
 from winnow.work.workers import Workers
 
 T = TypeVar("T")
+log = logging.getLogger(__name__)
 
 # A decoder that takes longer than this on one picture hangs.
 _LONGEST_JOB_S: Final = 120.0
@@ -61,12 +65,18 @@ class Feeder:
     ) -> None:
         """Run a function over jobs, keeping the cores fed but the queue short.
 
-        A job whose worker dies or hangs is tried once more alone; then it counts as failed. Raises NoRoomError when
-        the pictures can't be kept: then all that is not done waits.
+        A job whose worker dies or hangs is tried once more alone; then it counts as failed, as does one that raises,
+        or whose result can't be kept. ``split``: the parts of a job whose result is a list, one for each part.
+        Raises NoRoomError when the pictures can't be kept: then all that is not done waits.
         """
         running: dict[Future[T], tuple[Any, float]] = {}
         suspects: list[Any] = []
-        results: list[T] = []
+        results: list[tuple[Any, T]] = []
+
+        def store() -> None:
+            _keep(results, keep, failed, split)
+            results.clear()
+
         stored = self._clock()
         submitted = -math.inf
         exhausted = False
@@ -87,28 +97,26 @@ class Feeder:
             for future in done:
                 job, _ = running.pop(future)
                 try:
-                    results.append(future.result())
+                    results.append((job, future.result()))
                 except (BrokenProcessPool, CancelledError):
                     suspects += split(job) if split else [job]
                 except NoRoomError:
-                    if results:
-                        keep(results)
+                    store()
                     raise
                 except Exception as error:
-                    results.append(failed(job, say("It could not be read ({error}).", error=error)))
+                    results.append((job, failed(job, analyse.unreadable(error))))
             now = self._clock()
             # guard: time of a worker
             if any(now - since > _LONGEST_JOB_S for _, since in running.values()):
                 self._workers.restart()
             if results and (now - stored > STORE_EVERY_S or not running):
-                keep(results)
-                results, stored = [], now
-        if results:
-            keep(results)
+                store()
+                stored = now
+        store()
         for job in suspects:
             if self._ending.is_set():
                 return
-            keep([self._alone(function, job, failed)])
+            _keep([(job, self._alone(function, job, failed))], keep, failed, split)
 
     def _alone(self, function: Callable[[Any], T], job: Any, failed: Callable[[Any, str], T]) -> T:
         future = self._workers.submit(function, job)
@@ -122,4 +130,32 @@ class Feeder:
         except NoRoomError:
             raise
         except Exception as error:
-            return failed(job, say("It could not be read ({error}).", error=error))
+            return failed(job, analyse.unreadable(error))
+
+
+def _keep(
+    results: list[tuple[Any, T]],
+    keep: Callable[[list[T]], None],
+    failed: Callable[[Any, str], T],
+    split: Callable[[Any], list[Any]] | None,
+) -> None:
+    """Keep results together; where that can't be, each by itself, so that one costs none of the others."""
+    if not results:
+        return
+    try:
+        keep([result for _, result in results])
+    except (NoRoomError, sqlite3.OperationalError):
+        raise  # it is no result's fault
+    except Exception as error:
+        if len(results) > 1:
+            for one in results:
+                _keep([one], keep, failed, split)
+            return
+        ((job, result),) = results
+        parts = split(job) if split else [job]
+        if len(parts) > 1 and isinstance(result, list):
+            for part, of_part in zip(parts, result, strict=True):
+                _keep([(part, cast(T, [of_part]))], keep, failed, split)
+            return
+        log.exception("a result could not be kept")
+        keep([failed(job, analyse.unreadable(error))])

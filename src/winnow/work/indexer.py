@@ -121,7 +121,8 @@ class Indexer:
         run = self._runs.get(shoot_id)
         if run is None:
             return Status(False, "", False, ())
-        return Status(run.running, run.stage, run.stopped, tuple(run.notices))
+        notices = (*run.notices, run.fault) if run.fault else tuple(run.notices)
+        return Status(run.running, run.stage, run.stopped, notices)
 
     def busy(self) -> bool:
         """Whether any shoot is being indexed."""
@@ -295,6 +296,8 @@ class _Run(threading.Thread):
         self.first: list[int] = before.first if before else []
         self.waiting: dict[int, None] = {}
         self.notices: list[str] = list(before.notices) if before and not again else []
+        # Why it ended before it was through.
+        self.fault = ""
         self.look_took_s = 0.0
         self.growing = False
         self.making_pictures = False
@@ -330,6 +333,13 @@ class _Run(threading.Thread):
         except (NoRoomError, sqlite3.OperationalError) as error:
             log.error("shoot %d waits for room: %s", self._shoot_id, error)
             self._note_full(True)
+        except Exception as error:
+            log.exception("the indexing of shoot %d ended", self._shoot_id)
+            self.fault = say(
+                "Looking at this shoot ended by a fault of Winnow’s ({error}). Nothing is lost; it is tried again "
+                "with the next look.",
+                error=str(error) or type(error).__name__,
+            )
         finally:
             self.running = False
             self.stage = ""

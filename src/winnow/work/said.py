@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
@@ -22,6 +23,7 @@ from winnow.store.db import Database
 from winnow.store.files_said import LastRead, SaysMore
 from winnow.store.on_disk import FrameFiles
 
+log = logging.getLogger(__name__)
 # Who reads what files say while somebody writes them would note what was said before.
 ONE_AT_A_TIME: Final = threading.RLock()
 
@@ -61,6 +63,11 @@ def look_of(path: Path) -> str:
     return on_disk.sidecar_look(stat.st_size, stat.st_mtime_ns)
 
 
+def left_alone(path: Path, why: object) -> str:
+    """What is said of a sidecar that can't be read."""
+    return say("The sidecar {name} is left alone: {error}.", name=path.name, error=why)
+
+
 def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
     """A frame's sidecars, the one changed last first. What looks as when it was last read is not read again."""
     found: list[tuple[int, Sidecar]] = []
@@ -76,9 +83,13 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
             try:
                 stated = xmp.read_sidecar(scan.read_file(path, frame.root))
             except SidecarError as error:
-                notice = say(
-                    "The sidecar {name} is left alone: {error}.", name=path.name, error=error
-                )
+                notice = left_alone(path, error)
+            except OSError:
+                raise
+            except Exception as error:
+                # Nothing was prepared for this one: it is said, and the others are read.
+                log.exception("%s", path)
+                notice = left_alone(path, say("it can’t be read ({error})", error=error))
             found.append((stat.st_mtime_ns, Sidecar(path, look, stated, notice)))
         except FileNotFoundError:
             continue

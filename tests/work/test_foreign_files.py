@@ -1,0 +1,137 @@
+"""Files of other programs and cameras: a strange one costs itself at most, never the run or its neighbours."""
+
+import os
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import indexed
+from tests.pictures import write_shoot
+from winnow.photos import xmp
+from winnow.photos.metadata import Facts, read_facts
+from winnow.store import frames, shoots
+from winnow.store.frames import State
+from winnow.work import analyse, grouping
+from winnow.work.studio import Studio
+
+needs_exiftool = pytest.mark.skipif(
+    not shutil.which("exiftool"), reason="exiftool is not installed"
+)
+
+
+def states(studio: Studio, shoot: int) -> dict[str, tuple[int, str]]:
+    return {row.name: (row.state, row.notice) for row in frames.rows(studio.db, shoot)}
+
+
+@needs_exiftool
+@pytest.mark.parametrize("charset", ["latin", "utf8"])
+def test_texts_that_are_not_utf_8_are_read_all_the_same(
+    studio: Studio, tmp_path: Path, charset: str
+) -> None:
+    files = write_shoot(tmp_path / "shoot", [1, 2, 3])
+    subprocess.run(
+        ["exiftool", "-q", "-overwrite_original", "-charset", f"exif={charset}",
+         "-LensModel=Glühwürmchen 50 mm", "-Make=Brüllhoff", "-Model=1", str(files[1])],
+        check=True,
+    )  # fmt: skip
+    shoot = indexed(studio, tmp_path / "shoot")
+    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
+    facts = frames.facts_row(studio.db, frames.rows(studio.db, shoot)[1].id)
+    assert facts is not None
+    assert (facts["lens"], facts["camera"]) == ("Glühwürmchen 50 mm", "Brüllhoff 1")
+
+
+def strange(
+    monkeypatch: pytest.MonkeyPatch, size: int, error: Exception | None, lens: str = ""
+) -> None:
+    """Let the facts of files of this size be no facts at all."""
+
+    def read(data: bytes, *, with_thumbnail: bool = False) -> Facts:
+        if len(data) != size:
+            return read_facts(data, with_thumbnail=with_thumbnail)
+        if error:
+            raise error
+        return Facts(lens=lens, width=480, height=320)
+
+    monkeypatch.setattr(analyse, "read_facts", read)
+
+
+@pytest.mark.parametrize(
+    ("error", "lens"), [(KeyError("segment"), ""), (None, "\udcff"), (RecursionError(), "")]
+)
+def test_a_frame_that_nothing_is_prepared_for_has_a_notice_and_the_rest_is_done(
+    studio: Studio,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    error: Exception | None,
+    lens: str,
+) -> None:
+    files = write_shoot(tmp_path / "shoot", [1, 2, 3])
+    strange(monkeypatch, files[1].stat().st_size, error, lens)
+    found = states(studio, indexed(studio, tmp_path / "shoot"))
+    assert found["QH_0001"] == found["QH_0003"] == (State.DONE, "")
+    state, notice = found["QH_0002"]
+    assert state == State.FAILED
+    assert notice.startswith("It could not be read (")
+
+
+def test_a_sidecar_that_nothing_is_prepared_for_is_left_alone_and_said(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_shoot(tmp_path / "shoot", [1, 2])
+    for name, stars in (("QH_0001.xmp", 2), ("QH_0002.xmp", 3)):
+        (tmp_path / "shoot" / name).write_bytes(
+            xmp.with_stated(None, xmp.Stated(xmp.FileMark(rating=stars)))
+        )
+    reading = xmp.read_sidecar
+
+    def read(data: bytes) -> xmp.Stated:
+        if b'"2"' in data or b">2<" in data:
+            raise IndexError("no such part")
+        return reading(data)
+
+    monkeypatch.setattr(xmp, "read_sidecar", read)
+    shoot = indexed(studio, tmp_path / "shoot")
+    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
+    assert studio.indexer.status(shoot).notices == (
+        "The sidecar QH_0001.xmp is left alone: it can’t be read (no such part).",
+    )
+    stars = studio.db.read.execute("SELECT stars FROM mark ORDER BY frame_id").fetchall()
+    assert [row["stars"] for row in stars] == [0, 3]
+
+
+def test_names_that_are_not_utf_8_are_frames_and_sidecars_like_others(
+    studio: Studio, tmp_path: Path
+) -> None:
+    (picture,) = write_shoot(tmp_path / "shoot", [1])
+    folder = os.fsencode(tmp_path / "shoot")
+    os.rename(picture, os.path.join(folder, b"caf\xe9.jpg"))
+    with open(os.path.join(folder, b"caf\xe9.xmp"), "wb") as file:
+        file.write(xmp.with_stated(None, xmp.Stated(xmp.FileMark(rating=4))))
+    shoot = indexed(studio, tmp_path / "shoot")
+    assert [state for state, _ in states(studio, shoot).values()] == [State.DONE]
+    assert studio.indexer.status(shoot).notices == ()
+    assert studio.db.read.execute("SELECT stars FROM mark").fetchone()["stars"] == 4
+
+
+def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_shoot(tmp_path / "shoot", [1, 2])
+
+    def broken(*_: object) -> None:
+        raise ZeroDivisionError("threshold")
+
+    with monkeypatch.context() as patched:
+        patched.setattr(grouping, "regroup", broken)
+        shoot = indexed(studio, tmp_path / "shoot")
+    (notice,) = studio.indexer.status(shoot).notices
+    assert notice == (
+        "Looking at this shoot ended by a fault of Winnow’s (threshold). Nothing is lost; it is tried again "
+        "with the next look."
+    )
+    indexed(studio, tmp_path / "shoot")
+    assert studio.indexer.status(shoot).notices == ()
+    assert shoots.tally(studio.db, shoot).done == 2
