@@ -453,3 +453,45 @@ def test_a_template_fills_each_frames_own_values(studio: Studio, tmp_path: Path)
     assert said_now(studio, shoot, "QH_0002").texts.title == "QH_0002 of Test"
     common = captions.common(studio.db, shoot, ids)
     assert common.several == ("title",)
+
+
+@pytest.mark.parametrize("look_first", [False, True])
+def test_sidecars_that_were_deleted_take_nothing_back_and_are_written_again(
+    studio: Studio, tmp_path: Path, look_first: bool
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = ready(studio, folder)
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4, "R"))
+    set_texts(studio, shoot, "QH_0001", TextEdit({"title": "Dusk"}, add=("quay",)))
+    write(studio, shoot)
+    before = said_now(studio, shoot, "QH_0001")
+    (folder / "QH_0001.xmp").unlink()
+    if look_first:
+        indexed(studio, folder)
+        assert files_said.offered(studio.db, shoot) == []
+    planned = outcomes(studio, shoot)["QH_0001"]
+    assert (planned.outcome, planned.merged.took) == ("new", ())
+    written, change = write(studio, shoot)
+    assert (written.written, change) == (1, None)
+    assert said_now(studio, shoot, "QH_0001") == before
+    stated = read_sidecar((folder / "QH_0001.xmp").read_bytes())
+    assert (stated.mark.rating, stated.texts.title, stated.texts.keywords) == (4, "Dusk", ("quay",))
+
+
+def test_a_picture_that_states_less_than_its_lost_sidecar_did_takes_nothing_back(
+    studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    (path,) = write_shoot(folder, [1])
+    path.write_bytes(xmp.with_embedded(path.read_bytes(), Stated(FileMark(2), Texts(title="Old"))))
+    shoot = ready(studio, folder)
+    set_mark(studio, shoot, "QH_0001", Edit(stars=4))
+    set_texts(studio, shoot, "QH_0001", TextEdit({"title": "New"}))
+    write(studio, shoot)
+    (folder / "QH_0001.xmp").unlink()
+    indexed(studio, folder)
+    write(studio, shoot)
+    assert mark_of(studio, shoot, "QH_0001") == Mark(stars=4)
+    assert said_now(studio, shoot, "QH_0001").texts.title == "New"
+    assert mark_in(folder / "QH_0001.xmp").rating == 4

@@ -43,11 +43,12 @@ NOTHING_STATED: Final = Stated()
 class Agreed:
     """What was said when Winnow and the files last agreed, and what the files stated then.
 
-    ``stated`` is None where that was not kept.
+    ``stated`` is None where that was not kept. ``sidecars``: how many of the files were sidecars.
     """
 
     said: Said
     stated: Stated | None
+    sidecars: int = 0
 
 
 def over(sidecar: Stated | None, embedded: Stated) -> Stated:
@@ -67,6 +68,16 @@ def over(sidecar: Stated | None, embedded: Stated) -> Stated:
         FileMark(**first(sidecar.mark, embedded.mark, ("rating", "label", "good"))),
         Texts(**first(sidecar.texts, embedded.texts, tuple(FIELDS))),
     )
+
+
+def stated_still(stated: Stated, agreed: Agreed | None, sidecars: int) -> Stated:
+    """What files count as stating, of which so many are sidecars now.
+
+    A sidecar that is gone takes back nothing: what was stated when it was there is stated still.
+    """
+    if agreed is None or sidecars >= agreed.sidecars:
+        return stated
+    return over(agreed.stated, stated)
 
 
 def from_files(stated: Stated, agreed: Agreed | None, how: Writing) -> Said:
@@ -203,4 +214,4 @@ def without_label(agreed: Agreed) -> Agreed:
     if agreed.stated is None:
         return agreed
     mark = replace(agreed.stated.mark, label=None)
-    return Agreed(agreed.said, replace(agreed.stated, mark=mark))
+    return replace(agreed, stated=replace(agreed.stated, mark=mark))

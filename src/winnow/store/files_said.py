@@ -20,7 +20,9 @@ def agreed(db: Database, frame_ids: Iterable[int]) -> dict[int, Agreed]:
     """What Winnow and each of these frames' files last agreed on; others were never read."""
     return {
         row["frame_id"]: Agreed(
-            Said(mark_from(row), texts.from_json(row["texts"])), stated_from(row["stated"])
+            Said(mark_from(row), texts.from_json(row["texts"])),
+            stated_from(row["stated"]),
+            row["sidecars"],
         )
         for row in db.read.execute(
             """
@@ -44,11 +46,14 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
             )
         }
         conn.executemany(
-            "INSERT OR REPLACE INTO agreed VALUES (?, ?, ?, ?, ?, ?)",
+            """
+            INSERT OR REPLACE INTO agreed (frame_id, decision, stars, label, texts, stated, sidecars)
+            VALUES (?, ?, ?, ?, ?, ?, ?)
+            """,
             [
                 (
                     frame, one.said.mark.decision, one.said.mark.stars, one.said.mark.label,
-                    texts.as_json(one.said.texts), as_json(one.stated),
+                    texts.as_json(one.said.texts), as_json(one.stated), one.sidecars,
                 )
                 for frame, one in listed
                 if frame in shoot_of

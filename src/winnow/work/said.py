@@ -188,6 +188,7 @@ def _read_changed(
     how = how_written(db)
     notices: list[str] = []
     stated: dict[int, Stated] = {}
+    number: dict[int, int] = {}
     noted: list[tuple[int, Path, Path, str, Stated | None]] = []
     for frame in files:
         sidecars = read_sidecars(frame, last[frame.id])
@@ -195,6 +196,7 @@ def _read_changed(
         noted += [(frame.id, frame.root, s.path, s.look, s.stated) for s in sidecars if s.look]
         if all(one.stated for one in sidecars):
             stated[frame.id] = together(sidecars, last[frame.id].embedded)
+            number[frame.id] = len(sidecars)
     settled: dict[int, Agreed] = {}
     left: list[int] = []
     conflicting: list[int] = []
@@ -203,18 +205,19 @@ def _read_changed(
         here = said_of(db, shoot_id, stated)
         after: dict[int, Said] = {}
         for frame, said in here.items():
-            merged, in_file = merged_with(
-                agreed.get(frame), said, stated[frame], how, lambda part: None
-            )
+            before = agreed.get(frame)
+            still = sync.stated_still(stated[frame], before, number[frame])
+            merged, in_file = merged_with(before, said, still, how, lambda part: None)
             if merged.conflicts:
                 conflicting.append(frame)
             elif merged.took and offer and frame in agreed:
                 left.append(frame)
             else:
                 after[frame] = merged.said
-                settled[frame] = Agreed(in_file, stated[frame])
-        number = sum(after[frame] != here[frame] for frame in after)
-        return change_to(here, after, taken_from(number))
+                if still == stated[frame]:
+                    settled[frame] = Agreed(in_file, still, number[frame])
+        changed = sum(after[frame] != here[frame] for frame in after)
+        return change_to(here, after, taken_from(changed))
 
     change = marks.apply(db, shoot_id, plan)
     files_said.note_stated(db, noted)

@@ -142,13 +142,9 @@ def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]: 
         sidecars = read_sidecars(files, last[frame.id])
         notice = next((one.notice for one in sidecars if one.notice), "")
         stated = together(sidecars, last[frame.id].embedded)
-        merged, in_file = merged_with(
-            agreed.get(frame.id),
-            said,
-            stated,
-            how,
-            partial(order.decided, frame.id),
-        )
+        before = agreed.get(frame.id)
+        still = sync.stated_still(stated, before, len(sidecars))
+        merged, in_file = merged_with(before, said, still, how, partial(order.decided, frame.id))
         targets = [Target(one.path, False, one.stated) for one in sidecars]
         jpegs = [f for f in frame.all if kind_of(f.name) is Kind.JPEG] if where == "jpeg" else []
         targets += [Target(path, True, last[frame.id].embedded) for path in jpegs]
@@ -170,7 +166,7 @@ def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]: 
             outcome = "take"
         result.append(
             Planned(frame.id, frame.name, files, outcome, tuple(targets), said, in_file, merged,
-                    stated, writes, notice)
+                    still, writes, notice)
         )  # fmt: skip
     return result
 
@@ -297,7 +293,8 @@ def _write(
                 done += 1
             written += count
             same += not count
-            settled.append((p.frame, Agreed(said, stated)))
+            beside = sum(not target.embeds for target in p.targets)
+            settled.append((p.frame, Agreed(said, stated, beside)))
             patches += patch
             noted += notes
         files_said.note_stated(db, noted)
