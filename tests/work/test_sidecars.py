@@ -374,6 +374,27 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
     assert mark_in(folder / "QH_0001.xmp").rating == 5
 
 
+def test_nothing_is_taken_away_by_what_nobody_looked_at(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = ready(studio, folder)
+    for name in ("QH_0001", "QH_0002"):
+        set_mark(studio, shoot, name, Edit(stars=1))
+        set_texts(studio, shoot, name, TextEdit({"title": "Dusk"}))
+    write(studio, shoot)
+    # One loses its title to another program, the other one gains a caption.
+    state(folder / "QH_0001.xmp", Stated(FileMark(1)))
+    state(folder / "QH_0002.xmp", Stated(FileMark(1), Texts("Dusk", "At the quay")))
+    set_mark(studio, shoot, "QH_0001", Edit(stars=3))
+    set_mark(studio, shoot, "QH_0002", Edit(stars=3))
+    write(studio, shoot, Order(unseen=True))
+    assert said_now(studio, shoot, "QH_0001").texts.title == "Dusk"
+    assert files_said.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0001")]
+    assert mark_in(folder / "QH_0001.xmp").rating == 1
+    assert said_now(studio, shoot, "QH_0002") == Said(Mark(stars=3), Texts("Dusk", "At the quay"))
+    assert mark_in(folder / "QH_0002.xmp").rating == 3
+
+
 def test_a_file_that_changes_while_others_are_written_is_left_alone(
     studio: Studio, tmp_path: Path
 ) -> None:

@@ -169,6 +169,18 @@ def merge(
     return Merged(_said(after), tuple(took), tuple(kept), tuple(conflicts))
 
 
+def takes_away(here: Said, merged: Merged) -> bool:
+    """Whether something that is said here would be gone, or be replaced, by what the file says."""
+    for part in merged.took:
+        ours, after = _part(here, part), _part(merged.said, part)
+        if part == "keywords":
+            if not set(ours) <= set(after):
+                return True
+        elif ours != _part(NOTHING, part):
+            return True
+    return False
+
+
 def _merged_entries(
     was: tuple[str, ...], ours: tuple[str, ...], theirs: tuple[str, ...]
 ) -> tuple[str, ...]:

@@ -115,7 +115,7 @@ class FileWriter:
     def _write_unwritten(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
         frames = files_said.unwritten(self._db, shoot_id)
         if frames and shoots.get(self._db, shoot_id) is not None:
-            self._write(shoot_id, Order(tuple(frames)), stopping, by_itself=True)
+            self._write(shoot_id, Order(tuple(frames), unseen=True), stopping, by_itself=True)
 
     def _run(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
         self._write(shoot_id, self._orders.pop(shoot_id), stopping, by_itself=False)

@@ -20,6 +20,7 @@ from winnow.photos.xmp import SidecarError
 from winnow.say import say
 from winnow.store import files_said, marks, on_disk, settings
 from winnow.store.db import Database
+from winnow.store.files_said import SaysMore
 from winnow.store.on_disk import FrameFiles
 from winnow.work import rewritten
 from winnow.work.said import (
@@ -42,12 +43,14 @@ _BATCH: Final = 50
 @dataclass(frozen=True, slots=True)
 class Order:
     """What is wanted of writing. ``frames``: only these. ``kinds``: whose word counts for a part in
-    conflict, in every frame; ``single``: for a part of one frame, which counts more.
+    conflict, in every frame; ``single``: for a part of one frame, which counts more. ``unseen``: nobody looked at
+    the plan, so a frame of which the file would take something away is offered instead.
     """
 
     frames: tuple[int, ...] | None = None
     kinds: Mapping[str, Side] | None = None
     single: Mapping[tuple[int, str], Side] | None = None
+    unseen: bool = False
 
     def decided(self, frame: int, part: str) -> Side | None:
         """Whose word counts; None where nobody said."""
@@ -252,6 +255,10 @@ def _write(
         if p.outcome in ("unreadable", "conflict")
     ]
     through = [p for p in planned if p.outcome not in ("unreadable", "conflict")]
+    if order.unseen:
+        offered = {p.frame for p in through if sync.takes_away(p.here, p.merged)}
+        files_said.note_read(db, offered, SaysMore.OFFERED)
+        through = [p for p in through if p.frame not in offered]
     by_id = {p.frame: p for p in through}
 
     def take() -> Change | None:
