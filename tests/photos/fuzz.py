@@ -19,6 +19,7 @@ from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import Texts
 from winnow.photos import xmp
+from winnow.photos.xmp_check import SidecarError
 from winnow.work.analyse import Failure, Job, look, read
 from winnow.work.workers import Workers
 
@@ -84,11 +85,11 @@ def one(path: Path, cache: Path) -> str:
         try:
             stated = xmp.read_sidecar(data)
             xmp.with_stated(data, Stated(FileMark(5), stated.texts))
-        except xmp.SidecarError:
+        except SidecarError:
             return "notice"
         return "picture"
     if path.suffix == ".jpg":
-        with contextlib.suppress(xmp.SidecarError):
+        with contextlib.suppress(SidecarError):
             xmp.embedded(path.read_bytes())
     (facts,) = read([Job(1, path, path.parent, cache)])
     if isinstance(facts, Failure):

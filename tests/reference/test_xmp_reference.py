@@ -213,22 +213,6 @@ def test_each_way_to_write_rdf(tmp_path: Path, body: str, mark: str) -> None:
     assert by_exiftool(path)["Title"] == "Night"
 
 
-def test_older_texts_keep_their_letters_when_others_are_written(tmp_path: Path) -> None:
-    """Texts in Latin-1 that Winnow doesn't know are UTF-8 afterwards, as the file says then."""
-    path = tmp_path / "QH_1.jpg"
-    path.write_bytes(jpeg(1))
-    subprocess.run(
-        ["exiftool", "-q", "-overwrite_original", "-IPTC:ObjectName=Größe", "-IPTC:Headline=Tür", str(path)],
-        check=True,
-    )  # fmt: skip
-    path.write_bytes(with_embedded(path.read_bytes(), Stated(texts=Texts("灯"))))
-    out = subprocess.run(
-        ["exiftool", "-json", "-IPTC:all", str(path)], capture_output=True, check=True
-    )
-    found = json.loads(out.stdout)[0]
-    assert (found["ObjectName"], found["Headline"]) == ("灯", "Tür")
-
-
 def test_older_texts_by_exiftool(tmp_path: Path) -> None:
     """IPTC-IIM 4.2 written by exiftool, read where there is no XMP, in UTF-8 and in Latin-1."""
     for charset, title in (("-codedcharacterset=utf8", "Größe 灯"), ("", "Größe, old")):

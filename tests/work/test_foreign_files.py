@@ -9,6 +9,8 @@ import pytest
 
 from tests.conftest import indexed
 from tests.pictures import write_shoot
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Stated
 from winnow.photos import xmp
 from winnow.photos.metadata import Facts, read_facts
 from winnow.store import frames, shoots
@@ -81,13 +83,13 @@ def test_a_sidecar_that_nothing_is_prepared_for_is_left_alone_and_said(
     studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1, 2])
-    for name, stars in (("QH_0001.xmp", 2), ("QH_0002.xmp", 3)):
+    for name, number in (("QH_0001.xmp", 2), ("QH_0002.xmp", 3)):
         (tmp_path / "shoot" / name).write_bytes(
-            xmp.with_stated(None, xmp.Stated(xmp.FileMark(rating=stars)))
+            xmp.with_stated(None, Stated(FileMark(rating=number)))
         )
     reading = xmp.read_sidecar
 
-    def read(data: bytes) -> xmp.Stated:
+    def read(data: bytes) -> Stated:
         if b'"2"' in data or b">2<" in data:
             raise IndexError("no such part")
         return reading(data)
@@ -109,7 +111,7 @@ def test_names_that_are_not_utf_8_are_frames_and_sidecars_like_others(
     folder = os.fsencode(tmp_path / "shoot")
     os.rename(picture, os.path.join(folder, b"caf\xe9.jpg"))
     with open(os.path.join(folder, b"caf\xe9.xmp"), "wb") as file:
-        file.write(xmp.with_stated(None, xmp.Stated(xmp.FileMark(rating=4))))
+        file.write(xmp.with_stated(None, Stated(FileMark(rating=4))))
     shoot = indexed(studio, tmp_path / "shoot")
     assert [state for state, _ in states(studio, shoot).values()] == [State.DONE]
     assert studio.indexer.status(shoot).notices == ()

@@ -20,6 +20,7 @@ from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
 from winnow.photos import originals, xmp
 from winnow.photos.originals import CopyError
+from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import deliveries, frames, held, journals, on_disk
 from winnow.store.db import Database
@@ -385,7 +386,7 @@ def _deliver_sidecar(item: Item, place: Path, said: Said, how: Writing, moved: b
                 say("{name} is in the folder already, with other content.", name=item.name),
             )
         originals.write_whole(place, data, there)
-    except xmp.SidecarError as error:
+    except SidecarError as error:
         return (
             "failed",
             None,

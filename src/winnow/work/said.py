@@ -16,7 +16,7 @@ from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
 from winnow.photos import originals, scan, xmp
-from winnow.photos.xmp import SidecarError
+from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import files_said, labels, marks, on_disk, settings, texts
 from winnow.store.db import Database

@@ -16,7 +16,7 @@ from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.texts import FIELDS
 from winnow.photos import originals, xmp
 from winnow.photos.cache import PictureCache
-from winnow.photos.xmp import SidecarError
+from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import files_said, marks, on_disk, settings
 from winnow.store.db import Database
