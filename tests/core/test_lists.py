@@ -3,14 +3,17 @@
 import csv
 import io
 import json
+from itertools import islice
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from winnow.core import lists
 from winnow.core.lists import Known, ListError, ListPlan
 from winnow.core.marks import Decision, Mark
 from winnow.core.sync import Said
-from winnow.core.texts import Texts
+from winnow.core.texts import Texts, cleaned
 
 LABELS = {"R": "Retouch", "A": "Album"}
 SAID = Said(Mark(Decision.PICK, 2, "A"), Texts("=1+1", keywords=("a b", "ü"), city="Holm"))
@@ -45,6 +48,37 @@ def test_no_cell_is_a_formula() -> None:
     (cells,) = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     assert cells["title"] == "'=1+1"
     assert cells["keywords"] == "a b; ü"
+
+
+TEXT = st.text(st.sampled_from("=+-@\t'\";, a\nü"), max_size=8)
+
+
+@given(
+    st.builds(
+        Texts,
+        title=TEXT,
+        caption=TEXT,
+        keywords=st.lists(TEXT, max_size=3).map(tuple),
+        creators=st.lists(TEXT, max_size=3).map(tuple),
+    ).map(cleaned)
+)
+def test_any_text_comes_back_as_it_went(texts: Texts) -> None:
+    said = Said(Mark(), texts)
+    known = Known(9, ("QH_9.jpg",), "", None, said)
+    out = lists.to_csv(COLUMNS, [row(known)])
+    plan = lists.plan(lists.read(out.encode()), [known], LABELS)
+    assert (dict(plan.after), plan.same, plan.problems) == ({}, 1, ())
+    for cell in next(islice(csv.reader(io.StringIO(out.lstrip("\ufeff"))), 1, 2)):
+        assert not cell.startswith(("=", "+", "-", "@", "\t"))
+
+
+@pytest.mark.parametrize("first", ["sep=;", "SEP=;", "\ufeffsep=;"])
+def test_a_first_line_may_say_what_parts_columns(first: str) -> None:
+    found = lists.read(f"{first}\r\nFile;Title\r\nQH_4.jpg;a,b,c,d\r\n;;\r\nnone.jpg;x".encode())
+    assert [(one.at, one.values.get("title")) for one in found.entries] == [
+        (3, "a,b,c,d"),
+        (5, "x"),
+    ]
 
 
 def test_json_names_what_it_is() -> None:

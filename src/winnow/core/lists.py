@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -36,7 +37,9 @@ _KIND: Final = "winnow list"
 _BETWEEN: Final = "; "
 NO_LABEL: Final = "none"
 # A spreadsheet would take a text that begins so for a formula and run it.
-_FORMULA: Final = ("=", "+", "-", "@", "\t")
+_FORMULA: Final = re.compile(r"'*[=+\-@\t]")
+# Spreadsheets write in a first line by what sign columns are parted.
+_PARTED_BY: Final = re.compile(r"\ufeff?sep=(.)\r?(?:\n|$)", re.IGNORECASE)
 
 Value = str | int | float | bool | None | Sequence[str]
 Row = Mapping[str, Value]
@@ -69,8 +72,23 @@ def _cell(value: Value) -> str:
         return "yes" if value else "no"
     if isinstance(value, int | float):
         return f"{value:g}" if isinstance(value, float) else str(value)
-    text = value if isinstance(value, str) else _BETWEEN.join(value)
-    return f"'{text}" if text.startswith(_FORMULA) else text
+    text = value if isinstance(value, str) else _BETWEEN.join(map(_quoted, value))
+    return f"'{text}" if _FORMULA.match(text) else text
+
+
+def _quoted(entry: str) -> str:
+    """One of several entries in a cell: in quotes where it has signs that part entries, as cells are."""
+    if ";" not in entry and not entry.startswith('"'):
+        return entry
+    return '"' + entry.replace('"', '""') + '"'
+
+
+def _entries(cell: str) -> list[str]:
+    """What ``_quoted`` made of several entries."""
+    try:
+        return next(csv.reader([cell.strip()], delimiter=";", skipinitialspace=True), [])
+    except csv.Error:
+        return cell.split(";")
 
 
 def to_json(name: str, columns: Sequence[str], rows: Iterable[Row]) -> str:
@@ -140,8 +158,11 @@ def _read_json(text: str) -> Listed:
 
 
 def _read_csv(text: str) -> Listed:
+    said = _PARTED_BY.match(text)
+    if said:
+        text = text[said.end() :]
     first = text.lstrip("\ufeff").split("\n", 1)[0]
-    delimiter = max(",;\t", key=first.count)
+    delimiter = said.group(1) if said else max(",;\t", key=first.count)
     csv.field_size_limit(1_000_000)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
     rows: list[tuple[int, dict[str, Any]]] = []
@@ -150,10 +171,10 @@ def _read_csv(text: str) -> Listed:
         for cells in reader:
             if any(cell.strip() for cell in cells):
                 cut = [
-                    cell[1:] if cell[:1] == "'" and cell[1:2] in _FORMULA else cell
-                    for cell in cells
+                    cell[1:] if cell[:1] == "'" and _FORMULA.match(cell) else cell for cell in cells
                 ]
-                rows.append((reader.line_num, dict(zip(header, cut, strict=False))))
+                at = reader.line_num + bool(said)
+                rows.append((at, dict(zip(header, cut, strict=False))))
     except csv.Error as error:
         raise ListError(
             say("This file is not CSV that can be read ({error}).", error=error)
@@ -318,7 +339,7 @@ def _applied(said: Said, values: Mapping[str, Any], labels: Mapping[str, str]) -
             value: Any = values[name]
             if one.listed:
                 value = tuple(
-                    str(v) for v in (value if isinstance(value, list) else str(value).split(";"))
+                    str(v) for v in (value if isinstance(value, list) else _entries(str(value)))
                 )
             changed: dict[str, Any] = {name: value if one.listed else str(value)}
             texts = replace(texts, **changed)

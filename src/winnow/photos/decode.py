@@ -23,7 +23,7 @@ pi_heif.register_heif_opener(thumbnails=False)
 # Winnow checks the size itself, before any pixel is decoded, and says so in its own words.
 Image.MAX_IMAGE_PIXELS = None
 
-VERSION: Final = 2
+VERSION: Final = 3
 # Where a picture's pixels come from: the file itself, a raw file's own preview, or development.
 Source = Literal["file", "embedded", "developed"]
 
@@ -117,8 +117,8 @@ def _decode_plain(
                 most=MAX_PIXELS // 1_000_000,
             )
         )
-    # pi-heif turns the picture upright itself and leaves the old value in the metadata.
-    if kind is Kind.HEIC:
+    # pi-heif turns the picture upright itself and leaves the old value in the metadata; so does Pillow with TIFF.
+    if kind is Kind.HEIC or image.format == "TIFF":
         orientation = 1
     if longest and kind is Kind.JPEG:
         # Decoding at a half or a quarter is much cheaper. Both sides must be given as they will be:
