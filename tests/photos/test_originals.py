@@ -1,5 +1,6 @@
 """Copies are verified, nothing is written over, nothing half done stays."""
 
+import contextlib
 import errno
 import os
 from pathlib import Path
@@ -95,6 +96,20 @@ def test_sidecars_are_replaced_only_when_they_are_what_was_read(tmp_path: Path) 
     path = tmp_path / "a.xmp"
     write_whole(path, b"one", None)
     write_whole(path, b"two", b"one")
+    assert path.read_bytes() == b"two"
+    path.chmod(0o444)
+    with pytest.raises(CopyError, match="write-protected"):
+        write_whole(path, b"three", b"two")
+    path.chmod(0o640)
+    os.utime(path, (1, 1))
+    with contextlib.suppress(OSError):  # not every file system has them
+        os.setxattr(path, "user.rated", b"by hand")
+    kept = {name: os.getxattr(path, name) for name in os.listxattr(path)}
+    write_whole(path, b"new", b"two")
+    assert {name: os.getxattr(path, name) for name in os.listxattr(path)} == kept
+    assert path.stat().st_mode & 0o777 == 0o640
+    assert path.stat().st_mtime > 1
+    write_whole(path, b"two", b"new")
     assert path.read_bytes() == b"two"
     with pytest.raises(CopyError, match="another program"):
         write_whole(path, b"three", b"one")

@@ -130,3 +130,34 @@ def test_free_pictures_are_shown_as_littlecms_shows_them(path: Path) -> None:
     h, w = min(shown.shape[0], wanted.shape[0]), min(shown.shape[1], wanted.shape[1])
     if max(wanted.shape) <= pictures.PREVIEW_PX:
         assert np.abs(shown[:h, :w] - wanted[:h, :w]).mean() < 4
+
+
+@needs_exiftool
+@pytest.mark.parametrize(
+    ("tags", "fact", "value"),
+    [
+        (("-ISO=0", "-RecommendedExposureIndex=800"), "iso", 800),
+        (("-ISO=65535", "-SensitivityType=3", "-ISOSpeed=102400"), "iso", 102400),
+        (("-ISO=0",), "iso", None),
+        (("-IFD0:ISO=320",), "iso", 320),
+        (("-IFD0:FNumber=5.6",), "aperture", pytest.approx(5.6)),
+        (("-IFD0:ExposureTime=0.01",), "shutter_s", pytest.approx(0.01)),
+        (("-IFD0:DateTimeOriginal=2026:10:03 18:38:02",), "taken_at", 1791052682.0),
+        (("-IFD0:CameraSerialNumber=77",), "serial", "77"),
+    ],
+)
+def test_facts_where_others_put_them(
+    tmp_path: Path, tags: tuple[str, ...], fact: str, value: object
+) -> None:
+    path = written(_jpeg_at(tmp_path), *tags)
+    assert getattr(read_facts(path.read_bytes()), fact) == value
+
+
+@pytest.mark.parametrize(
+    "text", ["2026-10-03 18:38:02", "2026-10-03T18:38:02", "2026/10/03 18:38:02"]
+)
+def test_dates_with_other_signs_between(text: str) -> None:
+    data = jpeg(1, taken_at=1791052682.0)
+    assert data.count(b"2026:10:03 18:38:02") == 1
+    facts = read_facts(data.replace(b"2026:10:03 18:38:02", text.encode()))
+    assert facts.taken_at == 1791052682.0

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import calendar
+import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from time import gmtime, strftime, strptime
-from typing import Any, Final
+from typing import Any, Final, TypeVar
 
 import exiv2
 
 from winnow.core.sync import NOTHING_STATED, Stated
 from winnow.photos.file_text import of_file
 from winnow.photos.xmp import LOCK, stated_in
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,17 +94,19 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
         taken_at=_time(exif),
         utc_offset_min=_offset(_text(exif, "Exif.Photo.OffsetTimeOriginal")),
         camera=_camera(maker, model),
-        lens=_text(exif, "Exif.Photo.LensModel"),
-        focal_mm=_number(exif, "Exif.Photo.FocalLength"),
-        aperture=_number(exif, "Exif.Photo.FNumber"),
-        shutter_s=_number(exif, "Exif.Photo.ExposureTime"),
-        iso=_whole(exif, "Exif.Photo.ISOSpeedRatings"),
+        lens=_text(exif, "Exif.Photo.LensModel") or _makers(exif, exiv2.lensName),
+        focal_mm=_first(_number, exif, "FocalLength"),
+        aperture=_first(_number, exif, "FNumber"),
+        shutter_s=_first(_number, exif, "ExposureTime"),
+        iso=_iso(exif),
         flash=None if flash is None else bool(flash & 1),
         orientation=orientation,
         width=width,
         height=height,
         thumbnail=thumbnail or None,
-        serial=_text(exif, "Exif.Photo.BodySerialNumber"),
+        serial=_text(exif, "Exif.Photo.BodySerialNumber")
+        or _text(exif, "Exif.Image.CameraSerialNumber")
+        or _makers(exif, exiv2.serialNumber),
         lens_serial=_text(exif, "Exif.Photo.LensSerialNumber"),
         exposure_bias_ev=_bias(exif),
         drive_mode=_stated_mode(exif, _DRIVE),
@@ -130,6 +136,37 @@ def _stated_mode(exif: Any, names: tuple[str, ...]) -> str | None:
             if text and not text.startswith("("):  # "(7)": not known what it means
                 found[name] = text[:_LONGEST_MODE]
     return next((found[name] for name in names if name in found), None)
+
+
+def _first(read: Callable[[Any, str], T | None], exif: Any, tag: str) -> T | None:
+    """A tag of Exif's own directory, else of the picture's, where TIFF/EP has it (ISO 12234-2)."""
+    found = read(exif, f"Exif.Photo.{tag}")
+    return read(exif, f"Exif.Image.{tag}") if found is None else found
+
+
+def _makers(exif: Any, find: Callable[[Any], Any]) -> str | None:
+    """What the maker's notes say in place of a standard tag, as text a person can read."""
+    datum = find(exif)
+    if datum is None or datum.key() not in exif:
+        return None
+    text = of_file(datum.print(exif))[:_LONGEST_MODE]
+    # "(7)", or a bare "0", "n/a" or "----": not known what it means, or nothing.
+    return text if re.search(r"[^\W_]", text) and not re.match(r"\(|n/a$|0*$", text) else None
+
+
+def _iso(exif: Any) -> int | None:
+    """The sensitivity; where it does not fit its first tag, by those of Exif 2.3 (Annex G)."""
+    most = 65_535  # "more than fits"
+    small = _first(_whole, exif, "ISOSpeedRatings")
+    if small is not None and 0 < small < most:
+        return small
+    for tag in ("RecommendedExposureIndex", "ISOSpeed", "StandardOutputSensitivity"):
+        large = _whole(exif, f"Exif.Photo.{tag}")
+        if large is not None and 0 < large < 10_000_000:
+            return large
+    text = _makers(exif, exiv2.isoSpeed)
+    makers = int(text) if text and text.isascii() and text.isdecimal() else 0
+    return makers if 0 < makers < 10_000_000 else None
 
 
 def _bias(exif: Any) -> float | None:
@@ -223,13 +260,16 @@ def _time(exif: Any) -> float | None:
     for name, fraction in (
         ("Exif.Photo.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
         ("Exif.Photo.DateTimeDigitized", "Exif.Photo.SubSecTimeDigitized"),
+        ("Exif.Image.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
         ("Exif.Image.DateTime", "Exif.Photo.SubSecTime"),
     ):
         text = _text(exif, name)
         if text is None:
             continue
         try:
-            seconds = calendar.timegm(strptime(text[:19], "%Y:%m:%d %H:%M:%S"))
+            # Some write dates as ISO 8601 does.
+            plain = re.sub(r"[-/.]", ":", text[:10]) + text[10:19].replace("T", " ")
+            seconds = calendar.timegm(strptime(plain, "%Y:%m:%d %H:%M:%S"))
         except ValueError:
             continue
         digits = _text(exif, fraction) or ""

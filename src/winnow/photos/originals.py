@@ -324,7 +324,8 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
     """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new one
     is on the disk. ``expected`` is what was read before; None for a new one.
 
-    Raises CopyError when the file is no longer what it was, or a link, or when the disk refuses.
+    Who may read it and its extended attributes stay. Raises CopyError when the file is no longer what it was, or a
+    link, or write-protected, or when the disk refuses.
     """
     if path.is_symlink():
         raise CopyError(
@@ -345,7 +346,15 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
                 raise CopyError(
                     say("{name} was changed by another program just now.", name=path.name)
                 )
-            os.chmod(part, path.stat().st_mode & 0o7777)
+            if not path.stat().st_mode & 0o222:
+                raise CopyError(
+                    say(
+                        "{name} is write-protected. Allow writing, then write again.",
+                        name=path.name,
+                    )
+                )
+            shutil.copystat(path, part)
+            os.utime(part)  # but not when it was changed
             os.replace(part, path)
             sync_folder(path.parent)
     except OSError as error:
