@@ -261,3 +261,15 @@ def test_a_second_part_that_is_cut_is_refused() -> None:
     )
     with pytest.raises(SidecarError, match="missing"):
         with_embedded(segments.with_packet(jpeg(1), first, extension), FULL)
+
+
+def test_a_jpeg_that_holds_xmp_twice_is_left_alone() -> None:
+    """Programs read the first or the last one: whatever were written, one of them would say something else."""
+    once = with_embedded(jpeg(1), FULL)
+    parts, _ = segments.parts(once)
+    (own,) = (one for one in parts if one.is_app(1, segments.XMP))
+    at = once.index(own.raw)
+    twice = once[:at] + own.raw + once[at:]
+    assert embedded(twice) == FULL
+    with pytest.raises(SidecarError, match="twice"):
+        with_embedded(twice, Stated(FileMark(1)))

@@ -89,6 +89,8 @@ def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
     What other segments say of places in the file stays right. Raises SidecarError.
     """
     segments, rest = parts(jpeg)
+    if sum(one.is_app(1, XMP) for one in segments) > 1:
+        raise SidecarError(say("it holds XMP twice, and programs differ in which one counts"))
     pieces = [_segment(XMP + packet)]
     if extension:
         name = name_of_extension(extension).encode()
@@ -143,11 +145,10 @@ def _place(segments: Sequence[Segment]) -> int:
     """Where XMP goes: where it is, but in front of places of other pictures; else behind JFIF and Exif."""
     place = next((n for n, one in enumerate(segments) if one.is_app(1, XMP)), None)
     if place is None:
-        place = 0
-        while place < len(segments) and (
-            segments[place].marker == 0xE0 or segments[place].is_app(1, _EXIF)
-        ):
-            place += 1
+        leading = [
+            n for n, one in enumerate(segments) if one.marker == 0xE0 or one.is_app(1, _EXIF)
+        ]
+        place = max(leading, default=-1) + 1
     listed = next((n for n, one in enumerate(segments) if one.is_app(2, _MPF)), len(segments))
     return min(place, listed)
 

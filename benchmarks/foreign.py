@@ -1,0 +1,232 @@
+"""Winnow on files of other programs and cameras: `python -m benchmarks.foreign FOLDER`. Needs exiftool.
+
+Every picture below the folder is read, and its facts are compared with what exiftool finds. Copies of it get a sidecar,
+and JPEGs get the same texts embedded; all else that exiftool finds in them, every other byte of a JPEG, and its pixels
+are compared before and after. Existing sidecars are changed the same way. Prints counts, and each disagreement.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import math
+import subprocess
+import sys
+import tempfile
+from collections import Counter, defaultdict
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PIL import Image
+
+from winnow.core.frames import Kind, kind_of
+from winnow.core.profiles import FileMark
+from winnow.core.sync import Stated
+from winnow.photos import jpeg_segments, xmp
+from winnow.photos.metadata import Facts, read_facts_at
+from winnow.photos.xmp_check import SidecarError
+
+
+def wish(present: Stated) -> Stated:
+    """What a file is to say: marks, title, caption and one more keyword than it has; all else as it is."""
+    texts = replace(
+        present.texts,
+        title="Dusk",
+        caption="At the quay",
+        keywords=(*present.texts.keywords, "quay at dusk"),
+    )
+    return Stated(FileMark(4, "Retouch", True), texts)
+
+
+# What Winnow writes, and what follows from it or from the file being another one.
+OURS = {
+    "XMP-xmp:Rating", "XMP-xmp:Label", "XMP-xmpDM:Good", "XMP-dc:Title", "XMP-dc:Description",
+    "XMP-dc:Subject", "XMP-x:XMPToolkit",
+    # Where in the file these lie.
+    "IFD1:ThumbnailOffset", "IFD1:StripOffsets",
+}  # fmt: skip
+# Texts that the first XMP of a file takes along from older IPTC.
+CARRIED = {
+    "XMP-dc:Creator", "XMP-dc:Rights", "XMP-iptcCore:Location", "XMP-photoshop:City", "XMP-photoshop:State",
+    "XMP-photoshop:Country", "XMP-photoshop:Instructions",
+}  # fmt: skip
+LEFT_OUT = (
+    "System:",
+    "ExifTool:",
+    "File:",
+    "Composite:",
+    "SourceFile",
+    "MPF0:",
+    "XMP-xmpNote:",
+    "MPImage",
+)
+
+
+def exiftool(*arguments: object) -> list[dict[str, Any]]:
+    """What exiftool finds, one dict for each file."""
+    done = subprocess.run(
+        ["exiftool", "-json", "-q", "-q", *map(str, arguments)], capture_output=True, check=False
+    )
+    found: list[dict[str, Any]] = json.loads(done.stdout or b"[]")
+    return found
+
+
+def near(ours: Any, theirs: Any) -> bool:
+    """Whether two numbers are the same but for how they are rounded."""
+    try:
+        return math.isclose(float(ours), float(theirs), rel_tol=0.005, abs_tol=1e-4)
+    except (TypeError, ValueError):
+        return False
+
+
+def seconds(text: object) -> float | None:
+    """A date of exiftool's as Winnow counts it; None for none."""
+    import calendar
+    from time import strptime
+
+    try:
+        return float(calendar.timegm(strptime(str(text)[:19], "%Y:%m:%d %H:%M:%S")))
+    except ValueError:
+        return None
+
+
+def same_text(ours: Any, theirs: Any) -> bool:
+    """Whether one text holds the other, without blanks at their ends."""
+    a, b = str(ours or "").strip().casefold(), str(theirs).strip().casefold()
+    return bool(a) and (a in b or b in a)
+
+
+def wanted(their: dict[str, Any]) -> Iterator[tuple[str, Any, Callable[[Facts], bool]]]:
+    """Every fact that exiftool finds, with a test of ours."""
+    for fact, tag in (("aperture", "FNumber"), ("shutter_s", "ExposureTime"), ("focal_mm", "FocalLength"),
+                      ("iso", "ISO"), ("exposure_bias_ev", "ExposureCompensation")):  # fmt: skip
+        value = their.get(tag)
+        if isinstance(value, int | float) and (value > 0 or fact == "exposure_bias_ev"):
+            yield fact, value, lambda ours, f=fact, v=value: near(getattr(ours, f), v)  # type: ignore[misc]
+    for fact, tag in (("camera", "Model"), ("lens", "LensModel"), ("serial", "SerialNumber")):
+        value = their.get(tag)
+        if str(value or "").strip(" 0-"):
+            yield fact, value, lambda ours, f=fact, v=value: same_text(getattr(ours, f), v)  # type: ignore[misc]
+    time = seconds(their.get("DateTimeOriginal"))
+    if time is not None:
+        yield (
+            "taken_at",
+            time,
+            lambda ours: ours.taken_at is not None and int(ours.taken_at) == time,
+        )
+    if isinstance(value := their.get("Orientation"), int) and 1 <= value <= 8:
+        yield "orientation", value, lambda ours: ours.orientation == value
+    if isinstance(flash := their.get("Flash"), int):
+        yield "flash", flash, lambda ours: ours.flash == bool(flash & 1)
+    if isinstance(lat := their.get("GPSLatitude"), float) and lat:
+        yield (
+            "place",
+            lat,
+            lambda ours: ours.place is not None and near(abs(ours.place[0]), abs(lat)),
+        )
+
+
+def compare_facts(folder: Path, files: list[Path]) -> None:
+    """Compare the facts of all files with exiftool's."""
+    theirs = {
+        Path(one["SourceFile"]): one
+        for one in exiftool("-n", "-r", "-fast2", "-api", "Duplicates=0", folder)
+    }
+    right, total = Counter[str](), Counter[str]()
+    print("## Facts\n")
+    for path in files:
+        ours = read_facts_at(path)
+        for fact, value, holds in wanted(theirs.get(path, {})):
+            total[fact] += 1
+            if holds(ours):
+                right[fact] += 1
+            else:
+                print(
+                    f"- {path.relative_to(folder)}: {fact} {getattr(ours, fact)!r}, exiftool {value!r}"
+                )
+    print()
+    for fact, number in sorted(total.items()):
+        print(f"{fact:18} {right[fact]:5} of {number:5}  {100 * right[fact] / number:5.1f} %")
+
+
+def else_in(path: Path) -> dict[str, Any]:
+    """All that exiftool finds in a file but what Winnow writes."""
+    found = exiftool("-G1", "-a", "-u", "-struct", "-e", path)
+    return {
+        key: value
+        for key, value in (found[0] if found else {}).items()
+        if key not in OURS and not key.startswith(LEFT_OUT)
+    }
+
+
+def pixels(data: bytes) -> object:
+    """The decoded pixels; None where nothing decodes them."""
+    try:
+        with Image.open(io.BytesIO(data)) as image:
+            return image.tobytes()
+    except Exception:
+        return None
+
+
+def compare_writing(
+    folder: Path, files: list[Path], put: Callable[[bytes], bytes], what: str
+) -> None:
+    """Write into copies, and compare everything else."""
+    outcome: dict[str, list[str]] = defaultdict(list)
+    with tempfile.TemporaryDirectory() as place:
+        for path in files:
+            name = str(path.relative_to(folder))
+            before = path.read_bytes()
+            try:
+                after = put(before)
+            except SidecarError as error:
+                outcome["refused"].append(f"{name}: {error}")
+                continue
+            one, two = Path(place) / f"a{path.suffix}", Path(place) / f"b{path.suffix}"
+            one.write_bytes(before)
+            two.write_bytes(after)
+            was, now = else_in(one), else_in(two)
+            lost = {
+                key
+                for key in {*was, *now}
+                if was.get(key) != now.get(key) and not (key in CARRIED and key not in was)
+            }
+            if lost:
+                outcome["something else differs"].append(f"{name}: {', '.join(sorted(lost)[:8])}")
+            elif what == "JPEG" and not jpeg_segments.same_but_for_xmp(before, after):
+                outcome["bytes differ"].append(name)
+            elif what == "JPEG" and pixels(before) != pixels(after):
+                outcome["pixels differ"].append(name)
+            else:
+                outcome["kept"].append(name)
+    print(f"\n## Writing: {what}\n")
+    for how, names in sorted(outcome.items()):
+        print(f"{how:24} {len(names):5}")
+        if how != "kept":
+            for name in names:
+                print(f"  - {name}")
+
+
+def main(folder: Path) -> None:
+    """Compare everything below a folder."""
+    every = sorted(path for path in folder.rglob("*") if path.is_file())
+    pictures = [path for path in every if kind_of(path.name)]
+    print(f"{len(pictures)} pictures, {sum(p.suffix.lower() == '.xmp' for p in every)} sidecars\n")
+    compare_facts(folder, pictures)
+    jpegs = [path for path in pictures if kind_of(path.name) is Kind.JPEG]
+    compare_writing(
+        folder, jpegs, lambda data: xmp.with_embedded(data, wish(xmp.embedded(data))), "JPEG"
+    )
+    sidecars = [path for path in every if path.suffix.lower() == ".xmp"]
+    compare_writing(
+        folder,
+        sidecars,
+        lambda data: xmp.with_stated(data, wish(xmp.read_sidecar(data))),
+        "sidecar",
+    )
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]).resolve())
