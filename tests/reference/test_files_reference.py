@@ -153,6 +153,21 @@ def test_facts_where_others_put_them(
     assert getattr(read_facts(path.read_bytes()), fact) == value
 
 
+@needs_exiftool
+@pytest.mark.parametrize(
+    "tags",
+    [
+        ("-XMP-exif:DateTimeOriginal=2026:10:03 18:38:02.25+02:00",),
+        ("-XMP-photoshop:DateCreated=2026:10:03 18:38:02.25",),
+        ("-IPTC:DateCreated=2026:10:03", "-IPTC:TimeCreated=18:38:02+02:00"),
+        ("-XMP-xmp:CreateDate=2026:10:03 18:38:02", "-IFD0:ModifyDate=2026:11:11 11:11:11"),
+    ],
+)
+def test_a_time_that_exif_does_not_say(tmp_path: Path, tags: tuple[str, ...]) -> None:
+    facts = read_facts(written(_jpeg_at(tmp_path), *tags).read_bytes())
+    assert facts.taken_at == (1791052682.25 if ".25" in tags[0] else 1791052682.0)
+
+
 @pytest.mark.parametrize(
     "text", ["2026-10-03 18:38:02", "2026-10-03T18:38:02", "2026/10/03 18:38:02"]
 )

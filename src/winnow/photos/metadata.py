@@ -91,7 +91,7 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
     orientation = orientation if 1 <= orientation <= 8 else 1
     width, height = image.pixelWidth() or None, image.pixelHeight() or None
     return Facts(
-        taken_at=_time(exif),
+        taken_at=_time(image),
         utc_offset_min=_offset(_text(exif, "Exif.Photo.OffsetTimeOriginal")),
         camera=_camera(maker, model),
         lens=_text(exif, "Exif.Photo.LensModel") or _makers(exif, exiv2.lensName),
@@ -256,25 +256,42 @@ def _whole(data: Any, key: str) -> int | None:
     return int(data[key].value().toInt64(0))
 
 
-def _time(exif: Any) -> float | None:
+def _time(image: Any) -> float | None:
+    """When it was taken: as Exif says, else XMP, else the older IPTC; last, when Exif says the file was changed."""
+    exif, xmp, iptc = image.exifData(), image.xmpData(), image.iptcData()
     for name, fraction in (
         ("Exif.Photo.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
         ("Exif.Photo.DateTimeDigitized", "Exif.Photo.SubSecTimeDigitized"),
         ("Exif.Image.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
-        ("Exif.Image.DateTime", "Exif.Photo.SubSecTime"),
     ):
-        text = _text(exif, name)
-        if text is None:
-            continue
-        try:
-            # Some write dates as ISO 8601 does.
-            plain = re.sub(r"[-/.]", ":", text[:10]) + text[10:19].replace("T", " ")
-            seconds = calendar.timegm(strptime(plain, "%Y:%m:%d %H:%M:%S"))
-        except ValueError:
-            continue
-        digits = _text(exif, fraction) or ""
-        return seconds + (float(f"0.{digits}") if digits.isascii() and digits.isdecimal() else 0.0)
-    return None
+        if (seconds := _seconds(_text(exif, name))) is not None:
+            return seconds + _fraction(_text(exif, fraction))
+    for name in ("Xmp.exif.DateTimeOriginal", "Xmp.photoshop.DateCreated", "Xmp.xmp.CreateDate"):
+        text = _text(xmp, name) or ""
+        if (seconds := _seconds(text)) is not None:
+            return seconds + (_fraction(text[20:].split("+")[0][:9]) if text[19:20] == "." else 0.0)
+    day = _text(iptc, "Iptc.Application2.DateCreated")
+    time = _text(iptc, "Iptc.Application2.TimeCreated")
+    if day and time and (seconds := _seconds(f"{day} {time}")) is not None:
+        return seconds
+    seconds = _seconds(_text(exif, "Exif.Image.DateTime"))
+    return None if seconds is None else seconds + _fraction(_text(exif, "Exif.Photo.SubSecTime"))
+
+
+def _seconds(text: str | None) -> float | None:
+    """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for anything else."""
+    found = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d):(\d\d)", text or "")
+    if not found:
+        return None
+    try:
+        return calendar.timegm(strptime(" ".join(found.groups()), "%Y %m %d %H %M %S"))
+    except ValueError:
+        return None
+
+
+def _fraction(digits: str | None) -> float:
+    """The part of a second that these digits say."""
+    return float(f"0.{digits}") if digits and digits.isascii() and digits.isdecimal() else 0.0
 
 
 def _offset(text: str | None) -> int | None:
