@@ -1,5 +1,6 @@
 """Files of other programs and cameras: a strange one costs itself at most, never the run or its neighbours."""
 
+import json
 import os
 import shutil
 import subprocess
@@ -8,14 +9,16 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import indexed
-from tests.pictures import write_shoot
+from tests.pictures import scene, write_shoot
+from winnow.core.filters import Filter
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
+from winnow.core.written import parse
 from winnow.photos import xmp
 from winnow.photos.metadata import Facts, read_facts
-from winnow.store import frames, shoots
+from winnow.store import choices, frames, shoots
 from winnow.store.frames import State
-from winnow.work import analyse, grouping
+from winnow.work import analyse, grouping, lists, sheet
 from winnow.work.studio import Studio
 
 needs_exiftool = pytest.mark.skipif(
@@ -137,3 +140,22 @@ def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
     indexed(studio, tmp_path / "shoot")
     assert studio.indexer.status(shoot).notices == ()
     assert shoots.tally(studio.db, shoot).done == 2
+
+
+def test_a_time_that_is_not_known_passes_no_comparison(studio: Studio, tmp_path: Path) -> None:
+    write_shoot(tmp_path / "shoot", [1])
+    scene(2).save(tmp_path / "shoot" / "QH_0002.png")
+    shoot = indexed(studio, tmp_path / "shoot")
+    every = sheet.find(studio.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
+    assert [frames.name_of(studio.db, one) for one in every.ids] == ["QH_0001"]
+    rows = {row.name: frames.facts_row(studio.db, row.id) for row in frames.rows(studio.db, shoot)}
+    assert {name: row and row["dated"] for name, row in rows.items()} == {
+        "QH_0001": 1,
+        "QH_0002": 0,
+    }
+    assert sum(choices.counted_values(studio.db, shoot, Filter(), "time")[0].values()) == 1
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    listed = json.loads(lists.write(studio.db, shoot, ids, "json", ["facts"]))["frames"]
+    assert {one["file"]: bool(one["taken"]) for one in listed} == {
+        "QH_0001.jpg": True, "QH_0002.png": False,
+    }  # fmt: skip

@@ -7,7 +7,14 @@ from collections import Counter
 from winnow.core.filters import Filter
 from winnow.core.hints import KINDS
 from winnow.store.db import Database
-from winnow.store.filter_sql import DELIVERED, GROUP_SIZE, UNPICKED, named_sql, where_for
+from winnow.store.filter_sql import (
+    DELIVERED,
+    GROUP_SIZE,
+    TIME_OF_DAY,
+    UNPICKED,
+    named_sql,
+    where_for,
+)
 from winnow.store.held import ASIDE
 
 # How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
@@ -37,7 +44,7 @@ _COUNTED = {
         None,
     ),
     "faces": ("faces", None),
-    "time": ("(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)", 900),
+    "time": (TIME_OF_DAY, 900),
 }  # fmt: skip
 
 

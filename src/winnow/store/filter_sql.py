@@ -26,8 +26,10 @@ UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
     AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
+# Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was taken.
+TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
 _COLUMNS = {
-    "time_s": "(CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400)",
+    "time_s": TIME_OF_DAY,
     "group_size": GROUP_SIZE,
     "blur_px": "coalesce(matters_px, blur_px)",
 }

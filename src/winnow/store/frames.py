@@ -246,7 +246,7 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                 """
                 UPDATE frame SET
                     picture = CASE WHEN key = :key THEN max(picture, :picture) ELSE :picture END,
-                    state = 1, key = :key, notice = '', taken_at = :taken_at,
+                    state = 1, key = :key, notice = '', taken_at = :taken_at, dated = :dated,
                     utc_offset_min = :utc_offset_min, camera = :camera, lens = :lens,
                     focal_mm = :focal_mm, aperture = :aperture, shutter_s = :shutter_s, iso = :iso,
                     flash = :flash, orientation = :orientation, width = :width, height = :height,
@@ -263,6 +263,7 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                     "key": key,
                     "picture": int(has_thumbnail),
                     "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
+                    "dated": facts.taken_at is not None,
                     "utc_offset_min": facts.utc_offset_min,
                     "camera": facts.camera,
                     "lens": facts.lens,

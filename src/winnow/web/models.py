@@ -189,7 +189,8 @@ Source = Literal["file", "embedded", "developed"]
 class FactsOut(Model):
     """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV.
 
-    ``taken_at`` is the camera's own clock; ``clock_offset_s`` brings it to the shoot's. ``focus_x``,
+    ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was changed;
+    ``clock_offset_s`` brings it to the shoot's. ``focus_x``,
     ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest part, px at 100 %.
     """
 
@@ -201,6 +202,7 @@ class FactsOut(Model):
     kind: str
     notice: str
     taken_at: float | None
+    dated: bool
     utc_offset_min: int | None
     camera: str | None
     lens: str | None

@@ -34,6 +34,8 @@ def write(
         path = os.fsencode(os.fsdecode(row["path"])).decode("utf-8", "replace")
         folder, _, file = path.rpartition("/")
         taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
+        if not row["dated"]:
+            taken = None
         rows.append(
             {
                 "file": file,

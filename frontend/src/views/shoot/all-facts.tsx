@@ -100,7 +100,9 @@ function lines(facts: Facts): [string, string][] {
     [
       t`Taken`,
       facts.taken_at !== null &&
-        t`${cameraDay(facts.taken_at)} ${clock(facts.taken_at)} by the camera’s clock`,
+        (facts.dated
+          ? t`${cameraDay(facts.taken_at)} ${clock(facts.taken_at)} by the camera’s clock`
+          : t`not said; the file was changed ${cameraDay(facts.taken_at)} ${clock(facts.taken_at)}`),
     ],
     [t`Clock set by`, facts.clock_offset_s !== 0 && offset(facts.clock_offset_s)],
     [t`Camera`, facts.camera && facts.camera + (facts.serial ? t`, no. ${facts.serial}` : '')],
