@@ -12,6 +12,7 @@ import skimage.data
 import tifffile
 from PIL import Image, ImageFilter
 
+from winnow.photos import jpeg_segments
 from winnow.photos.metadata import Facts, with_facts
 
 # 12:00:00 on a day in June 2026, as a camera's clock says it
@@ -131,3 +132,21 @@ def write_portraits(folder: Path, first: str = "QH2_0002") -> list[dict[str, obj
     for frame in mine:
         shoot.make_frame(frame, folder)
     return [truth.of_frame(frame) for frame in mine]
+
+
+def in_two_parts(jpeg: bytes, title: str, history: str) -> bytes:
+    """A JPEG whose XMP is in two parts (ISO 16684-3): its title and a long history are in the second one."""
+
+    def packet(inside: str) -> bytes:
+        return (
+            '<x:xmpmeta xmlns:x="adobe:ns:meta/">'
+            '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">'
+            '<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" '
+            'xmlns:n="http://ns.adobe.com/xmp/note/" xmlns:o="urn:odd">'
+            f"{inside}</rdf:Description></rdf:RDF></x:xmpmeta>"
+        ).encode()
+
+    second = packet(f"<dc:title>{title}</dc:title><o:History>{history}</o:History>")
+    name = jpeg_segments.name_of_extension(second)
+    first = packet(f"<n:HasExtendedXMP>{name}</n:HasExtendedXMP>")
+    return jpeg_segments.with_packet(jpeg, first, second)

@@ -7,7 +7,7 @@ import pytest
 
 from tests import soak
 from tests.conftest import indexed, until
-from tests.pictures import jpeg, write_shoot
+from tests.pictures import in_two_parts, jpeg, write_shoot
 from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.profiles import FileMark
@@ -516,3 +516,17 @@ def test_a_picture_that_states_less_than_its_lost_sidecar_did_takes_nothing_back
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=4)
     assert said_now(studio, shoot, "QH_0001").texts.title == "New"
     assert mark_in(folder / "QH_0001.xmp").rating == 4
+
+
+def test_texts_in_the_second_part_of_a_jpegs_xmp_are_taken_and_written(
+    studio: Studio, tmp_path: Path
+) -> None:
+    (path,) = write_shoot(tmp_path / "shoot", [1])
+    path.write_bytes(in_two_parts(path.read_bytes(), "Far", "step " * 40_000))
+    shoot = indexed(studio, tmp_path / "shoot")
+    assert said_now(studio, shoot, "QH_0001").texts.title == "Far"
+    settings.save(studio.db, {"embed": True})
+    set_mark(studio, shoot, "QH_0001", Edit(stars=3))
+    written, _ = write(studio, shoot)
+    assert (written.written, written.problems) == (1, ())
+    assert embedded(path.read_bytes()) == Stated(FileMark(3), Texts("Far"))

@@ -5,7 +5,8 @@ from __future__ import annotations
 import calendar
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
 from time import gmtime, strftime, strptime
@@ -14,8 +15,10 @@ from typing import Any, Final, TypeVar
 import exiv2
 
 from winnow.core.sync import NOTHING_STATED, Stated
+from winnow.photos import jpeg_segments
 from winnow.photos.file_text import of_file
-from winnow.photos.xmp import LOCK, stated_in
+from winnow.photos.xmp import LOCK, embedded, stated_in
+from winnow.photos.xmp_check import SidecarError
 
 T = TypeVar("T")
 
@@ -58,7 +61,12 @@ class Facts:
 
 def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
     """Read the facts of a picture file. Unreadable metadata gives empty facts, never an error."""
-    return _read(data, with_thumbnail)
+    facts = _read(data, with_thumbnail)
+    if jpeg_segments.EXTENSION in data:
+        # exiv2 knows the first part of a packet only.
+        with suppress(SidecarError):
+            return replace(facts, described=embedded(data))
+    return facts
 
 
 def _read(source: bytes | str, with_thumbnail: bool) -> Facts:

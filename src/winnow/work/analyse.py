@@ -22,7 +22,7 @@ from winnow.core import focus, judging, motion
 from winnow.core.faces import Face
 from winnow.core.frames import Kind, kind_of
 from winnow.core.judging import Judged
-from winnow.photos import decode, memory, pictures, scan
+from winnow.photos import decode, jpeg_segments, memory, pictures, scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
@@ -128,7 +128,9 @@ def _facts_of(job: Job) -> ReadFrame:
         head = file.read(_HEAD_BYTES)
         facts = Facts()
         if head.startswith(b"\xff\xd8"):
-            facts = read_facts(head, with_thumbnail=True)
+            # XMP in several segments may go on behind the head.
+            more = file.read() if jpeg_segments.EXTENSION in head else b""
+            facts = read_facts(head + more, with_thumbnail=True)
         if facts.width is None:
             facts = read_facts_at(job.path, with_thumbnail=True)
         file.seek(max(0, stat.st_size - _TAIL_BYTES))
