@@ -11,6 +11,7 @@ from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import Texts
 from winnow.photos import jpeg_segments as segments
+from winnow.photos.metadata import read_facts
 from winnow.photos.xmp import embedded, read_sidecar, with_embedded, with_stated
 from winnow.photos.xmp_check import SidecarError
 
@@ -129,6 +130,20 @@ def test_sidecars_are_read_in_whatever_form_xml_has(encoding: str) -> None:
     after = with_stated(data, Stated(FileMark(5), Texts("Brücke", city="Århus")))
     assert read_sidecar(after) == Stated(FileMark(5), Texts("Brücke", city="Århus"))
     assert "Brücke".encode() in after
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "iso-8859-1"])
+def test_what_a_picture_states_is_the_same_whoever_asks(encoding: str) -> None:
+    text = packet("<dc:title>Brücke</dc:title>", f'xmlns:dc="{DC}"').decode()
+    declared = f'<?xml version="1.0" encoding="{encoding}"?>' if "iso" in encoding else ""
+    data = segments.with_packet(
+        jpeg(1, camera="Quillon H2"), (declared + text).encode(encoding), None
+    )
+    facts = read_facts(data)
+    assert facts.camera == "Quillon H2"
+    assert facts.described == embedded(data) == Stated(texts=Texts("Brücke"))
+    # As of a file of which only the beginning was read.
+    assert read_facts(data[: data.index(b"\xff\xda")]).described == facts.described
 
 
 # --- JPEGs ---------------------------------------------------------------------------------------

@@ -43,18 +43,34 @@ class Segment:
 
 def parts(jpeg: bytes) -> tuple[list[Segment], bytes]:
     """The segments before the picture's data, and everything from there. Raises SidecarError."""
+    segments = leading(jpeg)
+    at = 2 + sum(len(one.raw) for one in segments)
+    marker = at
+    while jpeg[marker : marker + 2] == b"\xff\xff":
+        marker += 1
+    if (
+        jpeg[:2] != b"\xff\xd8"
+        or jpeg[marker : marker + 2] != b"\xff\xda"
+        or marker + 4 > len(jpeg)
+    ):
+        raise SidecarError(say("it is not a JPEG that can be read"))
+    return segments, jpeg[at:]
+
+
+def leading(head: bytes) -> list[Segment]:
+    """The segments before the picture's data that the beginning of a JPEG holds whole."""
     segments: list[Segment] = []
     at = 2
-    while jpeg[:2] == b"\xff\xd8" and at + 4 <= len(jpeg) and jpeg[at] == 0xFF:
+    while head[:2] == b"\xff\xd8" and at + 4 <= len(head) and head[at] == 0xFF:
         marker = at
-        while marker + 4 <= len(jpeg) and jpeg[marker + 1] == 0xFF:
+        while marker + 4 <= len(head) and head[marker + 1] == 0xFF:
             marker += 1
-        if jpeg[marker + 1] == 0xDA:
-            return segments, jpeg[at:]
-        end = marker + 2 + int.from_bytes(jpeg[marker + 2 : marker + 4], "big")
-        segments.append(Segment(jpeg[at:end], marker - at))
+        end = marker + 2 + int.from_bytes(head[marker + 2 : marker + 4], "big")
+        if head[marker + 1] == 0xDA or end > len(head):
+            break
+        segments.append(Segment(head[at:end], marker - at))
         at = end
-    raise SidecarError(say("it is not a JPEG that can be read"))
+    return segments
 
 
 def packet_of(segments: Sequence[Segment]) -> bytes:

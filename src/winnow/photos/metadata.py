@@ -5,8 +5,7 @@ from __future__ import annotations
 import calendar
 import re
 from collections.abc import Callable
-from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from time import gmtime, strftime, strptime
@@ -15,10 +14,8 @@ from typing import Any, Final, TypeVar
 import exiv2
 
 from winnow.core.sync import NOTHING_STATED, Stated
-from winnow.photos import jpeg_segments
 from winnow.photos.file_text import of_file
-from winnow.photos.xmp import LOCK, embedded, stated_in
-from winnow.photos.xmp_check import SidecarError
+from winnow.photos.xmp import LOCK, in_head, stated_in
 
 T = TypeVar("T")
 
@@ -61,20 +58,16 @@ class Facts:
 
 def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
     """Read the facts of a picture file. Unreadable metadata gives empty facts, never an error."""
-    facts = _read(data, with_thumbnail)
-    if jpeg_segments.EXTENSION in data:
-        # exiv2 knows the first part of a packet only.
-        with suppress(SidecarError):
-            return replace(facts, described=embedded(data))
-    return facts
+    # exiv2 knows the first part of a packet only, and takes it for UTF-8.
+    return _read(data, with_thumbnail, in_head(data))
 
 
-def _read(source: bytes | str, with_thumbnail: bool) -> Facts:
+def _read(source: bytes | str, with_thumbnail: bool, described: Stated | None = None) -> Facts:
     with LOCK:
         try:
             image = exiv2.ImageFactory.open(source)
             image.readMetadata()
-            return _facts(image, with_thumbnail)
+            return _facts(image, with_thumbnail, described)
         except (exiv2.Exiv2Error, ValueError, UnicodeDecodeError, OverflowError):
             return Facts()
 
@@ -90,7 +83,7 @@ def read_facts_at(path: Path, *, with_thumbnail: bool = False) -> Facts:
     return _read(name, with_thumbnail)
 
 
-def _facts(image: Any, with_thumbnail: bool) -> Facts:
+def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
     exif = image.exifData()
     thumbnail = bytes(exiv2.ExifThumb(exif).copy().data()) if with_thumbnail and exif else b""
     orientation = _whole(exif, "Exif.Image.Orientation") or 1
@@ -124,7 +117,7 @@ def _facts(image: Any, with_thumbnail: bool) -> Facts:
         # "R03" names the option colour space (DCF 2.0); Exif 2.32 calls it "uncalibrated".
         optional_space=_text(exif, "Exif.Iop.InteroperabilityIndex") == "R03"
         and _whole(exif, "Exif.Photo.ColorSpace") in (None, 2, 65535),
-        described=stated_in(image),
+        described=stated_in(image) if described is None else described,
     )
 
 

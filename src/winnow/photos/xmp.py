@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import threading
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any, Final
 
 import exiv2
@@ -165,13 +166,27 @@ def embedded(data: bytes) -> Stated:
     if not data.startswith(b"\xff\xd8"):
         return _by_exiv2(data)
     segments, _ = jpegs.parts(data)
-    packet = jpegs.packet_of(segments)
-    if as_utf8(packet):
-        main = Packet(packet)
-        second = jpegs.extension_of(segments, main.extended()) if main.extended() else b""
-        return sync.over(main.stated(), Packet(second).stated() if second else NOTHING_STATED)
+    if (stated := _in_segments(segments)) is not None:
+        return stated
     # What else is in the file need not be sound for its texts to be read.
     return _by_exiv2(data) if any(one.marker == 0xED for one in segments) else NOTHING_STATED
+
+
+def in_head(head: bytes) -> Stated | None:
+    """What the beginning of a JPEG states in its XMP; None where it holds none that can be read."""
+    try:
+        return _in_segments(jpegs.leading(head))
+    except SidecarError:
+        return None
+
+
+def _in_segments(segments: Sequence[jpegs.Segment]) -> Stated | None:
+    packet = jpegs.packet_of(segments)
+    if not as_utf8(packet):
+        return None
+    main = Packet(packet)
+    second = jpegs.extension_of(segments, main.extended()) if main.extended() else b""
+    return sync.over(main.stated(), Packet(second).stated() if second else NOTHING_STATED)
 
 
 def _by_exiv2(data: bytes) -> Stated:
