@@ -7,6 +7,7 @@ are compared before and after. Existing sidecars are changed the same way. Print
 
 from __future__ import annotations
 
+import calendar
 import io
 import json
 import math
@@ -17,6 +18,7 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
+from time import strptime
 from typing import Any
 
 from PIL import Image
@@ -83,9 +85,6 @@ def near(ours: Any, theirs: Any) -> bool:
 
 def seconds(text: object) -> float | None:
     """A date of exiftool's as Winnow counts it; None for none."""
-    import calendar
-    from time import strptime
-
     try:
         return float(calendar.timegm(strptime(str(text)[:19], "%Y:%m:%d %H:%M:%S")))
     except ValueError:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, Literal
 
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -17,6 +17,7 @@ _MPF: Final = b"MPF\0"  # CIPA DC-007: several pictures in one file, by their pl
 LONGEST_PACKET: Final = 65_533 - len(XMP)
 _LONGEST_PIECE: Final = 65_533 - len(EXTENSION) - 32 - 8
 _MP_ENTRIES: Final = 0xB002
+Order = Literal["little", "big"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,22 +180,21 @@ def _at(segments: Sequence[Segment], wanted: Segment) -> int:
     raise AssertionError("no such segment")
 
 
-def _entries(segment: Segment) -> tuple[int, int, bool] | None:
-    """Where the entries of pictures lie in a segment's bytes, how many, and whether the low byte comes first."""
+def _entries(segment: Segment) -> tuple[int, int, Order] | None:
+    """Where the entries of pictures lie in a segment's bytes, how many, and which byte of a number comes first."""
     head = segment.fill + 4 + len(_MPF)
     raw = segment.raw
-    little = raw[head : head + 2] == b"II"
-    order = "little" if little else "big"
+    order: Order = "little" if raw[head : head + 2] == b"II" else "big"
 
     def number(at: int, size: int) -> int:
-        return int.from_bytes(raw[at : at + size], order)  # type: ignore[arg-type]
+        return int.from_bytes(raw[at : at + size], order)
 
     directory = head + number(head + 4, 4)
     for n in range(min(number(directory, 2), 64)):
         entry = directory + 2 + 12 * n
         if number(entry, 2) == _MP_ENTRIES:
             size, at = number(entry + 4, 4), head + number(entry + 8, 4)
-            return (at, size // 16, little) if at + size <= len(raw) else None
+            return (at, size // 16, order) if at + size <= len(raw) else None
     return None
 
 
@@ -204,20 +204,19 @@ def _with_places(segment: Segment, was: int, now: int, start: int, moved: int) -
     found = _entries(segment)
     if found is None:
         return segment
-    at, count, little = found
-    order = "little" if little else "big"
+    at, count, order = found
     raw = bytearray(segment.raw)
     head = segment.fill + 4 + len(_MPF)
     for n in range(count):
         size_at, place_at = at + 16 * n + 4, at + 16 * n + 8
-        place = int.from_bytes(raw[place_at : place_at + 4], order)  # type: ignore[arg-type]
+        place = int.from_bytes(raw[place_at : place_at + 4], order)
         if place and was + head + place >= start:
             there = place + was + moved - now
-            raw[place_at : place_at + 4] = there.to_bytes(4, order)  # type: ignore[arg-type]
+            raw[place_at : place_at + 4] = there.to_bytes(4, order)
         elif not place:  # the first picture, of which the segments are a part
-            size = int.from_bytes(raw[size_at : size_at + 4], order)  # type: ignore[arg-type]
+            size = int.from_bytes(raw[size_at : size_at + 4], order)
             if size + moved > 0:
-                raw[size_at : size_at + 4] = (size + moved).to_bytes(4, order)  # type: ignore[arg-type]
+                raw[size_at : size_at + 4] = (size + moved).to_bytes(4, order)
     return Segment(bytes(raw), segment.fill)
 
 

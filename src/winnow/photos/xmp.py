@@ -22,7 +22,7 @@ from winnow.photos import jpeg_segments as jpegs
 from winnow.photos import xmp_packet
 from winnow.photos.file_text import decoded, of_file
 from winnow.photos.xmp_check import Property, SidecarError, properties
-from winnow.photos.xmp_packet import Packet, as_utf8, tag_of
+from winnow.photos.xmp_packet import PROPERTIES, Packet, as_utf8
 from winnow.say import say
 
 exiv2.LogMsg.setLevel(exiv2.LogMsg.Level.mute)
@@ -39,12 +39,6 @@ _IIM: Final = {
     "state": "ProvinceState",
     "country": "CountryName",
     "instructions": "SpecialInstructions",
-}
-_PROPERTIES: Final = {
-    "rating": tag_of("xmp:Rating"),
-    "label": tag_of("xmp:Label"),
-    "good": tag_of("xmpDM:good"),
-    **{name: tag_of(one.prop) for name, one in FIELDS.items()},
 }
 # Room that a new packet leaves for programs that change it in its place (ISO 16684-1, 7.3.2).
 _PADDING: Final = 2048
@@ -136,7 +130,7 @@ def _properties(data: bytes) -> list[Property]:
 def _check(before: list[Property], after: list[Property], present: Stated, wanted: Stated) -> None:
     """Compare all that a packet says before and after, read independently of what changed it. Raises SidecarError."""
     was, now = sync.as_dict(present), sync.as_dict(wanted)
-    changed = {prop for part, prop in _PROPERTIES.items() if was.get(part) != now.get(part)}
+    changed = {prop for part, prop in PROPERTIES.items() if was.get(part) != now.get(part)}
     loose = changed | {xmp_packet.EXTENDED, f"{{{xmp_packet.RDF}}}about"}
     keywords_gone = bool(set(present.texts.keywords) - set(wanted.texts.keywords))
 
@@ -150,7 +144,7 @@ def _check(before: list[Property], after: list[Property], present: Stated, wante
 
     if rest(before) != rest(after):
         raise SidecarError(say("more than its texts would change"))
-    for part, prop in _PROPERTIES.items():
+    for part, prop in PROPERTIES.items():
         if prop not in changed:
             continue
         value = now.get(part)

@@ -47,8 +47,8 @@ _MARKS: Final = {
     "good": tag_of("xmpDM:good"),
 }
 _TEXTS: Final = {name: tag_of(one.prop) for name, one in FIELDS.items()}
-# Every property that Winnow reads and writes.
-OWN: Final = frozenset({*_MARKS.values(), *_TEXTS.values()})
+# Every property that Winnow reads and writes, by what it says of a frame.
+PROPERTIES: Final = {**_MARKS, **_TEXTS}
 # Keywords with their levels, as "Coast|Quay|Lantern", under whatever namespace a program keeps them.
 LEVELS: Final = "hierarchicalSubject"
 EXTENDED: Final = tag_of("xmpNote:HasExtendedXMP")
@@ -94,9 +94,7 @@ class Packet:
                 first.setdefault(tag, value)
             for child in one:
                 first.setdefault(child.tag, child)
-        said = {
-            name: _entries(first[tag]) for name, tag in {**_MARKS, **_TEXTS}.items() if tag in first
-        }
+        said = {name: _entries(first[tag]) for name, tag in PROPERTIES.items() if tag in first}
         texts = {
             name: tuple(said.get(name, ())) if one.listed else next(iter(said.get(name, ())), "")
             for name, one in FIELDS.items()
@@ -145,9 +143,10 @@ class Packet:
 
     def move_rest(self, other: Packet) -> None:
         """Move what Winnow has no part in to another packet."""
+        own = set(PROPERTIES.values())
         for one in self._descriptions():
             for element in list(one):
-                if isinstance(element.tag, str) and element.tag not in OWN:
+                if isinstance(element.tag, str) and element.tag not in own:
                     other._holder().append(element)
 
     def extended(self) -> str:
