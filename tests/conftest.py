@@ -14,8 +14,11 @@ from winnow.store.db import Database
 from winnow.work.studio import Places, Studio
 from winnow.work.workers import Workers
 
-# How long an example takes says something of the machine only; how many are made is as with long loops.
-settings.register_profile("winnow", deadline=None, max_examples=soak.rounds(30))
+# How long an example takes says something of the machine only; how many are made is as with long loops. `make test`
+# makes the same ones each time, so that what passed passes again; `make soak` makes new ones.
+settings.register_profile(
+    "winnow", deadline=None, max_examples=soak.rounds(30), derandomize=soak.TIMES == 1
+)
 settings.load_profile("winnow")
 
 

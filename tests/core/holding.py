@@ -72,10 +72,13 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:  # noqa: C901
 def _says(facts: Mapping[str, Any], fact: str, operator: Operator, asked: str) -> bool:
     column = FACTS[fact].column
     if column == "text":
-        own = [fold(facts[name] or "") for name in TEXTS]
         if operator == "=" and not asked:
-            return not any(own[1:])
-        return asked in own if operator == "=" else any(asked in text for text in own)
+            return not any(facts[name] for name in TEXTS[1:])
+        return any(_one_says(facts, name, operator, asked) for name in TEXTS)
+    return _one_says(facts, column, operator, asked)
+
+
+def _one_says(facts: Mapping[str, Any], column: str, operator: Operator, asked: str) -> bool:
     text = fold(facts[column] or "")
     if operator == "~":
         return asked in text

@@ -8,7 +8,7 @@ import pytest
 from winnow.photos.scan import FolderError, completions, read_file, scan
 
 
-def test_pictures_below_the_folder_are_found_and_others_counted(tmp_path: Path) -> None:
+def test_every_file_below_the_folder_is_found_but_hidden_ones(tmp_path: Path) -> None:
     for name in [
         "a.jpg",
         "b/c.NEF",
@@ -24,12 +24,14 @@ def test_pictures_below_the_folder_are_found_and_others_counted(tmp_path: Path) 
         path.write_bytes(b"1234")
     found = scan(tmp_path)
     assert sorted(file.path for file in found.files) == [
+        "README",
         "a.jpg",
         "b/c.NEF",
         "b/c.xmp",
         "b/d/e.heic",
+        "b/x.txt",
+        "notes.txt",
     ]
-    assert found.others == {"txt": 2, "": 1}
     assert found.files[0].size == 4
 
 

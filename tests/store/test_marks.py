@@ -307,6 +307,17 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
             assert len(frames.filtered(db, shoot, Filter(where=All((wanted, alone))))) == number
 
 
+def test_any_text_is_equal_to_one_keyword_or_one_part_of_the_place(
+    db: Database, shoot: int
+) -> None:
+    first, second, *_ = all_marks(db, shoot)
+    said = {first: Texts(keywords=("Quay", "dusk")), second: Texts(city="Quay", country="x")}
+    with db.write() as conn:
+        text_store.put(conn, [TextStep(frame, Texts(), own) for frame, own in said.items()])
+    for value, found in (("quay", [first, second]), ("dusk", [first]), ("X", [second]), ("us", [])):
+        assert frames.filtered(db, shoot, Filter(where=Compare("text", "=", value))) == found
+
+
 def test_a_written_filter_is_kept_as_it_was_typed(db: Database, shoot: int) -> None:
     text = "iso>800 label album"
     where = parse(text, {"A": "Album"})
@@ -331,7 +342,7 @@ def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:
         "mark",
         "change",
         "change_step",
-        "companion",
+        "frame_file",
         "hint",
         "text",
         "words",

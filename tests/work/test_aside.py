@@ -26,6 +26,8 @@ def folder(tmp_path: Path) -> Path:
     write_shoot(folder, [3])
     (folder / "day 1" / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
     state(folder / "day 1" / "QH_0002.xmp", Stated(FileMark(-1)))
+    for name in ("QH_0002.MOV", "QH_0002.wav", "QH_0002.dng.settings"):
+        (folder / "day 1" / name).write_bytes(name.encode())
     return folder
 
 
@@ -46,8 +48,8 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     result = aside.set_aside(studio.db, [second])
     assert (result.frames, result.problems) == (1, ())
     holding = folder.parent / "shoot set aside"
-    names = ["day 1/QH_0002.dng", "day 1/QH_0002.jpg", "day 1/QH_0002.xmp"]
-    assert sorted(looks(holding)) == names
+    endings = ["MOV", "dng", "dng.settings", "jpg", "wav", "xmp"]
+    assert sorted(looks(holding)) == [f"day 1/QH_0002.{ending}" for ending in endings]
     assert {**looks(folder), **looks(holding)} == before
     # The shoot still shows it, and nothing is said to be missing.
     indexed(studio, folder)
@@ -135,7 +137,7 @@ def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> N
     second = frame_of(studio, shoot, "QH_0002")
     frames.look_again(studio.db, [second])
     assert "still being analysed" in aside.set_aside(studio.db, [second]).problems[0][1]
-    assert len(looks(folder)) == 5
+    assert len(looks(folder)) == 8
 
 
 def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
@@ -166,7 +168,7 @@ def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
     assert found.tally.missing == 0
     studio.aside.start(shoot, ids, back=True)
     studio.aside.wait(shoot, 30)
-    assert len(looks(folder)) == 5
+    assert len(looks(folder)) == 8
 
 
 KILLED = Path(__file__).with_name("kill_aside.py")

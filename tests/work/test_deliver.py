@@ -359,6 +359,32 @@ def test_moves_to_another_disk_are_copied_compared_and_then_removed(
     assert {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()} == before
 
 
+@pytest.mark.parametrize("how", ["copy", "link", "move"])
+def test_companions_go_along_when_wished_and_always_with_what_is_moved(
+    studio: Studio, tmp_path: Path, how: deliveries.How
+) -> None:
+    folder, target = tmp_path / "shoot", tmp_path / "out"
+    write_shoot(folder, [1])
+    own = ["QH_0001.jpg.settings", "QH_0001.mov", "QH_0001.wav"]
+    for name in own:
+        (folder / name).write_bytes(name.encode())
+    shoot = ready(studio, folder)
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
+    before = names(folder)
+    without = plan(studio, shoot, target, delivery_plan.Wish(how=how, sidecars=False))
+    assert (without.companions, len(without.items)) == (3, 4 if how == "move" else 1)
+    wish = delivery_plan.Wish(how=how, sidecars=False, companions=True, template="fair {seq}")
+    done = finished(studio, studio.deliveries.start(shoot, plan(studio, shoot, target, wish)))
+    assert done.state == "done"
+    endings = ("jpg", "jpg.settings", "mov", "wav")
+    assert names(target) == [f"fair 1.{ending}" for ending in endings]
+    assert (target / "fair 1.mov").read_bytes() == b"QH_0001.mov"
+    assert names(folder) == ([] if how == "move" else before)
+    studio.deliveries.take_back(done.id)
+    assert finished(studio, done.id).state == "returned"
+    assert (names(folder), names(target)) == (before, [])
+
+
 def test_taking_back_is_done_also_where_the_delivery_has_only_just_ended(
     studio: Studio, picked: int, tmp_path: Path
 ) -> None:

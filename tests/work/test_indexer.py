@@ -134,7 +134,7 @@ def test_empty_folders_and_other_files(studio: Studio, tmp_path: Path) -> None:
     shoot = indexed(studio, folder)
     assert shoots.tally(studio.db, shoot).frames == 0
     (stored,) = shoots.folders_of(studio.db, shoot)
-    assert stored.others == {"txt": 10_000}
+    assert stored.beside.others == {"txt": 10_000}
 
 
 def test_a_folder_that_disappears_and_comes_back(studio: Studio, tmp_path: Path) -> None:

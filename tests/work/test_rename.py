@@ -27,6 +27,8 @@ def shoot(studio: Studio, tmp_path: Path) -> int:
     write_shoot(folder, [1, 2, 3])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
     (folder / "QH_0002.jpg.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(3, None, None))))
+    for name in ("QH_0002.mov", "QH_0002.dng.settings"):
+        (folder / name).write_bytes(name.encode())
     return ready(studio, folder)
 
 
@@ -62,7 +64,7 @@ def test_frames_keep_their_files_together_and_their_marks(
     before = contents(folder)
     set_mark(studio, shoot, "QH_0001", Edit(None, 5))
     planned = rename.plan(studio.db, shoot, ids(studio, shoot), "fair {seq:3}")
-    assert (planned.frames, len(planned.names)) == (3, 5)
+    assert (planned.frames, len(planned.names)) == (3, 7)
     assert contents(folder) == before
     done = run(studio, shoot, "fair {seq:3}")
     assert (done.state, done.frames) == ("done", 3)
@@ -71,6 +73,8 @@ def test_frames_keep_their_files_together_and_their_marks(
         "fair 002.jpg": before["QH_0002.jpg"],
         "fair 002.dng": before["QH_0002.dng"],
         "fair 002.jpg.xmp": before["QH_0002.jpg.xmp"],
+        "fair 002.mov": b"QH_0002.mov",
+        "fair 002.dng.settings": b"QH_0002.dng.settings",
         "fair 003.jpg": before["QH_0003.jpg"],
     }
     rows = frames.rows(studio.db, shoot)

@@ -50,6 +50,8 @@ const NOUNS = {
   'like pair': (n: number, shown: string) =>
     plural(n, { one: `${shown} like pair`, other: `${shown} like pairs` }),
   name: (n: number, shown: string) => plural(n, { one: `${shown} name`, other: `${shown} names` }),
+  'companion file': (n: number, shown: string) =>
+    plural(n, { one: `${shown} companion file`, other: `${shown} companion files` }),
   'other file': (n: number, shown: string) =>
     plural(n, { one: `${shown} other file`, other: `${shown} other files` }),
   page: (n: number, shown: string) => plural(n, { one: `${shown} page`, other: `${shown} pages` }),

@@ -1,17 +1,16 @@
-"""What is in a source folder: pictures, sidecars, and everything else, counted."""
+"""What is in a source folder: every file that is not hidden."""
 
 from __future__ import annotations
 
 import errno
 import os
 import stat
-from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import BinaryIO
 
-from winnow.core.frames import KIND_BY_ENDING, SIDECAR_ENDING, FoundFile, split_name
+from winnow.core.frames import FoundFile
 from winnow.say import say
 
 
@@ -21,10 +20,9 @@ class FolderError(Exception):
 
 @dataclass(slots=True)
 class Found:
-    """A look at a folder tree. ``others`` counts the other files by ending ("" for none)."""
+    """A look at a folder tree. ``unreadable``: paths that could not be looked at."""
 
     files: list[FoundFile] = field(default_factory=list)
-    others: Counter[str] = field(default_factory=Counter)
     unreadable: list[str] = field(default_factory=list)
 
 
@@ -73,12 +71,8 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
                 if entry.is_dir(follow_symlinks=False):  # guard: links to folders elsewhere
                     waiting.append(path)
                 elif entry.is_file(follow_symlinks=False):  # guard: links to files elsewhere
-                    ending = split_name(entry.name)[1]
-                    if ending in KIND_BY_ENDING or ending == SIDECAR_ENDING:
-                        look = entry.stat(follow_symlinks=False)
-                        found.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))
-                    else:
-                        found.others[ending] += 1
+                    look = entry.stat(follow_symlinks=False)
+                    found.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))
             except OSError:
                 found.unreadable.append(path)
     return found

@@ -84,7 +84,7 @@ def note_silent(db: Database, shoot_id: int) -> None:
             SELECT id, 'undecided', 0, NULL, '{}', '{}' FROM frame
             WHERE shoot_id = ? AND state > 0 AND NOT says_more
             AND NOT EXISTS (SELECT 1 FROM agreed WHERE frame_id = frame.id)
-            AND NOT EXISTS (SELECT 1 FROM companion WHERE frame_id = frame.id AND is_sidecar)
+            AND NOT EXISTS (SELECT 1 FROM frame_file WHERE frame_id = frame.id AND role = 'sidecar')
             """,
             (shoot_id,),
         )
@@ -124,9 +124,9 @@ def last_read(db: Database, frame_ids: Iterable[int]) -> dict[int, LastRead]:
     }
     for row in db.read.execute(
         """
-        SELECT companion.* FROM json_each(?) AS wanted
-        CROSS JOIN companion ON companion.frame_id = wanted.value
-        WHERE is_sidecar AND read_look != ''
+        SELECT frame_file.* FROM json_each(?) AS wanted
+        CROSS JOIN frame_file ON frame_file.frame_id = wanted.value
+        WHERE role = 'sidecar' AND read_look != ''
         """,
         (wanted,),
     ):
@@ -147,7 +147,7 @@ def changed(db: Database, shoot_id: int) -> list[int]:
         f"""
         SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
         AND NOT {HELD} AND (says_more = 1 OR EXISTS (
-            SELECT 1 FROM companion WHERE frame_id = frame.id AND is_sidecar AND look != read_look
+            SELECT 1 FROM frame_file WHERE frame_id = frame.id AND role = 'sidecar' AND look != read_look
         )) ORDER BY position, id
         """,
         (shoot_id,),
@@ -187,7 +187,8 @@ def note_read(db: Database, frame_ids: Iterable[int], says: SaysMore = SaysMore.
         for frame in frame_ids:
             conn.execute("UPDATE frame SET says_more = ? WHERE id = ?", (says, frame))
             conn.execute(
-                "UPDATE companion SET read_look = look WHERE frame_id = ? AND is_sidecar", (frame,)
+                "UPDATE frame_file SET read_look = look WHERE frame_id = ? AND role = 'sidecar'",
+                (frame,),
             )
 
 
@@ -196,8 +197,8 @@ def note_stated(db: Database, read: Iterable[tuple[int, Path, Path, str, Stated 
     with db.write() as conn:
         conn.executemany(
             """
-            INSERT INTO companion (frame_id, path, is_sidecar, look, read_look, stated)
-            VALUES (?, ?, 1, ?, ?, ?)
+            INSERT INTO frame_file (frame_id, path, role, look, read_look, stated)
+            VALUES (?, ?, 'sidecar', ?, ?, ?)
             ON CONFLICT DO UPDATE SET look = excluded.look, read_look = excluded.read_look,
                 stated = excluded.stated
             """,

@@ -112,21 +112,25 @@ def _text_sql(column: str, operator: str, asked: str) -> Sql:
         return "(frame.id IN (SELECT rowid FROM words WHERE words MATCH ?))", [
             f'{{{named}}} : "{quoted}"'
         ]
-    if operator == "~":
-        one = "instr({}, ?) > 0"
-    elif column in ("keywords", "creators", "place") and asked:
-        one = "instr(char(10) || {} || char(10), char(10) || ? || char(10)) > 0"
-    else:
-        one = "{} = ?"
     if column == "text" and operator == "=" and not asked:
         columns, joined = TEXTS[1:], " AND "
     else:
         joined = " OR "
-    tests = joined.join(one.format(f"words.{name}") for name in columns)
+    tests = joined.join(_one_text(name, operator, asked) for name in columns)
     return (
         f"EXISTS (SELECT 1 FROM words WHERE words.rowid = frame.id AND ({tests}))",
         [asked] * len(columns),
     )
+
+
+def _one_text(column: str, operator: str, asked: str) -> str:
+    """A condition on one column of the index of words. One that is listed is equal to one of its entries."""
+    text = f"words.{column}"
+    if operator == "~":
+        return f"instr({text}, ?) > 0"
+    if column in ("keywords", "creators", "place") and asked:
+        return f"instr(char(10) || {text} || char(10), char(10) || ? || char(10)) > 0"
+    return f"{text} = ?"
 
 
 def named_sql(kind: str | None) -> Sql:

@@ -18,8 +18,8 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class FrameFiles:
-    """Where a frame's files are. ``shown`` and the others are absolute paths; ``look``: how the files
-    looked when Winnow last saw them."""
+    """Where a frame's files are. ``shown`` and the others are absolute paths; ``companions``: files of its name
+    that are neither pictures nor sidecars; ``look``: how the pictures looked when Winnow last saw them."""
 
     id: int
     name: str
@@ -28,6 +28,7 @@ class FrameFiles:
     shown: Path
     others: tuple[Path, ...]
     sidecars: tuple[Path, ...]
+    companions: tuple[Path, ...]
     missing: bool
     root: Path
     look: str
@@ -36,6 +37,11 @@ class FrameFiles:
     def all(self) -> tuple[Path, ...]:
         """The picture files, the shown one first."""
         return (self.shown, *self.others)
+
+    @property
+    def whole(self) -> tuple[Path, ...]:
+        """Every file that moves, is renamed or goes with the frame: pictures, sidecars, companions."""
+        return (*self.all, *self.sidecars, *self.companions)
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +86,7 @@ def reconcile(  # noqa: C901
             known[row["path"]] = row
     # What is set aside is not missing; a file that came back by another hand waits until it is known why.
     found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
-    companions = _companions(db, folder_id)
+    known_beside = _known_beside(db, folder_id)
     moved = _moved(found, known)
     followed = {frame.shown.path for _, frame in moved.values()}
     added: list[FoundFrame] = []
@@ -100,7 +106,7 @@ def reconcile(  # noqa: C901
             changed.append((look, row["id"]))
         elif row["missing"]:
             returned.append(row["id"])
-        if companions.get(row["id"], {}) != _beside(frame):
+        if known_beside.get(row["id"], {}) != _beside(frame):
             beside.append((row["id"], frame))
     removed = [
         row["id"]
@@ -127,7 +133,7 @@ def reconcile(  # noqa: C901
                     "UPDATE frame SET missing = ? WHERE id = ?", [(missing, one) for one in ids]
                 )
             for frame_id, frame in beside:
-                _keep_companions(conn, frame_id, companions.get(frame_id, {}), _beside(frame))
+                _keep_beside(conn, frame_id, known_beside.get(frame_id, {}), _beside(frame))
     return Difference(len(added), len(changed), len(removed), len(returned), len(moved))
 
 
@@ -183,41 +189,43 @@ def _shown_name(frame: FoundFrame) -> str:
     return os.fsencode(split_name(frame.shown.name)[0]).decode("utf-8", "replace")
 
 
-Companions = dict[bytes, tuple[int, str]]  # by path: whether it is a sidecar, and its look
+Beside = dict[bytes, tuple[str, str]]  # by path: its role, and its look
 
 
-def _companions(db: Database, folder_id: int) -> dict[int, Companions]:
+def _known_beside(db: Database, folder_id: int) -> dict[int, Beside]:
     """The other files of a folder's frames, as they are known."""
-    found: dict[int, Companions] = {}
-    for frame_id, path, is_sidecar, look in db.read.execute(
+    found: dict[int, Beside] = {}
+    for frame_id, path, role, look in db.read.execute(
         """
-        SELECT frame_id, companion.path, is_sidecar, look
-        FROM companion JOIN frame ON frame.id = frame_id WHERE folder_id = ?
+        SELECT frame_id, frame_file.path, role, look
+        FROM frame_file JOIN frame ON frame.id = frame_id WHERE folder_id = ?
         """,
         (folder_id,),
     ):
-        found.setdefault(frame_id, {})[path] = (is_sidecar, look)
+        found.setdefault(frame_id, {})[path] = (role, look)
     return found
 
 
-def _beside(frame: FoundFrame) -> Companions:
+def _beside(frame: FoundFrame) -> Beside:
     """The other files of a frame, as they were found."""
     return {
-        os.fsencode(file.path): (sidecar, sidecar_look(file.size, file.mtime_ns))
-        for files, sidecar in ((frame.files[1:], 0), (frame.sidecars, 1))
+        os.fsencode(file.path): (role, sidecar_look(file.size, file.mtime_ns))
+        for files, role in (
+            (frame.files[1:], "picture"),
+            (frame.sidecars, "sidecar"),
+            (frame.companions, "companion"),
+        )
         for file in files
     }
 
 
-def _keep_companions(
-    conn: sqlite3.Connection, frame_id: int, present: Companions, wanted: Companions
-) -> None:
+def _keep_beside(conn: sqlite3.Connection, frame_id: int, present: Beside, wanted: Beside) -> None:
     for path in present.keys() - wanted.keys():
-        conn.execute("DELETE FROM companion WHERE frame_id = ? AND path = ?", (frame_id, path))
+        conn.execute("DELETE FROM frame_file WHERE frame_id = ? AND path = ?", (frame_id, path))
     conn.executemany(
         """
-        INSERT INTO companion (frame_id, path, is_sidecar, look) VALUES (?, ?, ?, ?)
-        ON CONFLICT DO UPDATE SET is_sidecar = excluded.is_sidecar, look = excluded.look
+        INSERT INTO frame_file (frame_id, path, role, look) VALUES (?, ?, ?, ?)
+        ON CONFLICT DO UPDATE SET role = excluded.role, look = excluded.look
         """,
         [(frame_id, path, *rest) for path, rest in wanted.items() if present.get(path) != rest],
     )
@@ -281,12 +289,12 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
     Those of frames that are set aside are in the holding folder.
     """
     wanted = json.dumps(list(frame_ids))
-    companions: dict[int, list[sqlite3.Row]] = {}
+    others: dict[int, list[sqlite3.Row]] = {}
     for row in db.read.execute(
-        "SELECT * FROM companion WHERE frame_id IN (SELECT value FROM json_each(?)) ORDER BY path",
+        "SELECT * FROM frame_file WHERE frame_id IN (SELECT value FROM json_each(?)) ORDER BY path",
         (wanted,),
     ):
-        companions.setdefault(row["frame_id"], []).append(row)
+        others.setdefault(row["frame_id"], []).append(row)
     rows = db.read.execute(
         """
         SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
@@ -309,10 +317,9 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
             # While a move goes on, it is wherever it is.
             return place if place is not None and place.exists() else whole
 
-        beside = [
-            (now(companion["path"]), companion["is_sidecar"])
-            for companion in companions.get(row["id"], [])
-        ]
+        beside: dict[str, list[Path]] = {"picture": [], "sidecar": [], "companion": []}
+        for other in others.get(row["id"], []):
+            beside[other["role"]].append(now(other["path"]))
         result.append(
             FrameFiles(
                 id=row["id"],
@@ -320,8 +327,9 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
                 kind=row["kind"],
                 key=row["key"],
                 shown=now(row["path"]),
-                others=tuple(path for path, sidecar in beside if not sidecar),
-                sidecars=tuple(path for path, sidecar in beside if sidecar),
+                others=tuple(beside["picture"]),
+                sidecars=tuple(beside["sidecar"]),
+                companions=tuple(beside["companion"]),
                 missing=bool(row["missing"]),
                 root=root,
                 look=row["files"],

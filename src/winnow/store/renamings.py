@@ -160,11 +160,11 @@ def _rename(conn: sqlite3.Connection, frame: int, names: Mapping[Path, Path]) ->
         "UPDATE frame SET path = ?, name = ?, files = ? WHERE id = ?",
         (os.fsencode(shown), name, json.dumps(look), frame),
     )
-    for companion in conn.execute(
-        "SELECT path FROM companion WHERE frame_id = ?", (frame,)
+    for other in conn.execute(
+        "SELECT path FROM frame_file WHERE frame_id = ?", (frame,)
     ).fetchall():
-        new = os.fsencode(now(os.fsdecode(companion["path"])))
+        new = os.fsencode(now(os.fsdecode(other["path"])))
         conn.execute(
-            "UPDATE OR REPLACE companion SET path = ? WHERE frame_id = ? AND path = ?",
-            (new, frame, companion["path"]),
+            "UPDATE OR REPLACE frame_file SET path = ? WHERE frame_id = ? AND path = ?",
+            (new, frame, other["path"]),
         )

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 import time
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Literal
 
 from winnow.core import written
 from winnow.core.filters import Filter
+from winnow.core.frames import NoPictures
 from winnow.core.marks import Decision
 from winnow.store.db import Database
 from winnow.store.labels import label_names
@@ -20,12 +20,12 @@ Way = Literal["", "pick_in", "weed_out"]
 
 @dataclass(frozen=True, slots=True)
 class Folder:
-    """A source folder. ``notice`` says why it can't be read; ``others`` counts other files."""
+    """A source folder. ``notice`` says why it can't be read; ``beside``: what is in it beside pictures."""
 
     id: int
     path: str
     notice: str = ""
-    others: dict[str, int] = field(default_factory=dict)
+    beside: NoPictures = field(default_factory=NoPictures)
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +125,15 @@ def filter_of(db: Database, shoot_id: int) -> Filter | None:
 def folders_of(db: Database, shoot_id: int) -> list[Folder]:
     """The source folders of a shoot."""
     rows = db.read.execute("SELECT * FROM folder WHERE shoot_id = ? ORDER BY id", (shoot_id,))
-    return [Folder(r["id"], r["path"], r["notice"], json.loads(r["others"])) for r in rows]
+    return [
+        Folder(
+            r["id"],
+            r["path"],
+            r["notice"],
+            NoPictures(json.loads(r["companions"]), json.loads(r["others"])),
+        )
+        for r in rows
+    ]
 
 
 def tally(db: Database, shoot_id: int) -> Tally:
@@ -244,12 +252,12 @@ def filter_from_json(text: str, label_names: Mapping[str, str]) -> Filter:
     )
 
 
-def note_folder(db: Database, folder_id: int, notice: str, others: Counter[str] | None) -> None:
-    """Keep what a look at a folder gave: why it can't be read, or what else is in it."""
+def note_folder(db: Database, folder_id: int, notice: str, beside: NoPictures | None) -> None:
+    """Keep what a look at a folder gave: why it can't be read, or what is in it beside pictures."""
     with db.write() as conn:
         conn.execute("UPDATE folder SET notice = ? WHERE id = ?", (notice, folder_id))
-        if others is not None:
+        if beside is not None:
             conn.execute(
-                "UPDATE folder SET others = ? WHERE id = ?",
-                (json.dumps(dict(others.most_common())), folder_id),
+                "UPDATE folder SET companions = ?, others = ? WHERE id = ?",
+                (json.dumps(beside.companions), json.dumps(beside.others), folder_id),
             )

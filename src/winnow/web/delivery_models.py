@@ -30,6 +30,7 @@ class DeliveryIn(FramesIn):
         default="copy", description="copied, moved, or as hard links on the same disk"
     )
     manifest: bool = False
+    companions: bool = False
 
 
 class RecipeModel(Model):
@@ -43,6 +44,7 @@ class RecipeModel(Model):
     which: Literal["all", "raw", "ready"] = "all"
     how: Literal["copy", "move", "link"] = "copy"
     manifest: bool = False
+    companions: bool = False
 
 
 class Renamed(Model):
@@ -68,6 +70,7 @@ class PlanOut(Model):
     elsewhere: list[str] = Field(
         description="frames that can't be moved: they are not in the shoot"
     )
+    companions: int = Field(description="companion files that the frames have, delivered or not")
     first: list[Renamed] = Field(description="the first files, each with its new name")
 
 

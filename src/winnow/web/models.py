@@ -46,13 +46,20 @@ class Problem(BaseModel):
     detail: str
 
 
+class NoPicturesOut(Model):
+    """How many files of a folder are no pictures, by ending: companions of frames, and files of no frame."""
+
+    companions: dict[str, int]
+    others: dict[str, int]
+
+
 class FolderOut(Model):
-    """A source folder; ``others`` counts its other files by ending."""
+    """A source folder; ``beside``: what is in it beside pictures."""
 
     id: int
     path: str
     notice: str
-    others: dict[str, int]
+    beside: NoPicturesOut
 
 
 class TallyOut(Model):
@@ -198,6 +205,7 @@ class FactsOut(Model):
     name: str
     files: list[str]
     sidecars: list[str]
+    companions: list[str] = Field(description="films, notes, other programs' settings of its name")
     folder: str
     kind: str
     notice: str

@@ -41,11 +41,11 @@ def holding_folder(root: Path) -> Path:
 
 
 def files_to_move(frame: FrameFiles) -> list[HeldFile]:
-    """A frame's files with its sidecars, and where each would be held. Raises OSError when one is gone."""
+    """A frame's files, and where each would be held. Raises OSError when one is gone."""
     holding = holding_folder(frame.root)
     return [
         HeldFile(frame.id, path, holding / path.relative_to(frame.root), path.stat().st_size)
-        for path in (*frame.all, *frame.sidecars)
+        for path in frame.whole
     ]
 
 

@@ -331,7 +331,7 @@ def _original_stands(db: Database, item: Item) -> bool:
     places = [item.source]
     places += [f.place for f in held.of_frames(db, [item.frame]).get(item.frame, ())]
     for frame in on_disk.files_of(db, [item.frame]):
-        places += frame.all
+        places += frame.whole
     return any(path.is_file() and originals.file_hash(path) == item.hash for path in places)
 
 

@@ -34,6 +34,7 @@ class Plan:
 
     Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw (they are
     delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out already.
+    ``companions``: how many companion files the frames have, delivered or not.
     """
 
     target: str
@@ -47,6 +48,7 @@ class Plan:
     missing: tuple[str, ...]
     changed: tuple[str, ...]
     elsewhere: tuple[str, ...]
+    companions: int
     how: How
 
 
@@ -87,13 +89,15 @@ def _existing(folder: Path) -> Path:
 @dataclass(frozen=True, slots=True)
 class Wish:
     """How frames are delivered. ``template``: of their names, see ``core.delivering``; ``which``: of their
-    files; ``how``: copied, moved (the shoot keeps track of them), or as further names of the same files."""
+    pictures; ``how``: copied, moved (the shoot keeps track of them), or as further names of the same files.
+    What is moved takes its companions along in any case."""
 
     sidecars: bool = True
     template: str = delivering.AS_IT_IS
     which: Which = "all"
     how: How = "copy"
     manifest: bool = False
+    companions: bool = False
 
 
 AS_USUAL: Final = Wish()
@@ -113,6 +117,7 @@ def plan(
     missing: list[str] = []
     changed: list[str] = []
     elsewhere: list[str] = []
+    companions = 0
     wanted: list[tuple[FrameFiles, tuple[Path, ...], bool]] = []
     for frame in on_disk.files_of(db, here):
         if frame.id in known:
@@ -125,9 +130,12 @@ def plan(
             changed.append(frame.name)
         which = delivering.chosen([path.name for path in frame.all], wish.which)
         files = tuple(frame.all[n] for n in which)
+        companions += len(frame.companions)
         if wish.how == "move":
             # What stays behind without its picture would be found by nobody.
             files += frame.sidecars
+        if wish.how == "move" or wish.companions:
+            files += frame.companions
         marks = wish.sidecars and here[frame.id] != NOTHING
         wanted.append((frame, files, marks))
     values, groups = values_of(db, shoot_id, here)
@@ -179,6 +187,7 @@ def plan(
         missing=tuple(missing),
         changed=tuple(changed),
         elsewhere=tuple(elsewhere),
+        companions=companions,
         how=wish.how,
     )
 

@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from winnow.core import focus
-from winnow.core.frames import pair
+from winnow.core.frames import no_pictures, pair
 from winnow.photos import faces as face_finder
 from winnow.photos import pictures, scan
 from winnow.photos.cache import NoRoomError, PictureCache
@@ -421,8 +421,9 @@ class _Run(threading.Thread):
                     # What was found may have another name now: the next look knows.
                     different = True
                     continue
+                paired = pair(found.files)
                 difference = on_disk.reconcile(
-                    self._db, self._shoot_id, folder.id, pair(found.files), found.unreadable
+                    self._db, self._shoot_id, folder.id, paired, found.unreadable
                 )
             notice = ""
             if found.unreadable:
@@ -432,8 +433,9 @@ class _Run(threading.Thread):
                 )
             if notice and notice != folder.notice:
                 log.warning("%s: %s", folder.path, notice)
-            if notice != folder.notice or dict(found.others) != folder.others:
-                shoots.note_folder(self._db, folder.id, notice, found.others)
+            beside = no_pictures(found.files, paired)
+            if notice != folder.notice or beside != folder.beside:
+                shoots.note_folder(self._db, folder.id, notice, beside)
                 different = True
             different = different or difference.any
         self.look_took_s = time.monotonic() - started

@@ -71,7 +71,7 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
             left.append((frame.name, say("It is set aside, or moved out. Bring it back first.")))
         elif frame.id in busy:
             left.append((frame.name, say("It is still being analysed.")))
-        elif not all(path.is_file() for path in (*frame.all, *frame.sidecars)):
+        elif not all(path.is_file() for path in frame.whole):
             left.append((frame.name, say("A file of it can’t be found on disk.")))
         else:
             wanted.append(frame)
@@ -80,7 +80,7 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
         names = delivering.named(
             [
                 ToName(
-                    tuple(p.name for p in (*frame.all, *frame.sidecars)),
+                    tuple(p.name for p in frame.whole),
                     values[frame.id],
                     groups[frame.id],
                     with_sidecar=False,
@@ -107,10 +107,10 @@ def _in_folders(
     shown: list[tuple[str, str]] = []
     numbered: list[tuple[str, str]] = []
     for folder, members in in_folder.items():
-        leaving = {p.name for n in members for p in (*wanted[n].all, *wanted[n].sidecars)}
+        leaving = {p.name for n in members for p in wanted[n].whole}
         taken = [name for name in os.listdir(folder) if name not in leaving]
         for n, final in zip(members, free_names([names[n] for n in members], taken), strict=True):
-            files = (*wanted[n].all, *wanted[n].sidecars)
+            files = wanted[n].whole
             numbered += [(a, b) for a, b in zip(names[n], final, strict=True) if a != b]
             for path, new in zip(files, final, strict=True):
                 pairs.append((path, folder / new))

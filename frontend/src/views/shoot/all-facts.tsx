@@ -96,6 +96,7 @@ function lines(facts: Facts): [string, string][] {
   const all: [string, string | null | undefined | false][] = [
     [t`Files`, facts.files.join(', ')],
     [t`Sidecars`, facts.sidecars.join(', ')],
+    [t`Companion files`, facts.companions.join(', ')],
     [t`Folder`, facts.folder],
     [
       t`Taken`,

@@ -8,7 +8,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, ask, inWords, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { counted, size, whole } from '../../texts/numbers';
-import { otherFiles } from '../../parts/other-files';
+import { companionFiles, otherFiles } from '../../parts/other-files';
 import { PathField } from '../../parts/path-field';
 import { SharedSign } from '../../parts/shared-sign';
 import { StartNotices } from '../../parts/start-notices';
@@ -168,6 +168,7 @@ function QuickPictures() {
 function Card({ shoot }: { shoot: Shoot }) {
   const { tally, status } = shoot;
   const decided = tally.picks + tally.rejects;
+  const companions = companionFiles(shoot.folders);
   const others = otherFiles(shoot.folders);
   const notice = shoot.folders.map((folder) => folder.notice).find(Boolean);
   return (
@@ -210,6 +211,11 @@ function Card({ shoot }: { shoot: Shoot }) {
             <Trans>
               indexing: {tally.done + tally.failed} of {tally.frames}
             </Trans>
+          </p>
+        )}
+        {companions && (
+          <p className="text-quiet">
+            <Trans>with {companions}</Trans>
           </p>
         )}
         {others && (

@@ -25,6 +25,7 @@ const START: Recipe = {
   which: 'all',
   how: 'copy',
   manifest: false,
+  companions: false,
 };
 const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
 
@@ -34,10 +35,13 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
   const [wish, setWish] = useState<Recipe>(START);
   const frames = useWhichFrames();
   const marksVersion = useShoot((state) => state.marksVersion);
-  const { target, sidecars, template, which, how, manifest } = wish;
+  const { target, sidecars, template, which, how, manifest, companions } = wish;
   const edit = (change: Partial<Recipe>) => setWish({ ...wish, ...change });
   const path = { params: { path: { shoot: shoot.id } } };
-  const body = { ...frames.wanted, target, sidecars, template, which, how, manifest };
+  const body = {
+    ...frames.wanted,
+    ...{ target, sidecars, template, which, how, manifest, companions },
+  };
   const plan = useQuery({
     queryKey: ['plan', shoot.id, body, marksVersion],
     queryFn: () =>
@@ -115,6 +119,12 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
           </p>
           <p>
             <Trans>
+              A companion file has the name of a frame and is no picture: a short film, a spoken
+              note, another program’s settings. What is moved takes its companions along.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
               Each can be paused, goes on after a crash, and can be taken back as long as nothing
               was changed.
             </Trans>
@@ -128,6 +138,21 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
           />
           <Trans>with sidecars</Trans>
         </label>
+        {(companions || !!known?.companions) && (
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={companions || how === 'move'}
+              disabled={how === 'move'}
+              onChange={(event) => edit({ companions: event.target.checked })}
+            />
+            {known ? (
+              <Trans>with {counted(known.companions, 'companion file')}</Trans>
+            ) : (
+              <Trans>with companion files</Trans>
+            )}
+          </label>
+        )}
         <label className="flex items-center gap-2">
           <input
             type="checkbox"

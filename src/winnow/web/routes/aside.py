@@ -62,12 +62,7 @@ def _rejects(studio: Studio, shoot: int) -> list[int]:
 def get_aside(shoot: ShootDep, studio: StudioDep) -> AsideOut:
     """What would be set aside, what is, and how the last move stands."""
     files = on_disk.files_of(studio.db, _rejects(studio, shoot))
-    sizes = [
-        path.stat().st_size
-        for frame in files
-        for path in (*frame.all, *frame.sidecars)
-        if path.exists()
-    ]
+    sizes = [path.stat().st_size for frame in files for path in frame.whole if path.exists()]
     kept = held.of_shoot(studio.db, shoot)
     status = studio.aside.status(shoot)
     result = status.result

@@ -29,7 +29,14 @@ _FIRST = 12
 def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
     target = path_in(wanted.target)
     ids = frames_in(studio, shoot, wanted)
-    wish = Wish(wanted.sidecars, wanted.template, wanted.which, wanted.how, wanted.manifest)
+    wish = Wish(
+        wanted.sidecars,
+        wanted.template,
+        wanted.which,
+        wanted.how,
+        wanted.manifest,
+        wanted.companions,
+    )
     try:
         return delivery_plan.plan(studio.db, shoot, target, ids, wish)
     except DeliveryError as error:
@@ -58,6 +65,7 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
         missing=list(planned.missing),
         changed=list(planned.changed),
         elsewhere=list(planned.elsewhere),
+        companions=planned.companions,
         first=[
             Renamed(name=as_text(item.source.name), copy_name=as_text(item.name))
             for item in planned.items[:_FIRST]

@@ -111,6 +111,7 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     own = {
         "files",
         "sidecars",
+        "companions",
         "folder",
         "clock_offset_s",
         "in_file",
@@ -130,6 +131,7 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
         blur_px=region.figure.blur if region else None,
         files=[as_text(path.name) for path in files.all],
         sidecars=[as_text(path.name) for path in files.sidecars],
+        companions=[as_text(path.name) for path in files.companions],
         folder=as_text(str(files.shown.parent)),
     )
 
