@@ -1,6 +1,7 @@
 """Small real picture files for the tests."""
 
 import io
+import struct
 import zlib
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
@@ -150,3 +151,10 @@ def in_two_parts(jpeg: bytes, title: str, history: str) -> bytes:
     name = jpeg_segments.name_of_extension(second)
     first = packet(f"<n:HasExtendedXMP>{name}</n:HasExtendedXMP>")
     return jpeg_segments.with_packet(jpeg, first, second)
+
+
+def with_chunk(png: bytes, name: bytes, content: bytes) -> bytes:
+    """A PNG with another chunk behind its first one (PNG, third edition, section 5.3)."""
+    chunk = struct.pack(">I", len(content)) + name + content
+    chunk += struct.pack(">I", zlib.crc32(name + content))
+    return png[:33] + chunk + png[33:]

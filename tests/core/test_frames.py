@@ -51,7 +51,7 @@ def test_files_named_after_a_picture_are_its_companions() -> None:
 
 def test_films_notes_and_settings_of_a_stem_are_companions_and_documents_are_not() -> None:
     own = ["QH_1.AAE", "QH_1.MOV", "QH_1.MOV.xmp", "QH_1.THM", "QH_1.WAV", "QH_1.txt"]
-    alone = ["QH_1.docx", "QH_1.psd", "QH_1.zip", "QH_1", "QH_2.MOV", "QH_2.MOV.xmp"]
+    alone = ["QH_1.docx", "QH_1.pdf", "QH_1.zip", "QH_1", "QH_2.MOV", "QH_2.MOV.xmp"]
     found = files("QH_1.HEIC", *own, *alone)
     assert companions(pair(found)) == {"QH_1.HEIC": own}
     assert paths(pair(found)[0].sidecars) == []

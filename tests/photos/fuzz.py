@@ -5,16 +5,23 @@ once more, file by file. Prints: files, pictures, notices, deaths, unforeseen er
 """
 
 import contextlib
+import io
 import random
 import resource
 import sys
+import zipfile
 from collections import Counter
 from concurrent.futures import BrokenExecutor
 from pathlib import Path
 
+import imagecodecs
+import numpy as np
+import pillow_jxl  # noqa: F401
+import tifffile
 from PIL import Image
+from psd_tools import PSDImage
 
-from tests.pictures import dng, jpeg, scene
+from tests.pictures import dng, jpeg, scene, with_chunk
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.core.texts import Texts
@@ -37,6 +44,10 @@ def seeds(folder: Path) -> dict[str, bytes]:
     heif = pillow_heif.from_pillow(scene(4, 160, 128))
     heif.save(folder / "a.heic", quality=60)
     made["a.heic"] = (folder / "a.heic").read_bytes()
+    for ending, kind in (("webp", "WEBP"), ("avif", "AVIF"), ("jxl", "JXL")):
+        scene(6, 160, 120).save(folder / f"a.{ending}", kind)
+        made[f"a.{ending}"] = (folder / f"a.{ending}").read_bytes()
+    made |= deep_seeds()
     said = Stated(
         FileMark(3, "Print", True), Texts("Dusk", "At the quay\n灯", ("quay", "b"), ("Ann",))
     )
@@ -45,6 +56,38 @@ def seeds(folder: Path) -> dict[str, bytes]:
     made["b.jpg"] = marked
     Image.open(folder / "a.png").close()
     return made
+
+
+def deep_seeds() -> dict[str, bytes]:
+    """Small sound files of more than 8 bits, in ways of their own, or layered."""
+    deep = np.asarray(scene(7, 96, 64)).astype(np.uint16) * 257
+    tiff, real = io.BytesIO(), io.BytesIO()
+    tifffile.imwrite(
+        tiff,
+        np.moveaxis(deep, -1, 0),
+        photometric="rgb",
+        planarconfig="separate",
+        compression="lzw",
+    )
+    tifffile.imwrite(real, deep[..., 0] / np.float32(65535), photometric="minisblack")
+    png = with_chunk(bytes(imagecodecs.png_encode(deep)), b"gAMA", (66_667).to_bytes(4, "big"))
+    flat, large = io.BytesIO(), io.BytesIO()
+    PSDImage.frompil(scene(8, 96, 64)).save(flat)
+    layered = PSDImage.new("RGB", (96, 64), depth=16)
+    layered._record.header.version = 2
+    layered.save(large)
+    archive = io.BytesIO()
+    with zipfile.ZipFile(archive, "w") as out:
+        out.writestr("mimetype", "image/openraster")
+        out.writestr("mergedimage.png", png)
+    return {
+        "b.tif": tiff.getvalue(),
+        "c.tif": real.getvalue(),
+        "b.png": png,
+        "a.psd": flat.getvalue(),
+        "a.psb": large.getvalue(),
+        "a.ora": archive.getvalue(),
+    }
 
 
 def damaged(data: bytes, other: bytes, rng: random.Random) -> bytes:

@@ -1,5 +1,6 @@
 """Decoding: every kind of file upright and in sRGB, damaged and hostile ones with a reason."""
 
+import base64
 import io
 
 import numpy as np
@@ -9,6 +10,7 @@ from PIL import Image
 
 from tests.pictures import dng, huge_png, jpeg, scene
 from winnow.core.frames import Kind
+from winnow.photos import pictures
 from winnow.photos.decode import (
     PictureError,
     browser_can_show,
@@ -17,6 +19,16 @@ from winnow.photos.decode import (
     shrink,
     sniff,
     upright_thumbnail,
+)
+
+ARITHMETIC = (
+    "/9j/4AAQSkZJRgABAQAAAQABAAD/2wBDAA0JCgsKCA0LCgsODg0PEyAVExISEyccHhcgLikxMC4pLSwzOko+MzZG"
+    "NywtQFdBRkxOUlNSMj5aYVpQYEpRUk//2wBDAQ4ODhMREyYVFSZPNS01T09PT09PT09PT09PT09PT09PT09PT09P"
+    "T09PT09PT09PT09PT09PT09PT09PT09PT0//yQARCAAYACADASIAAhEBAxEB/8wACgAQEAUBEBEF/9oADAMBAAIR"
+    "AxEAPwDSUsvIY5PN+MHMegRC7dq8m5t1OINIHaBUMCXFA7hvmLqXsMpvgE88Sxa5p8mmkzq6g5NeTFCNAyYn2ZwV"
+    "YL2cd8VyrB+8OPLfriXR+KTdtsperrmE/wCXgNnm1CBd7cPV+IQBdU4d9V3yqzu83MT2uqphonrI378TRyqHSWGc"
+    "fQVYVHA6zRkuuZaam/0wXWjm7hEfYTDubWoyG5HmEwGJLSSMqhN6LyvDNi81xjcd1SXFDD1AjvwckBod9QU2LCZJ"
+    "oQv717a3l+WPl1NDSnKLXsNNJv058tULlvd+ENuuIP/Z"
 )
 
 
@@ -142,6 +154,11 @@ def test_a_picture_bomb_is_refused_before_it_is_unpacked() -> None:
         decode(huge_png(40_000), Kind.PNG, 1, 2048)
 
 
+def test_a_picture_that_is_a_line_is_refused_in_words() -> None:
+    with pytest.raises(PictureError, match=r"3,990,000 px"):
+        decode(saved(Image.new("L", (1, 3_990_000)), "PNG"), Kind.PNG, 1, 2048)
+
+
 def test_raw_shows_its_own_preview_turned_as_the_container_says() -> None:
     data = dng(saved(quadrants(1600, 1200), "JPEG", quality=95, subsampling=2), orientation=6)
     picture = decode(data, Kind.RAW, 6, 512)
@@ -156,6 +173,19 @@ def test_raw_without_a_useful_preview_is_developed() -> None:
     assert picture.source == "developed"
     assert picture.pixels.shape == (24, 32, 3)
     assert (picture.width, picture.height) == (64, 48)
+
+
+def test_a_raw_file_whose_own_data_is_bad_shows_its_largest_preview() -> None:
+    small, large = (saved(quadrants(w, w * 3 // 4), "JPEG", quality=95) for w in (160, 1200))
+    lossless = b"\xff\xd8\xff\xc3\0\x0b\x08\x10\0\x10\0\1\1\x11\0\xff\xda\0\0"
+    data = b"II*\0" + bytes(60) + small + lossless + large + bytes(1000)
+    picture = decode(data, Kind.RAW, 6, None)
+    assert (picture.width, picture.height) == (900, 1200)
+    assert picture.source == "embedded"
+    assert "preview that the file holds" in picture.notices[0]
+    seen = pictures.look(data, Kind.RAW, 6)
+    assert (seen.width, seen.height, seen.shown_from) == (900, 1200, "embedded")
+    assert seen.notices == picture.notices
 
 
 def test_embedded_thumbnails_lose_their_bars_and_are_turned() -> None:
@@ -173,6 +203,10 @@ def test_which_files_a_page_can_show_as_they_are() -> None:
     assert browser_can_show(jpeg(1))
     assert not browser_can_show(saved(scene(1).convert("CMYK"), "JPEG"))
     assert not browser_can_show(saved(scene(1), "PNG"))
+    # In arithmetic code, which browsers don't read (made with jpegtran of libjpeg-turbo): shown as Winnow decodes it.
+    coded = base64.b64decode(ARITHMETIC)
+    assert not browser_can_show(coded)
+    assert decode(coded, Kind.JPEG, 1, None).pixels.mean() > 50
 
 
 def test_shrinking_bounds_the_long_edge_and_never_enlarges() -> None:

@@ -85,7 +85,7 @@ def within(value: Any, ground: Path, key: str = "") -> Any:
 
 @pytest.mark.parametrize("name", OPERATIONS)
 def test_every_request_has_a_described_answer(name: str, client: TestClient, ground: Path) -> None:
-    @settings(max_examples=soak.rounds(4), suppress_health_check=list(HealthCheck))
+    @settings(max_examples=soak.rounds(2), suppress_health_check=list(HealthCheck))
     @given(case=OPERATIONS[name].as_strategy(), known=st.sampled_from([1, 1, 1, 2, None]))
     def holds(case: Any, known: int | None) -> None:
         case.body = within(case.body, ground)

@@ -4,12 +4,16 @@ import json
 import os
 import shutil
 import subprocess
+import zipfile
 from pathlib import Path
 
+import pillow_heif
+import pillow_jxl  # noqa: F401
 import pytest
+from psd_tools import PSDImage
 
 from tests.conftest import indexed
-from tests.pictures import scene, write_shoot
+from tests.pictures import dng, jpeg, scene, write_shoot
 from winnow.core.filters import Filter
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
@@ -46,6 +50,35 @@ def test_texts_that_are_not_utf_8_are_read_all_the_same(
     facts = frames.facts_row(studio.db, frames.rows(studio.db, shoot)[1].id)
     assert facts is not None
     assert (facts["lens"], facts["camera"]) == ("Glühwürmchen 50 mm", "Brüllhoff 1")
+
+
+def test_every_kind_of_file_is_a_frame(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    folder.mkdir()
+    picture = scene(1).resize((480, 320))
+    pillow_heif.register_heif_opener()
+    for ending, name in (("jpg", "JPEG"), ("png", "PNG"), ("tif", "TIFF"), ("heic", "HEIF"), ("webp", "WEBP"),
+                         ("avif", "AVIF"), ("jxl", "JXL"), ("mpo", "JPEG")):  # fmt: skip
+        picture.save(folder / f"{ending}.{ending}", name)
+    PSDImage.frompil(picture).save(folder / "psd.psd")
+    with zipfile.ZipFile(folder / "ora.ora", "w") as archive:
+        archive.writestr("mimetype", "image/openraster")
+        archive.write(folder / "png.png", "mergedimage.png")
+    (folder / "dng.dng").write_bytes(dng(jpeg(1, 1200, 800)))
+    shoot = indexed(studio, folder)
+    rows = frames.rows(studio.db, shoot)
+    assert len(rows) == 11
+    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
+    kinds = {
+        "jpg": "JPEG", "mpo": "JPEG", "png": "PNG", "tif": "TIFF", "heic": "HEIC", "avif": "AVIF", "webp": "WebP",
+        "jxl": "JPEG XL", "psd": "PSD", "ora": "OpenRaster", "dng": "raw",
+    }  # fmt: skip
+    for row in rows:
+        facts = frames.facts_row(studio.db, row.id)
+        assert facts is not None
+        width = 1200 if row.name == "dng" else 480
+        assert (facts["kind"], facts["width"]) == (kinds[row.name], width)
+    assert frames.filtered(studio.db, shoot, Filter(where=parse("type webp", {})))
 
 
 def strange(

@@ -18,14 +18,24 @@ class Kind(StrEnum):
     PNG = "PNG"
     TIFF = "TIFF"
     HEIC = "HEIC"
+    AVIF = "AVIF"
+    WEBP = "WebP"
+    JXL = "JPEG XL"
+    PSD = "PSD"
+    ORA = "OpenRaster"
     RAW = "raw"
 
 
 _ENDINGS: Final = {
-    Kind.JPEG: "jpg jpeg jpe jfif",
+    Kind.JPEG: "jpg jpeg jpe jfif mpo",
     Kind.PNG: "png",
     Kind.TIFF: "tif tiff",
     Kind.HEIC: "heic heif hif",
+    Kind.AVIF: "avif",
+    Kind.WEBP: "webp",
+    Kind.JXL: "jxl",
+    Kind.PSD: "psd psb",
+    Kind.ORA: "ora",
     # The endings of camera raw files that libraw knows (its list of supported cameras).
     Kind.RAW: "3fr arw bay cr2 cr3 crw cs1 dc2 dcr dng drf erf fff gpr iiq k25 kdc mdc mef mos mrw "
     "nef nrw orf pef ptx pxn raf raw rw2 rwl rwz sr2 srf srw sti x3f",
@@ -35,58 +45,15 @@ KIND_BY_ENDING: Final = {
 }
 SIDECAR_ENDING: Final = "xmp"
 # Files of a frame's stem that are of any size: a short film, a spoken note.
-_FILM_OR_SOUND: Final = frozenset(
-    [
-        "3gp",
-        "avi",
-        "lrv",
-        "m2ts",
-        "m4v",
-        "mkv",
-        "mov",
-        "mp4",
-        "mpeg",
-        "mpg",
-        "mts",
-        "webm",
-        "aac",
-        "aif",
-        "aiff",
-        "flac",
-        "m4a",
-        "mp3",
-        "ogg",
-        "opus",
-        "wav",
-    ]
-)
+_FILM_OR_SOUND: Final = frozenset((
+    "3gp", "avi", "lrv", "m2ts", "m4v", "mkv", "mov", "mp4", "mpeg", "mpg", "mts", "webm",
+    "aac", "aif", "aiff", "flac", "m4a", "mp3", "ogg", "opus", "wav",
+))  # fmt: skip
 # A document or another picture of the same stem stands for itself: nobody wants it thrown out with a frame.
-_STANDS_ALONE: Final = frozenset(
-    [
-        "7z",
-        "ai",
-        "bmp",
-        "csv",
-        "doc",
-        "docx",
-        "eps",
-        "gif",
-        "gz",
-        "htm",
-        "html",
-        "odt",
-        "pdf",
-        "ps",
-        "psb",
-        "psd",
-        "rar",
-        "svg",
-        "tar",
-        "xls",
-        "xlsx",
-        "zip",
-    ]
-)
+_STANDS_ALONE: Final = frozenset((
+    "7z", "ai", "bmp", "csv", "doc", "docx", "eps", "gif", "gz", "htm", "html", "odt", "pdf", "ps", "rar",
+    "svg", "tar", "xls", "xlsx", "zip",
+))  # fmt: skip
 # What else has a frame's stem is small: settings, a thumbnail, a note. Bytes.
 _COMPANION_MOST: Final = 4 << 20
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
+import logging
+import zipfile
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
@@ -11,19 +14,24 @@ import numpy as np
 import pi_heif
 import simplejpeg
 from numpy.typing import NDArray
-from PIL import Image, ImageFile, UnidentifiedImageError
+from PIL import Image, ImageFile, PngImagePlugin, UnidentifiedImageError
 
 from winnow.core.frames import Kind
-from winnow.photos import colour, planes, raw
-from winnow.photos.planes import MAX_PIXELS
+from winnow.photos import colour, deep, jpeg_segments, planes, raw
+from winnow.photos.planes import MAX_EDGE, MAX_PIXELS
 from winnow.photos.raw import RawError
 from winnow.say import say
 
 pi_heif.register_heif_opener(thumbnails=False)
 # Winnow checks the size itself, before any pixel is decoded, and says so in its own words.
 Image.MAX_IMAGE_PIXELS = None
+# Notes and settings of programs may be long; they are no reason to refuse a picture.
+PngImagePlugin.MAX_TEXT_CHUNK = 64 << 20
+PngImagePlugin.MAX_TEXT_MEMORY = 256 << 20
 
-VERSION: Final = 3
+VERSION: Final = 4
+_MOST_MERGED: Final = 2 << 30
+log = logging.getLogger(__name__)
 # Where a picture's pixels come from: the file itself, a raw file's own preview, or development.
 Source = Literal["file", "embedded", "developed"]
 
@@ -43,29 +51,42 @@ class Picture:
     source: Source = "file"
 
 
+_BEGINNINGS: Final = (
+    (b"\xff\xd8\xff", Kind.JPEG),
+    (b"\x89PNG\r\n\x1a\n", Kind.PNG),
+    (b"II*\0", Kind.TIFF),
+    (b"MM\0*", Kind.TIFF),
+    (b"II+\0", Kind.TIFF),
+    (b"MM\0+", Kind.TIFF),
+    (b"\xff\x0a", Kind.JXL),
+    (b"\0\0\0\x0cJXL \r\n\x87\n", Kind.JXL),
+    (b"8BPS", Kind.PSD),
+)
+_HEIC_BRANDS: Final = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1")
+
+
 def sniff(head: bytes) -> Kind | None:
-    """Tell a file's kind by its first bytes (32 are enough). Raw kinds based on TIFF read as TIFF."""
-    if head.startswith(b"\xff\xd8\xff"):
-        return Kind.JPEG
-    if head.startswith(b"\x89PNG\r\n\x1a\n"):
-        return Kind.PNG
-    if head[4:8] == b"ftyp" and head[8:12] in (
-        b"heic",
-        b"heix",
-        b"heim",
-        b"heis",
-        b"mif1",
-        b"msf1",
-    ):
-        return Kind.HEIC
-    if head[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"):
-        return Kind.TIFF
+    """Tell a file's kind by its first bytes (64 are enough). Raw kinds based on TIFF read as TIFF."""
+    found = next((kind for beginning, kind in _BEGINNINGS if head.startswith(beginning)), None)
+    if found is not None:
+        return found
+    if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
+        return Kind.WEBP
+    if head[:2] == b"PK" and b"mimetypeimage/openraster" in head:
+        return Kind.ORA
+    if head[4:8] == b"ftyp":
+        # The brand of its own, and those that it is compatible with (ISO 14496-12, 4.3).
+        brands = head[8 : min(len(head), int.from_bytes(head[:4], "big"))]
+        if head[8:12] in (b"avif", b"avis") or (head[8:12] == b"mif1" and b"avif" in brands):
+            return Kind.AVIF
+        if head[8:12] in _HEIC_BRANDS:
+            return Kind.HEIC
     return None
 
 
 def is_raw(data: bytes, promised: Kind) -> bool:
     """Whether a file whose name promises ``promised`` is a camera raw file."""
-    return promised is Kind.RAW and sniff(data[:32]) in (None, Kind.TIFF)
+    return promised is Kind.RAW and sniff(data[:64]) in (None, Kind.TIFF)
 
 
 def decode(
@@ -84,7 +105,7 @@ def decode(
     """
     if not data:
         raise PictureError(say("The file is empty (0 bytes)."))
-    found = sniff(data[:32])
+    found = sniff(data[:64])
     notices: tuple[str, ...] = ()
     if is_raw(data, promised):
         return _decode_raw(data, orientation, longest)
@@ -102,11 +123,53 @@ def decode(
 def _decode_plain(
     data: bytes, kind: Kind, orientation: int, longest: int | None, assumed: bytes | None = None
 ) -> Picture:
-    try:
-        image: Image.Image = Image.open(io.BytesIO(data))
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError):
-        raise PictureError(say("This is not a readable {kind} file.", kind=kind)) from None
+    if kind is Kind.ORA:
+        data, kind = _merged(data), Kind.PNG
+    image: Image.Image | None = None
+    # Each kind's reader raises what it likes.
+    with contextlib.suppress(Exception):
+        image = _opened(data, kind)
+    odd = deep.opened(data, kind, image)
+    if odd is not None:
+        _check_size(odd.width, odd.height)
+        try:
+            pixels = deep.to_srgb(odd, longest, assumed)
+            return _upright(Image.fromarray(pixels), orientation, odd.width, odd.height, ())
+        except Exception as error:
+            # Damaged, perhaps: Pillow shows what is left.
+            log.info("a deep picture could not be read: %s", error)
+    if image is None:
+        raise PictureError(say("This is not a readable {kind} file.", kind=kind))
     width, height = image.size
+    _check_size(width, height)
+    if kind is Kind.PSD and deep.holds_no_flat_picture(image):
+        raise PictureError(
+            say("This layered file holds no flat picture. Save it with one, to see it here.")
+        )
+    if kind is Kind.AVIF:
+        # Pillow puts there what the file's own boxes say, which count.
+        orientation = int(image.getexif().get(0x0112, 1))
+    # These are turned upright by their decoders, which leave the old value in the metadata.
+    if kind in (Kind.HEIC, Kind.JXL) or image.format == "TIFF":
+        orientation = 1
+    if longest and kind is Kind.JPEG:
+        # Decoding at a half or a quarter is much cheaper. Both sides must be given as they will be:
+        # Pillow takes no step that makes one of them smaller than asked for.
+        image.draft(None, _size_within(image.size, longest))
+    image, notices = _load(image, data)
+    srgb = _to_srgb(image, longest, assumed)
+    return _upright(srgb, orientation, width, height, notices)
+
+
+def _opened(data: bytes, kind: Kind) -> Image.Image:
+    if kind is Kind.JXL:
+        # It makes itself known to Pillow; no other kind waits for it.
+        import pillow_jxl  # noqa: F401
+    return Image.open(io.BytesIO(data))
+
+
+def _check_size(width: int, height: int) -> None:
+    """Refuse a picture before any pixel of it is decoded. Raises PictureError."""
     if width * height > MAX_PIXELS:  # guard: picture bombs
         raise PictureError(
             say(
@@ -117,16 +180,32 @@ def _decode_plain(
                 most=MAX_PIXELS // 1_000_000,
             )
         )
-    # pi-heif turns the picture upright itself and leaves the old value in the metadata; so does Pillow with TIFF.
-    if kind is Kind.HEIC or image.format == "TIFF":
-        orientation = 1
-    if longest and kind is Kind.JPEG:
-        # Decoding at a half or a quarter is much cheaper. Both sides must be given as they will be:
-        # Pillow takes no step that makes one of them smaller than asked for.
-        image.draft(None, _size_within(image.size, longest))
-    image, notices = _load(image, data)
-    srgb = _to_srgb(image, longest, assumed)
-    return _upright(srgb, orientation, width, height, notices)
+    if max(width, height) > MAX_EDGE:
+        raise PictureError(
+            say(
+                "The picture is too long to show: {width:,} × {height:,} px. Winnow shows up to {most:,} px.",
+                width=width,
+                height=height,
+                most=MAX_EDGE,
+            )
+        )
+
+
+def _merged(data: bytes) -> bytes:
+    """The flat picture of an OpenRaster file (its specification 0.0.6: mergedimage.png). Raises PictureError."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            listed = archive.getinfo("mergedimage.png")
+            if listed.file_size > _MOST_MERGED:
+                raise PictureError(say("The flat picture of this file is too large to show."))
+            return archive.read(listed)
+    except PictureError:
+        raise
+    except Exception:
+        # An archive can be damaged in many ways.
+        raise PictureError(
+            say("This layered file holds no flat picture. Save it with one, to see it here.")
+        ) from None
 
 
 def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]]:
@@ -155,6 +234,8 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
 def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> Image.Image:
     """Bring any mode and colour space to 8-bit sRGB, shrinking first where that is allowed."""
     profile = image.info.get("icc_profile") or (assumed if image.mode == "RGB" else None)
+    if image.format == "PNG":
+        profile = profile or colour.png_profile(image.info)
     if image.mode in ("I;16", "I;16L", "I;16B", "I;16N"):
         deep = np.asarray(image).astype(np.uint16)
         image = Image.fromarray((deep >> 8).astype(np.uint8))
@@ -203,12 +284,18 @@ def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
     """The embedded preview, or a development: at full size, where that shows more."""
     try:
         opened = raw.read(data)
-        size = preview_size(opened)
-        wanted = raw.is_useful if longest else raw.is_enough_close
-        if size is None or not wanted(opened, size):
-            return _developed(data, opened, orientation, longest)
     except RawError as error:
         raise PictureError(str(error)) from None
+    size = preview_size(opened)
+    wanted = raw.is_useful if longest else raw.is_enough_close
+    notice = opened.notice
+    if size is None or not wanted(opened, size):
+        try:
+            return _developed(data, opened, orientation, longest)
+        except RawError as error:
+            if size is None:
+                raise PictureError(str(error)) from None
+            notice = raw.preview_only()
     # The preview may say it is upright while its container says it is not: trust the container.
     if isinstance(opened.preview, bytes):
         picture = _decode_plain(opened.preview, Kind.JPEG, orientation, longest)
@@ -217,7 +304,8 @@ def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
         image = _shrunk(Image.fromarray(opened.preview), longest)
         picture = _upright(image, orientation, *size, ())
     width, height = full_size_of(opened, size, orientation)
-    return replace(picture, width=width, height=height, source="embedded")
+    notices = (*picture.notices, notice) if notice else picture.notices
+    return replace(picture, width=width, height=height, source="embedded", notices=notices)
 
 
 def _developed(data: bytes, opened: raw.Raw, orientation: int, longest: int | None) -> Picture:
@@ -312,8 +400,12 @@ def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes
 
 
 def browser_can_show(data: bytes) -> bool:
-    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr."""
-    if sniff(data[:32]) is not Kind.JPEG:
+    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr, of 8 bits, in
+    Huffman's code (baseline, extended or progressive: ISO/IEC 10918-1, table B.1)."""
+    if sniff(data[:64]) is not Kind.JPEG:
+        return False
+    frame = next((s for s in jpeg_segments.leading(data) if s.marker in jpeg_segments.FRAMES), None)
+    if frame is None or frame.marker not in jpeg_segments.HUFFMAN or frame.body[:1] != b"\x08":
         return False
     try:
         with Image.open(io.BytesIO(data)) as image:

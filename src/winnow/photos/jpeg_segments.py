@@ -17,6 +17,9 @@ _MPF: Final = b"MPF\0"  # CIPA DC-007: several pictures in one file, by their pl
 LONGEST_PACKET: Final = 65_533 - len(XMP)
 _LONGEST_PIECE: Final = 65_533 - len(EXTENSION) - 32 - 8
 _MP_ENTRIES: Final = 0xB002
+# Markers of frames in Huffman's code, and of any frames (table B.1).
+HUFFMAN: Final = (0xC0, 0xC1, 0xC2)
+FRAMES: Final = tuple(n for n in range(0xC0, 0xD0) if n not in (0xC4, 0xC8, 0xCC))
 Order = Literal["little", "big"]
 
 

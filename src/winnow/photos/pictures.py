@@ -65,7 +65,7 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
     """
     if decode.is_raw(data, promised):
         return _look_at_raw(data, orientation)
-    if decode.sniff(data[:32]) is Kind.JPEG and promised is Kind.JPEG:
+    if decode.sniff(data[:64]) is Kind.JPEG and promised is Kind.JPEG:
         found = planes.read(data)
         if found is not None:
             return _from_planes(found, _profile(data, optional_space), orientation)
@@ -95,6 +95,7 @@ def _look_at_raw(data: bytes, orientation: int) -> Look:
         focus=_scaled(made.focus, width / made.width),
         shown_from="embedded",
         close_from=close,
+        notices=(opened.notice,) if opened.notice else (),
     )
 
 
@@ -134,12 +135,13 @@ def _from_planes(found: Planes, profile: bytes | None, orientation: int) -> Look
         None if plane is None else planes.upright(_fitted(plane, found, full, size), orientation)
         for plane in (found.blue, found.red)
     )
-    transform = colour.transform(profile, "RGB") if profile else None
+    mode = "RGB" if found.blue is not None else "L"
+    transform = colour.transform(profile, mode) if profile else None
     if transform is None:
         preview: bytes = simplejpeg.encode_jpeg_yuv_planes(luma, blue, red, PREVIEW_QUALITY)
         sample = _sample(luma, blue, red)
     else:
-        image = Image.fromarray(_rgb(luma, blue, red))
+        image = Image.fromarray(_rgb(luma, blue, red) if mode == "RGB" else luma)
         shown = np.asarray(ImageCms.applyTransform(image, transform) or image)
         preview = decode.encode_jpeg(shown, PREVIEW_QUALITY)
         sample = _halved(shown)
@@ -183,7 +185,8 @@ def _rgb(luma: Plane, blue: Plane | None, red: Plane | None) -> NDArray[np.uint8
 
 def _whole(found: Planes, profile: bytes | None, orientation: int) -> Picture:
     """A tiny picture, without any shrinking."""
-    image = colour.to_srgb(Image.fromarray(_rgb(found.luma, found.blue, found.red)), profile)
+    stored = found.luma if found.blue is None else _rgb(found.luma, found.blue, found.red)
+    image = colour.to_srgb(Image.fromarray(stored), profile)
     pixels = planes.upright(np.asarray(image), orientation)
     return Picture(pixels, pixels.shape[1], pixels.shape[0])
 

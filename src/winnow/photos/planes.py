@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
 MAX_PIXELS: Final = 400_000_000  # in a picture; more is refused before it is decoded
+MAX_EDGE: Final = 500_000  # px; a longer one would be a line on every screen
 
 Plane = NDArray[np.uint8]
 # As libjpeg-turbo numbers them: horizontal and vertical steps of the colour planes.

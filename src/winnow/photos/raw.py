@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import io
+import struct
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 import rawpy
 from numpy.typing import NDArray
 
+from winnow.photos.jpeg_segments import HUFFMAN, leading
 from winnow.photos.planes import MAX_PIXELS
 from winnow.say import say
 
+_START: Final = b"\xff\xd8\xff"
+_HEAD: Final = 256 * 1024  # in which a JPEG's frame stands, behind its Exif and profile
+_MOST_PREVIEWS: Final = 64
 # A smaller preview is a thumbnail: nothing can be judged by it.
 _LEAST_PREVIEW_PX = 1000
 
@@ -30,10 +36,14 @@ class Raw:
     width: int
     height: int
     preview: bytes | NDArray[np.uint8] | None
+    notice: str = ""
 
 
 def read(data: bytes) -> Raw:
-    """Read the sensor's size and the embedded preview: some milliseconds. Raises RawError."""
+    """Read the sensor's size and the embedded preview: some milliseconds. Raises RawError.
+
+    Where the sensor's data can't be read, its preview may still be there.
+    """
     try:
         with rawpy.imread(io.BytesIO(data)) as opened:
             sizes = opened.sizes
@@ -49,9 +59,46 @@ def read(data: bytes) -> Raw:
                 preview = opened.extract_thumb().data
             except (rawpy.LibRawNoThumbnailError, rawpy.LibRawUnsupportedThumbnailError):
                 preview = None
-            return Raw(sizes.width, sizes.height, preview)
+            return Raw(sizes.width, sizes.height, _in_colour(preview))
     except (rawpy.LibRawError, OSError, ValueError):
-        raise RawError(say("This raw file can't be read.")) from None
+        found = largest_preview(data)
+        if found is None:
+            raise RawError(say("This raw file can't be read.")) from None
+        preview, width, height = found
+        return Raw(width, height, preview, preview_only())
+
+
+def _in_colour(preview: bytes | NDArray[np.uint8] | None) -> bytes | NDArray[np.uint8] | None:
+    """A preview as JPEG, or as pixels (h, w, 3): a gray one has one channel, and a strange one is none."""
+    if not isinstance(preview, np.ndarray):
+        return preview
+    if preview.ndim == 2 or preview.shape[2:] == (1,):
+        return np.repeat(preview.reshape(*preview.shape[:2], 1), 3, axis=2)
+    return preview if preview.ndim == 3 and preview.shape[2] == 3 and preview.size else None
+
+
+def preview_only() -> str:
+    """What is said of a frame whose sensor data can't be used."""
+    return say("The raw data can't be read: the preview that the file holds is shown.")
+
+
+def largest_preview(data: bytes) -> tuple[bytes, int, int] | None:
+    """The largest JPEG that lies anywhere in a file, with its width and height; None without one.
+
+    The sensor's own data may be a JPEG without loss, which no preview is.
+    """
+    best: tuple[bytes, int, int] | None = None
+    at = data.find(_START)
+    for _ in range(_MOST_PREVIEWS):
+        if at < 0:
+            break
+        frame = next((s for s in leading(data[at : at + _HEAD]) if s.marker in HUFFMAN), None)
+        if frame is not None and len(frame.body) > 5 and frame.body[0] == 8:
+            height, width = struct.unpack(">HH", frame.body[1:5])
+            if width * height <= MAX_PIXELS and (not best or width * height > best[1] * best[2]):
+                best = (data[at:], width, height)
+        at = data.find(_START, at + 2)
+    return best
 
 
 def develop(data: bytes) -> NDArray[np.uint8]:
@@ -61,12 +108,14 @@ def develop(data: bytes) -> NDArray[np.uint8]:
     """
     try:
         with rawpy.imread(io.BytesIO(data)) as opened:
-            pixels: NDArray[np.uint8] = opened.postprocess(
-                half_size=True, use_camera_wb=True, output_bps=8, user_flip=0
+            pixels = _in_colour(
+                opened.postprocess(half_size=True, use_camera_wb=True, output_bps=8, user_flip=0)
             )
-            return pixels
     except (rawpy.LibRawError, OSError, ValueError):
-        raise RawError(say("This raw file can't be developed.")) from None
+        pixels = None
+    if not isinstance(pixels, np.ndarray):
+        raise RawError(say("This raw file can't be developed."))
+    return pixels
 
 
 def is_useful(raw: Raw, size: tuple[int, int]) -> bool:

@@ -93,7 +93,7 @@ def _pictures() -> Finding:
     return _finding(
         quick,
         say("Pictures"),
-        say("JPEG by libturbojpeg; raw, HEIC, TIFF and PNG"),
+        say("JPEG by libturbojpeg; raw and all other kinds"),
         say("JPEG is decoded a third slower without libturbojpeg: install libturbojpeg0."),
         needed=False,
     )

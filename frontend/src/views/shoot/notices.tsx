@@ -101,7 +101,8 @@ export function Empty({ shoot }: { shoot: Shoot }) {
           )}
           <p>
             <Trans>
-              JPEG, PNG, TIFF, HEIC and raw files appear here as soon as they are in the folder.
+              JPEG, PNG, TIFF, HEIC, AVIF, WebP, JPEG XL, PSD, OpenRaster and raw files appear here
+              as soon as they are in the folder.
             </Trans>
           </p>
           <Link to="/" className="underline">
