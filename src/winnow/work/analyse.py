@@ -26,6 +26,7 @@ from winnow.photos import decode, jpeg_segments, memory, pictures, scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
+from winnow.photos.prints import PRINTS
 from winnow.say import say
 from winnow.store.frames import Analysed
 
@@ -49,6 +50,7 @@ def start_worker(server: int, nice: int) -> None:
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
     memory.keep()
+    PRINTS.keep()
     threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
 
 
@@ -113,7 +115,8 @@ def read(jobs: list[Job]) -> list[ReadFrame | Failure]:
 
 def _read(job: Job) -> ReadFrame | Failure:
     try:
-        return _facts_of(job)
+        with PRINTS.about(job.path):
+            return _facts_of(job)
     except OSError as error:
         why = say("The file can't be opened: {why}.", why=error.strerror)
     except Exception as error:
@@ -155,7 +158,8 @@ def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
         data = scan.read_file(job.path, job.root)
-        seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
+        with PRINTS.about(job.path):
+            seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except OSError as error:
@@ -342,7 +346,8 @@ def full_size(job: Job) -> bytes | Failure:
         data = scan.read_file(job.path, job.root)
         if decode.browser_can_show(data) and not job.optional_space:
             return data
-        picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
+        with PRINTS.about(job.path):
+            picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
     except decode.PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
@@ -403,7 +408,8 @@ def _held(job: Job) -> decode.Picture | Failure:
         picture = _decoded.get(job.key)
         if picture is None:
             data = scan.read_file(job.path, job.root)
-            picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
+            with PRINTS.about(job.path):
+                picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
             _hold(job.key, picture)
         _decoded.move_to_end(job.key)
     except decode.PictureError as error:
