@@ -76,7 +76,9 @@ def test_conflicts_are_shown_with_both_values_and_decided(
     assert (one["here"]["mark"]["stars"], one["in_file"]["mark"]["stars"]) == (2, 4)
     assert write(client, url)["problems"][0]["frame"] == frame
     single = [{"frame": frame, "part": "stars", "side": "file"}]
-    assert write(client, url, single=single, kinds={"stars": "here"})["taken"] == 1
+    plan = client.get(f"{url}/files/plan").json()["plan"]
+    order = {"single": single, "kinds": {"stars": "here"}}
+    assert write(client, url, **order, plan=plan)["taken"] == 1
     facts = client.get(f"/api/frames/{frame}").json()
     assert facts["texts"]["title"] == "Theirs"
     assert read_sidecar(path.read_bytes()).mark == FileMark(4, None, True)

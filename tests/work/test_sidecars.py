@@ -387,12 +387,29 @@ def test_nothing_is_taken_away_by_what_nobody_looked_at(studio: Studio, tmp_path
     state(folder / "QH_0002.xmp", Stated(FileMark(1), Texts("Dusk", "At the quay")))
     set_mark(studio, shoot, "QH_0001", Edit(stars=3))
     set_mark(studio, shoot, "QH_0002", Edit(stars=3))
-    write(studio, shoot, Order(unseen=True))
+    write(studio, shoot, Order(shown={}))
     assert said_now(studio, shoot, "QH_0001").texts.title == "Dusk"
     assert files_said.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0001")]
     assert mark_in(folder / "QH_0001.xmp").rating == 1
     assert said_now(studio, shoot, "QH_0002") == Said(Mark(stars=3), Texts("Dusk", "At the quay"))
     assert mark_in(folder / "QH_0002.xmp").rating == 3
+
+
+def test_what_the_plan_did_not_show_is_not_taken_away(studio: Studio, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = ready(studio, folder)
+    for name in ("QH_0001", "QH_0002"):
+        set_texts(studio, shoot, name, TextEdit({"title": "Dusk"}))
+    write(studio, shoot)
+    state(folder / "QH_0001.xmp", Stated(FileMark(1)))
+    seen = write_files.shown(write_files.plan(studio.db, shoot))
+    # Between looking and writing, another program takes something away from the other one as well.
+    state(folder / "QH_0002.xmp", Stated(FileMark(1)))
+    write(studio, shoot, Order(shown=seen))
+    assert said_now(studio, shoot, "QH_0001").texts.title == ""
+    assert said_now(studio, shoot, "QH_0002").texts.title == "Dusk"
+    assert files_said.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0002")]
 
 
 def test_a_file_that_changes_while_others_are_written_is_left_alone(

@@ -127,8 +127,13 @@ class PlannedOut(Model):
 
 class FilesPlanOut(Model):
     """What writing would do: numbers of frames by outcome, and the frames; of those without a problem the
-    first ones only. ``embeds``: how many picture files would be changed."""
+    first ones only. ``plan``: its name, to be given when it is written. ``embeds``: how many picture files would
+    be changed."""
 
+    plan: str
+    takes_away: int = Field(
+        description="frames of which files take away, or replace, what is said here"
+    )
     counts: dict[str, int]
     embeds: int
     frames: list[PlannedOut]
@@ -148,9 +153,11 @@ class DecidedOne(Model):
 class WriteFilesIn(Model):
     """Whose word counts in conflicts: for a kind of part in every frame, and for single ones.
 
-    ``frames``: write only these.
+    ``frames``: write only these. ``plan``: which plan the person saw. Where files would take something away that it
+    did not show, that is offered instead.
     """
 
+    plan: str = Field(default="", max_length=40)
     frames: Frames | None = None
     kinds: dict[PartName, Side] = Field(default={}, max_length=20)
     single: list[DecidedOne] = Field(default=[], max_length=50_000)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import logging
+import secrets
 import threading
 import time
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
@@ -15,13 +17,14 @@ from winnow.store.db import Database
 from winnow.work import told, write_files
 from winnow.work.background import Background
 from winnow.work.events import Events
-from winnow.work.write_files import Order, Written
+from winnow.work.write_files import Order, Shown, Written
 
 log = logging.getLogger(__name__)
 
 # Written by itself when nothing was marked for this long, or at the latest after the longer time.
 _QUIET_S: Final = 2.0
 _LONGEST_S: Final = 10.0
+_MOST_SHOWN: Final = 8  # plans, for as many windows
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +50,7 @@ class FileWriter:
         self._status: dict[int, FilesStatus] = {}
         self._jobs = Background("write", self._run)
         self._due: dict[int, tuple[float, float]] = {}
+        self._shown: OrderedDict[str, Shown] = OrderedDict()
         self._wake = threading.Condition()
         self._closing = False
         self._lock = threading.Lock()
@@ -62,6 +66,18 @@ class FileWriter:
             self._orders[shoot_id] = order
             self._status[shoot_id] = FilesStatus(running=True)
             return self._jobs.start(shoot_id)
+
+    def remember(self, shown: Shown) -> str:
+        """Remember what a plan showed; returns a name for it. The plans shown last are known."""
+        name = secrets.token_hex(8)
+        self._shown[name] = shown
+        while len(self._shown) > _MOST_SHOWN:
+            self._shown.popitem(last=False)
+        return name
+
+    def shown(self, name: str) -> Shown:
+        """What the plan of this name showed: nothing, where it is forgotten."""
+        return self._shown.get(name, {})
 
     def stop(self, shoot_id: int) -> None:
         """Stop after the files that are being written; what is written stays."""
@@ -115,7 +131,7 @@ class FileWriter:
     def _write_unwritten(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
         frames = files_said.unwritten(self._db, shoot_id)
         if frames and shoots.get(self._db, shoot_id) is not None:
-            self._write(shoot_id, Order(tuple(frames), unseen=True), stopping, by_itself=True)
+            self._write(shoot_id, Order(tuple(frames), shown={}), stopping, by_itself=True)
 
     def _run(self, shoot_id: int, stopping: Callable[[], bool]) -> None:
         self._write(shoot_id, self._orders.pop(shoot_id), stopping, by_itself=False)

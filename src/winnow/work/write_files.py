@@ -40,17 +40,22 @@ Where = Literal["sidecar", "jpeg"]
 _BATCH: Final = 50
 
 
+# By frame: what is said here, and what its files state.
+Shown = Mapping[int, tuple[Said, Stated]]
+
+
 @dataclass(frozen=True, slots=True)
 class Order:
     """What is wanted of writing. ``frames``: only these. ``kinds``: whose word counts for a part in
-    conflict, in every frame; ``single``: for a part of one frame, which counts more. ``unseen``: nobody looked at
-    the plan, so a frame of which the file would take something away is offered instead.
+    conflict, in every frame; ``single``: for a part of one frame, which counts more. ``shown``: what was
+    said here and stated in files when the person looked at the plan. A frame of which a file would take something
+    away that was not shown is offered instead; None where all that is there was looked at.
     """
 
     frames: tuple[int, ...] | None = None
     kinds: Mapping[str, Side] | None = None
     single: Mapping[tuple[int, str], Side] | None = None
-    unseen: bool = False
+    shown: Shown | None = None
 
     def decided(self, frame: int, part: str) -> Side | None:
         """Whose word counts; None where nobody said."""
@@ -174,6 +179,11 @@ def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]: 
     return result
 
 
+def shown(planned: Iterable[Planned]) -> Shown:
+    """What a person who looks at a plan sees of each frame."""
+    return {p.frame: (p.here, p.stated) for p in planned}
+
+
 def _wanted(target: Target, said: Said, embedded: Stated, how: Writing) -> Stated:
     """What a file is to state. A sidecar need not repeat what the picture file says already."""
     present = target.present or Stated()
@@ -255,8 +265,12 @@ def _write(
         if p.outcome in ("unreadable", "conflict")
     ]
     through = [p for p in planned if p.outcome not in ("unreadable", "conflict")]
-    if order.unseen:
-        offered = {p.frame for p in through if sync.takes_away(p.here, p.merged)}
+    if order.shown is not None:
+        offered = {
+            p.frame
+            for p in through
+            if sync.takes_away(p.here, p.merged) and order.shown.get(p.frame) != (p.here, p.stated)
+        }
         files_said.note_read(db, offered, SaysMore.OFFERED)
         through = [p for p in through if p.frame not in offered]
     by_id = {p.frame: p for p in through}

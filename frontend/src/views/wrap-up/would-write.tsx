@@ -15,7 +15,7 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
   const all = ['new', 'change', 'take'].reduce((sum, one) => sum + (plan.counts[one] ?? 0), 0);
   if (!listed.length) return null;
   return (
-    <details className="rounded border border-line bg-paper p-3">
+    <details className="rounded border border-line bg-paper p-3" open={plan.takes_away > 0}>
       <summary className="cursor-pointer font-semibold">
         <Trans>What would be written</Trans>
       </summary>

@@ -48,6 +48,7 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
         api.POST('/api/shoots/{shoot}/files', {
           ...path,
           body: {
+            plan: plan?.plan ?? '',
             kinds: decided.kinds,
             single: Object.entries(decided.single).map(([key, side]) => {
               const [frame, part] = key.split(' ');
@@ -85,6 +86,14 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
         </p>
       )}
       {plan && <Summary plan={plan} />}
+      {!!plan?.takes_away && (
+        <p role="alert" className="font-semibold text-wrong">
+          <Trans>
+            In {counted(plan.takes_away, 'frame')}, files take away or replace what is said here.
+            Look below first.
+          </Trans>
+        </p>
+      )}
       {plan?.frames
         .filter((one) => one.outcome === 'unreadable')
         .map((one) => (

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, HTTPException, Query, Response
 
+from winnow.core import sync
 from winnow.core.profiles import Profile, ProfileError, check, writing
 from winnow.core.sync import Said
 from winnow.say import say
@@ -65,6 +66,10 @@ def _planned(p: Planned) -> PlannedOut:
     )
 
 
+def _adds_only(p: Planned) -> bool:
+    return not sync.takes_away(p.here, p.merged)
+
+
 @router.get("/shoots/{shoot}/files/plan")
 def plan_files(shoot: ShootDep, studio: StudioDep) -> FilesPlanOut:
     """What writing would do to each frame's files; nothing is touched."""
@@ -72,18 +77,24 @@ def plan_files(shoot: ShootDep, studio: StudioDep) -> FilesPlanOut:
     how = said.how_written(studio.db)
     listed: list[Planned] = []
     shown: Counter[str] = Counter()
+    taking = 0
     for p in planned:
         shown[p.outcome] += 1
-        most = _MOST if p.outcome in ("conflict", "unreadable") else _FIRST
+        takes_away = sync.takes_away(p.here, p.merged)
+        most = _MOST if takes_away or p.outcome in ("conflict", "unreadable") else _FIRST
         if p.outcome != "same" and shown[p.outcome] <= most:
             listed.append(p)
+            taking += takes_away
     texts = [p.stated.mark.label for p in planned if p.stated.mark.label]
     return FilesPlanOut(
+        # Nothing is taken away that is not listed.
+        plan=studio.file_writer.remember(write_files.shown(listed)),
         counts=dict(Counter(p.outcome for p in planned)),
         embeds=sum(
             target.embeds for p in planned if p.outcome in ("new", "change") for target in p.targets
         ),
-        frames=[_planned(p) for p in listed],
+        takes_away=taking,
+        frames=[_planned(p) for p in sorted(listed, key=_adds_only)],
         unknown_labels=dict(Counter(text for text in texts if not how.knows(text))),
     )
 
@@ -121,6 +132,7 @@ def write_to_files(shoot: ShootDep, wanted: WriteFilesIn, studio: StudioDep) -> 
             None if wanted.frames is None else tuple(wanted.frames),
             dict(wanted.kinds.items()),
             {(one.frame, one.part): one.side for one in wanted.single},
+            studio.file_writer.shown(wanted.plan),
         ),
     )
     return get_files_status(shoot, studio)
