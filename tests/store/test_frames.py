@@ -58,6 +58,49 @@ def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> Non
     assert [r.name for r in frames.rows(db, place[0])] == ["QH_9999", "QH_0001", "QH_0002", "x"]
 
 
+def test_where_time_zones_are_known_order_is_by_the_instant(
+    db: Database, place: tuple[int, int]
+) -> None:
+    """Two cameras whose clocks are two hours apart, as they state, and one that states nothing, in turn."""
+    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg", "c.jpg", "d.jpg", "e.jpg"), [])
+    ids = {row.name: row.id for row in frames.rows(db, place[0])}
+    noon, hours = 12 * 3600.0, 3600.0
+    taken = {
+        "a": Facts(taken_at=noon, utc_offset_min=120, camera="One"),
+        "b": Facts(taken_at=noon + 60 - 2 * hours, utc_offset_min=0, camera="Two"),
+        "c": Facts(taken_at=noon + 120, utc_offset_min=120, camera="One"),
+        "d": Facts(taken_at=noon + 180, camera="Three"),
+        "e": Facts(taken_at=noon + 240, utc_offset_min=120, camera="One"),
+    }
+    # Read one by one: in between, the zone of most is another one.
+    for name in "bdace":
+        frames.keep_facts(db, [(ids[name], "key", taken[name], 0.0, False)])
+    frames.put_in_order(db, place[0])
+    rows = frames.rows(db, place[0])
+    assert [(r.name, r.taken_at) for r in rows] == [
+        (name, noon + 60 * n) for n, name in enumerate("abcde")
+    ]
+    known = {clock.camera: (clock.zones, clock.unzoned) for clock in shoots.clocks(db, place[0])}
+    assert known == {"One": ((120,), 0), "Two": ((0,), 0), "Three": ((), 1)}
+    # What is added to a clock counts on top.
+    shoots.set_clock(db, place[0], "Two", "", 90)
+    frames.set_shot_times(db, place[0])
+    assert next(r.taken_at for r in frames.rows(db, place[0]) if r.name == "b") == noon + 150
+
+
+def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
+    db: Database, place: tuple[int, int]
+) -> None:
+    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
+    with db.write() as conn:
+        conn.execute("UPDATE frame SET taken_at = 7200, utc_offset_min = 60")
+    assert frames.settle_zone(db, place[0])
+    assert not frames.settle_zone(db, place[0])
+    row = frames.facts_row(db, 1)
+    assert row is not None
+    assert (row["shoot_utc_offset_min"], row["shot_at"]) == (60, 7200)
+
+
 def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, int]) -> None:
     on_disk.reconcile(db, *place, found("a.jpg"), [])
     frames.keep_facts(db, [(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)])

@@ -49,11 +49,12 @@ export function drawShoot(
   if (unit < DENSE) drawShares(context, scale, marks, visible, colours);
   else drawTicks(context, scale, marks, visible, colours);
   context.globalAlpha = 1;
-  for (const [n, { y, time, pause }] of labels.entries()) {
+  for (const [n, { y, time, undated, pause }] of labels.entries()) {
     if (!hasRoom(labels, n)) continue;
     context.fillStyle = colours.ink;
     context.font = '11px "Atkinson Hyperlegible Next Variable"';
-    context.fillText(clock(time).slice(0, 5), 7, y + 12);
+    // The time of a file is only about when it was taken.
+    context.fillText((undated ? '~' : '') + clock(time).slice(0, 5), 7, y + 12);
     if (!pause) continue;
     context.fillStyle = colours.quiet;
     context.font = '10px "Atkinson Hyperlegible Next Variable"';

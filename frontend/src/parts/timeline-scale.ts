@@ -15,8 +15,10 @@ export interface Block {
 export interface Label {
   /** px, the top of its room */
   y: number;
-  /** seconds of the camera's clock */
+  /** seconds of the shoot's common clock */
   time: number;
+  /** whether that is only the time of a file */
+  undated: boolean;
   /** seconds of the folded pause before it; 0 where no pause is folded */
   pause: number;
 }
@@ -33,6 +35,7 @@ interface Timed {
   id: number;
   group: number;
   takenAt: number | null;
+  undated?: boolean;
 }
 
 /** A pause longer than this is folded to a fixed height and labelled, in seconds. */
@@ -62,7 +65,12 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
     y += steps[n]! * unit;
     if (labelled.has(n)) {
       const pause = pauses[n]!;
-      scale.labels.push({ y, time: frame.takenAt ?? 0, pause: pause > FOLD_S ? pause : 0 });
+      scale.labels.push({
+        y,
+        time: frame.takenAt ?? 0,
+        undated: frame.undated ?? false,
+        pause: pause > FOLD_S ? pause : 0,
+      });
       y += LABEL_PX;
     }
     scale.ticks.push({ id: frame.id, y });

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 
-import { clock, ratioOf } from '../state/frames';
+import { ratioOf, takenInWords } from '../state/frames';
 import { useShoot } from '../state/shoot';
 import { Thumbnail } from './picture';
 import { cleared, coloursNow, drawPlace, drawShoot, type Colours } from './timeline-drawing';
@@ -73,7 +73,7 @@ export function Timeline({
             <Thumbnail frame={hovered} />
           </div>
           <figcaption className="figures text-xs">
-            {hovered.name} · {clock(hovered.takenAt)}
+            {hovered.name} · {takenInWords(hovered)}
           </figcaption>
         </figure>
       )}

@@ -13,8 +13,10 @@ export interface Frame {
   key: string | null;
   missing: boolean;
   notice: string;
-  /** seconds of the camera's clock */
+  /** seconds of the shoot's common clock */
   takenAt: number | null;
+  /** whether its file doesn't say when it was taken: the time of its last change stands in */
+  undated?: boolean;
   /** px, upright */
   width: number | null;
   height: number | null;
@@ -54,6 +56,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
   const marks = new Map<number, Mark>();
   const held = new Set(columns.held);
   const movedOut = new Set(columns.moved_out);
+  const undated = new Set(columns.undated);
   const frames = columns.id.map((id, n): Frame => {
     marks.set(id, {
       decision: columns.decision[n]!,
@@ -70,6 +73,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       missing: columns.missing[n]!,
       notice: columns.notice[String(id)] ?? '',
       takenAt: columns.taken_at[n] ?? null,
+      undated: undated.has(id),
       width: columns.width[n] ?? null,
       height: columns.height[n] ?? null,
       group: columns.group[n]!,
@@ -90,6 +94,12 @@ export function markInWords(mark: Mark, labelName: (letter: string) => string): 
   if (mark.stars) parts.push(counted(mark.stars, 'star'));
   if (mark.label) parts.push(labelName(mark.label));
   return parts.join(' · ');
+}
+
+/** When a frame was taken; where its file doesn't say so, that this is the file's own time. */
+export function takenInWords(frame: Pick<Frame, 'takenAt' | 'undated'>): string {
+  const time = clock(frame.takenAt);
+  return frame.undated && time ? t`file changed ${time}` : time;
 }
 
 /** "18:42:07" of the camera's clock. */

@@ -22,6 +22,7 @@ function columns(ids: number[]): FrameColumns {
     group: each(0),
     held: [],
     moved_out: [],
+  undated: [],
     turned: each(0),
     blur: each(null),
     decision: each('undecided' as const),

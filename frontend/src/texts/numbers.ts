@@ -123,6 +123,13 @@ export function offset(seconds: number): string {
   return (seconds < 0 ? '−' : '+') + text;
 }
 
+/** "UTC+2", "UTC−3:30" of minutes from UTC. */
+export function zone(minutes: number): string {
+  const [hours, rest] = [Math.floor(Math.abs(minutes) / 60), Math.abs(minutes) % 60];
+  const text = rest ? `${hours}:${String(rest).padStart(2, '0')}` : String(hours);
+  return `UTC${minutes < 0 ? '−' : '+'}${text}`;
+}
+
 /** The seconds that a person typed as "-47", "+1:30", or "−1:00:00"; null for anything else. */
 export function readOffset(typed: string): number | null {
   const found = /^\s*([+\-−–]?)\s*(?:(?:(\d+):)?(\d+):)?(\d+(?:[.,]\d+)?)\s*s?\s*$/.exec(typed);

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import IntEnum
 from typing import Final, NamedTuple
@@ -51,6 +51,7 @@ class Row(NamedTuple):
     mark: Mark
     held: bool = False  # set aside
     moved_out: bool = False  # by a delivery
+    dated: bool = True  # whether its file says when it was taken
 
 
 _STATES: Final = {int(state): state for state in State}
@@ -76,7 +77,11 @@ class Analysed:
     notice: str
 
 
-_SHOT_AT = """(taken_at + coalesce((
+# A frame's time by its camera's clock, brought to the time zone of the shoot where the file states its own.
+ZONED = """(taken_at + 60 * coalesce((
+    SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = frame.shoot_id
+) - frame.utc_offset_min, 0))"""
+_SHOT_AT = f"""({ZONED} + coalesce((
     SELECT offset_s FROM camera_clock WHERE camera_clock.shoot_id = frame.shoot_id
     AND camera_clock.camera = coalesce(frame.camera, '') AND camera_clock.serial = coalesce(frame.serial, '')
 ), 0))"""
@@ -85,7 +90,8 @@ _SHOT_AT = """(taken_at + coalesce((
 def put_in_order(db: Database, shoot_id: int) -> bool:
     """Number a shoot's frames by capture time, then name; returns whether anything moved.
 
-    The time is that of the shoot's common clock: the camera's own and its offset. A frame whose
+    The time is that of the shoot's common clock: the instant, where the file states the time zone of its
+    camera's clock, else that clock; and what was added to it. A frame whose
     time isn't known yet stands behind the others, in the order of names.
     """
     rows = db.read.execute(
@@ -109,6 +115,35 @@ def set_shot_times(db: Database, shoot_id: int) -> None:
     """Bring every frame's time in line with its camera's offset."""
     with db.write() as conn:
         conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE shoot_id = ?", (shoot_id,))
+
+
+def settle_zone(db: Database, shoot_id: int) -> bool:
+    """Settle the time zone of a shoot's common clock: that of most frames. Returns whether it is another one."""
+    if not _other_zone(db.read, shoot_id):
+        return False
+    with db.write() as conn:
+        _settle_zone(conn, shoot_id)
+    return True
+
+
+def _other_zone(conn: sqlite3.Connection, shoot_id: int) -> bool:
+    row = conn.execute(
+        f"SELECT ({_USUAL_ZONE}) IS NOT utc_offset_min AS other FROM shoot WHERE id = :shoot",
+        {"shoot": shoot_id},
+    ).fetchone()
+    return bool(row and row["other"])
+
+
+_USUAL_ZONE: Final = """
+    SELECT utc_offset_min FROM frame WHERE shoot_id = :shoot AND utc_offset_min IS NOT NULL
+    GROUP BY utc_offset_min ORDER BY count(*) DESC, utc_offset_min LIMIT 1
+"""
+
+
+def _settle_zone(conn: sqlite3.Connection, shoot_id: int) -> None:
+    values = {"shoot": shoot_id}
+    conn.execute(f"UPDATE shoot SET utc_offset_min = ({_USUAL_ZONE}) WHERE id = :shoot", values)
+    conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE shoot_id = :shoot", values)
 
 
 def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
@@ -147,15 +182,15 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
     return [
         Row(
             frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at, width, height, group,
-            turned, blur, mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside,
+            turned, blur, mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated),
         )
         for (
             frame, name, kind, state, picture, key, missing, notice, taken_at, width, height, group, turned, blur,
-            decision, stars, label,
+            decision, stars, label, dated,
         ) in cursor.execute(
             """
             SELECT id, name, kind, state, picture, key, missing, notice, coalesce(shot_at, taken_at), width, height,
-                group_no, turned, coalesce(matters_px, blur_px), decision, stars, label
+                group_no, turned, coalesce(matters_px, blur_px), decision, stars, label, dated
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,
@@ -177,10 +212,12 @@ def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
 
 
 def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
-    """All that is stored of one frame, with its source folder's path as ``root``."""
+    """All that is stored of one frame, with its source folder's path as ``root``, its camera's time in the shoot's
+    zone as ``zoned_at``, and that zone as ``shoot_utc_offset_min``."""
     row: sqlite3.Row | None = db.read.execute(
-        """
-        SELECT frame.*, folder.path AS root FROM frame JOIN folder ON folder.id = frame.folder_id
+        f"""
+        SELECT frame.*, folder.path AS root, {ZONED} AS zoned_at, shoot.utc_offset_min AS shoot_utc_offset_min
+        FROM frame JOIN folder ON folder.id = frame.folder_id JOIN shoot ON shoot.id = frame.shoot_id
         WHERE frame.id = ?
         """,
         (frame_id,),
@@ -232,7 +269,7 @@ def shoot_of(db: Database, frame_id: int) -> int | None:
     return row["shoot_id"] if row else None
 
 
-def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]) -> None:
+def keep_facts(db: Database, read: Sequence[tuple[int, str, Facts, float, bool]]) -> None:
     """Store what was read of frames: (frame, key, facts, time of last change, has thumbnail).
 
     Where the file doesn't say when it was taken, the time of its last change stands in.
@@ -289,6 +326,13 @@ def keep_facts(db: Database, read: Iterable[tuple[int, str, Facts, float, bool]]
                 },
             )
             conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE id = ?", (frame,))
+        zoned = [frame for frame, _, facts, _, _ in read if facts.utc_offset_min is not None]
+        for row in conn.execute(
+            "SELECT DISTINCT shoot_id FROM frame WHERE id IN (SELECT value FROM json_each(?))",
+            (json.dumps(zoned),),
+        ).fetchall():
+            if _other_zone(conn, row["shoot_id"]):
+                _settle_zone(conn, row["shoot_id"])
 
 
 def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:

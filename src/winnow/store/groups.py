@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from winnow.core.group_edits import HandEdit
 from winnow.core.marks import GroupStep
 from winnow.store.db import Database
+from winnow.store.frames import ZONED
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,17 +46,17 @@ def material(db: Database, shoot_id: int) -> Grouped:
 def by_camera(
     db: Database, shoot_id: int
 ) -> dict[tuple[str, str], tuple[NDArray[np.float64], list[bytes | None]]]:
-    """By camera and serial number: its frames' times by its own clock, in seconds, and signatures."""
+    """By camera and serial number: its frames' times in seconds, with nothing added to its clock, and signatures."""
     found: dict[tuple[str, str], tuple[list[float], list[bytes | None]]] = {}
     for row in db.read.execute(
-        """
-        SELECT coalesce(camera, '') AS camera, coalesce(serial, '') AS serial, taken_at, likeness
+        f"""
+        SELECT coalesce(camera, '') AS camera, coalesce(serial, '') AS serial, {ZONED} AS zoned_at, likeness
         FROM frame WHERE shoot_id = ? AND taken_at IS NOT NULL ORDER BY position, id
         """,
         (shoot_id,),
     ):
         times, signatures = found.setdefault((row["camera"], row["serial"]), ([], []))
-        times.append(row["taken_at"])
+        times.append(row["zoned_at"])
         signatures.append(row["likeness"])
     return {camera: (np.array(times), own) for camera, (times, own) in found.items()}
 

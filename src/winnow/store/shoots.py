@@ -174,7 +174,8 @@ def choose_way(db: Database, shoot_id: int, way: Way) -> None:
 @dataclass(frozen=True, slots=True)
 class Clock:
     """A camera's clock in a shoot. ``first_at``, ``last_at``: its own time of the first and the last
-    frame, seconds since 1970; ``offset_s``: what is added to it."""
+    frame, seconds since 1970; ``offset_s``: what is added to it; ``zones``: the time zones that its files state, in
+    minutes from UTC; ``unzoned``: how many of its frames state none."""
 
     camera: str
     serial: str
@@ -182,6 +183,8 @@ class Clock:
     first_at: float
     last_at: float
     offset_s: float
+    zones: tuple[int, ...] = ()
+    unzoned: int = 0
 
 
 def clocks(db: Database, shoot_id: int) -> list[Clock]:
@@ -190,7 +193,8 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
         """
         SELECT coalesce(frame.camera, '') AS camera, coalesce(frame.serial, '') AS serial,
                count(*) AS frames, min(taken_at) AS first_at, max(taken_at) AS last_at,
-               coalesce(max(offset_s), 0) AS offset_s
+               coalesce(max(offset_s), 0) AS offset_s,
+               json_group_array(DISTINCT utc_offset_min) AS zones, sum(utc_offset_min IS NULL) AS unzoned
         FROM frame LEFT JOIN camera_clock ON camera_clock.shoot_id = frame.shoot_id
             AND camera_clock.camera = coalesce(frame.camera, '')
             AND camera_clock.serial = coalesce(frame.serial, '')
@@ -199,7 +203,11 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
         """,
         (shoot_id,),
     )
-    return [Clock(**dict(row)) for row in rows]
+    found = []
+    for row in rows:
+        zones = sorted(zone for zone in json.loads(row["zones"]) if zone is not None)
+        found.append(Clock(**{**dict(row), "zones": tuple(zones)}))
+    return found
 
 
 def set_clock(db: Database, shoot_id: int, camera: str, serial: str, offset_s: float) -> None:

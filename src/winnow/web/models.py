@@ -134,7 +134,7 @@ class ShootChange(Model):
 class FramesOut(Model):
     """Every frame of a shoot in order, column by column: entry n of each list is frame n.
 
-    ``taken_at``: seconds of the camera's clock. ``width``, ``height``: px, upright. ``picture``: 0
+    ``taken_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
     none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
     ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
     matters, or in the sharpest part until that is known.
@@ -155,6 +155,9 @@ class FramesOut(Model):
     turned: list[int]
     held: list[int] = Field(description="ids of the frames that are set aside")
     moved_out: list[int] = Field(description="ids of those that a delivery moved out")
+    undated: list[int] = Field(
+        description="ids of those whose file doesn't say when it was taken: the time of its last change stands in"
+    )
     blur: list[float | None]
     decision: list[Decision]
     stars: list[int]
@@ -212,6 +215,9 @@ class FactsOut(Model):
     taken_at: float | None
     dated: bool
     utc_offset_min: int | None
+    shoot_utc_offset_min: int | None = Field(
+        description="of the shoot's common clock; None where no frame states a time zone"
+    )
     camera: str | None
     lens: str | None
     focal_mm: float | None
@@ -266,7 +272,8 @@ class PartIn(Model):
 
 class ClockOut(Model):
     """A camera of a shoot, how many frames it took, from when to when by its own clock, and what is
-    added to that clock, in seconds."""
+    added to that clock, in seconds. ``zones``: the time zones that its files state, in minutes from UTC, by which
+    its frames are in the order of instants; ``unzoned``: how many frames state none."""
 
     camera: str
     serial: str
@@ -274,6 +281,8 @@ class ClockOut(Model):
     first_at: float
     last_at: float
     offset_s: float
+    zones: list[int]
+    unzoned: int
 
 
 class ClockIn(Model):

@@ -403,7 +403,7 @@ class _Run(threading.Thread):
         # Between faces it is only a short look.
         self.stage = self.stage or "looking"
         started = time.monotonic()
-        different = False
+        different = frames.settle_zone(self._db, self._shoot_id)
         for folder in shoots.folders_of(self._db, self._shoot_id):
             before = NAMES_CHANGED.count
             try:

@@ -7,7 +7,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 import { api, type Label } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
-import { clock, type Frame } from '../../state/frames';
+import { takenInWords, type Frame } from '../../state/frames';
 import { faultsOf, groupWords, useHints } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
@@ -181,14 +181,16 @@ interface GroupSpan {
   from: number | null;
   to: number | null;
   ids: readonly number[];
+  /** whether the first frame's file doesn't say when it was taken */
+  undated: boolean;
 }
 
 function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
   const found = new Map<number, GroupSpan & { ids: number[] }>();
-  for (const { id, group, takenAt } of frames) {
-    const one = found.get(group) ?? { count: 0, from: takenAt, to: takenAt, ids: [] };
+  for (const { id, group, takenAt, undated = false } of frames) {
+    const one = found.get(group) ?? { count: 0, from: takenAt, to: takenAt, ids: [], undated };
     one.ids.push(id);
-    found.set(group, { count: one.count + 1, from: one.from, to: takenAt, ids: one.ids });
+    found.set(group, { ...one, count: one.count + 1, to: takenAt });
   }
   return found;
 }
@@ -196,7 +198,7 @@ function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
 /** Number, time and length of a group; a click selects its frames, the arrow folds it. */
 function GroupHeading({
   group,
-  span: { count, from, to, ids },
+  span: { count, from, to, ids, undated },
   folded,
   onFold,
 }: {
@@ -238,7 +240,7 @@ function GroupHeading({
         onClick={select}
       >
         <strong>{group + 1}</strong>
-        <span>{clock(from)}</span>
+        <span>{takenInWords({ takenAt: from, undated })}</span>
         {count > 1 && (
           <span>
             {counted(count, 'frame')}

@@ -14,6 +14,7 @@ import {
   shutter,
   signed,
   whole,
+  zone,
 } from '../../texts/numbers';
 import { clock } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
@@ -102,9 +103,11 @@ function lines(facts: Facts): [string, string][] {
       t`Taken`,
       facts.taken_at !== null &&
         (facts.dated
-          ? t`${cameraDay(facts.taken_at)} ${clock(facts.taken_at)} by the camera’s clock`
+          ? t`${cameraDay(facts.taken_at)} ${clock(facts.taken_at)} by the camera’s clock` +
+            (facts.utc_offset_min === null ? '' : `, ${zone(facts.utc_offset_min)}`)
           : t`not said; the file was changed ${cameraDay(facts.taken_at)} ${clock(facts.taken_at)}`),
     ],
+    [t`In the order by`, ordered(facts)],
     [t`Clock set by`, facts.clock_offset_s !== 0 && offset(facts.clock_offset_s)],
     [t`Camera`, facts.camera && facts.camera + (facts.serial ? t`, no. ${facts.serial}` : '')],
     [t`Lens`, facts.lens && facts.lens + (facts.lens_serial ? t`, no. ${facts.lens_serial}` : '')],
@@ -151,6 +154,16 @@ function lines(facts: Facts): [string, string][] {
     [t`Notice`, facts.notice],
   ];
   return all.filter((line): line is [string, string] => !!line[1]);
+}
+
+/** By what a frame has its place in the order; empty where no frame of the shoot states a time zone. */
+function ordered(facts: Facts): string {
+  const { taken_at, utc_offset_min, shoot_utc_offset_min, clock_offset_s } = facts;
+  if (taken_at === null || shoot_utc_offset_min === null) return '';
+  if (!facts.dated) return t`the time of the file`;
+  if (utc_offset_min === null) return t`the camera’s clock; the file states no time zone`;
+  const shot = taken_at + 60 * (shoot_utc_offset_min - utc_offset_min) + clock_offset_s;
+  return t`the instant, which is ${clock(shot)} in ${zone(shoot_utc_offset_min)}`;
 }
 
 /** Under a third of a px nobody can tell. */

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { Help } from '../../parts/help';
 import { api, ask, inWords, type Clock, type SuggestedOffset } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import { counted, offset, readOffset } from '../../texts/numbers';
+import { counted, offset, readOffset, zone } from '../../texts/numbers';
 import { clock } from '../../state/frames';
 
 /** The cameras of a shoot and what is added to each one's clock, so that all are in one order. */
@@ -44,8 +44,8 @@ function Cameras({ shootId }: { shootId: number }) {
       <p className="text-quiet">
         <Trans>
           Where clocks differed, frames of one moment stand apart. Set what is to be added to a
-          camera’s clock: seconds (−47), or hours, minutes and seconds (+1:00:00). The files keep
-          their own times.
+          camera’s clock: seconds (−47), or hours, minutes and seconds (+1:00:00). Where files state
+          the time zone of the clock, it is allowed for already. The files keep their own times.
         </Trans>
       </p>
       <table className="w-full text-left">
@@ -99,6 +99,15 @@ function Cameras({ shootId }: { shootId: number }) {
 /** Less than this is no clock that is wrong, but the second that a picture took. */
 const LEAST_S = 3;
 
+/** By what a camera's frames have their place in the order. */
+function zones(one: Clock): string {
+  const stated = one.zones.map(zone).join(', ');
+  if (!stated) return t`no time zone stated: by its clock`;
+  return one.unzoned
+    ? t`${stated} stated, but not by ${counted(one.unzoned, 'frame')}: these by its clock`
+    : t`${stated} stated: by the instant`;
+}
+
 function Row({
   shootId,
   one,
@@ -143,6 +152,8 @@ function Row({
         <Trans>
           {clock(one.first_at)} to {clock(one.last_at)}
         </Trans>
+        <br />
+        <span className="text-quiet">{zones(one)}</span>
       </td>
       <td>
         <input

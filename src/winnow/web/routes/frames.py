@@ -61,6 +61,7 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
         turned=[r.turned for r in rows],
         held=[r.id for r in rows if r.held],
         moved_out=[r.id for r in rows if r.moved_out],
+        undated=[r.id for r in rows if r.taken_at is not None and not r.dated],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],
@@ -112,6 +113,7 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
         "files",
         "sidecars",
         "companions",
+        "shoot_utc_offset_min",
         "folder",
         "clock_offset_s",
         "in_file",
@@ -124,7 +126,8 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
     region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
     return FactsOut(
         **{name: row[name] for name in names},
-        clock_offset_s=(row["shot_at"] or 0) - (row["taken_at"] or 0),
+        clock_offset_s=(row["shot_at"] or 0) - (row["zoned_at"] or 0),
+        shoot_utc_offset_min=row["shoot_utc_offset_min"],
         in_file=InFileOut.model_validate(files_said.embedded(studio.db, frame).mark),
         texts=TextsModel.model_validate(texts.texts_of(studio.db, row["shoot_id"], [frame])[frame]),
         clipped=json.loads(row["clipped"]) if row["clipped"] else None,
