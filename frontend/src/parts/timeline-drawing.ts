@@ -58,7 +58,7 @@ export function drawShoot(
     if (!pause) continue;
     context.fillStyle = colours.quiet;
     context.font = '10px "Atkinson Hyperlegible Next Variable"';
-    context.fillText(pauseInWords(pause), 39, y + 12);
+    context.fillText(pauseInWords(pause), undated ? 45 : 39, y + 12);
   }
 }
 

@@ -148,7 +148,7 @@ function Row({
         )}
       </td>
       <td className="pr-3">{counted(one.frames, 'frame')}</td>
-      <td className="pr-3">
+      <td className="py-2 pr-3">
         <Trans>
           {clock(one.first_at)} to {clock(one.last_at)}
         </Trans>
