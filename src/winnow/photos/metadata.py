@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import calendar
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -14,8 +14,9 @@ from typing import Any, Final, TypeVar
 import exiv2
 
 from winnow.core.sync import NOTHING_STATED, Stated
+from winnow.photos import xmp_facts
 from winnow.photos.file_text import of_file
-from winnow.photos.xmp import LOCK, in_head, stated_in
+from winnow.photos.xmp import LOCK, in_head, packet_of, stated_in
 
 T = TypeVar("T")
 
@@ -86,34 +87,51 @@ def read_facts_at(path: Path, *, with_thumbnail: bool = False) -> Facts:
 def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
     exif = image.exifData()
     thumbnail = bytes(exiv2.ExifThumb(exif).copy().data()) if with_thumbnail and exif else b""
-    orientation = _whole(exif, "Exif.Image.Orientation") or 1
+    orientation = _whole(exif, "Exif.Image.Orientation") or 0
     maker, model = _text(exif, "Exif.Image.Make"), _text(exif, "Exif.Image.Model")
     flash = _whole(exif, "Exif.Photo.Flash")
-    orientation = orientation if 1 <= orientation <= 8 else 1
+    packet = packet_of(image)
+    stated = xmp_facts.facts_in(packet) if packet else {}
+    if not 1 <= orientation <= 8:
+        # A page turns a JPEG by its Exif alone.
+        orientation = 1 if image.mimeType() == "image/jpeg" else stated.get("orientation", 1)
+    taken_at, in_xmp = _time(image, stated)
+    offset = _offset(_text(exif, "Exif.Photo.OffsetTimeOriginal"))
+    if offset is None and in_xmp:
+        offset = _offset(stated.get("zone")) or xmp_facts.zone_in(stated["taken"])
     width, height = image.pixelWidth() or None, image.pixelHeight() or None
     return Facts(
-        taken_at=_time(image),
-        utc_offset_min=_offset(_text(exif, "Exif.Photo.OffsetTimeOriginal")),
-        camera=_camera(maker, model),
-        lens=_text(exif, "Exif.Photo.LensModel") or _makers(exif, exiv2.lensName),
-        focal_mm=_first(_number, exif, "FocalLength"),
-        aperture=_first(_number, exif, "FNumber"),
-        shutter_s=_first(_number, exif, "ExposureTime"),
-        iso=_iso(exif),
-        flash=None if flash is None else bool(flash & 1),
+        taken_at=taken_at,
+        utc_offset_min=offset,
+        camera=_camera(maker, model) or _camera(stated.get("make"), stated.get("model")),
+        lens=_text(exif, "Exif.Photo.LensModel")
+        or _makers(exif, exiv2.lensName)
+        or stated.get("lens"),
+        focal_mm=_first(_number, exif, "FocalLength")
+        or _focal_of_maker(exif)
+        or stated.get("focal_mm"),
+        aperture=_first(_number, exif, "FNumber")
+        or _apex(exif, "ApertureValue", xmp_facts.aperture_of)
+        or stated.get("aperture"),
+        shutter_s=_first(_number, exif, "ExposureTime")
+        or _apex(exif, "ShutterSpeedValue", xmp_facts.shutter_of)
+        or stated.get("shutter_s"),
+        iso=_iso(exif) or stated.get("iso"),
+        flash=stated.get("flash") if flash is None else bool(flash & 1),
         orientation=orientation,
         width=width,
         height=height,
         thumbnail=thumbnail or None,
         serial=_text(exif, "Exif.Photo.BodySerialNumber")
         or _text(exif, "Exif.Image.CameraSerialNumber")
-        or _makers(exif, exiv2.serialNumber),
-        lens_serial=_text(exif, "Exif.Photo.LensSerialNumber"),
-        exposure_bias_ev=_bias(exif),
+        or _makers(exif, exiv2.serialNumber)
+        or stated.get("serial"),
+        lens_serial=_text(exif, "Exif.Photo.LensSerialNumber") or stated.get("lens_serial"),
+        exposure_bias_ev=stated.get("exposure_bias_ev") if (bias := _bias(exif)) is None else bias,
         drive_mode=_stated_mode(exif, _DRIVE),
         focus_mode=_stated_mode(exif, _FOCUS),
         focus_point=_focus_point(exif, width, height, orientation),
-        place=_place(exif),
+        place=_place(exif) or stated.get("place"),
         # "R03" names the option colour space (DCF 2.0); Exif 2.32 calls it "uncalibrated".
         optional_space=_text(exif, "Exif.Iop.InteroperabilityIndex") == "R03"
         and _whole(exif, "Exif.Photo.ColorSpace") in (None, 2, 65535),
@@ -257,26 +275,44 @@ def _whole(data: Any, key: str) -> int | None:
     return int(data[key].value().toInt64(0))
 
 
-def _time(image: Any) -> float | None:
-    """When it was taken: as Exif says, else XMP, else the older IPTC; last, when Exif says the file was changed."""
-    exif, xmp, iptc = image.exifData(), image.xmpData(), image.iptcData()
+def _apex(exif: Any, tag: str, value: Callable[[float], float | None]) -> float | None:
+    """What a tag states in APEX (Exif 2.32, annex C), as a plain number."""
+    key = f"Exif.Photo.{tag}"
+    if key not in exif or not exif[key].value().count():
+        return None
+    return value(float(exif[key].value().toFloat(0)))
+
+
+def _focal_of_maker(exif: Any) -> float | None:
+    """The focal length that the maker's notes state, in mm."""
+    text = _makers(exif, exiv2.focalLength) or ""
+    found = re.match(r"(\d+(?:\.\d+)?) mm$", text)
+    return float(found[1]) if found and float(found[1]) > 0 else None
+
+
+def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
+    """When it was taken: as Exif says, else XMP, else the older IPTC; last, when Exif says the file was changed.
+    And whether it is XMP that says so. ``stated``: by XMP."""
+    exif, iptc = image.exifData(), image.iptcData()
     for name, fraction in (
         ("Exif.Photo.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
         ("Exif.Photo.DateTimeDigitized", "Exif.Photo.SubSecTimeDigitized"),
         ("Exif.Image.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
     ):
         if (seconds := _seconds(_text(exif, name))) is not None:
-            return seconds + _fraction(_text(exif, fraction))
-    for name in ("Xmp.exif.DateTimeOriginal", "Xmp.photoshop.DateCreated", "Xmp.xmp.CreateDate"):
-        text = _text(xmp, name) or ""
-        if (seconds := _seconds(text)) is not None:
-            return seconds + (_fraction(text[20:].split("+")[0][:9]) if text[19:20] == "." else 0.0)
+            return seconds + _fraction(_text(exif, fraction)), False
+    text = stated.get("taken", "")
+    if (seconds := _seconds(text)) is not None:
+        part = re.match(r"\.(\d{1,9})", text[19:])
+        return seconds + (_fraction(part[1]) if part else 0.0), True
     day = _text(iptc, "Iptc.Application2.DateCreated")
     time = _text(iptc, "Iptc.Application2.TimeCreated")
     if day and time and (seconds := _seconds(f"{day} {time}")) is not None:
-        return seconds
+        return seconds, False
     seconds = _seconds(_text(exif, "Exif.Image.DateTime"))
-    return None if seconds is None else seconds + _fraction(_text(exif, "Exif.Photo.SubSecTime"))
+    if seconds is None:
+        return None, False
+    return seconds + _fraction(_text(exif, "Exif.Photo.SubSecTime")), False
 
 
 def _seconds(text: str | None) -> float | None:

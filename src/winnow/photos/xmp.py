@@ -188,7 +188,7 @@ def _by_exiv2(data: bytes) -> Stated:
         try:
             image = exiv2.ImageFactory.open(data)
             image.readMetadata()
-            older, packet = _iim(image), _packet(image)
+            older, packet = _iim(image), packet_of(image)
         except (exiv2.Exiv2Error, UnicodeDecodeError, ValueError) as error:
             raise SidecarError(say("it can’t be read ({error})", error=error.args[-1])) from None
     return Packet(packet).stated() if as_utf8(packet) else older
@@ -196,7 +196,7 @@ def _by_exiv2(data: bytes) -> Stated:
 
 def stated_in(image: Any) -> Stated:
     """What an open picture file states: its XMP, or the older IPTC where there is no XMP that can be read."""
-    packet = _packet(image)
+    packet = packet_of(image)
     try:
         if as_utf8(packet):
             return Packet(packet).stated()
@@ -205,7 +205,7 @@ def stated_in(image: Any) -> Stated:
     return _iim(image)
 
 
-def _packet(image: Any) -> bytes:
+def packet_of(image: Any) -> bytes:
     return str(image.xmpPacket()).encode("utf-8", "surrogateescape")
 
 

@@ -7,7 +7,7 @@ was read before has a part in what is written. What is not to be changed stays a
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any, Final
 
 from lxml import etree
@@ -29,6 +29,10 @@ _SPACES: Final = {
     "photoshop": "http://ns.adobe.com/photoshop/1.0/",
     "Iptc4xmpCore": "http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/",
     "xmpNote": "http://ns.adobe.com/xmp/note/",
+    "tiff": "http://ns.adobe.com/tiff/1.0/",
+    "exif": "http://ns.adobe.com/exif/1.0/",
+    "exifEX": "http://cipa.jp/exif/1.0/",
+    "aux": "http://ns.adobe.com/exif/1.0/aux/",
 }
 _CONTAINERS: Final = tuple(f"{{{RDF}}}{kind}" for kind in ("Alt", "Bag", "Seq"))
 _IN_LANGUAGES: Final = {"title", "caption", "rights"}
@@ -88,13 +92,7 @@ class Packet:
 
     def stated(self) -> Stated:
         """What the packet states of a frame."""
-        first: dict[str, Any] = {}
-        for one in self._descriptions():
-            for tag, value in one.attrib.items():
-                first.setdefault(tag, value)
-            for child in one:
-                first.setdefault(child.tag, child)
-        said = {name: _entries(first[tag]) for name, tag in PROPERTIES.items() if tag in first}
+        said = self.said(PROPERTIES)
         texts = {
             name: tuple(said.get(name, ())) if one.listed else next(iter(said.get(name, ())), "")
             for name, one in FIELDS.items()
@@ -108,6 +106,25 @@ class Packet:
             ),
             cleaned(made(texts)),
         )
+
+    def said(self, properties: Mapping[str, str]) -> dict[str, list[str]]:
+        """The texts of these properties, given by tag; those that are not there are left out."""
+        first: dict[str, Any] = {}
+        for one in self._descriptions():
+            for tag, value in one.attrib.items():
+                first.setdefault(tag, value)
+            for child in one:
+                first.setdefault(child.tag, child)
+        return {name: _entries(first[tag]) for name, tag in properties.items() if tag in first}
+
+    def within(self, tag: str) -> str | None:
+        """The text of the first property of this tag, also where it is a part of another one."""
+        for one in self._rdf.iter(etree.Element):
+            if one.tag == tag:
+                return _text_of(one)
+            if (value := one.get(tag)) is not None:
+                return of_file(value)
+        return None
 
     def put(self, wanted: Stated) -> None:
         """Bring it in line, touching only what differs. What is wanted empty is taken out; a text's other
