@@ -1,8 +1,8 @@
 """Winnow on files of other programs and cameras: `python -m benchmarks.foreign FOLDER`. Needs exiftool.
 
-Every picture below the folder is read, and its facts are compared with what exiftool finds. Copies of it get a sidecar,
-and JPEGs get the same texts embedded; all else that exiftool finds in them, every other byte of a JPEG, and its pixels
-are compared before and after. Existing sidecars are changed the same way. Prints counts, and each disagreement.
+The folder is indexed as a shoot; every fact is compared with what exiftool finds. Copies of JPEGs get texts embedded, and
+copies of sidecars are changed: all else that exiftool finds in them, every other byte of a JPEG, its pixels, and the RDF
+graph of a sidecar are compared before and after. Prints counts, and each disagreement.
 """
 
 from __future__ import annotations
@@ -11,9 +11,11 @@ import calendar
 import io
 import json
 import math
+import re
 import subprocess
 import sys
 import tempfile
+import time
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -21,7 +23,9 @@ from pathlib import Path
 from time import strptime
 from typing import Any
 
+import rdflib
 from PIL import Image
+from rdflib.compare import isomorphic
 
 from winnow.core.frames import Kind, kind_of
 from winnow.core.profiles import FileMark
@@ -29,6 +33,9 @@ from winnow.core.sync import Stated
 from winnow.photos import jpeg_segments, xmp
 from winnow.photos.metadata import Facts, read_facts_at
 from winnow.photos.xmp_check import SidecarError
+from winnow.photos.xmp_packet import PROPERTIES
+from winnow.store import frames, shoots
+from winnow.work.studio import Places, Studio
 
 
 def wish(present: Stated) -> Stated:
@@ -97,7 +104,9 @@ def same_text(ours: Any, theirs: Any) -> bool:
     return bool(a) and (a in b or b in a)
 
 
-def wanted(their: dict[str, Any]) -> Iterator[tuple[str, Any, Callable[[Facts], bool]]]:
+def wanted(
+    their: dict[str, Any], is_raw: bool
+) -> Iterator[tuple[str, Any, Callable[[Facts], bool]]]:
     """Every fact that exiftool finds, with a test of ours."""
     for fact, tag in (("aperture", "FNumber"), ("shutter_s", "ExposureTime"), ("focal_mm", "FocalLength"),
                       ("iso", "ISO"), ("exposure_bias_ev", "ExposureCompensation")):  # fmt: skip
@@ -115,6 +124,13 @@ def wanted(their: dict[str, Any]) -> Iterator[tuple[str, Any, Callable[[Facts], 
             time,
             lambda ours: ours.taken_at is not None and int(ours.taken_at) == time,
         )
+    offset = str(their.get("OffsetTimeOriginal") or "")
+    if found := re.fullmatch(r"([+-])(\d\d):(\d\d)", offset):
+        minutes = (int(found[2]) * 60 + int(found[3])) * (-1 if found[1] == "-" else 1)
+        yield "offset", minutes, lambda ours: ours.utc_offset_min == minutes
+    size = (their.get("ImageWidth"), their.get("ImageHeight"))
+    if all(isinstance(one, int) for one in size) and not is_raw:
+        yield "size", size, lambda ours: ours.width is None or (ours.width, ours.height) == size
     if isinstance(value := their.get("Orientation"), int) and 1 <= value <= 8:
         yield "orientation", value, lambda ours: ours.orientation == value
     if isinstance(flash := their.get("Flash"), int):
@@ -137,17 +153,47 @@ def compare_facts(folder: Path, files: list[Path]) -> None:
     print("## Facts\n")
     for path in files:
         ours = read_facts_at(path)
-        for fact, value, holds in wanted(theirs.get(path, {})):
+        for fact, value, holds in wanted(theirs.get(path, {}), kind_of(path.name) is Kind.RAW):
             total[fact] += 1
             if holds(ours):
                 right[fact] += 1
             else:
                 print(
-                    f"- {path.relative_to(folder)}: {fact} {getattr(ours, fact)!r}, exiftool {value!r}"
+                    f"- {path.relative_to(folder)}: {fact} {getattr(ours, fact, None)!r}, exiftool {value!r}"
                 )
     print()
     for fact, number in sorted(total.items()):
         print(f"{fact:18} {right[fact]:5} of {number:5}  {100 * right[fact] / number:5.1f} %")
+
+
+def index(folder: Path) -> None:
+    """Index the folder as a shoot, and say what came of its frames."""
+    with tempfile.TemporaryDirectory() as place:
+        studio = Studio(Places(Path(place) / "data", Path(place) / "cache"))
+        try:
+            shoot = shoots.make(studio.db, "Foreign", [str(folder)])
+            studio.indexer.start(shoot)
+            while studio.indexer.status(shoot).running:
+                time.sleep(0.2)
+            rows = frames.rows(studio.db, shoot)
+            (source,) = shoots.folders_of(studio.db, shoot)
+        finally:
+            studio.close()
+    print("## Indexing\n")
+    print(
+        f"{len(rows)} frames: {sum(r.state is frames.State.DONE for r in rows)} with pictures and figures,"
+    )
+    print(
+        f"{sum(bool(r.notice) for r in rows if r.state is frames.State.DONE)} of them with a notice"
+    )
+    for name, counted in (
+        ("companions", source.beside.companions),
+        ("others", source.beside.others),
+    ):
+        print(f"{name}: {sum(counted.values())} {dict(list(counted.items())[:8])}")
+    for notice, number in Counter(r.notice for r in rows if r.notice).most_common():
+        print(f"{number:5}  {notice}")
+    print()
 
 
 def else_in(path: Path) -> dict[str, Any]:
@@ -165,6 +211,38 @@ def pixels(data: bytes) -> object:
     try:
         with Image.open(io.BytesIO(data)) as image:
             return image.tobytes()
+    except Exception:
+        return None
+
+
+def rest_of_graph(data: bytes) -> rdflib.Graph:
+    """The RDF graph of a packet without what Winnow writes. Raises what rdflib raises."""
+    start, end = data.find(b"<rdf:RDF"), data.rfind(b"</rdf:RDF>")
+    head = data[:start]
+    graph = rdflib.Graph()
+    # Namespaces may be declared outside.
+    spaces = b" ".join(re.findall(rb"xmlns:[\w.-]+=(?:\"[^\"]*\"|'[^']*')", head))
+    graph.parse(
+        data=b"<rdf:RDF " + spaces + b" " + data[start + 8 : end] + b"</rdf:RDF>", format="xml"
+    )
+    for tag in PROPERTIES.values():
+        predicate = rdflib.URIRef(tag[1:].replace("}", "", 1))
+        for _, _, value in list(graph.triples((None, predicate, None))):
+            for triple in list(graph.triples((value, None, None))):
+                graph.remove(triple)
+        graph.remove((None, predicate, None))
+    # A subject's own name says only which file it is about.
+    plain = rdflib.Graph()
+    for subject, predicate, value in graph:
+        named = isinstance(subject, rdflib.URIRef) and not (None, None, subject) in graph
+        plain.add((rdflib.URIRef("about:file") if named else subject, predicate, value))
+    return plain
+
+
+def same_graph(before: bytes, after: bytes) -> bool | None:
+    """Whether two packets say the same but for what Winnow writes; None where rdflib can't read one of them."""
+    try:
+        return bool(isomorphic(rest_of_graph(before), rest_of_graph(after)))
     except Exception:
         return None
 
@@ -196,6 +274,8 @@ def compare_writing(
                 outcome["something else differs"].append(f"{name}: {', '.join(sorted(lost)[:8])}")
             elif what == "JPEG" and not jpeg_segments.same_but_for_xmp(before, after):
                 outcome["bytes differ"].append(name)
+            elif what == "sidecar" and same_graph(before, after) is False:
+                outcome["graph differs"].append(name)
             elif what == "JPEG" and pixels(before) != pixels(after):
                 outcome["pixels differ"].append(name)
             else:
@@ -213,6 +293,7 @@ def main(folder: Path) -> None:
     every = sorted(path for path in folder.rglob("*") if path.is_file())
     pictures = [path for path in every if kind_of(path.name)]
     print(f"{len(pictures)} pictures, {sum(p.suffix.lower() == '.xmp' for p in every)} sidecars\n")
+    index(folder)
     compare_facts(folder, pictures)
     jpegs = [path for path in pictures if kind_of(path.name) is Kind.JPEG]
     compare_writing(

@@ -23,7 +23,7 @@ from winnow.photos import scan
 from winnow.photos.card import Card
 from winnow.say import say
 from winnow.store import labels, settings, shoots
-from winnow.store.db import DatabaseError
+from winnow.store.soundness import DatabaseError
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
 

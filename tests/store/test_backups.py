@@ -12,7 +12,9 @@ from tests.work.test_sidecars import set_mark
 from winnow.core.marks import Edit
 from winnow.photos.cache import PictureCache
 from winnow.store import backups, frames, settings, shoots
-from winnow.store.db import Database, DatabaseError
+from winnow.store.db import Database
+from winnow.store.opening import open_sound
+from winnow.store.soundness import DatabaseError, is_sound
 from winnow.work.studio import Places, Studio
 
 
@@ -29,7 +31,7 @@ def test_a_backup_has_everything_but_what_is_measured_again(studio: Studio, tmp_
     shoot = indexed(studio, tmp_path / "shoot")
     set_mark(studio, shoot, "QH_0001", Edit(None, 4))
     backup = backups.make(studio.db, tmp_path)
-    assert backups.is_sound(backup.path)
+    assert is_sound(backup.path)
     opened = Database(backup.path)
     assert [(r.name, r.mark.stars) for r in frames.rows(opened, shoot)] == [
         ("QH_0001", 4), ("QH_0002", 0),
@@ -54,7 +56,7 @@ def test_backups_while_others_write(db: Database, tmp_path: Path) -> None:
     try:
         for number in range(5):
             made = backups.make(db, tmp_path, lambda number=number: 1e9 + number * 3600)
-            assert backups.is_sound(made.path)
+            assert is_sound(made.path)
     finally:
         stop.set()
         writer.join()
@@ -83,16 +85,17 @@ def test_a_damaged_database_is_restored_and_kept(tmp_path: Path) -> None:
     db.close()
     damage(path)
     broken = path.read_bytes()
-    db, restored = backups.open_sound(path, check=True)
+    db, restored = open_sound(path, ended_badly=True)
     assert restored is not None
     assert restored.made_at is not None
-    assert restored.damaged.read_bytes() == broken
+    assert restored.put_aside is not None
+    assert restored.put_aside.read_bytes() == broken
     found = shoots.get(db, shoot)
     assert found
     assert found.name == "Fair"
     assert len(settings.saved_sets(db, "labels")) == 200
     db.close()
-    again, none = backups.open_sound(path, check=True)
+    again, none = open_sound(path, ended_badly=True)
     assert none is None
     again.close()
 
@@ -107,7 +110,7 @@ def test_a_damaged_backup_is_passed_over(tmp_path: Path) -> None:
     db.close()
     damage(newer.path)
     path.write_bytes(b"not a database at all" * 100)
-    db, restored = backups.open_sound(path, check=False)
+    db, restored = open_sound(path, ended_badly=False)
     assert restored is not None
     assert restored.made_at == 1e9
     db.close()
@@ -116,10 +119,11 @@ def test_a_damaged_backup_is_passed_over(tmp_path: Path) -> None:
 def test_without_a_backup_it_begins_anew_and_the_damaged_one_is_kept(tmp_path: Path) -> None:
     path = tmp_path / "winnow.db"
     path.write_bytes(b"not a database at all" * 100)
-    db, restored = backups.open_sound(path, check=False)
+    db, restored = open_sound(path, ended_badly=False)
     assert restored is not None
     assert restored.made_at is None
-    assert restored.damaged.read_bytes().startswith(b"not a database")
+    assert restored.put_aside is not None
+    assert restored.put_aside.read_bytes().startswith(b"not a database")
     assert shoots.all_shoots(db) == []
     db.close()
 
@@ -132,7 +136,7 @@ def test_a_newer_database_is_refused_and_left_alone(tmp_path: Path) -> None:
     conn.close()
     before = path.read_bytes()
     with pytest.raises(DatabaseError, match="newer Winnow"):
-        backups.open_sound(path, check=True)
+        open_sound(path, ended_badly=True)
     assert path.read_bytes() == before
     assert list(tmp_path.glob("winnow-damaged*")) == []
 

@@ -16,7 +16,8 @@ from winnow.core.sync import Stated
 from winnow.core.texts import Texts
 from winnow.core.written import parse
 from winnow.store import files_said, frames, settings
-from winnow.store.db import Database, DatabaseError
+from winnow.store.db import Database
+from winnow.store.soundness import DatabaseError
 
 
 def test_a_failed_write_leaves_nothing(db: Database) -> None:
@@ -68,7 +69,7 @@ def test_a_database_of_a_newer_winnow_is_refused(tmp_path: Path) -> None:
 def test_rubbish_is_refused_with_the_path(tmp_path: Path) -> None:
     path = tmp_path / "w.db"
     path.write_bytes(b"not a database at all" * 100)
-    with pytest.raises(DatabaseError, match=r"w\.db can't be used: file is not a database"):
+    with pytest.raises(DatabaseError, match=r"w\.db is damaged: file is not a database"):
         Database(path)
 
 

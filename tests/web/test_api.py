@@ -427,3 +427,15 @@ def test_a_worker_that_ends_over_a_wanted_picture_is_an_answer_in_words(
         answer = client.get(f"/api/frames/{frame}/{kind}")
         assert answer.status_code == 503
         assert "stopped the decoder" in answer.json()["detail"]
+
+
+def test_a_second_place_for_backups_is_looked_at_first(client: TestClient, tmp_path: Path) -> None:
+    settings = client.get("/api/settings").json()
+    assert settings["backup_place"] == ""
+    for wrong, words in (("other", "whole path"), (str(tmp_path / "none"), "There is no folder")):
+        answer = client.put("/api/settings", json={**settings, "backup_place": wrong})
+        assert answer.status_code == 400
+        assert words in answer.json()["detail"]
+    assert client.get("/api/settings").json()["backup_place"] == ""
+    good = {**settings, "backup_place": str(tmp_path)}
+    assert client.put("/api/settings", json=good).json() == good

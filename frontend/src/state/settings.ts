@@ -11,6 +11,7 @@ const START: Settings = {
   theme: 'light',
   facts_shown: true,
   cache_gb: 20,
+  backup_place: '',
   follow_newest: false,
   keys: { name: 'My keys', keys: {} },
   sort: 'time',

@@ -22,7 +22,7 @@ function columns(ids: number[]): FrameColumns {
     group: each(0),
     held: [],
     moved_out: [],
-  undated: [],
+    undated: [],
     turned: each(0),
     blur: each(null),
     decision: each('undecided' as const),

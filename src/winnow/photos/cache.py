@@ -23,7 +23,9 @@ class PictureCache:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        folder.mkdir(parents=True, exist_ok=True)
+        # Where it can't be made, every write says so.
+        with contextlib.suppress(OSError):
+            folder.mkdir(parents=True, exist_ok=True)
 
     def path(self, key: str, kind: PictureKind) -> Path:
         """Where a picture is, or would be."""
@@ -61,7 +63,7 @@ class PictureCache:
             old = self.path(key, kind)
             if old.exists():
                 target = self.path(new, kind)
-                target.parent.mkdir(exist_ok=True)
+                target.parent.mkdir(parents=True, exist_ok=True)
                 os.replace(old, target)
 
     def size(self) -> int:
@@ -89,11 +91,17 @@ class PictureCache:
     def _all(self) -> list[tuple[float, int, Path]]:
         """Every picture: when it was last used, its size, and where it is."""
         found = []
-        for folder in os.scandir(self.folder):
-            if not folder.is_dir():
-                continue
-            for entry in os.scandir(folder):
+        for folder in _entries(self.folder):
+            for entry in _entries(Path(folder.path)) if folder.is_dir() else ():
                 with contextlib.suppress(FileNotFoundError):
                     stat = entry.stat()
                     found.append((stat.st_mtime, stat.st_size, Path(entry.path)))
         return found
+
+
+def _entries(folder: Path) -> list[os.DirEntry[str]]:
+    """What is in a folder: nothing, where somebody removed it."""
+    try:
+        return list(os.scandir(folder))
+    except OSError:
+        return []

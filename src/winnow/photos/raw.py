@@ -12,7 +12,7 @@ import rawpy
 from numpy.typing import NDArray
 
 from winnow.photos.jpeg_segments import HUFFMAN, leading
-from winnow.photos.planes import MAX_PIXELS
+from winnow.photos.planes import MAX_EDGE, MAX_PIXELS
 from winnow.say import say
 
 _START: Final = b"\xff\xd8\xff"
@@ -47,7 +47,8 @@ def read(data: bytes) -> Raw:
     try:
         with rawpy.imread(io.BytesIO(data)) as opened:
             sizes = opened.sizes
-            if sizes.raw_width * sizes.raw_height > MAX_PIXELS:
+            across = max(sizes.width, sizes.height, sizes.raw_width, sizes.raw_height)
+            if sizes.raw_width * sizes.raw_height > MAX_PIXELS or across > MAX_EDGE:
                 raise RawError(
                     say(
                         "The raw picture is too large: {width:,} × {height:,} px.",

@@ -1,9 +1,8 @@
-"""Backups of the database, made while it is in use, and the way back from a damaged one."""
+"""Backups of the database, made while it is in use, and checked; ``store.opening`` takes them back."""
 
 from __future__ import annotations
 
 import contextlib
-import logging
 import os
 import sqlite3
 import time
@@ -13,9 +12,10 @@ from pathlib import Path
 from typing import Final
 
 from winnow.core.backups import to_keep
-from winnow.store.db import Database, DatabaseError
+from winnow.say import say
+from winnow.store.db import Database
+from winnow.store.soundness import in_words, is_sound, number_of, sync_folder
 
-log = logging.getLogger(__name__)
 _FOLDER: Final = "backups"
 # What is measured from the pictures, and can be again: it makes most of the size.
 _LEFT_OUT: Final = """
@@ -25,6 +25,10 @@ _LEFT_OUT: Final = """
     UPDATE frame SET picture_version = '', figure_version = '', face_version = '', faces = NULL;
     UPDATE shoot SET hints_stale = 1;
 """
+
+
+class BackupError(Exception):
+    """A backup that could not be made, with the reason in words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,78 +48,107 @@ def all_of(data: Path) -> list[Backup]:
     return sorted(found, key=lambda one: one.made_at, reverse=True)
 
 
-def make(db: Database, data: Path, clock: Callable[[], float] = time.time) -> Backup:
-    """Make a backup of a database in use, whole or not at all, and forget old ones. Raises OSError, sqlite3.Error."""
+def latest_sound(data: Path) -> Backup | None:
+    """The latest backup that is not damaged, by how many were made before it: clocks are set back at times."""
+    every = sorted(all_of(data), key=lambda one: (number_of(one.path), one.made_at), reverse=True)
+    return next((one for one in every if is_sound(one.path)), None)
+
+
+def make(
+    db: Database,
+    data: Path,
+    clock: Callable[[], float] = time.time,
+    *,
+    second: Path | None = None,
+    gone: bool = False,
+) -> Backup:
+    """Make a backup of a database in use, whole and sound or not at all, and forget old ones.
+
+    ``second``: another folder that it is copied to as well. ``gone``: the database's file is there no more, so it is
+    read through the connection that has it open. Raises OSError, sqlite3.Error, BackupError.
+    """
     folder = data / _FOLDER
     folder.mkdir(exist_ok=True)
-    now = clock()
-    known = {one.made_at for one in all_of(data)}
-    while round(now) in known:
-        now += 1
-    backup = Backup(folder / f"winnow-{round(now)}.db", float(round(now)))
+    backup = _named(data, clock())
     part = folder / ".part"
     part.unlink(missing_ok=True)
     try:
         with contextlib.closing(sqlite3.connect(part, isolation_level=None)) as copy:
             # In one go: in the write-ahead log readers are in nobody's way, and in pieces it would begin anew
             # with every mark.
-            db.read.backup(copy)
+            db.copy_to(copy, gone=gone)
             copy.execute("PRAGMA journal_mode = OFF")
             copy.executescript(_LEFT_OUT)
             copy.execute("VACUUM")
+        if not is_sound(part):
+            raise BackupError(
+                say("The copy of the database is damaged: the database is, or the disk.")
+            )
         with part.open("rb") as written:
             os.fsync(written.fileno())
         os.replace(part, backup.path)
+        sync_folder(folder)
     finally:
         part.unlink(missing_ok=True)
+    _forget_old(data, backup.made_at)
+    if second is not None:
+        _copy_to_second(backup, second)
+    return backup
+
+
+def copy_before_migration(path: Path) -> None:
+    """Copy a whole database that another version made, before its tables are changed. Raises OSError, BackupError."""
+    data = path.parent
+    (data / _FOLDER).mkdir(exist_ok=True)
+    backup = _named(data, time.time())
+    part = data / _FOLDER / ".part"
+    part.unlink(missing_ok=True)
+    try:
+        with (
+            contextlib.closing(
+                sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)
+            ) as source,
+            contextlib.closing(sqlite3.connect(part)) as copy,
+        ):
+            source.backup(copy)
+            copy.execute("PRAGMA journal_mode = DELETE")
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+        os.replace(part, backup.path)
+        sync_folder(backup.path.parent)
+    except sqlite3.Error as error:
+        raise in_words(path, error) from error
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _named(data: Path, now: float) -> Backup:
+    known = {one.made_at for one in all_of(data)}
+    while round(now) in known:
+        now += 1
+    return Backup(data / _FOLDER / f"winnow-{round(now)}.db", float(round(now)))
+
+
+def _forget_old(data: Path, now: float) -> None:
     every = all_of(data)
     kept = to_keep((one.made_at for one in every), now)
     for one in every:
         if one.made_at not in kept:
             one.path.unlink(missing_ok=True)
-    return backup
 
 
-def is_sound(path: Path) -> bool:
-    """Whether SQLite finds no damage in a database file."""
-    try:
-        with contextlib.closing(sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True)) as opened:
-            return bool(opened.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
-    except sqlite3.DatabaseError:
-        return False
-
-
-@dataclass(frozen=True, slots=True)
-class Restored:
-    """A damaged database was put aside and a backup taken in its place. ``made_at``: of the backup, None where there
-    was none, and the database begins anew."""
-
-    damaged: Path
-    made_at: float | None
-
-
-def open_sound(path: Path, *, check: bool) -> tuple[Database, Restored | None]:
-    """Open a database; if it is damaged, the newest sound backup takes its place, and the damaged one is kept.
-
-    ``check``: look through all of it, as after a bad end. Raises DatabaseError where the file can't be used for
-    another reason, such as a newer version.
-    """
-    try:
-        if path.exists() and check and not is_sound(path):
-            raise DatabaseError("damaged")
-        return Database(path), None
-    except DatabaseError:
-        if not path.exists() or is_sound(path):
-            raise
-    log.error("the database %s is damaged", path)
-    damaged = path.with_name(f"winnow-damaged-{round(time.time())}.db")
-    for ending in ("", "-wal", "-shm"):
-        with contextlib.suppress(FileNotFoundError):
-            os.replace(f"{path}{ending}", f"{damaged}{ending}")
-    for backup in all_of(path.parent):
-        if is_sound(backup.path):
-            part = path.with_name(".restoring")
-            part.write_bytes(backup.path.read_bytes())
-            os.replace(part, path)
-            return Database(path), Restored(damaged, backup.made_at)
-    return Database(path), Restored(damaged, None)
+def _copy_to_second(backup: Backup, second: Path) -> None:
+    """Copy a backup to a folder of its own elsewhere, read back and compared; old ones there go as well."""
+    folder = second / _FOLDER
+    folder.mkdir(parents=True, exist_ok=True)
+    part = folder / ".part"
+    data = backup.path.read_bytes()
+    with part.open("wb") as file:
+        file.write(data)
+        file.flush()
+        os.fsync(file.fileno())
+    if part.read_bytes() != data:
+        raise BackupError(say("The copy in the second place is not what was written."))
+    os.replace(part, folder / backup.path.name)
+    sync_folder(folder)
+    _forget_old(second, backup.made_at)

@@ -8,7 +8,7 @@ from __future__ import annotations
 import sqlite3
 import threading
 import weakref
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
@@ -16,10 +16,17 @@ from pathlib import Path
 from winnow.core.texts import fold
 from winnow.say import say
 from winnow.store.columns import Kept
+from winnow.store.soundness import DatabaseError, in_words
+
+_STEPS = sorted(
+    (entry for entry in files("winnow.store.migrations").iterdir() if ".sql" in entry.name),
+    key=lambda entry: entry.name,
+)
+LATEST = len(_STEPS)  # the version of the tables that this Winnow knows
 
 
-class DatabaseError(Exception):
-    """A database that Winnow can't use, with the reason in words."""
+class GoneError(sqlite3.OperationalError):
+    """The database's file is not there any more, or another one is: nothing can be stored."""
 
 
 class _Reader:
@@ -43,18 +50,25 @@ class Database:
         # How many transactions were stored since it was opened.
         self.commits = 0
         self._readers: weakref.WeakSet[_Reader] = weakref.WeakSet()
+        # Told once when the file goes away.
+        self.when_gone: Callable[[], None] = lambda: None
+        self._gone = False
         try:
-            self._writer = self._connect()
+            self._writer = self._connect("rwc")
             self._migrate()
             self.columns = Kept(self._writer)
+            self._file = _identity(path)
         except sqlite3.DatabaseError as error:
-            raise DatabaseError(
-                say("The database {path} can't be used: {error}.", path=path, error=error)
-            ) from error
+            raise in_words(path, error) from error
 
-    def _connect(self) -> sqlite3.Connection:
+    def _connect(self, mode: str = "rw") -> sqlite3.Connection:
+        # Only the first one makes a new file: a reader never begins empty.
         connection = sqlite3.connect(
-            self.path, timeout=10, isolation_level=None, check_same_thread=False
+            f"{self.path.absolute().as_uri()}?mode={mode}",
+            uri=True,
+            timeout=10,
+            isolation_level=None,
+            check_same_thread=False,
         )
         connection.row_factory = sqlite3.Row
         try:
@@ -77,12 +91,8 @@ class Database:
         connection.create_function("fold", 1, fold, deterministic=True)
 
     def _migrate(self) -> None:
-        steps = sorted(
-            (entry for entry in files("winnow.store.migrations").iterdir() if ".sql" in entry.name),
-            key=lambda entry: entry.name,
-        )
         version = self._writer.execute("PRAGMA user_version").fetchone()[0]
-        if version > len(steps):
+        if version > LATEST:
             self._writer.close()
             raise DatabaseError(
                 say(
@@ -90,7 +100,7 @@ class Database:
                     path=self.path,
                 )
             )
-        for number, step in enumerate(steps[version:], version + 1):
+        for number, step in enumerate(_STEPS[version:], version + 1):
             self._writer.executescript(
                 f"BEGIN IMMEDIATE; {step.read_text('utf-8')} PRAGMA user_version = {number}; COMMIT;"
             )
@@ -99,6 +109,7 @@ class Database:
     def write(self) -> Iterator[sqlite3.Connection]:
         """A write transaction: all of it is stored, or nothing."""
         with self._lock:
+            self._check_there()
             self._writer.execute("BEGIN IMMEDIATE")
             try:
                 yield self._writer
@@ -111,6 +122,26 @@ class Database:
                 raise
             self.commits += 1
             self.columns.committed()
+
+    def _check_there(self) -> None:
+        """What is stored in a file without a name is lost when Winnow ends. Raises GoneError."""
+        if not self._gone and _identity(self.path) == self._file:
+            return
+        if not self._gone:
+            self._gone = True
+            self.when_gone()
+        raise GoneError(say("its file is gone, or another one has taken its place"))
+
+    def copy_to(self, copy: sqlite3.Connection, *, gone: bool = False) -> None:
+        """Copy all of it into another database, and count that. ``gone``: its file is not there any more."""
+        if gone:
+            with self._lock:
+                self._writer.execute("UPDATE backup_number SET number = number + 1")
+                self._writer.backup(copy)
+            return
+        with self.write() as conn:
+            conn.execute("UPDATE backup_number SET number = number + 1")
+        self.read.backup(copy)
 
     @property
     def read(self) -> sqlite3.Connection:
@@ -135,3 +166,12 @@ class Database:
             for reader in list(self._readers):
                 reader.connection.close()
             self._writer.close()
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    """Which file has this name: its device and number; None where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino

@@ -14,6 +14,7 @@ from fastapi.responses import JSONResponse
 
 import winnow
 from winnow.say import say
+from winnow.store.soundness import is_damage
 from winnow.web.page import add_page
 from winnow.web.routes import (
     aside,
@@ -115,7 +116,8 @@ def create_app(
     ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
-    app.add_exception_handler(sqlite3.OperationalError, _say_what_the_disk_says)
+    for kind in (sqlite3.OperationalError, sqlite3.DatabaseError):
+        app.add_exception_handler(kind, _say_what_the_disk_says)
     if studio is not None:
         add_page(app, resources("winnow.web") / "page")
         app.add_middleware(Guard, token=token, hosts=hosts, sharing=sharing)
@@ -133,9 +135,13 @@ async def _say_what_is_wrong(request: Request, error: Exception) -> JSONResponse
 
 async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONResponse:
     """The database could not be written: nothing of the request is stored."""
-    assert isinstance(error, sqlite3.OperationalError)
+    assert isinstance(error, sqlite3.DatabaseError)
     log.error("the database: %s", error)
-    if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_FULL:
+    if is_damage(error):
+        words = say(
+            "Winnow’s database is damaged. Start Winnow again: its last backup takes its place"
+        )
+    elif getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_FULL:
         words = say("The disk that Winnow’s data is on is full. Free some space and try again")
     else:
         words = say("Winnow’s database can’t be used now ({error}). Try again", error=error)

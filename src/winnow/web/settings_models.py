@@ -68,7 +68,10 @@ class AfterMarks(Model):
 
 
 class Settings(Model):
-    """The person's settings. ``row_height`` in px at 100 %; ``cache_gb`` in 10^9 bytes."""
+    """The person's settings. ``row_height`` in px at 100 %; ``cache_gb`` in 10^9 bytes.
+
+    ``backup_place``: a folder to which every backup is copied as well; "" for none.
+    """
 
     after: AfterMarks = AfterMarks()
     row_height: Annotated[Whole, Field(ge=80, le=480)] = 180
@@ -76,6 +79,7 @@ class Settings(Model):
     theme: Literal["light", "dark"] = "light"
     facts_shown: bool = True
     cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
+    backup_place: str = Field(default="", max_length=4096)
     follow_newest: bool = False
     keys: KeySet = KeySet()
     sort: Literal["time", "name", "focus", "stars", "decision"] = "time"

@@ -17,6 +17,7 @@ from typing import Final, Literal
 from winnow.photos import faces, planes, proof_gallery, proof_pdf
 from winnow.say import say
 from winnow.store import backups
+from winnow.store.soundness import DatabaseError, is_sound
 from winnow.work.studio import Places
 
 _LOW_DISK: Final = 2_000_000_000  # bytes
@@ -133,8 +134,13 @@ def _data(places: Places) -> Iterator[Finding]:
         )
     else:
         size = path.stat().st_size / 1e6
+        try:
+            sound = is_sound(path)
+        except DatabaseError as error:
+            yield Finding("bad", say("Database"), str(error))
+            return
         yield _finding(
-            backups.is_sound(path),
+            sound,
             say("Database"),
             say("{path}, {size:,.0f} MB, without damage", path=path, size=size),
             say(

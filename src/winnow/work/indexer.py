@@ -330,9 +330,16 @@ class _Run(threading.Thread):
                         self.running = False
                         break
                     self._asked = False
-        except (NoRoomError, sqlite3.OperationalError) as error:
-            log.error("shoot %d waits for room: %s", self._shoot_id, error)
-            self._note_full(True)
+        except (NoRoomError, sqlite3.DatabaseError) as error:
+            log.error("shoot %d waits: %s", self._shoot_id, error)
+            full = isinstance(error, NoRoomError) or error.sqlite_errorcode == sqlite3.SQLITE_FULL
+            self._note_full(full)
+            if not full:
+                self.fault = say(
+                    "Winnow’s database can’t be used now ({error}). Nothing is lost; it is tried again with the "
+                    "next look.",
+                    error=error,
+                )
         except Exception as error:
             log.exception("the indexing of shoot %d ended", self._shoot_id)
             self.fault = say(

@@ -18,8 +18,11 @@ from winnow.core import backups as backups_core
 from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
 from winnow.say import say
-from winnow.store import backups, settings
-from winnow.store.backups import Restored
+from winnow.store import backups, opening, settings
+from winnow.store.backups import BackupError
+from winnow.store.db import GoneError
+from winnow.store.opening import Restored
+from winnow.store.soundness import in_words
 from winnow.work import moving
 from winnow.work.aside import Aside
 from winnow.work.beside import SubjectLock
@@ -60,19 +63,28 @@ class Places:
 
 
 def _told(restored: Restored) -> str:
+    """What the person must know of a restore."""
     if restored.made_at is None:
         return say(
             "The database was damaged, and there was no backup: Winnow begins anew. Marks in sidecars come "
             "back when their folders are opened. The damaged file is kept as {damaged}.",
-            damaged=restored.damaged,
+            damaged=restored.put_aside,
         )
     made = time.strftime("%Y-%m-%d %H:%M", time.localtime(restored.made_at))
-    return say(
-        "The database was damaged. The backup of {made} took its place: marks made after that are "
-        "missing, unless they are in sidecars. The damaged file is kept as {damaged}.",
+    why = {
+        "damaged": say("The database was damaged."),
+        "gone": say("The database was gone, or empty."),
+        "older": say("The database was older than its last backup: a part of it was lost."),
+    }[restored.why]
+    words = say(
+        "{why} The backup of {made} took its place: marks made after that are missing, unless they are in "
+        "sidecars.",
+        why=why,
         made=made,
-        damaged=restored.damaged,
     )
+    if restored.put_aside is None:
+        return words
+    return f"{words} {say('What was there is kept as {file}.', file=restored.put_aside)}"
 
 
 class AlreadyRunning(Exception):
@@ -96,12 +108,19 @@ class Studio:
         card_at: CardAt = Card,
         card_places: tuple[Path, ...] = (),
     ) -> None:
-        places.data.mkdir(parents=True, exist_ok=True)
-        self.places = places
-        self._lock = self._take_lock()
-        self.db, restored = backups.open_sound(places.data / "winnow.db", check=self._ended_badly)
+        path = places.data / "winnow.db"
+        try:
+            places.data.mkdir(parents=True, exist_ok=True)
+            self.places = places
+            self._lock = self._take_lock()
+        except OSError as error:
+            raise in_words(path, error) from error
+        self.db, restored = opening.open_sound(path, ended_badly=self._ended_badly)
         # What the person must know of this start, in words.
-        self.notices = [_told(restored)] if restored else []
+        self.start_notices = [_told(restored)] if restored else []
+        # What is wrong with the database or its backups now, in words, until it is well.
+        self.trouble = ""
+        self.db.when_gone = self._rescue
         self._backed_up = self.db.changes
         self.cache = PictureCache(places.cache / "pictures")
         self.events = Events()
@@ -129,6 +148,24 @@ class Studio:
             self.trim_cache()
             self.back_up(backups_core.HOUR_S)
 
+    @property
+    def notices(self) -> list[str]:
+        """What the person must know of this start, and of the database now."""
+        return [*self.start_notices, *([self.trouble] if self.trouble else [])]
+
+    def _rescue(self) -> None:
+        """The database's file went away while it is open: all of it is written as a backup at once."""
+        rescued = opening.rescue(self.db, self.places.data)
+        self.trouble = say(
+            "Winnow’s database {path} is gone: nothing more can be stored. Start Winnow again.",
+            path=self.db.path,
+        )
+        if rescued is not None:
+            self.trouble += " " + say(
+                "All that was stored is in {file}, and comes back.", file=rescued
+            )
+        log.error("%s", self.trouble)
+
     def back_up(self, oldest_s: float) -> None:
         """Make a backup if something changed and the newest one is older than so many seconds."""
         if self.db.changes == self._backed_up:
@@ -137,11 +174,33 @@ class Studio:
         if last and 0 <= time.time() - last.made_at < oldest_s:
             return
         changes = self.db.changes
+        second = str(settings.load(self.db).get("backup_place") or "")
         try:
-            backups.make(self.db, self.places.data)
+            backups.make(self.db, self.places.data, second=Path(second) if second else None)
             self._backed_up = changes
-        except (OSError, sqlite3.Error):
+            self.trouble = ""
+        except GoneError:
+            return
+        except (OSError, sqlite3.Error, BackupError) as error:
             log.exception("there is no new backup")
+            self.trouble = say(
+                "There is no new backup of your marks: {why} See that its disk is there and has room.",
+                why=str(error).rstrip(".") + ".",
+            )
+
+    def check_backup_place(self, typed: str) -> None:
+        """See whether backups can be copied to a folder. Raises BackupError."""
+        place = Path(typed)
+        if not place.is_absolute():
+            raise BackupError(say("Give the whole path of the folder, beginning with “/”."))
+        if place.resolve() == self.places.data.resolve():
+            raise BackupError(
+                say("The backups are there already. Choose a folder on another disk.")
+            )
+        if not place.is_dir() or not os.access(place, os.W_OK | os.X_OK):
+            raise BackupError(
+                say("There is no folder “{folder}” that this user may write to.", folder=place)
+            )
 
     def trim_cache(self) -> None:
         """Bring the picture cache under the limit that is set; not while it is being filled.

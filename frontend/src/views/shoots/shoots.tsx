@@ -52,6 +52,7 @@ export function Shoots() {
             </li>
           ))}
         </ul>
+        <SecondBackups />
         <QuickPictures />
       </div>
     </main>
@@ -110,6 +111,53 @@ function OpenFolder() {
       <p className="mt-2 text-quiet">
         <Trans>Pictures in the folder and below it are found. Nothing is moved or changed.</Trans>
       </p>
+    </section>
+  );
+}
+
+/** Where a second copy of every backup goes: a folder on another disk. */
+function SecondBackups() {
+  const client = useQueryClient();
+  const [settings] = useSettings();
+  const [typed, setTyped] = useState<string | null>(null);
+  const { mutate, error, reset } = useMutation({
+    mutationFn: (place: string) =>
+      ask(api.PUT('/api/settings', { body: { ...settings, backup_place: place } })),
+    onSuccess: (saved) => {
+      client.setQueryData(['settings'], saved);
+      setTyped(null);
+    },
+  });
+  const keep = (value: string) => {
+    if (value.trim() === settings.backup_place) setTyped(null);
+    else mutate(value.trim());
+  };
+  return (
+    <section className="figures flex flex-wrap items-baseline gap-x-3 text-quiet">
+      <label className="flex flex-1 items-baseline gap-2 whitespace-nowrap">
+        <Trans>Backups of all marks go to this folder as well:</Trans>
+        <input
+          className="h-6 min-w-0 flex-1 rounded border border-line bg-paper px-1 text-ink"
+          placeholder={t`none; best on another disk`}
+          maxLength={4096}
+          spellCheck={false}
+          value={typed ?? settings.backup_place}
+          onChange={(event) => {
+            reset();
+            setTyped(event.target.value);
+          }}
+          onBlur={(event) => keep(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') keep(event.currentTarget.value);
+            if (event.key === 'Escape') setTyped(null);
+          }}
+        />
+      </label>
+      {error && (
+        <p role="alert" className="w-full font-semibold text-wrong">
+          {inWords(error)}
+        </p>
+      )}
     </section>
   );
 }

@@ -11,7 +11,8 @@ from winnow.core import labels
 from winnow.core.labels import Label
 from winnow.store import labels as label_store
 from winnow.store import settings
-from winnow.web.depends import RESPONSES, StudioDep
+from winnow.store.backups import BackupError
+from winnow.web.depends import RESPONSES, StudioDep, path_in
 from winnow.web.settings_models import (
     CacheOut,
     KeySet,
@@ -38,6 +39,11 @@ def get_settings(studio: StudioDep) -> Settings:
 @router.put("/settings")
 def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
     """Change the settings."""
+    if wanted.backup_place and wanted.backup_place != settings.load(studio.db).get("backup_place"):
+        try:
+            studio.check_backup_place(path_in(wanted.backup_place))
+        except BackupError as error:
+            raise HTTPException(400, str(error)) from None
     settings.save(studio.db, wanted.model_dump(mode="json"))
     return wanted
 
@@ -153,7 +159,7 @@ def list_notices(studio: StudioDep) -> list[str]:
 @router.delete("/notices")
 def hide_notices(studio: StudioDep) -> list[str]:
     """The person has read them."""
-    studio.notices.clear()
+    studio.start_notices.clear()
     return studio.notices
 
 
