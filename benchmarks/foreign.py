@@ -104,7 +104,7 @@ def same_text(ours: Any, theirs: Any) -> bool:
     return bool(a) and (a in b or b in a)
 
 
-def wanted(
+def wanted(  # noqa: C901
     their: dict[str, Any], is_raw: bool
 ) -> Iterator[tuple[str, Any, Callable[[Facts], bool]]]:
     """Every fact that exiftool finds, with a test of ours."""
@@ -234,7 +234,7 @@ def rest_of_graph(data: bytes) -> rdflib.Graph:
     # A subject's own name says only which file it is about.
     plain = rdflib.Graph()
     for subject, predicate, value in graph:
-        named = isinstance(subject, rdflib.URIRef) and not (None, None, subject) in graph
+        named = isinstance(subject, rdflib.URIRef) and (None, None, subject) not in graph
         plain.add((rdflib.URIRef("about:file") if named else subject, predicate, value))
     return plain
 
