@@ -112,6 +112,69 @@ def sized(name: str, size: int, mtime: int = 7) -> FoundFrame:
     return FoundFrame((FoundFile(name, size, mtime),))
 
 
+def names_by_id(db: Database, shoot: int) -> dict[int, tuple[str, bool]]:
+    return {row.id: (row.name, row.missing) for row in frames.rows(db, shoot)}
+
+
+def test_content_goes_before_names(db: Database, place: tuple[int, int]) -> None:
+    """Two exchanged their names, three moved on by one, and one has the name of a frame that is gone."""
+    sizes = {"a.jpg": 1, "b.jpg": 2, "c.jpg": 3, "d.jpg": 4, "e.jpg": 5, "x.jpg": 6, "y.jpg": 7}
+    on_disk.reconcile(db, *place, [sized(name, size) for name, size in sizes.items()], [])
+    ids = {row.name: row.id for row in frames.rows(db, place[0])}
+    now = {"b.jpg": 1, "a.jpg": 2, "d.jpg": 3, "e.jpg": 4, "f.jpg": 5, "x.jpg": 7}
+    found = [sized(name, size) for name, size in now.items()]
+    difference = on_disk.reconcile(db, *place, found, [])
+    assert difference == Difference(removed=1, moved=6)
+    assert names_by_id(db, place[0]) == {
+        ids["a"]: ("b", False), ids["b"]: ("a", False), ids["c"]: ("d", False), ids["d"]: ("e", False),
+        ids["e"]: ("f", False), ids["y"]: ("x", False), ids["x"]: ("x", True),
+    }  # fmt: skip
+    assert not on_disk.reconcile(db, *place, found, []).any
+    # The one that was gone comes back under another name.
+    found.append(sized("z.jpg", 6))
+    assert on_disk.reconcile(db, *place, found, []) == Difference(moved=1)
+    assert names_by_id(db, place[0])[ids["x"]] == ("z", False)
+
+
+def test_content_is_read_where_times_do_not_say_which_is_which(
+    db: Database, place: tuple[int, int]
+) -> None:
+    """Copied with new times, of one size, and with exchanged names."""
+    on_disk.reconcile(
+        db, *place, [sized("a.jpg", 9, 1), sized("b.jpg", 9, 1), sized("c.jpg", 8, 1)], []
+    )
+    ids = {row.name: row.id for row in frames.rows(db, place[0])}
+    with db.write() as conn:
+        for name, content in (("a", "A"), ("b", "B"), ("c", "C")):
+            conn.execute("UPDATE frame SET content_hash = ? WHERE name = ?", (content, name))
+    asked: list[str] = []
+
+    def digest(path: str) -> str | None:
+        asked.append(path)
+        return {"a.jpg": "B", "b.jpg": "A", "new.jpg": None}.get(path, "other")
+
+    found = [
+        sized("a.jpg", 9, 2),
+        sized("b.jpg", 9, 3),
+        sized("c.jpg", 8, 1),
+        sized("new.jpg", 9, 5),
+        sized("d.jpg", 7),
+    ]
+    assert on_disk.reconcile(db, *place, found, [], digest) == Difference(added=2, moved=2)
+    assert sorted(asked) == ["a.jpg", "b.jpg", "new.jpg"], "only what may be one of them"
+    assert names_by_id(db, place[0])[ids["a"]] == ("b", False)
+    assert names_by_id(db, place[0])[ids["b"]] == ("a", False)
+
+
+def test_a_file_that_was_edited_in_its_place_keeps_its_marks(
+    db: Database, place: tuple[int, int]
+) -> None:
+    on_disk.reconcile(db, *place, [sized("a.jpg", 9, 1), sized("b.jpg", 8, 1)], [])
+    found = [sized("a.jpg", 10, 2), sized("b.jpg", 8, 1)]
+    assert on_disk.reconcile(db, *place, found, []) == Difference(changed=1)
+    assert len(frames.rows(db, place[0])) == 2
+
+
 def test_a_renamed_or_moved_frame_is_followed_with_its_marks(
     db: Database, place: tuple[int, int]
 ) -> None:

@@ -68,6 +68,32 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     assert (row.held, row.missing) == (False, False)
 
 
+def test_a_database_from_before_finds_the_holding_folder_again(
+    studio: Studio, folder: Path
+) -> None:
+    shoot = ready(studio, folder)
+    before = looks(folder)
+    frame = frame_of(studio, shoot, "QH_0002")
+    assert aside.set_aside(studio.db, [frame]).frames == 1
+    # A backup from before that took the database's place.
+    held.forget(studio.db, [frame])
+    indexed(studio, folder)
+    row = next(row for row in frames.rows(studio.db, shoot) if row.id == frame)
+    assert (row.held, row.missing) == (True, False)
+    assert aside.bring_back(studio.db, [frame]).frames == 1
+    assert looks(folder) == before
+    # Another file of that name in the holding folder is not taken for it.
+    (third,) = folder.glob("*.jpg")
+    third.unlink()
+    holding = folder.parent / "shoot set aside"
+    holding.mkdir()
+    (holding / third.name).write_bytes(b"another one")
+    indexed(studio, folder)
+    files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
+    (other,) = (one for one in files if one.shown == third)
+    assert other.missing
+
+
 def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder: Path) -> None:
     shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")

@@ -6,14 +6,17 @@ import json
 import os
 import sqlite3
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
 from winnow.core.frames import FoundFrame, kind_of, split_name
 from winnow.core.sync import Stated, as_dict
 from winnow.store import held
 from winnow.store.db import Database
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,96 +68,162 @@ def _look(found: FoundFrame) -> str:
     return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
 
 
-def reconcile(  # noqa: C901
-    db: Database, shoot_id: int, folder_id: int, found: Sequence[FoundFrame], unread: Sequence[str]
+# The content of a file, by its path relative to the source folder; None where it can't be read.
+Digest = Callable[[str], str | None]
+
+
+def reconcile(
+    db: Database,
+    shoot_id: int,
+    folder_id: int,
+    found: Sequence[FoundFrame],
+    unread: Sequence[str],
+    digest: Digest = lambda path: None,
 ) -> Difference:
     """Bring the stored frames of a folder in line with what is on disk.
 
     Frames whose files are gone keep their marks and are noted as missing; what lies in a part of
-    the folder that could not be read (``unread``, relative paths) is left as it was. A frame whose
-    files only have another name or place now (same sizes and times, and no other frame like it) is
-    followed there with its marks.
+    the folder that could not be read (``unread``, relative paths) is left as it was. What a frame is goes by its
+    files before it goes by their names: a frame is followed with its marks to where its files are now, also where
+    another frame's files have its old name.
     """
+    known, aside = _known(db, folder_id)
+    # What is set aside is not missing; a file that came back by another hand waits until it is known why.
+    found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
+    known_beside = _known_beside(db, folder_id)
+    sorted_out = _sorted_out(found, known, digest)
+    beside = [
+        (row["id"], frame)
+        for row, frame in sorted_out.paired
+        if known_beside.get(row["id"], {}) != _beside(frame)
+    ]
+    removed = [
+        row["id"]
+        for path, row in sorted_out.gone.items()
+        if not row["missing"]
+        and not any((text := os.fsdecode(path)) == u or text.startswith(f"{u}/") for u in unread)
+    ]
+    returned = [row["id"] for row, _ in sorted_out.paired if row["missing"]]
+    moved, changed, added = sorted_out.moved, sorted_out.changed, sorted_out.added
+    # Most looks find nothing new, and marks wait for nothing then.
+    if added or changed or moved or returned or beside or removed:
+        with db.write() as conn:
+            _follow(conn, moved, sorted_out.gone)
+            conn.executemany(
+                "UPDATE frame SET files = ?, state = 0 WHERE id = ?",
+                [(_look(frame), row["id"]) for row, frame in changed],
+            )
+            for ids, missing in ((returned, 0), (removed, 1)):
+                conn.executemany(
+                    "UPDATE frame SET missing = ? WHERE id = ?", [(missing, one) for one in ids]
+                )
+            beside += [(_insert(conn, shoot_id, folder_id, frame), frame) for frame in added]
+            for frame_id, frame in beside:
+                _keep_beside(conn, frame_id, known_beside.get(frame_id, {}), _beside(frame))
+    returned_in_place = len(returned) - sum(bool(row["missing"]) for row, _ in (*moved, *changed))
+    return Difference(len(added), len(changed), len(removed), returned_in_place, len(moved))
+
+
+Known = dict[bytes, sqlite3.Row]  # by path
+Pairs = list[tuple[sqlite3.Row, FoundFrame]]
+
+
+def _known(db: Database, folder_id: int) -> tuple[Known, set[bytes]]:
+    """The stored frames of a folder; and the paths of those that are set aside, or moved out."""
     known, aside = {}, set()
     for row in db.read.execute(
-        f"SELECT id, path, files, missing, {held.HELD} AS held FROM frame WHERE folder_id = ?",
+        f"""
+        SELECT id, path, files, missing, content_hash, {held.HELD} AS held FROM frame WHERE folder_id = ?
+        """,
         (folder_id,),
     ):
         if row["held"]:
             aside.add(row["path"])
         else:
             known[row["path"]] = row
-    # What is set aside is not missing; a file that came back by another hand waits until it is known why.
-    found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
-    known_beside = _known_beside(db, folder_id)
-    moved = _moved(found, known)
-    followed = {frame.shown.path for _, frame in moved.values()}
-    added: list[FoundFrame] = []
-    changed: list[tuple[str, int]] = []
-    returned: list[int] = []
-    beside = list(moved.values())
-    for path in moved:
-        del known[path]
-    for frame in found:
-        if frame.shown.path in followed:
-            continue
-        row = known.pop(os.fsencode(frame.shown.path), None)
-        if row is None:
-            added.append(frame)
-            continue
-        if row["files"] != (look := _look(frame)):
-            changed.append((look, row["id"]))
-        elif row["missing"]:
-            returned.append(row["id"])
-        if known_beside.get(row["id"], {}) != _beside(frame):
-            beside.append((row["id"], frame))
-    removed = [
-        row["id"]
-        for path, row in known.items()
-        if not row["missing"]
-        and not any((text := os.fsdecode(path)) == u or text.startswith(f"{u}/") for u in unread)
-    ]
-    # Most looks find nothing new, and marks wait for nothing then.
-    if added or changed or returned or beside or removed:
-        with db.write() as conn:
-            conn.executemany(
-                "UPDATE frame SET path = ?, name = ?, files = ?, missing = 0 WHERE id = ?",
-                [
-                    (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), frame_id)
-                    for frame_id, frame in moved.values()
-                ],
-            )
-            beside += [(_insert(conn, shoot_id, folder_id, frame), frame) for frame in added]
-            conn.executemany(
-                "UPDATE frame SET files = ?, state = 0, missing = 0 WHERE id = ?", changed
-            )
-            for ids, missing in ((returned, 0), (removed, 1)):
-                conn.executemany(
-                    "UPDATE frame SET missing = ? WHERE id = ?", [(missing, one) for one in ids]
-                )
-            for frame_id, frame in beside:
-                _keep_beside(conn, frame_id, known_beside.get(frame_id, {}), _beside(frame))
-    return Difference(len(added), len(changed), len(removed), len(returned), len(moved))
+    return known, aside
 
 
-def _moved(
-    found: Sequence[FoundFrame], known: dict[bytes, sqlite3.Row]
-) -> dict[bytes, tuple[int, FoundFrame]]:
-    """Known frames that are gone from their path and found at another: path to (id, frame)."""
-    here = {os.fsencode(frame.shown.path) for frame in found}
-    gone = [row for path, row in known.items() if path not in here]
-    new = [frame for frame in found if os.fsencode(frame.shown.path) not in known]
-    if not gone or not new:
-        return {}
-    gone_prints = Counter(_print(row["files"]) for row in gone)
-    new_prints = Counter(_print(_look(frame)) for frame in new)
-    by_print = {_print(_look(frame)): frame for frame in new}
-    return {
-        row["path"]: (row["id"], by_print[mark])
-        for row in gone
-        # Only where there is no doubt: empty files, for one, are all alike.
-        if gone_prints[mark := _print(row["files"])] == 1 and new_prints[mark] == 1
-    }
+@dataclass(frozen=True, slots=True)
+class _SortedOut:
+    """Which stored frame is which on disk. ``paired``: every one that is there; of these ``moved``: at another
+    path, or with another time only; ``changed``: at its path with other content."""
+
+    paired: Pairs
+    moved: Pairs
+    changed: Pairs
+    added: list[FoundFrame]
+    gone: Known
+
+
+def _sorted_out(found: Sequence[FoundFrame], known: Known, digest: Digest) -> _SortedOut:
+    gone, new = dict(known), {os.fsencode(frame.shown.path): frame for frame in found}
+    paired: Pairs = []
+
+    def settle(path: bytes, at: bytes) -> tuple[sqlite3.Row, FoundFrame]:
+        pair = (gone.pop(path), new.pop(at))
+        paired.append(pair)
+        return pair
+
+    for path, frame in list(new.items()):
+        if path in gone and gone[path]["files"] == _look(frame):
+            settle(path, path)
+    matches = _by_print(gone, new)
+    moved = [settle(path, at) for path, at in matches.items()]
+    moved += [settle(path, at) for path, at in _by_content(gone, new, digest).items()]
+    changed = [settle(path, path) for path in list(new) if path in gone]
+    return _SortedOut(paired, moved, changed, list(new.values()), gone)
+
+
+def _by_print(gone: Known, new: Mapping[bytes, FoundFrame]) -> dict[bytes, bytes]:
+    """By sizes and times: where the files of frames are now. Only where there is no doubt: empty files, for one,
+    are all alike."""
+    before = _unique({path: _print(row["files"]) for path, row in gone.items()})
+    now = _unique({path: _print(_look(frame)) for path, frame in new.items()})
+    return {path: now[mark] for mark, path in before.items() if mark in now}
+
+
+def _by_content(gone: Known, new: Mapping[bytes, FoundFrame], digest: Digest) -> dict[bytes, bytes]:
+    """By the content of the shown file, which is read only where its size is that of one that is sought."""
+    before = _unique(
+        {path: row["content_hash"] for path, row in gone.items() if row["content_hash"]}
+    )
+    sizes = {json.loads(gone[path]["files"])[0][1] for path in before.values()} - {0}
+    now = _unique(
+        {
+            path: mark
+            for path, frame in new.items()
+            if frame.shown.size in sizes and (mark := digest(frame.shown.path)) is not None
+        }
+    )
+    return {path: now[mark] for mark, path in before.items() if mark in now}
+
+
+def _unique(marks: Mapping[bytes, T]) -> dict[T, bytes]:
+    """Which path has a mark that no other one has."""
+    number = Counter(marks.values())
+    return {mark: path for path, mark in marks.items() if number[mark] == 1}
+
+
+def _follow(conn: sqlite3.Connection, moved: Pairs, gone: Known) -> None:
+    """Give frames the paths that their files have now. Two may have exchanged them, or one has that of a frame
+    whose files are gone: what is below a file is nowhere."""
+    taken = {os.fsencode(frame.shown.path) for _, frame in moved} & gone.keys()
+    conn.executemany(
+        "UPDATE frame SET path = ? WHERE id = ?",
+        [(b"%s/.gone-%d" % (path, gone[path]["id"]), gone[path]["id"]) for path in taken],
+    )
+    conn.executemany(
+        "UPDATE frame SET path = ? WHERE id = ?",
+        [(b"\0%d" % row["id"], row["id"]) for row, _ in moved],
+    )
+    conn.executemany(
+        "UPDATE frame SET path = ?, name = ?, files = ?, missing = 0 WHERE id = ?",
+        [
+            (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), row["id"])
+            for row, frame in moved
+        ],
+    )
 
 
 def _print(look: str) -> tuple[tuple[int, int], ...]:
@@ -336,6 +405,25 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
             )
         )
     return result
+
+
+def missing(db: Database, folder_id: int) -> list[int]:
+    """Ids of the frames of a source folder whose files are gone."""
+    rows = db.read.execute(
+        f"SELECT id FROM frame WHERE folder_id = ? AND missing AND NOT {held.HELD}", (folder_id,)
+    )
+    return [row["id"] for row in rows]
+
+
+def note_there(db: Database, frame_ids: Iterable[int]) -> None:
+    """The files of these frames are not gone."""
+    with db.write() as conn:
+        conn.executemany("UPDATE frame SET missing = 0 WHERE id = ?", [(f,) for f in frame_ids])
+
+
+def sizes_of(frame: FrameFiles) -> list[int]:
+    """The sizes of a frame's picture files when Winnow last saw them."""
+    return [size for size, _ in _print(frame.look)]
 
 
 def changed_since(frame: FrameFiles) -> bool:

@@ -6,6 +6,7 @@ import contextlib
 import logging
 import os
 import threading
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -116,6 +117,27 @@ def bring_back(
         moved += len(planned) - len(failed)
         tick(at + len(planned))
     return Moved(moved, tuple(problems))
+
+
+def find_again(db: Database, folder_id: int) -> int:
+    """Frames whose files are gone, and that lie in the holding folder, are set aside: the database knows less than the
+    disk after a backup took its place. Returns how many. Whoever calls holds ``said.ONE_AT_A_TIME``."""
+    found: dict[int, list[HeldFile]] = {}
+    for frame in on_disk.files_of(db, on_disk.missing(db, folder_id)):
+        holding = holding_folder(frame.root)
+        places = [(path, holding / path.relative_to(frame.root)) for path in frame.whole]
+        here = [
+            HeldFile(frame.id, path, place, place.stat().st_size)
+            for path, place in places
+            if place.is_file() and not os.path.lexists(path)
+        ]
+        sizes = Counter(file.size for file in here if file.source in frame.all)
+        if sizes and sizes == Counter(on_disk.sizes_of(frame)):
+            found[frame.id] = here
+    held.begin(db, [file for files in found.values() for file in files])
+    held.note(db, found, "held")
+    on_disk.note_there(db, found)
+    return len(found)
 
 
 def roots_of(db: Database, frame_ids: Sequence[int]) -> dict[int, Path]:

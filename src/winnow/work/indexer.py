@@ -14,20 +14,21 @@ import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from winnow.core import focus
 from winnow.core.frames import no_pictures, pair
 from winnow.photos import faces as face_finder
-from winnow.photos import pictures, scan
+from winnow.photos import originals, pictures, scan
 from winnow.photos.cache import NoRoomError, PictureCache
 from winnow.photos.pictures import Figures
 from winnow.say import say
 from winnow.store import files_said, frames, hints, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, grouping, said, told
+from winnow.work import analyse, aside, grouping, said, told
 from winnow.work.analyse import Failure, Job, ReadFrame
 from winnow.work.behind import Behind
 from winnow.work.events import Events
@@ -412,39 +413,9 @@ class _Run(threading.Thread):
         started = time.monotonic()
         different = frames.settle_zone(self._db, self._shoot_id)
         for folder in shoots.folders_of(self._db, self._shoot_id):
-            before = NAMES_CHANGED.count
-            try:
-                found = scan.scan(Path(folder.path), self._ending.is_set)
-            except scan.FolderError as error:
-                if folder.notice != str(error):
-                    log.warning("%s", error)
-                    shoots.note_folder(self._db, folder.id, str(error), None)
-                    different = True
-                continue
+            different = self._look_at_folder(folder) or different
             if self._ending.is_set():
                 return
-            with ONE_AT_A_TIME:
-                if NAMES_CHANGED.count != before:
-                    # What was found may have another name now: the next look knows.
-                    different = True
-                    continue
-                paired = pair(found.files)
-                difference = on_disk.reconcile(
-                    self._db, self._shoot_id, folder.id, paired, found.unreadable
-                )
-            notice = ""
-            if found.unreadable:
-                notice = say(
-                    "A part could not be read, for example “{path}”.",
-                    path=found.unreadable[0],
-                )
-            if notice and notice != folder.notice:
-                log.warning("%s: %s", folder.path, notice)
-            beside = no_pictures(found.files, paired)
-            if notice != folder.notice or beside != folder.beside:
-                shoots.note_folder(self._db, folder.id, notice, beside)
-                different = True
-            different = different or difference.any
         self.look_took_s = time.monotonic() - started
         self.growing = (
             different or self._held_back() or shoots.tally(self._db, self._shoot_id).frames == 0
@@ -453,6 +424,43 @@ class _Run(threading.Thread):
             frames.put_in_order(self._db, self._shoot_id)
             self._tell_order()
             self._tell_progress(force=True)
+
+    def _look_at_folder(self, folder: shoots.Folder) -> bool:
+        """Bring what is stored of a folder in line with what is on disk; returns whether anything is different."""
+        before = NAMES_CHANGED.count
+        try:
+            found = scan.scan(Path(folder.path), self._ending.is_set)
+        except scan.FolderError as error:
+            if folder.notice == str(error):
+                return False
+            log.warning("%s", error)
+            shoots.note_folder(self._db, folder.id, str(error), None)
+            return True
+        if self._ending.is_set():
+            return False
+        with ONE_AT_A_TIME:
+            if NAMES_CHANGED.count != before:
+                # What was found may have another name now: the next look knows.
+                return True
+            paired = pair(found.files)
+            digest = partial(_digest, Path(folder.path))
+            difference = on_disk.reconcile(
+                self._db, self._shoot_id, folder.id, paired, found.unreadable, digest
+            )
+            if difference.removed:
+                aside.find_again(self._db, folder.id)
+        notice = ""
+        if found.unreadable:
+            notice = say(
+                "A part could not be read, for example “{path}”.", path=found.unreadable[0]
+            )
+        if notice and notice != folder.notice:
+            log.warning("%s: %s", folder.path, notice)
+        beside = no_pictures(found.files, paired)
+        if notice != folder.notice or beside != folder.beside:
+            shoots.note_folder(self._db, folder.id, notice, beside)
+            return True
+        return difference.any
 
     def _take_said(self) -> None:
         """Marks and texts that the files state; once the shoot is open, changes are only offered."""
@@ -563,3 +571,11 @@ class _Run(threading.Thread):
             return
         self._told = now
         self._events.tell(self._shoot_id, "progress")
+
+
+def _digest(root: Path, path: str) -> str | None:
+    """The content of a file that may be another frame's now."""
+    try:
+        return originals.file_hash(root / path)
+    except OSError:
+        return None
