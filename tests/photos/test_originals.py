@@ -35,12 +35,15 @@ def test_a_copy_is_equal_and_keeps_its_time(source: Path, tmp_path: Path) -> Non
     assert not leftovers(tmp_path)
 
 
-@pytest.mark.parametrize("links", [True, False])
+# How a file gets its name: renamed without replacing, by a link, or on disks that know neither.
+WAYS = ("rename", "link", "neither")
+
+
+@pytest.mark.parametrize("way", WAYS)
 def test_nothing_is_written_over(
-    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, links: bool
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, way: str
 ) -> None:
-    if not links:
-        refuse_links(monkeypatch)
+    only_by(way, monkeypatch)
     target = tmp_path / "copy.jpg"
     target.write_bytes(b"precious")
     with pytest.raises(CopyError, match="already"):
@@ -49,19 +52,62 @@ def test_nothing_is_written_over(
     assert not leftovers(tmp_path)
 
 
-def refuse_links(monkeypatch: pytest.MonkeyPatch) -> None:
-    def link(*_: object) -> None:
+def only_by(way: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Let names be given as on a system, or a disk, that knows less."""
+
+    def link(*_: object, **__: object) -> None:
         raise OSError(errno.EPERM, "no links on this disk")
 
-    monkeypatch.setattr(os, "link", link)
+    if way != "rename":
+        monkeypatch.setattr(originals, "_renameat2", lambda: None)
+    if way == "neither":
+        monkeypatch.setattr(os, "link", link)
 
 
-def test_disks_without_hard_links(
-    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+@pytest.mark.parametrize("way", WAYS)
+def test_a_file_gets_its_name_and_another_one_on_every_disk(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, way: str
 ) -> None:
-    refuse_links(monkeypatch)
+    only_by(way, monkeypatch)
     copy_verified(source, tmp_path / "copy.jpg")
     assert (tmp_path / "copy.jpg").read_bytes() == source.read_bytes()
+    originals.move_new(tmp_path / "copy.jpg", tmp_path / "folder" / "moved.jpg")
+    assert (tmp_path / "folder" / "moved.jpg").read_bytes() == source.read_bytes()
+    assert not (tmp_path / "copy.jpg").exists()
+    with pytest.raises(CopyError, match="already"):
+        originals.move_new(source, tmp_path / "folder" / "moved.jpg")
+    assert source.exists()
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_a_kill_leaves_no_name_without_content(
+    source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, way: str
+) -> None:
+    only_by(way, monkeypatch)
+
+    def killed(*_: object) -> None:
+        raise KeyboardInterrupt
+
+    for name in ("rename", "replace"):
+        monkeypatch.setattr(os, name, killed)
+    with contextlib.suppress(KeyboardInterrupt):
+        copy_verified(source, tmp_path / "copy.jpg")
+    copy = tmp_path / "copy.jpg"
+    assert not copy.exists() or copy.read_bytes() == source.read_bytes()
+
+
+def test_what_outlives_the_removal_of_another_file(tmp_path: Path) -> None:
+    one, link, twin = tmp_path / "one", tmp_path / "link", tmp_path / "twin"
+    one.write_bytes(b"x")
+    link.symlink_to(one)
+    os.link(one, twin)
+    (tmp_path / "way").symlink_to(tmp_path)
+    assert originals.outlives(twin, one)
+    assert not originals.outlives(link, one)
+    assert not originals.outlives(tmp_path / "none", one)
+    assert not originals.outlives(tmp_path / "way" / "one", one)
+    twin.unlink()
+    assert not originals.outlives(tmp_path / "way" / "one", one)
 
 
 def test_a_copy_that_the_disk_spoilt_does_not_count(

@@ -15,7 +15,7 @@ from winnow.core.marks import Decision, Edit
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.store import files_said, frames, held, on_disk, shoots
-from winnow.work import aside, write_files
+from winnow.work import aside, moving, write_files
 from winnow.work.studio import Studio
 
 
@@ -135,6 +135,7 @@ def test_a_move_that_fails_half_way_is_taken_back(
             raise OSError(code, "no")
         link(source, target, **how)
 
+    monkeypatch.setattr("winnow.photos.originals._renameat2", lambda: None)
     monkeypatch.setattr("winnow.photos.originals.os.link", fails)
     result = aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
     assert words in result.problems[0][1]
@@ -151,11 +152,31 @@ def test_a_disk_without_hard_links(
     def never(source: Path, target: Path, **how: bool) -> None:
         raise OSError(errno.EPERM, "no links here")
 
+    monkeypatch.setattr("winnow.photos.originals._renameat2", lambda: None)
     monkeypatch.setattr("winnow.photos.originals.os.link", never)
     second = frame_of(studio, shoot, "QH_0002")
     assert aside.set_aside(studio.db, [second]).frames == 1
     assert aside.bring_back(studio.db, [second]).frames == 1
     assert looks(folder) == before
+
+
+def test_a_way_back_that_was_killed_goes_on_though_a_sidecar_took_marks_in(
+    studio: Studio, folder: Path
+) -> None:
+    shoot = ready(studio, folder)
+    second = frame_of(studio, shoot, "QH_0002")
+    aside.set_aside(studio.db, [second])
+    files = {file.source.name: file for file in held.of_frames(studio.db, [second])[second]}
+    sidecar = files["QH_0002.xmp"]
+    sidecar.place.write_bytes(sidecar.place.read_bytes() + b"\n" * 50)
+    # Killed after the sidecar was moved; a part of a copy is left.
+    held.note(studio.db, [second], "coming")
+    os.rename(sidecar.place, sidecar.source)
+    (sidecar.source.parent / ".winnow-part-1").write_bytes(b"half")
+    assert moving.recover(studio.db) == 1
+    assert held.of_frames(studio.db, [second]) == {}
+    assert all(file.source.exists() for file in files.values())
+    assert not list(folder.rglob(".winnow-*"))
 
 
 def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> None:

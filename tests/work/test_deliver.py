@@ -24,8 +24,8 @@ from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import read_sidecar
-from winnow.store import deliveries, frames
-from winnow.work import delivery_plan
+from winnow.store import deliveries, frames, renamings
+from winnow.work import delivery_plan, rename
 from winnow.work.deliver import Pace
 from winnow.work.delivery_plan import DeliveryError
 from winnow.work.studio import Studio
@@ -192,7 +192,7 @@ def told(source, target, tick):
     return real(source, target, tick)
 originals.copy_verified = told
 from winnow.store import frames
-from winnow.work import delivery_plan
+from winnow.work import delivery_plan, rename
 from winnow.work.studio import Places, Studio
 studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(studio.db, 1)]
@@ -357,6 +357,45 @@ def test_moves_to_another_disk_are_copied_compared_and_then_removed(
     studio.deliveries.take_back(delivery)
     until(lambda: finished(studio, delivery).state == "returned")
     assert {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()} == before
+
+
+@pytest.mark.parametrize("link", ["symbolic", "hard"])
+def test_a_copy_whose_original_became_a_link_to_it_stays(
+    studio: Studio, picked: int, tmp_path: Path, link: str
+) -> None:
+    target, original = tmp_path / "out", tmp_path / "shoot" / "QH_0001.jpg"
+    content = original.read_bytes()
+    done = run(studio, picked, target)
+    original.unlink()
+    copy = target / "QH_0001.jpg"
+    if link == "symbolic":
+        original.symlink_to(copy)
+    else:
+        os.link(copy, original)
+    studio.deliveries.take_back(done.id)
+    finished(studio, done.id)
+    assert original.read_bytes() == content
+    assert copy.exists() == (link == "symbolic")
+
+
+def test_a_delivery_waits_for_names_that_change(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    planned = plan(studio, picked, tmp_path / "out")
+    ids = [row.id for row in frames.rows(studio.db, picked)]
+    renaming = studio.renamings.start(
+        picked, "x {seq}", rename.plan(studio.db, picked, ids, "x {seq}")
+    )
+    studio.renamings.wait(renaming)
+    with pytest.raises(DeliveryError, match="Look at the plan again"):
+        studio.deliveries.start(picked, planned)
+    again = plan(studio, picked, tmp_path / "out")
+    renamings.keep_state(studio.db, renaming, "undoing")
+    with pytest.raises(DeliveryError, match="being renamed"):
+        studio.deliveries.start(picked, again)
+    renamings.keep_state(studio.db, renaming, "done")
+    assert finished(studio, studio.deliveries.start(picked, again)).state == "done"
+    assert "x 1.jpg" in names(tmp_path / "out")
 
 
 @pytest.mark.parametrize("how", ["copy", "link", "move"])

@@ -8,20 +8,27 @@ read.
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import errno
+import logging
 import os
 import shutil
 import time
 import uuid
 from collections.abc import Callable, Iterator, Sequence
+from functools import cache
 from pathlib import Path
-from typing import BinaryIO, Final, cast
+from typing import Any, BinaryIO, Final, cast
 
 from blake3 import blake3
 from send2trash import TrashPermissionError, send2trash
 
 from winnow.say import say
 
+log = logging.getLogger(__name__)
+# Of renameat2(2).
+_AT_CWD: Final = -100
+_NO_REPLACE: Final = 1
 _BLOCK: Final = 4 * 1024 * 1024
 PART_PREFIX: Final = ".winnow-part-"
 WRITE_PREFIX: Final = ".winnow-write-"  # of a sidecar or picture that is being written anew
@@ -216,6 +223,10 @@ def move_new(source: Path, target: Path) -> None:
     """
     target.parent.mkdir(parents=True, exist_ok=True)
     try:
+        if renamed_new(source, target):
+            sync_folder(target.parent)
+            sync_folder(source.parent)
+            return
         os.link(source, target, follow_symlinks=False)
     except FileExistsError:
         here, there = os.lstat(source), os.lstat(target)
@@ -265,9 +276,8 @@ def move_verified(source: Path, target: Path) -> None:
                 say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
             )
     else:
-        mode = source.stat().st_mode
         copy_verified(source, target)
-        os.chmod(target, mode & 0o7777)
+        keep_about(source, target)
     os.unlink(source)
     sync_folder(source.parent)
 
@@ -304,20 +314,70 @@ def put_in_trash(path: Path) -> None:
 def place_new(part: Path, target: Path) -> None:
     """Give a finished file its name, never over one that is there. Raises CopyError, OSError."""
     try:
-        os.link(part, target)  # guard: files that are there
+        if not renamed_new(part, target):
+            os.link(part, target)  # guard: files that are there, by links
     except FileExistsError:
         raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
     except OSError as error:
         if error.errno not in (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK):
             raise
-        # No hard links here (FAT, some network disks): take the name with an empty file of our
-        # own, which can't be somebody else's, and replace that.
-        try:
-            os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
-        except FileExistsError:
+        # Neither here (some network disks). An empty file of ours that holds the name for the moment would stay
+        # where Winnow is killed in it.
+        if os.path.lexists(target):
             raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
-        os.replace(part, target)
+        os.rename(part, target)
     sync_folder(target.parent)
+
+
+def renamed_new(source: Path, target: Path) -> bool:
+    """Rename a file, but never over one that is there (Linux, renameat2); False where that is not known here.
+
+    Raises FileExistsError, OSError.
+    """
+    rename = _renameat2()
+    if rename is None:
+        return False
+    flags = _NO_REPLACE  # guard: files that are there
+    if rename(_AT_CWD, os.fsencode(source), _AT_CWD, os.fsencode(target), flags) == 0:
+        return True
+    number = ctypes.get_errno()
+    # Not by this system, or not by this file system.
+    if number in (errno.EINVAL, errno.ENOSYS, errno.ENOTSUP, errno.EPERM):
+        return False
+    raise OSError(number, os.strerror(number), str(source), None, str(target))
+
+
+@cache
+def _renameat2() -> Any:
+    try:
+        found = ctypes.CDLL(None, use_errno=True).renameat2
+    except (OSError, AttributeError, TypeError):
+        return None
+    found.argtypes = (ctypes.c_int, ctypes.c_char_p, ctypes.c_int, ctypes.c_char_p, ctypes.c_uint)
+    return found
+
+
+def outlives(path: Path, other: Path) -> bool:
+    """Whether a file is still there when another one is removed: a link to that, or that itself by another way to its
+    folder, is not. Raises OSError."""
+    if path.is_symlink() or not path.is_file():
+        return False
+    here, there = path.stat(), other.stat()
+    if not os.path.samestat(here, there):
+        return True
+    return here.st_nlink > 1 and os.path.realpath(path) != os.path.realpath(other)
+
+
+def keep_about(source: Path, target: Path) -> None:
+    """Give a copy what is known of its original beside its content: times, permissions, extended attributes, owner.
+    What its disk can't keep, or this user may not give, goes to the log."""
+    try:
+        shutil.copystat(source, target)
+        stat, made = source.stat(), target.stat()
+        if (stat.st_uid, stat.st_gid) != (made.st_uid, made.st_gid):
+            os.chown(target, stat.st_uid, stat.st_gid)
+    except OSError as error:
+        log.warning("%s: its owner or permissions could not be kept: %s", target, error)
 
 
 def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
@@ -353,7 +413,7 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
                         name=path.name,
                     )
                 )
-            shutil.copystat(path, part)
+            keep_about(path, part)
             os.utime(part)  # but not when it was changed
             os.replace(part, path)
             sync_folder(path.parent)

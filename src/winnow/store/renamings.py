@@ -91,6 +91,15 @@ def unsettled(db: Database) -> list[Renaming]:
     return [_renaming(row) for row in rows]
 
 
+def is_going_on(db: Database, shoot_id: int) -> bool:
+    """Whether files of a shoot are being renamed."""
+    row = db.read.execute(
+        "SELECT 1 FROM renaming WHERE shoot_id = ? AND state IN ('planned', 'running', 'undoing')",
+        (shoot_id,),
+    ).fetchone()
+    return row is not None
+
+
 def _renaming(row: sqlite3.Row) -> Renaming:
     return Renaming(**{name: row[name] for name in Renaming.__slots__})
 

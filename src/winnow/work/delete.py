@@ -94,7 +94,7 @@ def _exists_elsewhere(db: Database, file: HeldFile) -> bool:
     try:
         here = file.place.stat()
         for copy in deletions.copies_of(db, file):
-            if not copy.is_file() or copy.stat().st_size != here.st_size:
+            if not originals.outlives(copy, file.place) or copy.stat().st_size != here.st_size:
                 continue
             # One more name of the same file outlives the other.
             if os.path.samestat(copy.stat(), here):

@@ -22,7 +22,7 @@ from winnow.photos import originals, xmp
 from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import deliveries, frames, held, journals, on_disk
+from winnow.store import deliveries, frames, held, journals, on_disk, renamings
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.held import HeldFile
@@ -30,6 +30,7 @@ from winnow.work import moving
 from winnow.work.background import Background
 from winnow.work.delivery_plan import DeliveryError, Plan
 from winnow.work.events import Events
+from winnow.work.moving import BEGINNING
 from winnow.work.said import ONE_AT_A_TIME, how_written, said_of
 
 log = logging.getLogger(__name__)
@@ -79,8 +80,15 @@ class Deliveries:
                     free=planned.free / 1e6,
                 )
             )
-        delivery = deliveries.make(self._db, shoot_id, planned.target, planned.items, planned.how)
-        self._go(delivery, "running")
+        with BEGINNING:
+            if renamings.is_going_on(self._db, shoot_id):
+                raise DeliveryError(say("Files of this shoot are being renamed. Wait for that."))
+            if moving.NAMES_CHANGED.count != planned.names_changed:
+                raise DeliveryError(say("Names of files changed just now. Look at the plan again."))
+            delivery = deliveries.make(
+                self._db, shoot_id, planned.target, planned.items, planned.how
+            )
+            self._go(delivery, "running")
         return delivery
 
     def resume(self, delivery_id: int) -> None:
@@ -202,6 +210,9 @@ class Deliveries:
         """Take back what was delivered. Returns whether that went through."""
         target = Path(delivery.target)
         out = held.of_delivery(self._db, delivery.id)
+        for folder in {file.source.parent for files in out.values() for file in files}:
+            # What a way back that was killed has left there.
+            originals.remove_parts(folder)
         made = deliveries.items(self._db, delivery.id, ("done", "failed"))
         for item in reversed([item for item in made if item.kind != "move"]):
             if stopping():
@@ -316,7 +327,7 @@ def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
     try:
         if not os.path.lexists(place):
             return "back", ""
-        if item.kind in ("copy", "link") and not _original_stands(db, item):
+        if item.kind in ("copy", "link") and not _original_stands(db, item, place):
             return "done", say("Its original is no longer there: the copy stays.")
         originals.remove_copy(place, item.hash or "")
     except CopyError as error:
@@ -326,13 +337,16 @@ def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
     return "back", ""
 
 
-def _original_stands(db: Database, item: Item) -> bool:
-    """Whether a frame's file is where it was, or set aside, with the content that was delivered."""
+def _original_stands(db: Database, item: Item, copy: Path) -> bool:
+    """Whether a frame's file is where it was, or set aside, with the content that was delivered, and stays there
+    when the copy goes."""
     places = [item.source]
     places += [f.place for f in held.of_frames(db, [item.frame]).get(item.frame, ())]
     for frame in on_disk.files_of(db, [item.frame]):
         places += frame.whole
-    return any(path.is_file() and originals.file_hash(path) == item.hash for path in places)
+    return any(
+        originals.outlives(path, copy) and originals.file_hash(path) == item.hash for path in places
+    )
 
 
 def _deliver(

@@ -21,6 +21,7 @@ from winnow.store import frames, held, labels, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import How, Item
 from winnow.store.on_disk import FrameFiles
+from winnow.work.moving import NAMES_CHANGED
 from winnow.work.said import said_of
 
 
@@ -34,7 +35,7 @@ class Plan:
 
     Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw (they are
     delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out already.
-    ``companions``: how many companion files the frames have, delivered or not.
+    ``names_changed``: how often names had changed when it was made. ``companions``: how many companion files the frames have, delivered or not.
     """
 
     target: str
@@ -50,6 +51,7 @@ class Plan:
     elsewhere: tuple[str, ...]
     companions: int
     how: How
+    names_changed: int
 
 
 def check_target(db: Database, shoot_id: int, typed: str) -> Path:
@@ -112,6 +114,7 @@ def plan(
     content makes the new one take a free name.
     """
     target = check_target(db, shoot_id, typed)
+    names_changed = NAMES_CHANGED.count
     here = said_of(db, shoot_id, frame_ids)
     known = held.of_frames(db, here) if wish.how == "move" else {}
     missing: list[str] = []
@@ -189,6 +192,7 @@ def plan(
         elsewhere=tuple(elsewhere),
         companions=companions,
         how=wish.how,
+        names_changed=names_changed,
     )
 
 

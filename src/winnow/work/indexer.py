@@ -34,7 +34,7 @@ from winnow.work.behind import Behind
 from winnow.work.events import Events
 from winnow.work.feeding import STORE_EVERY_S, Feeder
 from winnow.work.jobs import job_of
-from winnow.work.rename import NAMES_CHANGED
+from winnow.work.moving import NAMES_CHANGED
 from winnow.work.said import ONE_AT_A_TIME
 from winnow.work.workers import Workers
 

@@ -8,8 +8,11 @@ from __future__ import annotations
 
 import logging
 import os
+import threading
 from collections.abc import Mapping, Sequence
+from typing import Final
 
+from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.photos import originals
 from winnow.photos.originals import CopyError
 from winnow.say import say
@@ -18,6 +21,18 @@ from winnow.store.db import Database
 from winnow.store.held import HeldFile
 
 log = logging.getLogger(__name__)
+
+
+class NamesChanged:
+    """Counts changes of names, so that what was looked up before one is not believed."""
+
+    def __init__(self) -> None:
+        self.count = 0
+
+
+NAMES_CHANGED: Final = NamesChanged()
+# Held while work begins that goes by the names of files: what changes them, and what delivers them.
+BEGINNING: Final = threading.Lock()
 
 
 def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
@@ -54,6 +69,8 @@ def recover(db: Database) -> int:
         if files[0].state == "leaving":
             continue  # see work.delete
         back = files[0].state == "coming"
+        for folder in {place.parent for file in files for place in (file.source, file.place)}:
+            originals.remove_parts(folder)
         failed, stuck = move_each({frame: files}, back=back)
         if frame in failed:
             log.warning("a move that was interrupted is not finished: %s", failed[frame])
@@ -100,7 +117,12 @@ def move_each(
 def move_file(file: HeldFile, *, back: bool) -> None:
     """Move one file to its place, or back; again after an interruption. Raises CopyError, OSError."""
     start, end = (file.place, file.source) if back else (file.source, file.place)
-    # Moved already, before an interruption.
-    if not os.path.lexists(start) and os.path.lexists(end) and end.stat().st_size == file.size:
-        return
+    # Moved already, before an interruption. A sidecar takes marks in meanwhile, and has another size then.
+    if not os.path.lexists(start) and os.path.lexists(end):
+        is_sidecar = split_name(end.name)[1] == SIDECAR_ENDING
+        if is_sidecar or end.stat().st_size == file.size:
+            return
+        raise CopyError(
+            say("{name} is gone, and another file has its place.", name=file.source.name)
+        )
     originals.move_verified(start, end)

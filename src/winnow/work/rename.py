@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 import os
-import threading
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
@@ -25,6 +24,7 @@ from winnow.store.renamings import Step
 from winnow.work.background import Background
 from winnow.work.delivery_plan import values_of
 from winnow.work.events import Events
+from winnow.work.moving import BEGINNING, NAMES_CHANGED
 from winnow.work.said import ONE_AT_A_TIME, said_of
 
 log = logging.getLogger(__name__)
@@ -45,16 +45,6 @@ class Plan:
     numbered: tuple[tuple[str, str], ...]
     left: tuple[tuple[str, str], ...]
     steps: tuple[Step, ...]
-
-
-class NamesChanged:
-    """Counts changes of names, so that a look at the folder that began before one is not believed."""
-
-    def __init__(self) -> None:
-        self.count = 0
-
-
-NAMES_CHANGED: Final = NamesChanged()
 
 
 def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -> Plan:
@@ -232,14 +222,13 @@ class Renamings:
         self._events = events
         self._background = Background("rename", self._run)
         self._back: set[int] = set()
-        self._lock = threading.Lock()
         recover(db)
 
     def start(self, shoot_id: int, template: str, planned: Plan) -> int:
         """Write the plan down and start; returns the renaming's id. Raises RenameError."""
         if not planned.steps:
             raise RenameError(say("Every file has that name already."))
-        with self._lock:
+        with BEGINNING:
             if any(one.state in ("planned", "running", "undoing") for one in self._of(shoot_id)):
                 raise RenameError(say("Files of this shoot are being renamed already."))
             self._check_deliveries(shoot_id)
@@ -251,7 +240,7 @@ class Renamings:
         """Give the files of a renaming their old names again. Raises RenameError."""
         one = renamings.get(self._db, renaming_id)
         assert one is not None
-        with self._lock:
+        with BEGINNING:
             every = self._of(one.shoot_id)
             last = next((o for o in every if o.state in ("done", "stopped")), None)
             if last is None or last.id != renaming_id:
