@@ -512,25 +512,101 @@ def test_files_changed_since_they_were_looked_at_are_named(
     assert plan(studio, picked, tmp_path / "out").changed == ("QH_0001",)
 
 
+@pytest.mark.parametrize(
+    ("number", "words", "failed"),
+    [(errno.ENOSPC, "disk is full", 1), (errno.EROFS, "only be read", 3)],
+)
 def test_what_a_target_can_refuse(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+    number: int, words: str, failed: int,
+) -> None:  # fmt: skip
+    """A full disk says so once and stops; one that can only be read, for every file. Nothing half is left, and going
+    on works."""
+    target = tmp_path / "out"
+
+    def refuse(path: Path) -> None:
+        raise OSError(number, os.strerror(number))
+
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, "open_part", refuse)
+        result = run(studio, picked, target)
+    assert result.failed == failed
+    assert (result.state == "stopped") == (number == errno.ENOSPC)
+    notices = [i.notice for i in deliveries.items(studio.db, result.id, ("failed",))]
+    assert all(words in notice for notice in notices)
+    assert all(name.endswith(".xmp") for name in names(target))
+    studio.deliveries.resume(result.id)
+    until(lambda: finished(studio, result.id).failed == 0)
+    assert finished(studio, result.id).state == "done"
+
+
+@pytest.mark.parametrize("how", ["copy", "move"])
+def test_a_disk_that_goes_away_pauses_a_delivery_and_nothing_lands_below_it(
+    studio: Studio,
+    picked: int,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    how: deliveries.How,
 ) -> None:
-    """A full disk and one that can only be read: every file says so, nothing half is left, going on works."""
-    for number, words in [(errno.ENOSPC, "disk is full"), (errno.EROFS, "only be read")]:
-        target = tmp_path / f"out {number}"
+    disk, gone = tmp_path / "disk", tmp_path / "unplugged"
+    disk.mkdir()
+    real = os.path.ismount
 
-        def refuse(path: Path, number: int = number) -> None:
-            raise OSError(number, os.strerror(number))
+    def ismount(path: str | Path) -> bool:
+        return disk.exists() if Path(path) == disk else real(path)
 
-        with monkeypatch.context() as patched:
-            patched.setattr(originals, "open_part", refuse)
-            result = run(studio, picked, target)
-        assert result.failed == 3
-        notices = [i.notice for i in deliveries.items(studio.db, result.id) if i.kind == "copy"]
-        assert all(words in notice for notice in notices)
-        assert all(name.endswith(".xmp") for name in names(target))
-        studio.deliveries.resume(result.id)
-        until(lambda id=result.id: finished(studio, id).failed == 0)
+    def unplug(*arguments: object, **named: object) -> object:
+        if not gone.exists():
+            disk.rename(gone)
+        raise OSError(errno.EIO, "gone")
+
+    monkeypatch.setattr(os.path, "ismount", ismount)
+    planned = plan(studio, picked, disk / "out", delivery_plan.Wish(how=how))
+    name = "copy_verified" if how == "copy" else "move_verified"
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, name, unplug)
+        delivery = studio.deliveries.start(picked, planned)
+        stopped = finished(studio, delivery)
+    assert (stopped.state, stopped.failed, stopped.done) == ("stopped", 0, 0)
+    assert "Connect it again" in stopped.notice
+    assert not disk.exists()
+    studio.deliveries.resume(delivery)
+    assert "Connect it again" in finished(studio, delivery).notice
+    assert not disk.exists()
+    gone.rename(disk)
+    studio.deliveries.resume(delivery)
+    until(lambda: finished(studio, delivery).state == "done")
+    assert finished(studio, delivery).failed == 0
+
+
+def test_what_is_not_moved_leaves_no_sidecar_in_the_target(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    target = tmp_path / "out"
+    planned = plan(studio, picked, target, delivery_plan.Wish(how="move"))
+    target.mkdir()
+    (target / "QH_0001.jpg").write_bytes(b"somebody else's")
+    done = finished(studio, studio.deliveries.start(picked, planned))
+    assert done.failed == 2
+    assert "QH_0001.xmp" not in names(target)
+    assert (tmp_path / "shoot" / "QH_0001.jpg").exists()
+
+
+def test_the_manifest_of_a_move_names_each_file_once_as_it_lies_there(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    target = tmp_path / "out"
+    shoot = tmp_path / "shoot"
+    (shoot / "QH_0002.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(2))))
+    studio.indexer.start(picked)
+    until(lambda: not studio.indexer.status(picked).running)
+    wish = delivery_plan.Wish(how="move", manifest=True)
+    done = finished(studio, studio.deliveries.start(picked, plan(studio, picked, target, wish)))
+    assert (done.state, done.failed) == ("done", 0)
+    listed = [line.split("  ", 1) for line in (target / "manifest.b3").read_text().splitlines()]
+    assert sorted(name for _, name in listed) == sorted(set(names(target)) - {"manifest.b3"})
+    for digest, name in listed:
+        assert blake3((target / name).read_bytes()).hexdigest() == digest
 
 
 def test_names_that_a_file_system_takes_for_the_same_and_long_paths(

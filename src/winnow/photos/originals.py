@@ -357,6 +357,30 @@ def _renameat2() -> Any:
     return found
 
 
+class DiskGone(CopyError):
+    """The disk that is written to is not there any more."""
+
+
+def mount_of(folder: Path) -> Path:
+    """Where the disk is mounted that a folder, which may not be there yet, lies on."""
+    place = Path(os.path.realpath(folder))
+    while not os.path.ismount(place) and place != place.parent:
+        place = place.parent
+    return place
+
+
+def check_mounted(mount: str, folder: str) -> None:
+    """See whether the disk is there still that a folder lies on. Raises DiskGone: what is written then would lie
+    hidden below the disk when it comes back."""
+    if mount and not os.path.ismount(mount):
+        raise DiskGone(
+            say(
+                "The disk of “{folder}” is gone. Connect it again, and go on.",
+                folder=folder,
+            )
+        )
+
+
 def outlives(path: Path, other: Path) -> bool:
     """Whether a file is still there when another one is removed: a link to that, or that itself by another way to its
     folder, is not. Raises OSError."""

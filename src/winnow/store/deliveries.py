@@ -34,11 +34,13 @@ class Item:
 
 @dataclass(frozen=True, slots=True)
 class Delivery:
-    """A delivery and how it stands. Times are seconds since 1970; sizes are bytes."""
+    """A delivery and how it stands. Times are seconds since 1970; sizes are bytes. ``mount``: where the target's disk
+    is mounted, "" where that is not known."""
 
     id: int
     shoot_id: int
     target: str
+    mount: str
     how: How
     made_at: float
     ended_at: float | None
@@ -53,12 +55,21 @@ class Delivery:
     size_done: int
 
 
-def make(db: Database, shoot_id: int, target: str, items: Sequence[Item], how: How = "copy") -> int:
+def make(
+    db: Database,
+    shoot_id: int,
+    target: str,
+    items: Sequence[Item],
+    how: How = "copy",
+    mount: str = "",
+) -> int:
     """Write the whole intent down; returns the delivery's id."""
     with db.write() as conn:
         cursor = conn.execute(
-            "INSERT INTO delivery (shoot_id, target, made_at, state, how) VALUES (?, ?, ?, 'planned', ?)",
-            (shoot_id, target, time.time(), how),
+            """
+            INSERT INTO delivery (shoot_id, target, mount, made_at, state, how) VALUES (?, ?, ?, ?, 'planned', ?)
+            """,
+            (shoot_id, target, mount, time.time(), how),
         )
         delivery = cursor.lastrowid
         assert delivery is not None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import logging
 import os
 import threading
@@ -19,7 +20,7 @@ from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
 from winnow.photos import originals, xmp
-from winnow.photos.originals import CopyError
+from winnow.photos.originals import CopyError, DiskGone
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import deliveries, frames, held, journals, on_disk, renamings
@@ -85,8 +86,9 @@ class Deliveries:
                 raise DeliveryError(say("Files of this shoot are being renamed. Wait for that."))
             if moving.NAMES_CHANGED.count != planned.names_changed:
                 raise DeliveryError(say("Names of files changed just now. Look at the plan again."))
+            mount = str(originals.mount_of(Path(planned.target)))
             delivery = deliveries.make(
-                self._db, shoot_id, planned.target, planned.items, planned.how
+                self._db, shoot_id, planned.target, planned.items, planned.how, mount
             )
             self._go(delivery, "running")
         return delivery
@@ -148,8 +150,10 @@ class Deliveries:
         self._returning.discard(delivery_id)
         try:
             through = (self._return if returning else self._deliver)(delivery, stopping)
-        except OSError as error:
-            notice = originals.reason(error, Path(delivery.target).name)
+        except (OSError, DiskGone) as error:
+            notice = str(error)
+            if isinstance(error, OSError):
+                notice = originals.reason(error, Path(delivery.target).name)
             journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
             self._tell(delivery)
             return
@@ -176,6 +180,7 @@ class Deliveries:
         """Deliver what is not delivered. Returns whether that went through."""
         target = Path(delivery.target)
         every = deliveries.items(self._db, delivery.id)
+        originals.check_mounted(delivery.mount, delivery.target)
         target.mkdir(parents=True, exist_ok=True)
         for folder in {(target / item.name).parent for item in every}:
             originals.remove_parts(folder)
@@ -189,8 +194,8 @@ class Deliveries:
             if items[0].kind == "move":
                 if stopping():
                     return False
-                for item, outcome in _move_frame(self._db, delivery, items, hashed):
-                    deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
+                self._keep(delivery, _move_frame(self._db, delivery, items, hashed))
+                for item in items:
                     self._count(delivery, item.size)
                 continue
             for item in items:
@@ -200,11 +205,29 @@ class Deliveries:
                     if item.kind == "manifest":
                         listed = deliveries.items(self._db, delivery.id, ("done", "there"))
                         outcome = _deliver_manifest(item, target, listed)
+                    elif item.kind == "sidecar" and not self._is_there(delivery, item):
+                        outcome = ("failed", None, say("Its picture was not moved."))
                     else:
                         said = here.get(item.frame, NOTHING)
                         outcome = _deliver(item, target, said, how, delivery.how == "move", tick)
-                    deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
+                    self._keep(delivery, [(item, outcome)])
         return True
+
+    def _is_there(self, delivery: Delivery, item: Item) -> bool:
+        """Whether the picture that a sidecar stands beside came along, where pictures are moved."""
+        files = held.of_frames(self._db, [item.frame]).get(item.frame, ())
+        return delivery.how != "move" or any(file.delivery == delivery.id for file in files)
+
+    def _keep(self, delivery: Delivery, outcomes: Sequence[tuple[Item, Outcome]]) -> None:
+        """Record what became of files. Raises DiskGone, CopyError where all others would fail for the same reason."""
+        refused = next((o for _, o in outcomes if o[0] == "failed"), None)
+        if refused is not None:
+            # What is not written yet waits for the disk.
+            originals.check_mounted(delivery.mount, delivery.target)
+        for item, outcome in outcomes:
+            deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
+        if refused is not None and originals.DISK_FULL in refused[2]:
+            raise OSError(errno.ENOSPC, "the disk is full")
 
     def _return(self, delivery: Delivery, stopping: Callable[[], bool]) -> bool:
         """Take back what was delivered. Returns whether that went through."""
@@ -360,6 +383,8 @@ def _deliver(
     """Copy or link one file, or write its sidecar, which may have ``moved`` with it."""
     place = target / item.name
     try:
+        # Not the target itself: it was there a moment ago.
+        target.stat()
         place.parent.mkdir(parents=True, exist_ok=True)
         if item.kind == "sidecar":
             return _deliver_sidecar(item, place, said, how, moved)
@@ -411,7 +436,13 @@ def _deliver_sidecar(item: Item, place: Path, said: Said, how: Writing, moved: b
 
 def _deliver_manifest(item: Item, target: Path, delivered: Sequence[Item]) -> Outcome:
     """Write down what was delivered, with the hash of each file."""
-    listed = [(one.hash, one.name) for one in delivered if one.hash and one.kind != "manifest"]
+    sums = {one.name: one.hash for one in delivered if one.hash and one.kind != "manifest"}
+    for name in sums:
+        # One that was moved along took marks in afterwards.
+        if split_name(name)[1] == SIDECAR_ENDING:
+            with contextlib.suppress(OSError):
+                sums[name] = originals.file_hash(target / name)
+    listed = [(digest, name) for name, digest in sums.items()]
     data = delivering.manifest(listed).encode("utf-8", "surrogateescape")
     place = target / item.name
     try:
