@@ -50,7 +50,7 @@ DONE, THERE, FAILED = Outcome("done", ""), Outcome("there", ""), Outcome("failed
     ("outcomes", "outside", "running", "safe", "words"),
     [
         ([DONE, THERE], 0, False, True, "Safe to format: all 2 files are on the disk, each read"),
-        ([DONE], 3, False, True, "3 files outside of DCIM are no pictures and stayed behind"),
+        ([DONE], 3, False, True, "3 files outside of DCIM are no pictures, films or sounds"),
         ([DONE, Outcome("planned", "")], 0, False, False, "1 file of 2 is not copied."),
         ([DONE, FAILED], 0, False, False, "1 file of 2 is not copied, 1 of them failed"),
         ([DONE], 0, True, False, "Not yet"),

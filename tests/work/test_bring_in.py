@@ -2,10 +2,12 @@
 
 import errno
 import hashlib
+import io
 import os
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 import pytest
 from blake3 import blake3
@@ -43,8 +45,8 @@ def bring_ins(studio: Studio) -> Iterator[BringIns]:
     made.close()
 
 
-def wish(card: Path, tmp_path: Path, second: bool = False, **other: str) -> Wish:
-    fields = {"template": "{date} {shoot}", "shoot": "Quay", **other}
+def wish(card: Path, tmp_path: Path, second: bool = False, **other: Any) -> Wish:
+    fields: dict[str, Any] = {"template": "{date} {shoot}", "shoot": "Quay", **other}
     return Wish(
         str(card),
         str(tmp_path / "disk"),
@@ -70,7 +72,7 @@ def content(root: Path) -> dict[str, str]:
     return {
         path.name: hashlib.sha256(path.read_bytes()).hexdigest()
         for path in root.rglob("*")
-        if path.is_file() and not path.name.startswith(".faults")
+        if path.is_file() and not path.name.startswith((".faults", "checksums"))
     }
 
 
@@ -94,7 +96,7 @@ def test_everything_arrives_twice_and_the_card_is_as_it_was(
     assert all_there(card, tmp_path / "second")
     safe, words = bring_ins.report(found)
     assert safe
-    assert "1 file outside of DCIM is no picture" in words
+    assert "1 file outside of DCIM is no picture, film or sound" in words
     assert {p: (p.stat().st_mtime_ns, p.stat().st_size) for p in card.rglob("*")} == before
     for item in bringings.items(studio.db, id):
         copy = tmp_path / "disk" / item.name
@@ -254,6 +256,136 @@ def test_another_card_in_its_place_is_not_taken_for_it(
     assert all("same card" in item.notice for item in failed)
 
 
+def test_what_was_copied_before_is_compared_whole_with_the_card(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    """A copy that its disk spoilt, and a card whose file changed outside of its samples; the sizes are the same."""
+    finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    day = tmp_path / "disk" / "2026-06-15 Quay"
+    spoilt, changed = day / "QH2_0002.JPG", card / "DCIM" / "100QUILL" / "QH2_0004.JPG"
+    for path, at in ((spoilt, 100_000), (changed, 300_000)):
+        data, times = bytearray(path.read_bytes()), path.stat()
+        data[at] ^= 1
+        path.write_bytes(data)
+        os.utime(path, ns=(times.st_atime_ns, times.st_mtime_ns))
+    assert bring_ins.plan(wish(card, tmp_path)).already_there == 7
+    again = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert (again.state, again.already_there, again.done, again.failed) == ("done", 5, 2, 0)
+    assert (day / "QH2_0002-2.JPG").read_bytes() == (
+        card / "DCIM" / "100QUILL" / "QH2_0002.JPG"
+    ).read_bytes()
+    assert (day / "QH2_0004-2.JPG").read_bytes() == changed.read_bytes()
+    assert bring_ins.report(again)[0]
+
+
+class Moody(SimulatedCard):
+    """A card whose files read differently the second time, or too short the first."""
+
+    mood = "flips"
+    reads: ClassVar[Counter[str]] = Counter()
+
+    def open(self, path: str) -> Any:
+        data = bytearray((self.root / path).read_bytes())
+        opened = io.BytesIO(data)
+        if path.endswith("3.JPG"):
+            self.reads[path] += 1
+            if self.mood == "flips" and self.reads[path] % 2:
+                data[len(data) // 3] ^= 1
+            opened = io.BytesIO(
+                data[:-5] if self.mood == "short" and self.reads[path] > 2 else data
+            )
+        return opened
+
+
+@pytest.mark.parametrize(
+    ("mood", "second", "twice", "words"),
+    [
+        ("flips", True, False, "reads differently"),
+        ("flips", False, True, "reads differently"),
+        ("short", False, False, "not as long"),
+    ],
+)
+def test_a_card_that_reads_otherwise_each_time_is_not_safe_to_format(
+    studio: Studio, card: Path, tmp_path: Path, mood: str, second: bool, twice: bool, words: str
+) -> None:
+    Moody.mood = mood
+    Moody.reads.clear()
+    bring_ins = BringIns(studio.db, studio.events, studio.indexer, Moody)
+    found = finished(
+        bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=second, twice=twice))
+    )
+    assert not bring_ins.report(found)[0]
+    (failed,) = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    assert words in failed.notice
+    assert not any(path.name == "QH2_0003.JPG" for path in (tmp_path / "disk").rglob("*"))
+    bring_ins.close()
+
+
+def test_a_second_disk_that_goes_away_midway_is_missed(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    second, gone = tmp_path / "second", tmp_path / "unplugged"
+    second.mkdir()
+    real, copied = os.path.ismount, originals.copy_to_each
+
+    def ismount(path: str | Path) -> bool:
+        return second.exists() if Path(path) == second else real(path)
+
+    def unplug(*arguments: Any, **named: Any) -> Any:
+        if len(list(second.rglob("*.JPG"))) == 2:
+            second.rename(gone)
+        return copied(*arguments, **named)
+
+    monkeypatch.setattr(os.path, "ismount", ismount)
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, "copy_to_each", unplug)
+        found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=True)))
+    assert found.state == "stopped"
+    assert "Connect it again" in found.notice
+    assert not bring_ins.report(found)[0]
+    assert not second.exists(), "nothing was written where the disk is mounted"
+    gone.rename(second)
+    bring_ins.resume(found.id)
+    after = finished(bring_ins, studio, found.id)
+    assert bring_ins.report(after)[0]
+    assert all_there(card, second)
+
+
+def test_copies_that_went_away_meanwhile_are_missed_at_the_end(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    set_faults(card, Faults(ends_after_mb=6))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    next((tmp_path / "disk").rglob("*1.JPG")).unlink()
+    set_faults(card, Faults())
+    bring_ins.resume(found.id)
+    after = finished(bring_ins, studio, found.id)
+    safe, words = bring_ins.report(after)
+    assert not safe
+    assert "1 of them failed" in words
+    bring_ins.resume(found.id)
+    assert bring_ins.report(finished(bring_ins, studio, found.id))[0]
+    assert all_there(card, tmp_path / "disk")
+
+
+def test_films_elsewhere_on_a_card_come_along_and_checksums_are_left(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
+) -> None:
+    (card / "PRIVATE" / "CLIP").mkdir(parents=True)
+    (card / "PRIVATE" / "CLIP" / "C0001.MP4").write_bytes(os.urandom(5000))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=True)))
+    assert found.files == 8
+    for root in (tmp_path / "disk", tmp_path / "second"):
+        assert list(root.rglob("C0001.MP4"))
+        (listed,) = root.glob("checksums *.b3")
+        lines = [line.split("  ", 1) for line in listed.read_text().splitlines()]
+        assert len(lines) == 8
+        assert all(blake3((root / n).read_bytes()).hexdigest() == digest for digest, n in lines)
+    # Both folders are on one disk here, which is said.
+    assert "both places are on one disk" in bring_ins.report(found)[1]
+    assert bring_ins.plan(wish(card, tmp_path, second=True)).one_disk
+
+
 @pytest.mark.parametrize(
     ("changes", "words"),
     [
@@ -268,7 +400,7 @@ def test_another_card_in_its_place_is_not_taken_for_it(
 def test_wishes_that_cannot_be(
     bring_ins: BringIns, card: Path, tmp_path: Path, changes: dict[str, str], words: str
 ) -> None:
-    usual = {
+    usual: dict[str, Any] = {
         "source": str(card), "target": str(tmp_path / "disk"), "template": "{date}", "shoot": "Quay",
     }  # fmt: skip
     for name, value in changes.items():

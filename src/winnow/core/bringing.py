@@ -87,11 +87,13 @@ class Outcome:
     second: ItemState | Literal[""]
 
 
-def report(outcomes: Iterable[Outcome], outside: int, running: bool) -> tuple[bool, str]:
+def report(
+    outcomes: Iterable[Outcome], outside: int, running: bool, one_disk: bool = False
+) -> tuple[bool, str]:
     """Whether the card is safe to format, and why (not), in words.
 
-    ``outside``: files on the card that are not below DCIM, where cameras put pictures; they are
-    never copied.
+    ``outside``: files on the card that are not below DCIM, where cameras put pictures, and are no pictures, films or
+    sounds; they are never copied. ``one_disk``: both places lie on one disk.
     """
     every = list(outcomes)
     states = Counter(outcome.state for outcome in every)
@@ -128,10 +130,12 @@ def report(outcomes: Iterable[Outcome], outside: int, running: bool) -> tuple[bo
         files=counted(total, "file"),
         where=where,
     )
+    if wanted and one_disk:
+        words += " " + say("But both places are on one disk: if it fails, both copies are gone.")
     if outside:
         words += " " + say_of(
             outside,
-            "{n:,} file outside of DCIM is no picture and stayed behind.",
-            "{n:,} files outside of DCIM are no pictures and stayed behind.",
+            "{n:,} file outside of DCIM is no picture, film or sound, and stayed behind.",
+            "{n:,} files outside of DCIM are no pictures, films or sounds, and stayed behind.",
         )
     return True, words

@@ -58,6 +58,12 @@ _STANDS_ALONE: Final = frozenset((
 _COMPANION_MOST: Final = 4 << 20
 
 
+def is_picture_film_or_sound(name: str) -> bool:
+    """Whether a file's name promises what somebody recorded."""
+    ending = split_name(name)[1]
+    return ending in KIND_BY_ENDING or ending in _FILM_OR_SOUND
+
+
 def split_name(name: str) -> tuple[str, str]:
     """Return a file name's stem and its ending in lower case, without the dot."""
     stem, dot, ending = name.rpartition(".")

@@ -5,6 +5,7 @@ A card is only ever read.
 
 from __future__ import annotations
 
+import contextlib
 import os
 import time
 from collections.abc import Iterable
@@ -15,7 +16,12 @@ from typing import BinaryIO, Final
 from blake3 import blake3
 
 from winnow.core.bringing import CardFile
-from winnow.core.frames import KIND_BY_ENDING, natural_key, split_name
+from winnow.core.frames import (
+    KIND_BY_ENDING,
+    is_picture_film_or_sound,
+    natural_key,
+    split_name,
+)
 from winnow.photos.metadata import read_facts
 
 _SAMPLE: Final = 64 * 1024
@@ -51,7 +57,8 @@ class Card:
         return next((n for n in names if n.upper() == "DCIM" and (self.root / n).is_dir()), None)
 
     def files(self) -> tuple[list[Listed], int]:
-        """The files below DCIM in natural order, and how many lie elsewhere. Raises OSError."""
+        """The files below DCIM, and pictures, films and sounds wherever they lie, in natural order; and how many
+        others there are. Raises OSError."""
         inside: list[Listed] = []
         outside = 0
         top = self._dcim()
@@ -65,7 +72,7 @@ class Card:
                 if entry.is_dir(follow_symlinks=False):
                     waiting.append(path)
                 elif entry.is_file(follow_symlinks=False):
-                    if path.split("/", 1)[0] == top:
+                    if path.split("/", 1)[0] == top or is_picture_film_or_sound(entry.name):
                         stat = entry.stat(follow_symlinks=False)
                         inside.append(Listed(path, stat.st_size, stat.st_mtime_ns))
                     else:
@@ -75,6 +82,11 @@ class Card:
     def open(self, path: str) -> BinaryIO:
         """Open a file for reading. Raises OSError."""
         return (self.root / path).open("rb")
+
+    def forget(self, path: str) -> None:
+        """Let the next reading of a file come from the card, not from this computer's memory of it."""
+        with contextlib.suppress(OSError, AttributeError), (self.root / path).open("rb") as opened:
+            os.posix_fadvise(opened.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
 
     def look_into(self, file: Listed) -> CardFile:
         """Read when a file was taken and by which camera, and name its content. Raises OSError."""

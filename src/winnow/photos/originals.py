@@ -101,7 +101,10 @@ def copy_to_each(
             tick(len(block))
         if size is not None and read != size:
             raise SourceError(
-                say("{name} is being written by another program just now.", name=name)
+                say(
+                    "{name} is not as long as it should be: it is being written, or can’t be read to its end.",
+                    name=name,
+                )
             )
         wanted = str(digest.hexdigest())
         for part in parts:

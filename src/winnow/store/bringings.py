@@ -33,7 +33,8 @@ class Item:
 class Bringing:
     """A bringing-in and how it stands. Times are seconds since 1970; sizes are bytes.
 
-    ``to_copy``: the size of what was not on the disk when it began; ``copied``: of that.
+    ``mount``, ``second_mount``: where the disks are mounted; ``twice``: every file is read from the card a second
+    time. ``to_copy``: the size of what was not on the disk when it began; ``copied``: of that.
     """
 
     id: int
@@ -41,6 +42,9 @@ class Bringing:
     source: str
     target: str
     second: str
+    mount: str
+    second_mount: str
+    twice: int
     outside: int
     made_at: float
     ended_at: float | None
@@ -62,15 +66,19 @@ def make(
     second: str,
     outside: int,
     items: Sequence[Item],
+    mounts: tuple[str, str] = ("", ""),
+    *,
+    twice: bool = False,
 ) -> int:
     """Write the whole intent down; returns its id."""
     with db.write() as conn:
         cursor = conn.execute(
             """
-            INSERT INTO bringing (shoot_id, source, target, second, outside, made_at, state)
-            VALUES (?, ?, ?, ?, ?, ?, 'planned')
+            INSERT INTO bringing (
+                shoot_id, source, target, second, mount, second_mount, twice, outside, made_at, state
+            ) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'planned')
             """,
-            (shoot_id, source, target, second, outside, time.time()),
+            (shoot_id, source, target, second, *mounts, twice, outside, time.time()),
         )
         bringing = cursor.lastrowid
         assert bringing is not None
@@ -172,21 +180,16 @@ def copies(db: Database, prints: Iterable[str]) -> dict[str, list[tuple[Path, in
     return found
 
 
-def keep_item(
-    db: Database,
-    bringing_id: int,
-    number: int,
-    state: str,
-    second_state: str,
-    hash: str | None,
-    notice: str,
-) -> None:
-    """Record what became of one file."""
+def keep_item(db: Database, bringing_id: int, item: Item) -> None:
+    """Record what became of one file, and under which name."""
     with db.write() as conn:
         conn.execute(
             """
-            UPDATE bringing_item SET state = ?, second_state = ?, hash = coalesce(?, hash),
+            UPDATE bringing_item SET name = ?, state = ?, second_state = ?, hash = coalesce(?, hash),
                 notice = ? WHERE bringing_id = ? AND number = ?
             """,
-            (state, second_state, hash, notice, bringing_id, number),
-        )
+            (
+                os.fsencode(item.name), item.state, item.second_state, item.hash, item.notice, bringing_id,
+                item.number,
+            ),
+        )  # fmt: skip

@@ -38,6 +38,9 @@ class WishIn(Model):
     template: str = Field(max_length=400)
     shoot: str = Field(max_length=200)
     second: str = Field(default="", max_length=4096)
+    twice: bool = Field(
+        default=False, description="read every file from the card a second time and compare"
+    )
 
 
 class BringPlanOut(Model):
@@ -50,6 +53,7 @@ class BringPlanOut(Model):
     free: int
     second_size: int
     second_free: int
+    one_disk: bool = Field(description="whether both places lie on one disk")
     outside: int
     first_at: float | None
     last_at: float | None

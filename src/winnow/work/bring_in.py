@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import threading
@@ -13,10 +14,12 @@ from typing import Final
 
 from winnow.core import bringing as rules
 from winnow.core.bringing import CardFile
+from winnow.core.delivering import manifest
+from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
 from winnow.photos import card, originals
 from winnow.photos.card import Card, Listed
-from winnow.photos.originals import CopyError, SourceError
+from winnow.photos.originals import CopyError, DiskGone, SourceError
 from winnow.say import say
 from winnow.store import bringings, journals, shoots
 from winnow.store.bringings import Bringing, Item
@@ -49,18 +52,23 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What the person wants: from which card, where to, by which template, under which name."""
+    """What the person wants: from which card, where to, by which template, under which name.
+
+    ``twice``: every file is read from the card a second time; so it is where a second place is wanted.
+    """
 
     source: str
     target: str
     template: str
     shoot: str
     second: str = ""
+    twice: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a bringing-in would do. Sizes are bytes; ``free`` is what each disk has left."""
+    """What a bringing-in would do. Sizes are bytes; ``free`` is what each disk has left; ``one_disk``: both places lie
+    on one disk."""
 
     source: Path
     target: Path
@@ -73,6 +81,7 @@ class Plan:
     free: int
     second_size: int
     second_free: int
+    one_disk: bool
     first_at: float | None
     last_at: float | None
 
@@ -166,6 +175,7 @@ class BringIns:
             free=_free(target),
             second_size=sum(item.size for item in items if item.second_state == "planned"),
             second_free=_free(second) if second else 0,
+            one_disk=second is not None and _on_one_disk(target, second),
             first_at=min((file.taken_at for file in files), default=None),
             last_at=max((file.taken_at for file in files), default=None),
         )
@@ -199,7 +209,7 @@ class BringIns:
         second = (
             _writable(wish.second, source, say("The second place")) if wish.second.strip() else None
         )
-        if second is not None and (second == target or second.is_relative_to(target)):
+        if second is not None and (second.is_relative_to(target) or _is_same(second, target)):
             raise BringInError(
                 say("The second place lies in the first: choose one on another disk.")
             )
@@ -226,15 +236,20 @@ class BringIns:
                 )
         folders = [str(plan.target / folder) for folder in plan.folders]
         try:
-            for folder in folders:
+            for folder in (*folders, *([str(plan.second)] if plan.second else [])):
                 Path(folder).mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise BringInError(originals.reason(error, plan.target.name)) from None
         shoot = _shoot_with(self._db, folders) or shoots.make(self._db, wish.shoot.strip(), folders)
         second = str(plan.second) if plan.second else ""
-        bringing = bringings.make(
-            self._db, shoot, str(plan.source), str(plan.target), second, plan.outside, plan.items
+        mounts = (
+            str(originals.mount_of(plan.target)),
+            str(originals.mount_of(plan.second)) if plan.second else "",
         )
+        bringing = bringings.make(
+            self._db, shoot, str(plan.source), str(plan.target), second, plan.outside, plan.items,
+            mounts, twice=wish.twice,
+        )  # fmt: skip
         self._go(bringing)
         return bringing
 
@@ -261,7 +276,11 @@ class BringIns:
     def report(self, bringing: Bringing) -> tuple[bool, str]:
         """Whether the card is safe to format, and why (not), in words."""
         running = bringing.state in ("planned", "running")
-        return rules.report(bringings.outcomes(self._db, bringing.id), bringing.outside, running)
+        one_disk = bool(bringing.second) and _on_one_disk(
+            Path(bringing.target), Path(bringing.second)
+        )
+        outcomes = bringings.outcomes(self._db, bringing.id)
+        return rules.report(outcomes, bringing.outside, running, one_disk)
 
     def _go(self, bringing_id: int) -> None:
         journals.keep_state(self._db, "bringing", bringing_id, "running")
@@ -271,21 +290,38 @@ class BringIns:
         bringing = bringings.get(self._db, bringing_id)
         assert bringing is not None
         on_card = self._card_at(Path(bringing.source))
-        state, notice = "done", ""
-        told = indexed = time.monotonic()
         _remove_parts(bringing, bringings.items(self._db, bringing_id))
-        for item in bringings.items(self._db, bringing_id, unfinished=True):
+        try:
+            state, notice = self._each(bringing, on_card, stopping)
+            if state == "done":
+                self._look_once_more(bringing)
+        except DiskGone as error:
+            state, notice = "stopped", str(error)
+        journals.keep_state(self._db, "bringing", bringing_id, state, notice)
+        if bringing.shoot_id:
+            self._indexer.start(bringing.shoot_id)
+        self._tell(bringing)
+
+    def _each(
+        self, bringing: Bringing, on_card: Card, stopping: Callable[[], bool]
+    ) -> tuple[str, str]:
+        """Check what is there, and copy what is not; returns the state, and a notice. Raises DiskGone."""
+        told = indexed = time.monotonic()
+        for item in bringings.items(self._db, bringing.id):
+            if not _is_open(item):
+                continue
             if stopping():
-                state, notice = "stopped", say("Stopped on your wish. Go on whenever you like.")
-                break
-            after = _bring(bringing, on_card, item)
-            bringings.keep_item(
-                self._db, bringing_id, item.number, after.state, after.second_state, after.hash,
-                after.notice,
-            )  # fmt: skip
+                return "stopped", say("Stopped on your wish. Go on whenever you like.")
+            _check_disks(bringing)
+            after = _checked(bringing, on_card, item)
+            if _is_to_copy(after):
+                after = _bring(bringing, on_card, after)
+            if after.notice:
+                # What was not written because the disk went away waits for it.
+                _check_disks(bringing)
+            bringings.keep_item(self._db, bringing.id, after)
             if after.notice and (ending := _why_to_stop(on_card, after.notice)):
-                state, notice = "stopped", ending
-                break
+                return "stopped", ending
             now = time.monotonic()
             if now - told > _TELL_EVERY_S:
                 told = now
@@ -294,10 +330,25 @@ class BringIns:
                 # What has arrived can be culled while the rest is copied.
                 indexed = now
                 self._indexer.start(bringing.shoot_id)
-        journals.keep_state(self._db, "bringing", bringing_id, state, notice)
-        if bringing.shoot_id:
-            self._indexer.start(bringing.shoot_id)
-        self._tell(bringing)
+        return "done", ""
+
+    def _look_once_more(self, bringing: Bringing) -> None:
+        """Before a card is called safe: every copy is where it was put, and a list of checksums lies beside them."""
+        _check_disks(bringing)
+        items = bringings.items(self._db, bringing.id)
+        for item in items:
+            lost = [
+                column
+                for column, place in _copies_of(bringing, item)
+                if getattr(item, column) in ("done", "there") and not _is_whole(place, item.size)
+            ]
+            if lost:
+                notice = say("{name} is not there any more.", name=item.name)
+                bringings.keep_item(self._db, bringing.id, _with(item, lost, "failed", notice))
+        for column, root in (("state", bringing.target), ("second_state", bringing.second)):
+            if root and items:
+                here = [i for i in items if getattr(i, column) in ("done", "there") and i.hash]
+                _leave_checksums(Path(root) / f"checksums {bringing.id}.b3", here)
 
     def _tell(self, bringing: Bringing) -> None:
         if bringing.shoot_id:
@@ -368,14 +419,79 @@ def _shoot_with(db: Database, folders: list[str]) -> int | None:
     return None
 
 
+def _copies_of(bringing: Bringing, item: Item) -> list[tuple[str, Path]]:
+    """Where the copies of a file are, or are to be, by the column that says how each stands."""
+    roots = (("state", bringing.target), ("second_state", bringing.second))
+    return [(column, Path(root) / item.name) for column, root in roots if root]
+
+
+def _is_open(item: Item) -> bool:
+    """Whether a file is still to be copied, or to be compared with the copy that was made of it before."""
+    return _is_to_copy(item) or (item.hash is None and "there" in (item.state, item.second_state))
+
+
+def _is_to_copy(item: Item) -> bool:
+    return any(state in ("planned", "failed") for state in (item.state, item.second_state))
+
+
+def _check_disks(bringing: Bringing) -> None:
+    """See whether both disks are there. Raises DiskGone."""
+    originals.check_mounted(bringing.mount, bringing.target)
+    originals.check_mounted(bringing.second_mount, bringing.second)
+
+
+def _is_whole(place: Path, size: int) -> bool:
+    try:
+        return place.stat().st_size == size
+    except OSError:
+        return False
+
+
+def _checked(bringing: Bringing, on_card: Card, item: Item) -> Item:
+    """Compare what was copied before with the card, whole: disks and cards change what they hold. Where they differ,
+    the file is to be copied anew, under another name."""
+    there = [
+        (column, place)
+        for column, place in _copies_of(bringing, item)
+        if getattr(item, column) == "there"
+    ]
+    if not there or item.hash is not None:
+        return item
+    try:
+        with on_card.open(item.path) as opened:
+            digest = originals.digest_of(opened, item.name)
+    except (SourceError, OSError) as error:
+        why = originals.reason(error, item.name) if isinstance(error, OSError) else str(error)
+        return _with(item, [column for column, _ in there], "failed", why)
+    if all(_holds(place, digest) for _, place in there):
+        return replace(item, hash=digest)
+    taken = [
+        name for _, place in _copies_of(bringing, item) if place.parent.is_dir()
+        for name in os.listdir(place.parent)
+    ]  # fmt: skip
+    folder, _, name = item.name.rpartition("/")
+    ((free,),) = free_names([(name,)], taken)
+    again = replace(item, name=f"{folder}/{free}" if folder else free)
+    return _with(again, [column for column, _ in _copies_of(bringing, item)], "planned", "")
+
+
+def _holds(place: Path, digest: str) -> bool:
+    try:
+        return originals.file_hash(place) == digest
+    except OSError:
+        return False
+
+
 def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
     """Copy one file to where it isn't yet; returns the item as it stands then."""
     wanted = [
-        (column, Path(root) / item.name)
-        for column, root in (("state", bringing.target), ("second_state", bringing.second))
+        (column, place)
+        for column, place in _copies_of(bringing, item)
         if getattr(item, column) in ("planned", "failed")
     ]
     try:
+        for root in filter(None, (bringing.target, bringing.second)):
+            Path(root).stat()
         missing = [(column, place) for column, place in wanted if not place.exists()]
         present = [(column, place) for column, place in wanted if place.exists()]
         for _, place in missing:
@@ -386,8 +502,11 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         if missing:
             with on_card.open(item.path) as opened:
                 digest, refusals = originals.copy_to_each(
-                    opened, item.path.rpartition("/")[2], item.mtime_ns, [p for _, p in missing]
-                )
+                    opened, item.path.rpartition("/")[2], item.mtime_ns, [p for _, p in missing],
+                    size=item.size,
+                )  # fmt: skip
+            if bringing.second or bringing.twice:
+                _read_again(on_card, item, digest, [p for _, p in missing])
         elif present:
             with on_card.open(item.path) as opened:
                 digest = originals.digest_of(opened, item.name)
@@ -407,6 +526,45 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
             after, [column], "done" if equal else "failed", after.notice if equal else other
         )
     return after
+
+
+def _read_again(on_card: Card, item: Item, digest: str, copies: list[Path]) -> None:
+    """Read a file from the card once more: a card or a reader may give another bit each time. Raises SourceError;
+    then there is no copy."""
+    on_card.forget(item.path)
+    with on_card.open(item.path) as opened:
+        again = originals.digest_of(opened, item.name)
+    if again == digest:
+        return
+    for place in copies:
+        with contextlib.suppress(OSError, CopyError):
+            originals.remove_copy(place, digest)
+    raise SourceError(
+        say(
+            "{name} reads differently each time: the card or its reader fails. Try another reader.",
+            name=item.path.rpartition("/")[2],
+        )
+    )
+
+
+def _leave_checksums(path: Path, items: list[Item]) -> None:
+    """Write down what was brought in, with the hash of each file, beside it. Where that can't be, it is no harm."""
+    listed = [(item.hash, item.name) for item in items if item.hash]
+    data = manifest(listed).encode("utf-8", "surrogateescape")
+    with contextlib.suppress(OSError, CopyError):
+        present = path.read_bytes() if path.exists() else None
+        if present != data:
+            originals.write_whole(path, data, present)
+
+
+def _on_one_disk(target: Path, second: Path) -> bool:
+    """Whether two folders, which may not be there yet, lie on one disk."""
+    return _existing(target).stat().st_dev == _existing(second).stat().st_dev
+
+
+def _is_same(one: Path, other: Path) -> bool:
+    """Whether two paths lead to one folder."""
+    return one == other or (one.exists() and other.exists() and one.samefile(other))
 
 
 def _check_same(on_card: Card, item: Item) -> None:
@@ -444,3 +602,5 @@ def _remove_parts(bringing: Bringing, items: list[Item]) -> None:
     for place in {item.name.rpartition("/")[0] for item in items}:
         for root in filter(None, (bringing.target, bringing.second)):
             originals.remove_parts(Path(root) / place)
+    for root in filter(None, (bringing.target, bringing.second)):
+        originals.remove_parts(Path(root), originals.WRITE_PREFIX)

@@ -80,6 +80,7 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
     second: cards.second,
     template: cards.template,
     shoot: '',
+    twice: false,
   });
   const set = (change: Partial<typeof wish>) => setWish({ ...wish, ...change });
   const body = { ...wish, shoot: wish.shoot.trim() || t`Untitled` };
@@ -184,6 +185,15 @@ function Form({ cards, source }: { cards: Cards; source: string }) {
             A backup on another disk, made at once from the same reading. Leave it empty for none.
           </Trans>
         </p>
+        <label className="mt-1.5 flex items-center gap-2 text-[13px]">
+          <input
+            type="checkbox"
+            checked={wish.twice || !!wish.second.trim()}
+            disabled={!!wish.second.trim()}
+            onChange={(event) => set({ twice: event.target.checked })}
+          />
+          <Trans>Read every file from the card a second time, and compare</Trans>
+        </label>
       </div>
       <Label>
         <Trans>What happens</Trans>
@@ -259,7 +269,7 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
       {plan.already_there > 0 && (
         <p>
           <Trans>
-            {counted(plan.already_there, 'file')} copied before, known by content: not again.
+            {counted(plan.already_there, 'file')} copied before: only compared with the card, whole.
           </Trans>
         </p>
       )}
@@ -270,6 +280,11 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
             : t`All is in the second place already`}
           <Trans>; {size(plan.second_free)} are free there.</Trans>
         </p>
+      )}
+      {second && plan.one_disk && (
+        <Alert>
+          <Trans>Both places are on one disk: if it fails, both copies are gone.</Trans>
+        </Alert>
       )}
       {plan.size > plan.free && (
         <Alert>

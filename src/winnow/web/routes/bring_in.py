@@ -65,6 +65,7 @@ def plan_bringing(wish: WishIn, studio: StudioDep) -> BringPlanOut:
         free=plan.free,
         second_size=plan.second_size,
         second_free=plan.second_free,
+        one_disk=plan.one_disk,
         outside=plan.outside,
         first_at=plan.first_at,
         last_at=plan.last_at,
@@ -142,5 +143,8 @@ def _get(studio: Studio, bringing: int) -> BringingOut:
 
 def _out(studio: Studio, bringing: Bringing) -> BringingOut:
     safe, report = studio.bring_ins.report(bringing)
-    values = {name: getattr(bringing, name) for name in Bringing.__slots__ if name != "outside"}
+    values = {
+        name: getattr(bringing, name)
+        for name in BringingOut.model_fields.keys() - {"safe", "report"}
+    }
     return BringingOut.model_validate({**values, "safe": safe, "report": report})
