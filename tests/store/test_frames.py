@@ -6,7 +6,7 @@ from winnow.core.frames import FoundFile, FoundFrame
 from winnow.photos.metadata import Facts
 from winnow.store import frames, on_disk, shoots
 from winnow.store.db import Database
-from winnow.store.frames import State
+from winnow.store.frames import ReadFacts, State
 from winnow.store.on_disk import Difference
 
 
@@ -51,7 +51,7 @@ def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> Non
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     times = {"QH_9999": 10.0, "QH_0001": 10.5, "QH_0002": 10.5}
     frames.keep_facts(
-        db, [(ids[n], "key", Facts(taken_at=t), 0.0, False) for n, t in times.items()]
+        db, [ReadFacts(ids[n], "key", Facts(taken_at=t), 0.0, False) for n, t in times.items()]
     )
     assert frames.put_in_order(db, place[0])
     assert not frames.put_in_order(db, place[0])
@@ -74,7 +74,7 @@ def test_where_time_zones_are_known_order_is_by_the_instant(
     }
     # Read one by one: in between, the zone of most is another one.
     for name in "bdace":
-        frames.keep_facts(db, [(ids[name], "key", taken[name], 0.0, False)])
+        frames.keep_facts(db, [ReadFacts(ids[name], "key", taken[name], 0.0, False)])
     frames.put_in_order(db, place[0])
     rows = frames.rows(db, place[0])
     assert [(r.name, r.taken_at) for r in rows] == [
@@ -86,6 +86,23 @@ def test_where_time_zones_are_known_order_is_by_the_instant(
     shoots.set_clock(db, place[0], "Two", "", 90)
     frames.set_shot_times(db, place[0])
     assert next(r.taken_at for r in frames.rows(db, place[0]) if r.name == "b") == noon + 150
+
+
+def test_files_without_a_time_are_instants_wherever_they_were_read(
+    db: Database, place: tuple[int, int]
+) -> None:
+    """Changed a minute after each other, and read by computers fourteen hours apart."""
+    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
+    ids = {row.name: row.id for row in frames.rows(db, place[0])}
+    for name, changed, zone in (("a", 0, 840), ("b", 60, 0)):
+        at = 1e9 + changed + 60 * zone
+        frames.keep_facts(db, [ReadFacts(ids[name], "key", Facts(), at, False, zone)])
+    a, b = (row.taken_at for row in frames.rows(db, place[0]))
+    assert a is not None
+    assert b is not None
+    assert b - a == 60
+    (clock,) = shoots.clocks(db, place[0])
+    assert (clock.zones, clock.unzoned) == ((), 2)
 
 
 def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
@@ -103,7 +120,7 @@ def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
 
 def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, int]) -> None:
     on_disk.reconcile(db, *place, found("a.jpg"), [])
-    frames.keep_facts(db, [(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)])
+    frames.keep_facts(db, [ReadFacts(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)])
     (row,) = frames.rows(db, place[0])
     assert (row.width, row.height, row.taken_at, row.picture) == (40, 60, 5.0, 1)
 

@@ -3,6 +3,7 @@
 import threading
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
+from concurrent.futures.process import BrokenProcessPool
 from typing import Any
 
 import pytest
@@ -147,3 +148,36 @@ def test_it_ends_at_once_when_it_should_while_somebody_looks() -> None:
     feeder = Feeder(Workers(lambda: executor, count=3), ending, looked, clock)
     feeder.each(abs, iter(range(10**6)), lambda kept: None, lambda job, notice: job)
     assert len(executor.times) == 2
+
+
+class Mortal(Executor):
+    """Its worker dies so often with a job, by whatever hand, and does it then."""
+
+    def __init__(self, deaths: dict[int, int]) -> None:
+        self._deaths = deaths
+
+    def submit(self, function: Callable[..., Any], /, *given: Any, **_: Any) -> Future[Any]:
+        future: Future[Any] = Future()
+        if self._deaths.get(given[0], 0) > 0:
+            self._deaths[given[0]] -= 1
+            future.set_exception(BrokenProcessPool())
+        else:
+            future.set_result(function(*given))
+        return future
+
+
+@pytest.mark.parametrize(("deaths", "kept"), [(1, True), (2, True), (3, False)])
+def test_one_death_of_a_worker_is_not_the_files_fault_and_a_third_is(
+    monkeypatch: pytest.MonkeyPatch, deaths: int, kept: bool
+) -> None:
+    monkeypatch.setattr("winnow.work.feeding.wait", lambda asked, **_: (set(asked), set()))
+    clock = Clock()
+    results: list[int] = []
+
+    def failed(job: int, notice: str) -> int:
+        assert "stopped the decoder" in notice
+        return -job
+
+    feeder = Feeder(Workers(lambda: Mortal({2: deaths}), count=3), Ending(clock), clock=clock)
+    feeder.each(abs, iter((1, 2, 3)), results.extend, failed)
+    assert sorted(results) == ([1, 2, 3] if kept else [-2, 1, 3])

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -437,6 +438,39 @@ def test_a_file_that_changes_while_others_are_written_is_left_alone(
     assert "changed by another program" in written.problems[0][1]
     assert read_sidecar((folder / "QH_0002.xmp").read_bytes()).texts.title == "Theirs"
     assert outcomes(studio, shoot)["QH_0002"].merged.conflicts == ("stars",)
+
+
+@pytest.mark.parametrize("embed", [True, False])
+def test_a_file_that_was_written_just_before_a_kill_is_known_as_its_own(
+    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, embed: bool
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1])
+    shoot = ready(studio, folder)
+    settings.save(studio.db, {**settings.load(studio.db), "embed": embed})
+    set_mark(studio, shoot, "QH_0001", Edit(stars=1))
+    write(studio, shoot)
+    set_mark(studio, shoot, "QH_0001", Edit(stars=4))
+
+    def killed(*_: object) -> None:
+        raise KeyboardInterrupt
+
+    real = originals.write_whole
+
+    def then_killed(*arguments: Any) -> None:
+        real(*arguments)
+        killed()
+
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, "write_whole", then_killed)
+        with pytest.raises(KeyboardInterrupt):
+            write(studio, shoot)
+    written, _ = write(studio, shoot)
+    assert written.problems == ()
+    assert said_now(studio, shoot, "QH_0001").mark.stars == 4
+    path = folder / ("QH_0001.jpg" if embed else "QH_0001.xmp")
+    stated = xmp.embedded(path.read_bytes()) if embed else read_sidecar(path.read_bytes())
+    assert stated.mark.rating == 4
 
 
 def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:

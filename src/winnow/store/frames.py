@@ -136,7 +136,7 @@ def _other_zone(conn: sqlite3.Connection, shoot_id: int) -> bool:
 
 _USUAL_ZONE: Final = """
     SELECT utc_offset_min FROM frame WHERE shoot_id = :shoot AND utc_offset_min IS NOT NULL
-    GROUP BY utc_offset_min ORDER BY count(*) DESC, utc_offset_min LIMIT 1
+    GROUP BY utc_offset_min ORDER BY sum(dated) DESC, count(*) DESC, utc_offset_min LIMIT 1
 """
 
 
@@ -269,13 +269,27 @@ def shoot_of(db: Database, frame_id: int) -> int | None:
     return row["shoot_id"] if row else None
 
 
-def keep_facts(db: Database, read: Sequence[tuple[int, str, Facts, float, bool]]) -> None:
-    """Store what was read of frames: (frame, key, facts, time of last change, has thumbnail).
+class ReadFacts(NamedTuple):
+    """What was read of a frame. ``changed_at``: when its file was changed, as a clock said it in the time zone
+    ``changed_zone_min`` minutes from UTC, in s."""
 
-    Where the file doesn't say when it was taken, the time of its last change stands in.
+    frame: int
+    key: str
+    facts: Facts
+    changed_at: float
+    has_thumbnail: bool
+    changed_zone_min: int | None = None
+
+
+def keep_facts(db: Database, read: Sequence[ReadFacts]) -> None:
+    """Store what was read of frames.
+
+    Where the file doesn't say when it was taken, the time of its last change stands in: an instant, wherever it
+    is read.
     """
     with db.write() as conn:
-        for frame, key, facts, changed_at, has_thumbnail in read:
+        for frame, key, facts, changed_at, has_thumbnail, changed_zone_min in read:
+            dated = facts.taken_at is not None
             width, height = facts.width, facts.height
             if facts.orientation >= 5:
                 width, height = height, width
@@ -300,8 +314,8 @@ def keep_facts(db: Database, read: Sequence[tuple[int, str, Facts, float, bool]]
                     "key": key,
                     "picture": int(has_thumbnail),
                     "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
-                    "dated": facts.taken_at is not None,
-                    "utc_offset_min": facts.utc_offset_min,
+                    "dated": dated,
+                    "utc_offset_min": facts.utc_offset_min if dated else changed_zone_min,
                     "camera": facts.camera,
                     "lens": facts.lens,
                     "focal_mm": facts.focal_mm,
@@ -326,10 +340,12 @@ def keep_facts(db: Database, read: Sequence[tuple[int, str, Facts, float, bool]]
                 },
             )
             conn.execute(f"UPDATE frame SET shot_at = {_SHOT_AT} WHERE id = ?", (frame,))
-        zoned = [frame for frame, _, facts, _, _ in read if facts.utc_offset_min is not None]
         for row in conn.execute(
-            "SELECT DISTINCT shoot_id FROM frame WHERE id IN (SELECT value FROM json_each(?))",
-            (json.dumps(zoned),),
+            """
+            SELECT DISTINCT shoot_id FROM frame
+            WHERE id IN (SELECT value FROM json_each(?)) AND utc_offset_min IS NOT NULL
+            """,
+            (json.dumps([one.frame for one in read]),),
         ).fetchall():
             if _other_zone(conn, row["shoot_id"]):
                 _settle_zone(conn, row["shoot_id"])

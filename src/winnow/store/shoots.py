@@ -194,7 +194,8 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
         SELECT coalesce(frame.camera, '') AS camera, coalesce(frame.serial, '') AS serial,
                count(*) AS frames, min(taken_at) AS first_at, max(taken_at) AS last_at,
                coalesce(max(offset_s), 0) AS offset_s,
-               json_group_array(DISTINCT utc_offset_min) AS zones, sum(utc_offset_min IS NULL) AS unzoned
+               json_group_array(DISTINCT CASE WHEN dated THEN utc_offset_min END) AS zones,
+               sum(utc_offset_min IS NULL OR NOT dated) AS unzoned
         FROM frame LEFT JOIN camera_clock ON camera_clock.shoot_id = frame.shoot_id
             AND camera_clock.camera = coalesce(frame.camera, '')
             AND camera_clock.serial = coalesce(frame.serial, '')

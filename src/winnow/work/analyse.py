@@ -85,12 +85,14 @@ class Job:
 
 @dataclass(frozen=True, slots=True)
 class ReadFrame:
-    """The facts of a frame, and whether the camera's thumbnail is in the cache."""
+    """The facts of a frame, and whether the camera's thumbnail is in the cache. ``changed_at``: when its file was
+    changed, as a clock here said it, in s; ``changed_zone_min``: that clock's time zone, in minutes from UTC."""
 
     frame: int
     key: str
     facts: Facts
     changed_at: float
+    changed_zone_min: int
     has_thumbnail: bool
 
 
@@ -146,12 +148,10 @@ def _facts_of(job: Job) -> ReadFrame:
         early = decode.upright_thumbnail(facts.thumbnail, facts.orientation, ratio)
     if early:
         PictureCache(job.cache).write(key, "early", early)
-    return ReadFrame(job.frame, key, facts, _local_time(stat.st_mtime), early is not None)
-
-
-def _local_time(changed_at: float) -> float:
-    """A file's time as a camera's clock would have said it, in seconds."""
-    return changed_at + time.localtime(changed_at).tm_gmtoff
+    zone = time.localtime(stat.st_mtime).tm_gmtoff
+    return ReadFrame(
+        job.frame, key, facts, stat.st_mtime + zone, round(zone / 60), early is not None
+    )
 
 
 def look(job: Job) -> Analysed | Failure:

@@ -22,6 +22,7 @@ log = logging.getLogger(__name__)
 
 # A decoder that takes longer than this on one picture hangs.
 _LONGEST_JOB_S: Final = 120.0
+_DEATHS_ALONE: Final = 2  # of a worker that had nothing but this job
 STORE_EVERY_S: Final = 0.25
 # While somebody steps through pictures, and a moment after, work behind makes do with a job now and then.
 _STEPPING_S: Final = 0.4
@@ -65,8 +66,8 @@ class Feeder:
     ) -> None:
         """Run a function over jobs, keeping the cores fed but the queue short.
 
-        A job whose worker dies or hangs is tried once more alone; then it counts as failed, as does one that raises,
-        or whose result can't be kept. ``split``: the parts of a job whose result is a list, one for each part.
+        A job whose worker dies or hangs is tried again alone. One that hangs again, or whose worker dies twice more,
+        counts as failed, as does one that raises, or whose result can't be kept: somebody else may have ended a worker. ``split``: the parts of a job whose result is a list, one for each part.
         Raises NoRoomError when the pictures can't be kept: then all that is not done waits.
         """
         running: dict[Future[T], tuple[Any, float]] = {}
@@ -119,18 +120,20 @@ class Feeder:
             _keep([(job, self._alone(function, job, failed))], keep, failed, split)
 
     def _alone(self, function: Callable[[Any], T], job: Any, failed: Callable[[Any, str], T]) -> T:
-        future = self._workers.submit(function, job)
-        try:
-            return future.result(timeout=_LONGEST_JOB_S)
-        except TimeoutError:
-            self._workers.restart()
-            return failed(job, say("The file is damaged: decoding it does not come to an end."))
-        except (BrokenProcessPool, CancelledError):
-            return failed(job, say("The file is damaged: decoding it stopped the decoder."))
-        except NoRoomError:
-            raise
-        except Exception as error:
-            return failed(job, analyse.unreadable(error))
+        for _ in range(_DEATHS_ALONE):
+            future = self._workers.submit(function, job)
+            try:
+                return future.result(timeout=_LONGEST_JOB_S)
+            except TimeoutError:
+                self._workers.restart()
+                return failed(job, say("The file is damaged: decoding it does not come to an end."))
+            except (BrokenProcessPool, CancelledError):
+                continue
+            except NoRoomError:
+                raise
+            except Exception as error:
+                return failed(job, analyse.unreadable(error))
+        return failed(job, say("The file is damaged: decoding it stopped the decoder."))
 
 
 def _keep(

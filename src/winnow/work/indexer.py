@@ -488,7 +488,12 @@ class _Run(threading.Thread):
             read = [r for r in flat if isinstance(r, ReadFrame)]
             frames.keep_facts(
                 self._db,
-                [(r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail) for r in read],
+                [
+                    frames.ReadFacts(
+                        r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail, r.changed_zone_min
+                    )
+                    for r in read
+                ],
             )
             _keep_failures(self._db, [r for r in flat if isinstance(r, Failure)])
             frames.put_in_order(self._db, self._shoot_id)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+import threading
+from typing import Any, Final
 
 from winnow.core.marks import Change
 from winnow.store import marks
@@ -10,19 +11,17 @@ from winnow.store.db import Database
 from winnow.work import grouping
 from winnow.work.events import Events
 
+_TELLING: Final = threading.Lock()
+
 
 def as_told(db: Database, shoot_id: int, change: Change | None) -> dict[str, Any]:
-    """A change, each of its frames with its mark, and what undo and redo would do after it."""
+    """A change, each of its frames with its mark as it is now, and what undo and redo would do after it."""
     history = marks.history(db, shoot_id)
+    changed = [step.frame for step in (change.steps if change else ())]
     return {
         "marks": [
-            {
-                "frame": step.frame,
-                "decision": step.after.decision,
-                "stars": step.after.stars,
-                "label": step.after.label,
-            }
-            for step in (change.steps if change else ())
+            {"frame": frame, "decision": mark.decision, "stars": mark.stars, "label": mark.label}
+            for frame, mark in marks.marks_of(db, shoot_id, changed).items()
         ],
         "texts": [step.frame for step in (change.texts if change else ())],
         "sentence": change.sentence if change else None,
@@ -38,9 +37,11 @@ def tell(
 
     ``window`` names the one that asked for it and has drawn it already.
     """
-    told = as_told(db, shoot_id, change)
-    if change is not None:
-        events.tell(shoot_id, "marks", **told, window=window)
+    # Read and told at once: where two change a mark at the same moment, whoever tells last tells what is stored.
+    with _TELLING:
+        told = as_told(db, shoot_id, change)
+        if change is not None:
+            events.tell(shoot_id, "marks", **told, window=window)
     if change is not None and change.groups is not None:
         grouping.regroup(db, shoot_id)
         events.tell(shoot_id, "order")

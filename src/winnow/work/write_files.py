@@ -342,12 +342,13 @@ def _write_frame(
     for target in p.targets:
         wanted = _wanted(target, said, embedded, how)
         if wanted != (target.present or Stated()):
-            data = _still_as_planned(target)
+            data, now = _still_as_planned(target, wanted)
             if target.embeds:
                 assert data is not None
-                originals.write_whole(target.path, xmp.with_embedded(data, wanted), data)
+                if now != wanted:
+                    originals.write_whole(target.path, xmp.with_embedded(data, wanted), data)
                 patches += rewritten.follow(db, cache, p.files, wanted)
-            else:
+            elif now != wanted or data is None:
                 originals.write_whole(target.path, xmp.with_stated(data, wanted), data)
             count += 1
         if target.embeds:
@@ -363,17 +364,18 @@ def _write_frame(
     return count, stated, noted, patches
 
 
-def _still_as_planned(target: Target) -> bytes | None:
-    """A file's content, if it states what it stated when this was planned; None for a new one. Raises CopyError."""
+def _still_as_planned(target: Target, wanted: Stated) -> tuple[bytes | None, Stated | None]:
+    """A file's content, None for a new one, and what it states: what it stated when this was planned, or what is wanted
+    already, as where Winnow was killed before it noted that. Raises CopyError."""
     if target.present is None:
-        return None
+        return None, None
     data = target.path.read_bytes()
     now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
-    if now != target.present:
+    if now not in (target.present, wanted):
         raise originals.CopyError(
             say(
                 "{name} was changed by another program just now. Look at what it says first.",
                 name=target.path.name,
             )
         )
-    return data
+    return data, now
