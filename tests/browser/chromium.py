@@ -76,7 +76,7 @@ class Page:
             },
         )
 
-    def until(self, condition: Callable[[], T], seconds: float = 60) -> T:
+    def until(self, condition: Callable[[], T], seconds: float = 180) -> T:
         """Wait until a condition holds, and return what it gave."""
 
         end = time.monotonic() + seconds
