@@ -71,14 +71,17 @@ def test_conflicts_are_shown_with_both_values_and_decided(
     client.post(f"{url}/marks", json={"frames": [frame], "stars": 2, "decision": "pick"})
     path = folder / "QH_0001.xmp"
     path.write_bytes(with_stated(None, Stated(FileMark(4), Texts("Theirs"))))
-    (one,) = client.get(f"{url}/files/plan").json()["frames"]
+    client.post(f"{url}/texts/edit", json={"frames": [frame], "put": {"caption": "At the quay"}})
+    plan = client.get(f"{url}/files/plan").json()
+    (one,) = plan["frames"]
     assert (one["outcome"], one["conflicts"], one["took"]) == ("conflict", ["stars"], ["title"])
+    assert plan["takes_away"] == 0, "nothing is taken before it is decided"
     assert (one["here"]["mark"]["stars"], one["in_file"]["mark"]["stars"]) == (2, 4)
     assert write(client, url)["problems"][0]["frame"] == frame
     single = [{"frame": frame, "part": "stars", "side": "file"}]
-    plan = client.get(f"{url}/files/plan").json()["plan"]
+    seen = client.get(f"{url}/files/plan").json()["plan"]
     order = {"single": single, "kinds": {"stars": "here"}}
-    assert write(client, url, **order, plan=plan)["taken"] == 1
+    assert write(client, url, **order, plan=seen)["taken"] == 1
     facts = client.get(f"/api/frames/{frame}").json()
     assert facts["texts"]["title"] == "Theirs"
     assert read_sidecar(path.read_bytes()).mark == FileMark(4, None, True)

@@ -84,7 +84,8 @@ def plan_files(shoot: ShootDep, studio: StudioDep) -> FilesPlanOut:
         most = _MOST if takes_away or p.outcome in ("conflict", "unreadable") else _FIRST
         if p.outcome != "same" and shown[p.outcome] <= most:
             listed.append(p)
-            taking += takes_away
+            # Of one in conflict nothing is taken before somebody decides.
+            taking += takes_away and p.outcome not in ("conflict", "unreadable")
     texts = [p.stated.mark.label for p in planned if p.stated.mark.label]
     return FilesPlanOut(
         # Nothing is taken away that is not listed.
