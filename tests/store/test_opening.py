@@ -255,7 +255,18 @@ def test_a_backup_that_fails_is_said_and_one_that_is_made_ends_that(
     assert "no new backup" in notice
     assert backups.all_of(places.data) == []
     second = tmp_path / "other disk"
+    second.mkdir()
+    (second / "backups").touch()  # in the way of its folder
     settings.save(studio.db, {**settings.load(studio.db), "backup_place": str(second)})
+    studio.back_up(0)
+    assert "not in the second place" in studio.notices[0]
+    assert len(backups.all_of(places.data)) == 1, "the backup itself is there"
+    (second / "backups").unlink()
+    settings.save_set(studio.db, "labels", "another", [])
+    for one in backups.all_of(places.data):
+        one.path.unlink()
+    studio.back_up(0)
+    # Nothing was written since: no further one, however long it was.
     studio.back_up(0)
     assert studio.notices == []
     (made,), (copy,) = backups.all_of(places.data), backups.all_of(second)

@@ -12,9 +12,11 @@ from pathlib import Path
 from typing import Final
 
 from winnow.core.backups import to_keep
+from winnow.photos import originals
+from winnow.photos.originals import sync_folder
 from winnow.say import say
 from winnow.store.db import Database
-from winnow.store.soundness import in_words, is_sound, number_of, sync_folder
+from winnow.store.soundness import in_words, is_sound, number_of
 
 _FOLDER: Final = "backups"
 # What is measured from the pictures, and can be again: it makes most of the size.
@@ -59,13 +61,12 @@ def make(
     data: Path,
     clock: Callable[[], float] = time.time,
     *,
-    second: Path | None = None,
     gone: bool = False,
 ) -> Backup:
     """Make a backup of a database in use, whole and sound or not at all, and forget old ones.
 
-    ``second``: another folder that it is copied to as well. ``gone``: the database's file is there no more, so it is
-    read through the connection that has it open. Raises OSError, sqlite3.Error, BackupError.
+    ``gone``: the database's file is there no more, so it is read through the connection that has it open. Raises
+    OSError, sqlite3.Error, BackupError.
     """
     folder = data / _FOLDER
     folder.mkdir(exist_ok=True)
@@ -91,8 +92,6 @@ def make(
     finally:
         part.unlink(missing_ok=True)
     _forget_old(data, backup.made_at)
-    if second is not None:
-        _copy_to_second(backup, second)
     return backup
 
 
@@ -137,18 +136,10 @@ def _forget_old(data: Path, now: float) -> None:
             one.path.unlink(missing_ok=True)
 
 
-def _copy_to_second(backup: Backup, second: Path) -> None:
-    """Copy a backup to a folder of its own elsewhere, read back and compared; old ones there go as well."""
+def copy_to_second(backup: Backup, second: Path) -> None:
+    """Copy a backup to another folder, read back and compared; old ones there go as well. Raises CopyError, OSError."""
     folder = second / _FOLDER
     folder.mkdir(parents=True, exist_ok=True)
-    part = folder / ".part"
-    data = backup.path.read_bytes()
-    with part.open("wb") as file:
-        file.write(data)
-        file.flush()
-        os.fsync(file.fileno())
-    if part.read_bytes() != data:
-        raise BackupError(say("The copy in the second place is not what was written."))
-    os.replace(part, folder / backup.path.name)
-    sync_folder(folder)
+    originals.remove_parts(folder)
+    originals.copy_verified(backup.path, folder / backup.path.name)
     _forget_old(second, backup.made_at)

@@ -17,9 +17,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final, Literal
 
+from winnow.photos.originals import sync_folder
 from winnow.store import backups
 from winnow.store.db import LATEST, Database
-from winnow.store.soundness import DamagedError, check, in_words, number_of, sync_folder, version_of
+from winnow.store.soundness import DamagedError, check, in_words, number_of, version_of
 
 log = logging.getLogger(__name__)
 _RESTORED: Final = ".restored"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import os
 import sqlite3
 from pathlib import Path
 from typing import Final
@@ -120,12 +119,3 @@ def _reading(path: Path) -> sqlite3.Connection:
     # Every text is decoded, or found to be damaged.
     connection.text_factory = lambda data: data.decode()
     return connection
-
-
-def sync_folder(folder: Path) -> None:
-    """Make names in a folder durable."""
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)

@@ -345,6 +345,7 @@ class BringIns:
             if lost:
                 notice = say("{name} is not there any more.", name=item.name)
                 bringings.keep_item(self._db, bringing.id, _with(item, lost, "failed", notice))
+        items = bringings.items(self._db, bringing.id)
         for column, root in (("state", bringing.target), ("second_state", bringing.second)):
             if root and items:
                 here = [i for i in items if getattr(i, column) in ("done", "there") and i.hash]

@@ -15,11 +15,13 @@ from typing import IO, Final
 import platformdirs
 
 from winnow.core import backups as backups_core
+from winnow.photos import originals
 from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
+from winnow.photos.originals import CopyError
 from winnow.say import say
 from winnow.store import backups, opening, settings
-from winnow.store.backups import BackupError
+from winnow.store.backups import Backup, BackupError
 from winnow.store.db import GoneError
 from winnow.store.opening import Restored
 from winnow.store.soundness import in_words
@@ -174,11 +176,11 @@ class Studio:
         if last and 0 <= time.time() - last.made_at < oldest_s:
             return
         changes = self.db.changes
-        second = str(settings.load(self.db).get("backup_place") or "")
         try:
-            backups.make(self.db, self.places.data, second=Path(second) if second else None)
-            self._backed_up = changes
-            self.trouble = ""
+            backup = backups.make(self.db, self.places.data)
+            # It is counted in the database itself.
+            self._backed_up = changes + 1
+            self.trouble = self._copied_to_second(backup)
         except GoneError:
             return
         except (OSError, sqlite3.Error, BackupError) as error:
@@ -187,6 +189,19 @@ class Studio:
                 "There is no new backup of your marks: {why} See that its disk is there and has room.",
                 why=str(error).rstrip(".") + ".",
             )
+
+    def _copied_to_second(self, backup: Backup) -> str:
+        """Copy a backup to the second place, if one is set; returns why it is not there, in words."""
+        second = str(settings.load(self.db).get("backup_place") or "")
+        if not second:
+            return ""
+        try:
+            backups.copy_to_second(backup, Path(second))
+        except (CopyError, OSError) as error:
+            log.exception("the backup is not in the second place")
+            why = originals.reason(error, second) if isinstance(error, OSError) else str(error)
+            return say("The last backup of your marks is not in the second place. {why}", why=why)
+        return ""
 
     def check_backup_place(self, typed: str) -> None:
         """See whether backups can be copied to a folder. Raises BackupError."""
