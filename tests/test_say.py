@@ -1,6 +1,7 @@
 """What the server says is gathered, and comes in the language that is asked for."""
 
 import ast
+import errno
 import os
 import re
 import subprocess
@@ -11,6 +12,8 @@ import pytest
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from scripts import texts
+
+from winnow.say import say, say_of
 
 ROOT = Path(__file__).parent.parent
 WINNOW = ROOT / "src" / "winnow"
@@ -86,3 +89,9 @@ def test_a_job_in_another_language(language: Path) -> None:
         timeout=300,
     )
     assert done.returncode == 0, done.stdout[-6000:]
+
+
+def test_of_an_error_of_the_system_its_words_are_said() -> None:
+    error = OSError(errno.EIO, "Input/output error", "/disk/a.jpg")
+    assert say("It failed ({error}).", error=error) == "It failed (Input/output error)."
+    assert "Errno" not in say_of(2, "{n}: {error}", "{n}: {error}", error=error)

@@ -8,6 +8,7 @@ import json
 import logging
 import os
 import re
+import sqlite3
 import sys
 import threading
 import urllib.request
@@ -24,6 +25,7 @@ from winnow.photos.card import Card
 from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
+from winnow.work import failures
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
 
@@ -36,6 +38,9 @@ def main(argv: list[str] | None = None) -> int:
         status: int = arguments.run(arguments)
     except (DatabaseError, scan.FolderError) as error:
         print(f"winnow: {error}", file=sys.stderr)
+        return 1
+    except (sqlite3.Error, OSError) as error:
+        print(f"winnow: {failures.in_words(error, 'winnow')}", file=sys.stderr)
         return 1
     except KeyboardInterrupt:
         return 130

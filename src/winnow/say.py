@@ -31,11 +31,21 @@ _fill: Final = str.format if _SIGNS == {44: ",", 46: "."} else _Filler().format
 
 
 def say(text: str, **values: object) -> str:
-    """A text, translated, with its fields in braces filled. Without values braces are left as they are."""
+    """A text, translated, with its fields in braces filled. Without values braces are left as they are.
+
+    Of an error of the system its words are taken, without its number and its path.
+    """
     said = _TEXTS.gettext(text)
-    return _fill(said, **values) if values else said
+    return _fill(said, **_worded(values)) if values else said
 
 
 def say_of(number: int, one: str, many: str, **values: object) -> str:
     """The same of a number, which is ``n``. Example: ``say_of(2, "{n} frame", "{n} frames")``."""
-    return _fill(_TEXTS.ngettext(one, many, number), n=number, **values)
+    return _fill(_TEXTS.ngettext(one, many, number), n=number, **_worded(values))
+
+
+def _worded(values: dict[str, object]) -> dict[str, object]:
+    return {
+        name: value.strerror if isinstance(value, OSError) and value.strerror else value
+        for name, value in values.items()
+    }

@@ -122,6 +122,9 @@ class Page:
         """Press chords such as "L", "Ctrl+Z" or "ArrowRight" on the page."""
         for chord in chords:
             *held, key = chord.split("+")
+            if chord == "D":
+                self._tap("d")
+                continue
             modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
             named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
             named |= {"Home": Keys.HOME, "End": Keys.END, "Backspace": Keys.BACKSPACE}
@@ -136,6 +139,18 @@ class Page:
             for modifier in modifiers:
                 actions.key_up(modifier)
             actions.perform()
+
+    def _tap(self, letter: str) -> None:
+        """Press and release a key at one moment: held for longer on a busy machine, this one does something else."""
+        now = time.time()
+        about = {
+            "key": letter,
+            "code": f"Key{letter.upper()}",
+            "windowsVirtualKeyCode": ord(letter.upper()),
+        }
+        for kind in ("keyDown", "keyUp"):
+            event = {"type": kind, "timestamp": now, **about}
+            self.driver.execute_cdp_cmd("Input.dispatchKeyEvent", event)
 
     def analysed(self) -> bool:
         """Whether a shoot is shown, and none of its pictures waits to be analysed; faces may."""

@@ -1,9 +1,11 @@
 """The command line, as a person starts and stops it."""
 
+import errno
 import json
 import os
 import re
 import signal
+import sqlite3
 import subprocess
 import sys
 import urllib.request
@@ -13,6 +15,7 @@ import pytest
 
 from tests.conftest import until
 from tests.pictures import write_shoot
+from winnow import cli
 
 
 def start(tmp_path: Path, *arguments: object) -> "subprocess.Popen[str]":
@@ -81,3 +84,21 @@ def test_help(tmp_path: Path, arguments: list[str]) -> None:
     said, _ = process.communicate(timeout=60)
     assert process.returncode == 0
     assert "innow" in said
+
+
+def test_a_disk_that_fails_at_the_start_is_said_in_a_sentence(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    for error, words in (
+        (sqlite3.OperationalError("disk I/O error"), "Winnow’s database can’t be used now"),
+        (OSError(errno.EIO, "Input/output error", "/data/winnow.db"), "winnow.db: the disk"),
+    ):
+
+        def failing(*_: object, error: Exception = error, **__: object) -> None:
+            raise error
+
+        monkeypatch.setattr(cli, "Studio", failing)
+        assert cli.main(["serve", "--port", "0"]) == 1
+        said = capsys.readouterr().err
+        assert said.startswith(f"winnow: {words}")
+        assert "Errno" not in said

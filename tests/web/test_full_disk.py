@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import write_shoot
+from winnow.store import shoots
 from winnow.work.studio import Studio
 
 
@@ -77,3 +78,15 @@ def test_a_full_cache_is_no_fault_of_the_pictures(
     until(lambda: done(client, url) == 30)
     until(lambda: not client.get(url).json()["status"]["notices"])
     assert client.get(url).json()["tally"]["failed"] == 0
+
+
+def test_a_failing_disk_is_said_in_a_sentence_whatever_was_asked(
+    client: TestClient, url: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def failing(*_: object) -> None:
+        raise OSError(errno.EIO, "Input/output error", "/disk/a shoot")
+
+    monkeypatch.setattr(shoots, "get", failing)
+    answer = client.get(url)
+    assert answer.status_code == 503
+    assert answer.json()["detail"].startswith("a shoot: the disk reports a read or write error.")

@@ -386,6 +386,23 @@ def test_films_elsewhere_on_a_card_come_along_and_checksums_are_left(
     assert bring_ins.plan(wish(card, tmp_path, second=True)).one_disk
 
 
+def test_a_list_of_checksums_that_could_not_be_written_is_said_and_made_when_it_goes_on(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(path: Path, *_: object) -> None:
+        raise OSError(errno.ENOSPC, "no space left on device")
+
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, "write_whole", full)
+        found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert found.state == "stopped"
+    assert "list of their checksums" in found.notice
+    assert "Free some space" in found.notice
+    bring_ins.resume(found.id)
+    assert finished(bring_ins, studio, found.id).state == "done"
+    assert list((tmp_path / "disk").glob("checksums *.b3"))
+
+
 @pytest.mark.parametrize(
     ("changes", "words"),
     [

@@ -3,12 +3,14 @@
 import errno
 import os
 import signal
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from blake3 import blake3
@@ -24,8 +26,8 @@ from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import read_sidecar
-from winnow.store import deliveries, frames, renamings
-from winnow.work import delivery_plan, rename
+from winnow.store import deliveries, frames, journals, renamings
+from winnow.work import delivery_plan, failures, rename
 from winnow.work.deliver import Pace
 from winnow.work.delivery_plan import DeliveryError
 from winnow.work.studio import Studio
@@ -652,3 +654,44 @@ def test_the_pace_is_that_of_the_last_seconds() -> None:
     # A slow start is forgotten.
     pace.samples.extend((15.0 + n, 4000 + 9000 * n) for n in range(60))
     assert pace.speed() == pytest.approx(9000)
+
+
+def test_the_manifest_names_what_arrived_at_the_second_try_too(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    whole = originals.copy_verified
+
+    def fails_once(source: Path, *rest: object) -> str:
+        if source.name == "QH_0001.jpg":
+            monkeypatch.setattr(originals, "copy_verified", whole)
+            raise OSError(errno.EIO, "input/output error")
+        return whole(source, *rest)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(originals, "copy_verified", fails_once)
+    target = tmp_path / "out"
+    wish = delivery_plan.Wish(manifest=True)
+    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
+    assert finished(studio, delivery).failed == 1
+    studio.deliveries.resume(delivery)
+    assert finished(studio, delivery).failed == 0
+    listed = (target / "manifest.b3").read_text()
+    assert sorted(line.split("  ")[1] for line in listed.splitlines()) == sorted(
+        set(names(target)) - {"manifest.b3"}
+    )
+
+
+def test_a_delivery_whose_end_could_not_be_stored_says_so_when_it_can(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    refusals = iter([sqlite3.OperationalError("disk I/O error")] * 3)
+    keep_state = journals.keep_state
+
+    def refused(*given: Any) -> None:
+        if given[3] not in ("running", "planned") and (error := next(refusals, None)):
+            raise error
+        keep_state(*given)
+
+    monkeypatch.setattr(journals, "keep_state", refused)
+    monkeypatch.setattr(failures, "_AGAIN_S", 0.01)
+    assert run(studio, picked, tmp_path / "out").state == "done"
+    assert next(refusals, None) is None

@@ -495,8 +495,14 @@ def remove_parts(folder: Path, prefix: str = PART_PREFIX) -> int:
     return count
 
 
-def reason(error: OSError, name: str) -> str:
-    """Say a refusal of the disk in plain words, with what to do next."""
+def reason(error: Exception, name: str = "") -> str:
+    """Say a refusal of the disk in plain words, with what to do next. What is no OSError says it itself.
+
+    ``name``: of the file that it is about; the error's own where it is not given.
+    """
+    if not isinstance(error, OSError):
+        return str(error)
+    name = name or Path(str(error.filename or say("A file"))).name
     words = {
         errno.ENOSPC: say("{full}. Free some space and go on", full=DISK_FULL),
         errno.EDQUOT: say("{full} for you. Free some space and go on", full=DISK_FULL),

@@ -169,9 +169,12 @@ class Database:
 
 
 def _identity(path: Path) -> tuple[int, int] | None:
-    """Which file has this name: its device and number; None where there is none."""
+    """Which file has this name: its device and number; None where there is none. OperationalError where the disk
+    doesn't say."""
     try:
         found = path.stat()
-    except OSError:
+    except (FileNotFoundError, NotADirectoryError):
         return None
+    except OSError as error:
+        raise sqlite3.OperationalError(error.strerror) from error
     return found.st_dev, found.st_ino

@@ -14,7 +14,6 @@ from fastapi.responses import JSONResponse
 
 import winnow
 from winnow.say import say
-from winnow.store.soundness import is_damage
 from winnow.web.page import add_page
 from winnow.web.routes import (
     aside,
@@ -37,6 +36,7 @@ from winnow.web.routes import (
 )
 from winnow.web.security import Guard
 from winnow.web.sharing import Sharing
+from winnow.work import failures
 from winnow.work.studio import Studio
 
 log = logging.getLogger(__name__)
@@ -116,7 +116,7 @@ def create_app(
     ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
-    for kind in (sqlite3.OperationalError, sqlite3.DatabaseError):
+    for kind in (sqlite3.OperationalError, sqlite3.DatabaseError, OSError):
         app.add_exception_handler(kind, _say_what_the_disk_says)
     if studio is not None:
         add_page(app, resources("winnow.web") / "page")
@@ -134,17 +134,10 @@ async def _say_what_is_wrong(request: Request, error: Exception) -> JSONResponse
 
 
 async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONResponse:
-    """The database could not be written: nothing of the request is stored."""
+    """The disk, or the database on it, could not be written or read: nothing of the request is stored."""
+    if isinstance(error, OSError):
+        return JSONResponse({"detail": failures.in_words(error, str(request.url.path))}, 503)
     assert isinstance(error, sqlite3.DatabaseError)
     log.error("the database: %s", error)
-    if is_damage(error):
-        words = say(
-            "Winnow’s database is damaged. Start Winnow again: its last backup takes its place"
-        )
-    elif getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_FULL:
-        words = say("The disk that Winnow’s data is on is full. Free some space and try again")
-    else:
-        words = say("Winnow’s database can’t be used now ({error}). Try again", error=error)
-    return JSONResponse(
-        {"detail": say("{trouble}: nothing of this was stored.", trouble=words)}, 503
-    )
+    words = say("{trouble}: nothing of this was stored.", trouble=failures.of_database(error))
+    return JSONResponse({"detail": words}, 503)

@@ -181,13 +181,15 @@ class WrittenFilesOut(Model):
 
 class FilesStatusOut(Model):
     """How the last writing of a shoot stands. ``unwritten``: frames with something not written yet;
-    ``changed_outside``: frames whose files changed, of which nothing is taken over yet."""
+    ``changed_outside``: frames whose files changed, of which nothing is taken over yet; ``notice``: why it ended
+    before its end."""
 
     running: bool
     by_itself: bool
     stopped: bool
     done: int
     total: int
+    notice: str
     result: WrittenFilesOut | None
     unwritten: int
     changed_outside: list[int]

@@ -214,11 +214,12 @@ class DeletionLookOut(Model):
 
 
 class DeletionOut(Model):
-    """How looking, or deleting, stands; ``done`` of ``total`` are frames."""
+    """How looking, or deleting, stands; ``done`` of ``total`` are frames; ``notice``: why it ended before its end."""
 
     stage: Literal["", "looking", "looked", "deleting", "deleted"]
     done: int
     total: int
     look: DeletionLookOut | None
     deleted: int
+    notice: str
     problems: list[LeftOut]

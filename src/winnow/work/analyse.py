@@ -107,7 +107,9 @@ class Failure:
 
 def unreadable(error: Exception) -> str:
     """What is said of a frame that met an error nothing was prepared for."""
-    return say("It could not be read ({error}).", error=str(error) or type(error).__name__)
+    return say(
+        "It could not be read ({error}).", error=error if str(error) else type(error).__name__
+    )
 
 
 def read(jobs: list[Job]) -> list[ReadFrame | Failure]:

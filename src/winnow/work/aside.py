@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import contextlib
-import logging
 import os
 import threading
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
@@ -19,12 +18,11 @@ from winnow.store import frames, held, on_disk
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
 from winnow.store.on_disk import FrameFiles
-from winnow.work import moving
+from winnow.work import failures, moving
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.said import ONE_AT_A_TIME
 
-log = logging.getLogger(__name__)
 _BATCH: Final = 20
 
 
@@ -83,9 +81,7 @@ def set_aside(
                         say("{name} is in the holding folder already.", name=taken.place.name)
                     )
                 planned[frame.id] = files
-            except CopyError as error:
-                problems.append((frame.id, str(error)))
-            except OSError as error:
+            except (CopyError, OSError) as error:
                 problems.append((frame.id, originals.reason(error, frame.name)))
         with ONE_AT_A_TIME:
             failed = moving.begin_and_move(db, planned)
@@ -104,7 +100,6 @@ def bring_back(
     """Move frames back to where they were. A frame whose place is taken stays in the holding folder."""
     found = held.of_frames(db, frame_ids)
     waiting = [(frame, files) for frame, files in found.items() if files[0].delivery is None]
-    roots = roots_of(db, frame_ids)
     moved, problems = 0, []  # type: tuple[int, list[tuple[int, str]]]
     for at in range(0, len(waiting), _BATCH):
         if stopping():
@@ -112,10 +107,10 @@ def bring_back(
         planned = dict(waiting[at : at + _BATCH])
         with ONE_AT_A_TIME:
             failed = moving.move_back(db, planned)
-        tidy(planned, roots)
         problems += failed.items()
         moved += len(planned) - len(failed)
         tick(at + len(planned))
+    tidy(roots_of(db, frame_ids))
     return Moved(moved, tuple(problems))
 
 
@@ -140,31 +135,30 @@ def find_again(db: Database, folder_id: int) -> int:
     return len(found)
 
 
-def roots_of(db: Database, frame_ids: Sequence[int]) -> dict[int, Path]:
-    """The source folder of each frame."""
-    return {frame.id: frame.root for frame in on_disk.files_of(db, frame_ids)}
+def roots_of(db: Database, frame_ids: Sequence[int]) -> set[Path]:
+    """The source folders that frames are from."""
+    return {frame.root for frame in on_disk.files_of(db, frame_ids)}
 
 
-def tidy(moved: Mapping[int, list[HeldFile]], roots: Mapping[int, Path]) -> None:
-    """Remove the holding folders that are empty now."""
-    for frame, files in moved.items():
-        holding = holding_folder(roots[frame])
-        for folder in {file.place.parent for file in files}:
+def tidy(roots: Iterable[Path]) -> None:
+    """Remove what is empty of the holding folders of source folders: as a rule they are, when all is back."""
+    for root in roots:
+        for folder, _, _ in os.walk(holding_folder(root), topdown=False):
             with contextlib.suppress(OSError):
-                while folder.is_relative_to(holding):
-                    folder.rmdir()
-                    folder = folder.parent
+                os.rmdir(folder)
 
 
 @dataclass(frozen=True, slots=True)
 class AsideStatus:
-    """How the last move of a shoot stands. ``total``: frames; ``back``: they are brought back."""
+    """How the last move of a shoot stands. ``total``: frames; ``back``: they are brought back; ``notice``: why it
+    ended before its end."""
 
     running: bool = False
     back: bool = False
     done: int = 0
     total: int = 0
     result: Moved | None = None
+    notice: str = ""
 
 
 class Aside:
@@ -214,8 +208,9 @@ class Aside:
             move = bring_back if back else set_aside
             result = move(self._db, frames, tick, stopping)
             self._status[shoot_id] = replace(self.status(shoot_id), result=result)
-        except Exception:
-            log.exception("frames of shoot %d could not be moved", shoot_id)
+        except Exception as error:
+            notice = failures.in_words(error, f"moving frames of shoot {shoot_id}")
+            self._status[shoot_id] = replace(self.status(shoot_id), notice=notice)
         finally:
             self._status[shoot_id] = replace(self.status(shoot_id), running=False)
             for name in ("aside", "order", "progress"):

@@ -9,6 +9,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -19,11 +20,12 @@ from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
 from winnow.photos import card, originals
 from winnow.photos.card import Card, Listed
-from winnow.photos.originals import CopyError, DiskGone, SourceError
+from winnow.photos.originals import CopyError, SourceError
 from winnow.say import say
 from winnow.store import bringings, journals, shoots
 from winnow.store.bringings import Bringing, Item
 from winnow.store.db import Database
+from winnow.work import failures
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.indexer import Indexer
@@ -287,20 +289,23 @@ class BringIns:
         self._background.start(bringing_id)
 
     def _run(self, bringing_id: int, stopping: Callable[[], bool]) -> None:
-        bringing = bringings.get(self._db, bringing_id)
-        assert bringing is not None
-        on_card = self._card_at(Path(bringing.source))
-        _remove_parts(bringing, bringings.items(self._db, bringing_id))
+        bringing = None
         try:
+            bringing = bringings.get(self._db, bringing_id)
+            assert bringing is not None
+            on_card = self._card_at(Path(bringing.source))
+            _remove_parts(bringing, bringings.items(self._db, bringing_id))
             state, notice = self._each(bringing, on_card, stopping)
             if state == "done":
                 self._look_once_more(bringing)
-        except DiskGone as error:
-            state, notice = "stopped", str(error)
-        journals.keep_state(self._db, "bringing", bringing_id, state, notice)
-        if bringing.shoot_id:
+        except Exception as error:
+            state, notice = "stopped", failures.in_words(error, f"bringing in {bringing_id}")
+        keep = partial(journals.keep_state, self._db, "bringing", bringing_id, state, notice)
+        failures.until_stored(keep, stopping)
+        if bringing and bringing.shoot_id:
             self._indexer.start(bringing.shoot_id)
-        self._tell(bringing)
+        if bringing:
+            self._tell(bringing)
 
     def _each(
         self, bringing: Bringing, on_card: Card, stopping: Callable[[], bool]
@@ -462,7 +467,7 @@ def _checked(bringing: Bringing, on_card: Card, item: Item) -> Item:
         with on_card.open(item.path) as opened:
             digest = originals.digest_of(opened, item.name)
     except (SourceError, OSError) as error:
-        why = originals.reason(error, item.name) if isinstance(error, OSError) else str(error)
+        why = originals.reason(error, item.name)
         return _with(item, [column for column, _ in there], "failed", why)
     if all(_holds(place, digest) for _, place in there):
         return replace(item, hash=digest)
@@ -511,9 +516,7 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         elif present:
             with on_card.open(item.path) as opened:
                 digest = originals.digest_of(opened, item.name)
-    except (SourceError, CopyError) as error:
-        return _with(item, [column for column, _ in wanted], "failed", str(error))
-    except OSError as error:
+    except (SourceError, CopyError, OSError) as error:
         notice = originals.reason(error, item.path.rpartition("/")[2])
         return _with(item, [column for column, _ in wanted], "failed", notice)
     after = replace(item, hash=digest, notice="")
@@ -521,7 +524,7 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         after = _with(after, [column], "failed" if refusal else "done", refusal or after.notice)
     for column, place in present:
         # Only an equal file counts: so a resumed run meets what was finished just before a kill.
-        equal = originals.file_hash(place) == digest
+        equal = _holds(place, digest)
         other = say("{name} is in the folder already, with other content.", name=place.name)
         after = _with(
             after, [column], "done" if equal else "failed", after.notice if equal else other
@@ -549,13 +552,18 @@ def _read_again(on_card: Card, item: Item, digest: str, copies: list[Path]) -> N
 
 
 def _leave_checksums(path: Path, items: list[Item]) -> None:
-    """Write down what was brought in, with the hash of each file, beside it. Where that can't be, it is no harm."""
+    """Write down what was brought in, with the hash of each file, beside it. Raises CopyError."""
     listed = [(item.hash, item.name) for item in items if item.hash]
     data = manifest(listed).encode("utf-8", "surrogateescape")
-    with contextlib.suppress(OSError, CopyError):
+    try:
         present = path.read_bytes() if path.exists() else None
         if present != data:
             originals.write_whole(path, data, present)
+    except (OSError, CopyError) as error:
+        why = originals.reason(error, path.name)
+        raise CopyError(
+            say("Every file is copied, but the list of their checksums is not. {why}", why=why)
+        ) from None
 
 
 def _on_one_disk(target: Path, second: Path) -> bool:

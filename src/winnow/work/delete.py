@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import os
+import sqlite3
 import threading
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final, Literal
@@ -16,7 +18,7 @@ from winnow.say import say
 from winnow.store import deletions, frames, held
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
-from winnow.work import aside, grouping
+from winnow.work import aside, failures, grouping
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.said import ONE_AT_A_TIME
@@ -42,7 +44,7 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class Status:
-    """How looking, or deleting, stands. ``done`` of ``total`` are frames."""
+    """How looking, or deleting, stands. ``done`` of ``total`` are frames; ``notice``: why it ended before its end."""
 
     stage: Literal["", "looking", "looked", "deleting", "deleted"] = ""
     done: int = 0
@@ -50,6 +52,7 @@ class Status:
     look: Look | None = None
     deleted: int = 0
     problems: tuple[tuple[int, str], ...] = ()
+    notice: str = ""
 
 
 def look_at(
@@ -135,17 +138,22 @@ def delete(
             held.note(db, failed, "held")
             gone = {frame: files for frame, files in planned.items() if frame not in failed}
             deletions.keep(db, deletion, gone)
-        aside.tidy(gone, roots)
         gone_frames += len(gone)
         problems += failed.items()
         tick(at + len(planned))
+    aside.tidy(roots)
     return gone_frames, problems
 
 
-def recover(db: Database) -> int:
-    """At start: frames of which nothing was deleted yet stay set aside; begun ones are finished. Returns how many."""
+def recover(db: Database, only: Collection[int] | None = None) -> int:
+    """At start: frames of which nothing was deleted yet stay set aside; begun ones are finished. Returns how many.
+
+    ``only``: frames of which no other thread deletes files.
+    """
     begun = {
-        frame: files for frame, files in held.unsettled(db).items() if files[0].state == "leaving"
+        frame: files
+        for frame, files in held.unsettled(db).items()
+        if files[0].state == "leaving" and (only is None or frame in only)
     }
     for frame, files in begun.items():
         last = deletions.last(db, frame)
@@ -174,9 +182,7 @@ def _remove_each(
                 if os.path.lexists(file.place):
                     (originals.put_in_trash if trash else originals.remove_for_good)(file.place)
                 gone.append(file)
-        except CopyError as error:
-            failed[frame] = str(error)
-        except OSError as error:
+        except (CopyError, OSError) as error:
             failed[frame] = originals.reason(error, file.place.name)
         if frame in failed and gone:
             deletions.forget_files(db, gone)
@@ -272,8 +278,11 @@ class Deletions:
             grouping.regroup(self._db, shoot_id)
             self._events.tell(shoot_id, "order")
             self._events.tell(shoot_id, "progress")
-        except Exception:
-            log.exception("frames of shoot %d could not be deleted", shoot_id)
-            self._status[shoot_id] = Status()
+        except Exception as error:
+            notice = failures.in_words(error, f"deleting frames of shoot {shoot_id}")
+            # What the database could not take down is finished now, or at the next start.
+            with contextlib.suppress(sqlite3.Error, OSError):
+                recover(self._db, ids)
+            self._status[shoot_id] = Status(notice=notice)
         finally:
             self._events.tell(shoot_id, "aside")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import contextlib
 import errno
-import logging
 import os
 import threading
 import time
 from collections import deque
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from itertools import groupby
 from pathlib import Path
 from typing import Final
@@ -20,21 +20,20 @@ from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
 from winnow.photos import originals, xmp
-from winnow.photos.originals import CopyError, DiskGone
+from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import deliveries, frames, held, journals, on_disk, renamings
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.held import HeldFile
-from winnow.work import moving
+from winnow.work import failures, moving
 from winnow.work.background import Background
 from winnow.work.delivery_plan import DeliveryError, Plan
 from winnow.work.events import Events
 from winnow.work.moving import BEGINNING
 from winnow.work.said import ONE_AT_A_TIME, how_written, said_of
 
-log = logging.getLogger(__name__)
 _TELL_S: Final = 0.2
 _WINDOW: Final = 50  # samples of the speed, one at each telling
 
@@ -144,37 +143,27 @@ class Deliveries:
         self._background.start(delivery_id)
 
     def _run(self, delivery_id: int, stopping: Callable[[], bool]) -> None:
-        delivery = deliveries.get(self._db, delivery_id)
-        assert delivery is not None
         returning = delivery_id in self._returning
         self._returning.discard(delivery_id)
+        delivery = None
+        state, notice = "stopped", ""
         try:
-            through = (self._return if returning else self._deliver)(delivery, stopping)
-        except (OSError, DiskGone) as error:
-            notice = str(error)
-            if isinstance(error, OSError):
-                notice = originals.reason(error, Path(delivery.target).name)
-            journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
-            self._tell(delivery)
-            return
+            delivery = deliveries.get(self._db, delivery_id)
+            assert delivery is not None
+            if (self._return if returning else self._deliver)(delivery, stopping):
+                state = "returned" if returning else "done"
+            else:
+                notice = say("Paused on your wish.")
         except Exception as error:
-            log.exception("delivery %d stopped", delivery_id)
-            notice = say(
-                "Something went wrong that should not: {error}. Go on to try it again.", error=error
-            )
-            journals.keep_state(self._db, "delivery", delivery_id, "stopped", notice)
-            self._tell(delivery)
-            return
-        finally:
+            if isinstance(error, OSError) and error.filename is None and delivery:
+                error.filename = delivery.target
+            notice = failures.in_words(error, f"delivery {delivery_id}")
+        if delivery_id not in self._cancelled:
+            keep = partial(journals.keep_state, self._db, "delivery", delivery_id, state, notice)
+            failures.until_stored(keep, stopping)
+        if delivery:
             self._tell_moved(delivery)
-        if through:
-            state = "returned" if returning else "done"
-            journals.keep_state(self._db, "delivery", delivery_id, state)
-        elif delivery_id not in self._cancelled:
-            journals.keep_state(
-                self._db, "delivery", delivery_id, "stopped", say("Paused on your wish.")
-            )
-        self._tell(delivery)
+            self._tell(delivery)
 
     def _deliver(self, delivery: Delivery, stopping: Callable[[], bool]) -> bool:
         """Deliver what is not delivered. Returns whether that went through."""
@@ -188,8 +177,9 @@ class Deliveries:
         here = said_of(self._db, delivery.shoot_id, (item.frame for item in every))
         how = how_written(self._db)
         hashed = any(item.kind == "manifest" for item in every)
-        open_items = deliveries.items(self._db, delivery.id, ("planned", "failed"))
-        for _, together in groupby(open_items, lambda i: (i.kind == "move", i.frame, i.kind)):
+        for _, together in groupby(
+            self._waiting(delivery), lambda i: (i.kind == "move", i.frame, i.kind)
+        ):
             items = list(together)
             if items[0].kind == "move":
                 if stopping():
@@ -212,6 +202,14 @@ class Deliveries:
                         outcome = _deliver(item, target, said, how, delivery.how == "move", tick)
                     self._keep(delivery, [(item, outcome)])
         return True
+
+    def _waiting(self, delivery: Delivery) -> list[Item]:
+        """What is to be delivered yet. The list of what was delivered is made again when more is."""
+        found = deliveries.items(self._db, delivery.id, ("planned", "failed"))
+        if found and found[-1].kind != "manifest":
+            every = deliveries.items(self._db, delivery.id)
+            found += [item for item in every if item.kind == "manifest"]
+        return found
 
     def _is_there(self, delivery: Delivery, item: Item) -> bool:
         """Whether the picture that a sidecar stands beside came along, where pictures are moved."""
@@ -334,9 +332,7 @@ def _move_frame(
             (item, ("done", originals.file_hash(target / item.name) if hashed else None, ""))
             for item in items
         ]
-    except CopyError as error:
-        return [(item, ("failed", None, str(error))) for item in items]
-    except OSError as error:
+    except (CopyError, OSError) as error:
         notice = originals.reason(error, items[0].name)
         return [(item, ("failed", None, notice)) for item in items]
 
@@ -353,9 +349,7 @@ def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
         if item.kind in ("copy", "link") and not _original_stands(db, item, place):
             return "done", say("Its original is no longer there: the copy stays.")
         originals.remove_copy(place, item.hash or "")
-    except CopyError as error:
-        return "done", str(error)
-    except OSError as error:
+    except (CopyError, OSError) as error:
         return "done", originals.reason(error, item.name)
     return "back", ""
 
@@ -402,9 +396,7 @@ def _deliver(
         if item.kind == "link":
             return "done", originals.link_new(item.source, place), ""
         return "done", originals.copy_verified(item.source, place, tick), ""
-    except CopyError as error:
-        return "failed", None, str(error)
-    except OSError as error:
+    except (CopyError, OSError) as error:
         return "failed", None, originals.reason(error, item.name)
 
 
@@ -451,5 +443,5 @@ def _deliver_manifest(item: Item, target: Path, delivered: Sequence[Item]) -> Ou
         if present != data:
             originals.write_whole(place, data, present)
     except (CopyError, OSError) as error:
-        return "failed", None, str(error)
+        return "failed", None, originals.reason(error, item.name)
     return "done", originals.file_hash(place), ""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 import secrets
 import threading
 import time
@@ -14,12 +13,10 @@ from typing import Final
 from winnow.photos.cache import PictureCache
 from winnow.store import files_said, settings, shoots
 from winnow.store.db import Database
-from winnow.work import told, write_files
+from winnow.work import failures, told, write_files
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.write_files import Order, Shown, Written
-
-log = logging.getLogger(__name__)
 
 # Written by itself when nothing was marked for this long, or at the latest after the longer time.
 _QUIET_S: Final = 2.0
@@ -29,7 +26,7 @@ _MOST_SHOWN: Final = 8  # plans, for as many windows
 
 @dataclass(frozen=True, slots=True)
 class FilesStatus:
-    """How the last writing of a shoot stands, or stood. ``total``: frames."""
+    """How the last writing of a shoot stands, or stood. ``total``: frames; ``notice``: why it ended before its end."""
 
     running: bool = False
     by_itself: bool = False
@@ -37,6 +34,7 @@ class FilesStatus:
     done: int = 0
     total: int = 0
     result: Written | None = None
+    notice: str = ""
 
 
 class FileWriter:
@@ -159,8 +157,11 @@ class FileWriter:
             self._status[shoot_id] = replace(
                 self.status(shoot_id), by_itself=by_itself, stopped=stopping(), result=result
             )
-        except Exception:
-            log.exception("files of shoot %d could not be written", shoot_id)
+        except Exception as error:
+            notice = failures.in_words(error, f"writing files of shoot {shoot_id}")
+            self._status[shoot_id] = replace(
+                self.status(shoot_id), by_itself=by_itself, result=None, notice=notice
+            )
         finally:
             self._status[shoot_id] = replace(self.status(shoot_id), running=False)
             self._events.tell(shoot_id, "files")

@@ -346,7 +346,7 @@ class _Run(threading.Thread):
             self.fault = say(
                 "Looking at this shoot ended by a fault of Winnow’s ({error}). Nothing is lost; it is tried again "
                 "with the next look.",
-                error=str(error) or type(error).__name__,
+                error=error if str(error) else type(error).__name__,
             )
         finally:
             self.running = False
@@ -449,6 +449,8 @@ class _Run(threading.Thread):
             )
             if difference.removed:
                 aside.find_again(self._db, folder.id)
+            # Killed within a move, it left empty folders.
+            aside.tidy([Path(folder.path)])
         notice = ""
         if found.unreadable:
             notice = say(

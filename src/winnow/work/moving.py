@@ -6,10 +6,12 @@ new one, or both; ``recover`` finishes what was begun.
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import os
+import sqlite3
 import threading
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Final
 
 from winnow.core.frames import SIDECAR_ENDING, split_name
@@ -40,10 +42,11 @@ def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> d
 
     Whoever calls holds ``said.ONE_AT_A_TIME``.
     """
-    held.begin(db, [file for files in planned.values() for file in files])
-    failed, stuck = move_each(planned, back=False)
-    held.forget(db, failed.keys() - stuck)
-    held.note(db, planned.keys() - failed.keys(), "held")
+    with _settled(db, planned):
+        held.begin(db, [file for files in planned.values() for file in files])
+        failed, stuck = move_each(planned, back=False)
+        held.forget(db, failed.keys() - stuck)
+        held.note(db, planned.keys() - failed.keys(), "held")
     return failed
 
 
@@ -52,19 +55,34 @@ def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[i
 
     Whoever calls holds ``said.ONE_AT_A_TIME``.
     """
-    held.note(db, planned, "coming")
-    failed, stuck = move_each(planned, back=True)
-    held.note(db, failed.keys() - stuck, "held")
-    held.forget(db, planned.keys() - failed.keys())
+    with _settled(db, planned):
+        held.note(db, planned, "coming")
+        failed, stuck = move_each(planned, back=True)
+        held.note(db, failed.keys() - stuck, "held")
+        held.forget(db, planned.keys() - failed.keys())
     return failed
 
 
-def recover(db: Database) -> int:
+@contextlib.contextmanager
+def _settled(db: Database, frames: Collection[int]) -> Iterator[None]:
+    """Where the database could not take down what was moved: make it one with the disk now, or at the next start."""
+    try:
+        yield
+    except sqlite3.Error:
+        with contextlib.suppress(sqlite3.Error, OSError):
+            recover(db, frames)
+        raise
+
+
+def recover(db: Database, only: Collection[int] | None = None) -> int:
     """Finish the moves that were begun when Winnow ended. Returns how many frames that were.
 
     A move that can't be finished is taken back; one that can't be either stays in the journal, and in the log.
+    ``only``: frames of which no other thread moves files.
     """
     begun = held.unsettled(db)
+    if only is not None:
+        begun = {frame: files for frame, files in begun.items() if frame in only}
     for frame, files in begun.items():
         if files[0].state == "leaving":
             continue  # see work.delete
@@ -98,18 +116,15 @@ def move_each(
                 done.append(file)
         except (CopyError, OSError) as error:
             name = files[len(done)].source.name
-            failed[frame] = (
-                str(error) if isinstance(error, CopyError) else originals.reason(error, name)
-            )
+            failed[frame] = originals.reason(error, name)
             for file in done:
                 try:
                     move_file(file, back=not back)
                 except (CopyError, OSError) as again:
                     stuck.add(frame)
-                    failed[frame] += say(
-                        " {name} could not be moved again: {why}",
-                        name=file.source.name,
-                        why=again,
+                    failed[frame] += " " + say(
+                        "It could not be moved again: {why}",
+                        why=originals.reason(again, file.source.name),
                     )
     return failed, stuck
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 import os
 import secrets
 import threading
@@ -25,6 +24,7 @@ from winnow.store import frames, labels
 from winnow.store import proofs as stored
 from winnow.store.db import Database
 from winnow.store.proofs import ProofKind
+from winnow.work import failures
 from winnow.work.analyse import Failure
 from winnow.work.background import Background
 from winnow.work.delivery_plan import DeliveryError, check_target
@@ -32,7 +32,6 @@ from winnow.work.events import Events
 from winnow.work.indexer import Indexer
 from winnow.work.said import said_of
 
-log = logging.getLogger(__name__)
 _MOST: Final = 5_000  # frames of one proof
 _NOT_SET_UP: Final = say(
     "Proofs need fonts and a page that are not installed. Set Winnow up again (scripts/setup.sh)."
@@ -229,8 +228,7 @@ class Proofs:
         except OSError as error:
             notice = originals.reason(error, wish.title)
         except Exception as error:
-            log.exception("a proof of shoot %d", shoot_id)
-            notice = say("Something went wrong that should not: {error}.", error=error)
+            notice = failures.in_words(error, f"a proof of shoot {shoot_id}")
         finally:
             self._status[shoot_id] = replace(self.status(shoot_id), running=False, notice=notice)
             self._events.tell(shoot_id, "proof")

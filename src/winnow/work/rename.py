@@ -7,6 +7,7 @@ import os
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -21,6 +22,7 @@ from winnow.store import deliveries, frames, held, on_disk, renamings
 from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
 from winnow.store.renamings import Step
+from winnow.work import failures
 from winnow.work.background import Background
 from winnow.work.delivery_plan import values_of
 from winnow.work.events import Events
@@ -174,12 +176,6 @@ def _together(steps: Sequence[Step]) -> Iterator[list[Step]]:
         yield batch
 
 
-def _in_words(error: Exception) -> str:
-    if isinstance(error, OSError):
-        return originals.reason(error, Path(str(error.filename or say("A file"))).name)
-    return str(error)
-
-
 def recover(db: Database) -> int:
     """Finish the renamings that were going on when Winnow ended. Returns how many."""
     begun = renamings.unsettled(db)
@@ -203,7 +199,7 @@ def _through(
         renamings.keep_state(db, renaming_id, "undone" if back else "done")
         return
     except (CopyError, OSError) as error:
-        notice = _in_words(error)
+        notice = originals.reason(error)
     renamings.keep_state(db, renaming_id, "running" if back else "undoing")
     try:
         _make(db, renaming_id, back=not back)
@@ -211,7 +207,7 @@ def _through(
         renamings.keep_state(db, renaming_id, "done" if back else "undone", f"{notice} {stays}")
     except (CopyError, OSError) as error:
         log.warning("a renaming could not be undone: %s", error)
-        renamings.keep_state(db, renaming_id, "stopped", f"{notice} {_in_words(error)}")
+        renamings.keep_state(db, renaming_id, "stopped", f"{notice} {originals.reason(error)}")
 
 
 class Renamings:
@@ -229,9 +225,7 @@ class Renamings:
         if not planned.steps:
             raise RenameError(say("Every file has that name already."))
         with BEGINNING:
-            if any(one.state in ("planned", "running", "undoing") for one in self._of(shoot_id)):
-                raise RenameError(say("Files of this shoot are being renamed already."))
-            self._check_deliveries(shoot_id)
+            self._check_free(shoot_id)
             one = renamings.make(self._db, shoot_id, template, planned.frames, planned.steps)
             self._background.start(one)
         return one
@@ -242,19 +236,25 @@ class Renamings:
         assert one is not None
         with BEGINNING:
             every = self._of(one.shoot_id)
+            self._check_free(one.shoot_id)
             last = next((o for o in every if o.state in ("done", "stopped")), None)
             if last is None or last.id != renaming_id:
                 raise RenameError(say("Only the last renaming can be undone."))
             steps = renamings.steps(self._db, renaming_id)
             if held.of_frames(self._db, {step.frame for step in steps}):
                 raise RenameError(say("Some of its frames are set aside. Bring them back first."))
-            self._check_deliveries(one.shoot_id)
             if self._background.is_free(renaming_id, ended=True):
                 self._back.add(renaming_id)
                 self._background.start(renaming_id)
 
-    def _check_deliveries(self, shoot_id: int) -> None:
-        """A delivery's journal has the names that files had when it began."""
+    def _check_free(self, shoot_id: int) -> None:
+        """Names of a shoot change one renaming after the other, and not within a delivery: its journal has the names
+        that files had when it began."""
+        for one in self._of(shoot_id):
+            if one.state in ("planned", "running", "undoing"):
+                # One that gave up waiting for the database goes on.
+                self._background.start(one.id)
+                raise RenameError(say("Files of this shoot are being renamed already."))
         open_states = ("planned", "running", "returning", "stopped")
         if any(one.state in open_states for one in deliveries.of_shoot(self._db, shoot_id)):
             raise RenameError(
@@ -279,18 +279,21 @@ class Renamings:
     def _run(self, renaming_id: int, stopping: Callable[[], bool]) -> None:
         back = renaming_id in self._back
         self._back.discard(renaming_id)
-        one = renamings.get(self._db, renaming_id)
-        assert one is not None
 
-        def tick(done: int) -> None:
-            self._events.tell(one.shoot_id, "renaming")
+        def through() -> None:
+            one = renamings.get(self._db, renaming_id)
+            assert one is not None
+            # The second time it goes on in the direction in which it went.
+            there = {"running": False, "undoing": True}.get(one.state, back)
+            tell = partial(self._events.tell, one.shoot_id, "renaming")
+            _through(self._db, renaming_id, back=there, tick=lambda done: tell(), stopping=stopping)
+            tell()
+            self._events.tell(one.shoot_id, "order")
 
         try:
-            _through(self._db, renaming_id, back=back, tick=tick, stopping=stopping)
-        except Exception:
-            log.exception("renaming %d", renaming_id)
-            renamings.keep_state(
-                self._db, renaming_id, "stopped", say("Something went wrong. Start Winnow again.")
-            )
-        for name in ("renaming", "order"):
-            self._events.tell(one.shoot_id, name)
+            # Names on the disk and in the database agree at its end only.
+            failures.until_stored(through, stopping)
+        except Exception as error:
+            notice = failures.in_words(error, f"renaming {renaming_id}")
+            keep = partial(renamings.keep_state, self._db, renaming_id, "stopped", notice)
+            failures.until_stored(keep, stopping)

@@ -199,7 +199,7 @@ class Studio:
             backups.copy_to_second(backup, Path(second))
         except (CopyError, OSError) as error:
             log.exception("the backup is not in the second place")
-            why = originals.reason(error, second) if isinstance(error, OSError) else str(error)
+            why = originals.reason(error, second)
             return say("The last backup of your marks is not in the second place. {why}", why=why)
         return ""
 

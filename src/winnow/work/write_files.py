@@ -305,9 +305,7 @@ def _write(
             try:
                 count, stated, notes, patch = _write_frame(db, cache, p, said, how)
             except (SidecarError, originals.CopyError, OSError) as error:
-                words = (
-                    originals.reason(error, p.name) if isinstance(error, OSError) else f"{error}"
-                )
+                words = originals.reason(error, p.name)
                 problems.append((p.frame, words.rstrip(".") + "."))
                 continue
             finally:

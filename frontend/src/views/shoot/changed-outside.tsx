@@ -12,18 +12,24 @@ import { useFilesStatus } from '../wrap-up/use-files';
 /** What could not be written by itself, and why: nobody pressed a button that would say so. */
 export function NotWritten({ shoot }: { shoot: Shoot }) {
   const { data: status } = useFilesStatus(shoot.id);
-  const problems = status?.by_itself ? (status.result?.problems ?? []) : [];
-  if (!problems.length || shoot.tally.in_conflict >= problems.length) return null;
+  if (!status?.by_itself) return null;
+  const problems = status.result?.problems ?? [];
+  const known = shoot.tally.in_conflict >= problems.length;
+  if (!status.notice && (!problems.length || known)) return null;
   return (
     <div
       role="status"
       data-testid="not-written"
       className="border-b border-line bg-amber-100 px-4 py-1.5 text-black"
     >
-      <Trans>
-        The marks of {counted(problems.length, 'frame')} could not be written to files. They are
-        kept here. {problems[0]!.notice}
-      </Trans>
+      {problems.length ? (
+        <Trans>
+          The marks of {counted(problems.length, 'frame')} could not be written to files. They are
+          kept here. {problems[0]!.notice}
+        </Trans>
+      ) : (
+        <Trans>Marks could not be written to files. They are kept here. {status.notice}</Trans>
+      )}
     </div>
   );
 }

@@ -10,6 +10,7 @@ const looked: Deletion = {
   done: 2,
   total: 2,
   deleted: 0,
+  notice: '',
   problems: [],
   look: {
     frames: 1200, files: 1201, size: 5_000_000, only: ['QH_0002.dng'], only_files: 1,

@@ -8,7 +8,7 @@ import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { counted, size } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
-import { Progress, Refused } from './notes';
+import { Ended, Progress, Refused } from './notes';
 
 /** Deleting for good: what it takes away is counted first, and the number of frames is typed by hand. */
 export function DeletePanel({
@@ -67,6 +67,7 @@ export function DeletePanel({
     <Panel open onClose={close} title={t`Delete for good`}>
       <div className="flex flex-col gap-3" data-testid="deletion" data-stage={data?.stage}>
         <Refused error={begun.error ?? start.error} />
+        <Ended notice={data?.notice} />
         {data?.stage === 'looking' && (
           <>
             <p>

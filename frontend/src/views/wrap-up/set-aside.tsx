@@ -9,6 +9,7 @@ import { counted, size } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { DeletePanel } from './delete-panel';
+import { Ended } from './notes';
 import { Thumbnail } from './thumbnail';
 import { Step } from './wrap-up';
 
@@ -120,7 +121,7 @@ function Result({ aside }: { aside: Aside }) {
       </span>
     );
   }
-  if (aside.moved === null) return null;
+  if (aside.moved === null) return <Ended notice={aside.notice} />;
   return (
     <div role="status" data-testid="moved" className="min-w-0 flex-1">
       {counted(aside.moved, 'frame')} {aside.back ? t`brought back` : t`set aside`}

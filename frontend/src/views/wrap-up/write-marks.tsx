@@ -19,6 +19,7 @@ import { useShoot } from '../../state/shoot';
 import { Conflicts, type Side } from './conflicts';
 import { FileSettings } from './file-settings';
 import { LabelTexts } from './label-texts';
+import { Ended } from './notes';
 import { useFilesPlan, useFilesStatus } from './use-files';
 import { WouldWrite } from './would-write';
 import { Step } from './wrap-up';
@@ -179,7 +180,7 @@ function Result({ status }: { status: FilesStatus }) {
     );
   }
   const { result } = status;
-  if (!result) return null;
+  if (!result) return <Ended notice={status.notice} />;
   const { problems } = result;
   return (
     <div role="status" data-testid="written" className="min-w-0 flex-1">

@@ -43,6 +43,7 @@ class AsideOut(Model):
     done: int
     total: int
     moved: int | None
+    notice: str
     problems: list[LeftOut]
 
 
@@ -82,6 +83,7 @@ def get_aside(shoot: ShootDep, studio: StudioDep) -> AsideOut:
         done=status.done,
         total=status.total,
         moved=result.frames if result else None,
+        notice=status.notice,
         problems=[LeftOut(frame=f, notice=why) for f, why in (result.problems if result else ())],
     )
 
@@ -136,6 +138,7 @@ def get_deletion(shoot: ShootDep, studio: StudioDep) -> DeletionOut:
             only_size=look.only_size,
         ),
         deleted=status.deleted,
+        notice=status.notice,
         problems=[LeftOut(frame=frame, notice=why) for frame, why in status.problems],
     )
 

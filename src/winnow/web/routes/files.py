@@ -111,6 +111,7 @@ def get_files_status(shoot: ShootDep, studio: StudioDep) -> FilesStatusOut:
         stopped=status.stopped,
         done=status.done,
         total=status.total,
+        notice=status.notice,
         result=None
         if result is None
         else WrittenFilesOut(

@@ -1,0 +1,41 @@
+import { screen } from '@testing-library/react';
+import { expect, it } from 'vitest';
+
+import type { FilesStatus, Shoot } from '../../api/client';
+import { answers, server, show } from '../../testing/panel';
+import { NotWritten } from './changed-outside';
+
+const status: FilesStatus = {
+  running: false,
+  by_itself: true,
+  stopped: false,
+  done: 2,
+  total: 2,
+  notice: '',
+  result: { written: 1, same: 0, taken: 0, problems: [] },
+  unwritten: 0,
+  changed_outside: [],
+};
+
+function shown(now: Partial<FilesStatus>, inConflict = 0) {
+  server.use(
+    answers.get('/api/shoots/{shoot}/files', ({ response }) =>
+      response(200).json({ ...status, ...now }),
+    ),
+  );
+  show(<NotWritten shoot={{ id: 7, tally: { in_conflict: inConflict } } as Shoot} />);
+}
+
+const problem = { frame: 1, notice: 'QH_0001.xmp: the disk can only be read.' } as never;
+
+it('says of what was written by itself why it was not', async () => {
+  shown({ result: { ...status.result!, problems: [problem] } });
+  expect(await screen.findByRole('status')).toHaveTextContent(
+    'The marks of 1 frame could not be written to files. They are kept here. QH_0001.xmp: the disk',
+  );
+});
+
+it('says why all of it ended', async () => {
+  shown({ result: null, notice: 'The disk that Winnow’s data is on is full.' });
+  expect(await screen.findByRole('status')).toHaveTextContent('They are kept here. The disk that');
+});
