@@ -1,4 +1,4 @@
-"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME]. KIND: kills, errors, or power.
+"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME]. KIND: kills, errors, power, or disks.
 
 Each step is first done whole, which counts its boundaries. Then it is begun anew once for each boundary (or for
 MOST of them, spread evenly; 0: all) and broken there, Winnow is started again, what must hold is looked at, and the
@@ -15,9 +15,11 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
+from tests.faults.disks import KINDS, Failing
+from tests.faults.disks import Disk as Kind
 from tests.faults.inject import ERRORS, Fault, in_child
 from tests.faults.power import Disk
-from tests.faults.steps import RAW_WORDS, STEPS, Step, look_at_folders, started
+from tests.faults.steps import FAILING, RAW_WORDS, STEPS, Step, look_at_folders, started
 from winnow.store.db import Database
 from winnow.store.soundness import DatabaseError
 from winnow.work import failures
@@ -170,6 +172,39 @@ def power(bench: Bench, most: int) -> int:
     return tries
 
 
+def disks(bench: Bench, most: int) -> int:
+    """On disks of each kind, as long as it goes on; then the disk is well again."""
+    tries = 0
+    for place in FAILING.get(bench.step.name, ("shoot",)):
+        # Of few kinds other steps have others.
+        first = STEPS.index(bench.step) * most
+        for at in range(most or len(KINDS)):
+            kind = KINDS[(first + at) % len(KINDS)]
+            bench.anew()
+            said = bench.at.parent / "said"
+            said.write_text("?")
+
+            def broken(kind: Kind = kind, place: str = place, said: Path = said) -> None:
+                Failing(kind, [bench.at / place]).begin()
+                words = bench.act()
+                with os.fdopen(os.open(said, os.O_WRONLY | os.O_TRUNC), "w") as file:
+                    file.write(str(words))
+                for one in words:
+                    assert one.strip(), "it says nothing"
+                    assert not any(raw in one for raw in RAW_WORDS), one
+                asked_too_much = bench.step.name == "deliver, link" and "link" in kind.refuses
+                assert asked_too_much or not (words and kind.harmless), "it does not go there"
+
+            with telling(bench, f"“{place}” on a disk {kind.name}", said):
+                bench.do(broken)
+                if said.read_text() == "[]":
+                    bench.do(bench.look, lambda: bench.step.through(bench.at))
+                bench.do(lambda: bench.step.check(bench.at))
+                bench.go_on()
+            tries += 1
+    return tries
+
+
 class telling:
     """Say where it was broken, in front of what went wrong."""
 
@@ -194,7 +229,9 @@ def main(folder: Path, kind: str, most: int, only: str = "") -> None:
         tries = 0
         bench = Bench(step, folder)
         try:
-            tries = {"kills": kills, "errors": errors, "power": power}[kind](bench, most)
+            tries = {"kills": kills, "errors": errors, "power": power, "disks": disks}[kind](
+                bench, most
+            )
         except AssertionError as error:
             if not keep_going:
                 raise

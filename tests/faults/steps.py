@@ -233,7 +233,7 @@ def _aside(at: Path) -> None:
 # Renaming, and undoing that
 
 
-def _rename(at: Path, *, back: bool = False) -> list[str]:
+def _rename(at: Path, template: str = "fair {seq}", *, back: bool = False) -> list[str]:
     opened = _opened(at)
     job = Renamings(opened, Events())
     try:
@@ -244,10 +244,10 @@ def _rename(at: Path, *, back: bool = False) -> list[str]:
             one = made[0].id
             job.undo(one)
         else:
-            planned = rename.plan(opened, SHOOT, _ids(opened), "fair {seq}")
+            planned = rename.plan(opened, SHOOT, _ids(opened), template)
             if not planned.steps:
                 return []
-            one = job.start(SHOOT, "fair {seq}", planned)
+            one = job.start(SHOOT, template, planned)
     except rename.RenameError as error:
         return [str(error)]
     job.wait(one)
@@ -258,9 +258,9 @@ def _rename(at: Path, *, back: bool = False) -> list[str]:
     return [found.notice] if found.notice else []
 
 
-def _is_renamed(at: Path) -> None:
+def _is_renamed(at: Path, stem: str = "fair ") -> None:
     endings = ("jpg", "dng", "xmp")
-    _is_at(at / "shoot", [f"fair {n + 1}.{ending}" for n in range(FRAMES) for ending in endings])
+    _is_at(at / "shoot", [f"{stem}{n + 1}.{ending}" for n in range(FRAMES) for ending in endings])
 
 
 def _is_named_as_before(at: Path) -> None:
@@ -530,6 +530,8 @@ def _mark_often(at: Path) -> list[str]:
         try:
             _mark(opened, Edit(stars=stars), _ids(opened)[:1])
             os.write(acknowledged, str(stars).encode())
+            os.fsync(acknowledged)
+            originals.sync_folder(at)
         except sqlite3.Error as error:
             words.append(f"refused: {error.__class__.__name__}")
     os.close(acknowledged)
@@ -636,6 +638,10 @@ STEPS: Final = (
     Step("set aside", _shoot, partial(_move, back=False), _is_aside, _nothing_lost),
     Step("bring back", _aside, partial(_move, back=True), _is_home, _nothing_lost),
     Step("rename", _shoot, _rename, _is_renamed, _nothing_lost),
+    Step(
+        "shift names", _shoot, partial(_rename, template="QH_{seq}"), partial(_is_renamed, stem="QH_"),
+        _nothing_lost,
+    ),
     Step("undo renaming", _renamed, partial(_rename, back=True), _is_named_as_before, _nothing_lost),
     *(
         Step(
@@ -672,3 +678,13 @@ STEPS: Final = (
     Step("migrate", _of_an_older_winnow, _open, _has_forty, _has_forty),
     Step("back up", _filled, _back_up, _backups_are_sound, _backups_are_sound),
 )  # fmt: skip
+
+# Where the failing disk is, by step; elsewhere what is below "shoot", and its holding folder.
+FAILING: Final = {
+    **{f"deliver, {how}": ("out", "shoot") for how in ("copy", "move", "link")},
+    **{f"take back, {how}": ("out", "shoot") for how in ("copy", "move", "link")},
+    "bring in": ("card", "disk", "second"),
+    **dict.fromkeys(("open", "migrate", "back up", "restore what is gone"), ("",)),
+    "restore what is damaged": ("",),
+    "mark": (),
+}

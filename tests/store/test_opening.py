@@ -1,10 +1,8 @@
 """Opening the database: what only can't be read now stays as it is, and no start is empty beside backups."""
 
-import os
 import random
 import sqlite3
 from pathlib import Path
-from typing import Any
 
 import pytest
 
@@ -124,60 +122,6 @@ def test_the_later_backup_counts_whatever_the_clock_said(tmp_path: Path) -> None
     latest = backups.latest_sound(tmp_path)
     assert latest is not None
     assert latest.path == later.path
-
-
-class Killed(BaseException):
-    """Stands in for the end of the process."""
-
-
-STEPS = ("replace", "fsync", "unlink")
-
-
-@pytest.mark.soak
-def test_a_restore_that_is_killed_anywhere_is_finished_at_the_next_start(tmp_path: Path) -> None:
-    """Before and after each of its renames, syncs and removals."""
-    kills = 0
-    for number in range(60):
-        folder = tmp_path / str(number)
-        folder.mkdir()
-        path = folder / "winnow.db"
-        filled(path, 3)
-        damaged = b"no database" * 400
-        path.write_bytes(damaged)
-        (folder / "winnow.db-wal").write_bytes(b"a log of the old one")
-        with pytest.MonkeyPatch.context() as patched:
-            calls = iter(range(10_000))
-
-            def step(real: Any, calls: Any = calls, number: int = number) -> Any:
-                def run(*arguments: Any, **named: Any) -> Any:
-                    if next(calls) == number:
-                        raise Killed
-                    result = real(*arguments, **named)
-                    if next(calls) == number:
-                        raise Killed
-                    return result
-
-                return run
-
-            for name in STEPS:
-                patched.setattr(os, name, step(getattr(os, name)))
-            try:
-                opened, _ = open_sound(path, ended_badly=True)
-            except Killed:
-                kills += 1
-                patched.undo()
-                opened, _ = open_sound(path, ended_badly=True)
-            else:
-                opened.close()
-                break
-        assert sets_in(opened) == 3
-        opened.close()
-        kept = [p.read_bytes() for p in folder.glob("winnow-damaged-*.db")]
-        assert kept == [damaged]
-        again, none = open_sound(path, ended_badly=True)
-        assert (sets_in(again), none) == (3, None)
-        again.close()
-    assert kills >= 12
 
 
 @pytest.mark.soak

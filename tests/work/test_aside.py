@@ -6,7 +6,6 @@ from pathlib import Path
 
 import pytest
 
-from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
@@ -216,14 +215,3 @@ def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
     studio.aside.start(shoot, ids, back=True)
     studio.aside.wait(shoot, 30)
     assert len(looks(folder)) == 8
-
-
-KILLED = Path(__file__).with_name("kill_aside.py")
-
-
-@pytest.mark.soak
-def test_killed_again_and_again_every_byte_is_there_once(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL at a random moment; see kill_aside.py."""
-    kills, half = soak.run(KILLED, tmp_path, soak.rounds(5))
-    assert kills >= soak.rounds(5)
-    assert half

@@ -7,12 +7,11 @@ import os
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import Any, BinaryIO, ClassVar
 
 import pytest
 from blake3 import blake3
 
-from tests import soak
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg
 from winnow.demo.devices import Faults, SimulatedCard, set_faults
@@ -386,6 +385,34 @@ def test_films_elsewhere_on_a_card_come_along_and_checksums_are_left(
     assert bring_ins.plan(wish(card, tmp_path, second=True)).one_disk
 
 
+def test_a_file_that_cannot_be_read_keeps_nothing_else_on_the_card(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bad = sorted((card / "DCIM").rglob("*.JPG"))[0]
+    whole = Card.open
+
+    def failing(self: Card, path: str) -> BinaryIO:
+        if path.endswith(bad.name):
+            raise OSError(errno.EIO, "Input/output error")
+        return whole(self, path)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(Card, "open", failing)
+        found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    assert (found.state, found.failed) == ("done", 1)
+    safe, words = bring_ins.report(found)
+    assert not safe
+    assert bad.name in words or "1 file" in words
+    assert set(content(card / "DCIM")) - set(content(tmp_path / "disk")) == {bad.name}
+    # The card is put in again, and reads well.
+    bring_ins.resume(found.id)
+    found = finished(bring_ins, studio, found.id)
+    assert bring_ins.report(found)[0]
+    assert all_there(card, tmp_path / "disk")
+    # Its content is known from then on.
+    assert {i.state for i in bring_ins.plan(wish(card, tmp_path)).items} == {"there"}
+
+
 def test_a_list_of_checksums_that_could_not_be_written_is_said_and_made_when_it_goes_on(
     bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -446,14 +473,3 @@ def test_cards_are_found_where_they_are_mounted(tmp_path: Path, card: Path) -> N
     assert cards.find([mounts])[0] == mounts / "QUILLON"
     files, outside = Card(mounts / "QUILLON").files()
     assert (len(files), outside) == (7, 1)
-
-
-KILLED = Path(__file__).with_name("kill_bringing.py")
-
-
-@pytest.mark.soak
-def test_killed_again_and_again_nothing_is_lost_or_half_written(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL at a random moment; see kill_bringing.py."""
-    kills, through = soak.run(KILLED, tmp_path, soak.rounds(5))
-    assert kills >= soak.rounds(5)
-    assert through

@@ -15,7 +15,6 @@ from typing import Any
 import pytest
 from blake3 import blake3
 
-from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
@@ -635,17 +634,6 @@ def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
     assert len(keys) == 4
 
 
-KILLED_OFTEN = Path(__file__).with_name("kill_delivering.py")
-
-
-@pytest.mark.soak
-def test_killed_again_and_again_everything_arrives_and_comes_back(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL at a random moment; see kill_delivering.py."""
-    kills, half = soak.run(KILLED_OFTEN, tmp_path, soak.rounds(5))
-    assert kills >= soak.rounds(5)
-    assert half
-
-
 def test_the_pace_is_that_of_the_last_seconds() -> None:
     pace = Pace()
     assert pace.speed() is None
@@ -695,3 +683,27 @@ def test_a_delivery_whose_end_could_not_be_stored_says_so_when_it_can(
     monkeypatch.setattr(failures, "_AGAIN_S", 0.01)
     assert run(studio, picked, tmp_path / "out").state == "done"
     assert next(refusals, None) is None
+
+
+def test_a_file_that_reads_otherwise_each_time_is_not_moved_to_another_disk(
+    tmp_path: Path, other_disk: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    source = tmp_path / "QH_0001.jpg"
+    source.write_bytes(jpeg(1))
+
+    def flipped(source: Path, target: Path) -> str:
+        """What a cable made of it, copied faithfully."""
+        data = bytearray(source.read_bytes())
+        data[len(data) // 2] ^= 16
+        target.write_bytes(data)
+        return blake3(data).hexdigest()
+
+    with monkeypatch.context() as patched:
+        patched.setattr(originals, "copy_verified", flipped)
+        with pytest.raises(originals.CopyError, match="reads otherwise each time"):
+            originals.move_verified(source, other_disk / source.name)
+    assert source.read_bytes() == jpeg(1)
+    assert names(other_disk) == []
+    originals.move_verified(source, other_disk / source.name)
+    assert names(other_disk) == [source.name]
+    assert not source.exists()

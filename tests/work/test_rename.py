@@ -6,7 +6,6 @@ from pathlib import Path
 
 import pytest
 
-from tests import soak
 from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
@@ -204,17 +203,6 @@ def test_names_wait_for_a_delivery_that_is_not_through(
         run(studio, shoot, "a {seq}")
     studio.deliveries.cancel(delivery)
     assert run(studio, shoot, "a {seq}").state == "done"
-
-
-KILLED = Path(__file__).with_name("kill_renaming.py")
-
-
-@pytest.mark.soak
-def test_killed_again_and_again_every_file_has_one_name(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL at a random moment; see kill_renaming.py."""
-    kills, half = soak.run(KILLED, tmp_path, soak.rounds(5))
-    assert kills >= soak.rounds(5)
-    assert half
 
 
 def test_sidecars_of_renamed_frames_are_known(studio: Studio, shoot: int) -> None:

@@ -6,7 +6,6 @@ from typing import Any
 
 import pytest
 
-from tests import soak
 from tests.conftest import indexed, until
 from tests.pictures import in_two_parts, jpeg, write_shoot
 from tests.ready import ready
@@ -483,18 +482,6 @@ def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
     studio.file_writer.start(shoot, Order())
     studio.file_writer.wait(shoot, 30)
     assert (folder / "QH_0001.xmp").exists()
-
-
-KILLED = Path(__file__).with_name("kill_writing.py")
-
-
-@pytest.mark.soak
-def test_killed_while_sidecars_are_written_every_one_is_whole(tmp_path: Path) -> None:
-    """Each round ends with SIGKILL somewhere among them; see kill_writing.py."""
-    kills, old, new = soak.run(KILLED, tmp_path, soak.rounds(60), 3)
-    assert kills == 3
-    assert old + new == 3 * soak.rounds(60)
-    assert min(old, new) > 0
 
 
 def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) -> None:

@@ -21,7 +21,8 @@ ItemState = Literal["planned", "done", "there", "failed"]
 @dataclass(frozen=True, slots=True)
 class CardFile:
     """A file below a card's DCIM. ``path``: relative to the card, with "/"; ``taken_at``: seconds
-    since 1970 of the camera's clock; ``print_``: names its content, by its size and samples."""
+    since 1970 of the camera's clock; ``print_``: names its content, by its size and samples; "" where it could
+    not be read."""
 
     path: str
     size: int

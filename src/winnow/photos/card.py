@@ -5,11 +5,11 @@ A card is only ever read.
 
 from __future__ import annotations
 
-import contextlib
+import errno
 import os
 import time
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import BinaryIO, Final
 
@@ -23,6 +23,7 @@ from winnow.core.frames import (
     split_name,
 )
 from winnow.photos.metadata import read_facts
+from winnow.photos.originals import forget_read
 
 _SAMPLE: Final = 64 * 1024
 _HEAD: Final = 128 * 1024
@@ -85,30 +86,36 @@ class Card:
 
     def forget(self, path: str) -> None:
         """Let the next reading of a file come from the card, not from this computer's memory of it."""
-        with contextlib.suppress(OSError, AttributeError), (self.root / path).open("rb") as opened:
-            os.posix_fadvise(opened.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
+        forget_read(self.root / path)
 
     def look_into(self, file: Listed) -> CardFile:
         """Read when a file was taken and by which camera, and name its content. Raises OSError."""
         digest = blake3(file.size.to_bytes(8, "little"))
         with self.open(file.path) as opened:
-            head = opened.read(_HEAD)
-            digest.update(head)
+
+            def part(at: int, most: int) -> bytes:
+                opened.seek(at)
+                data = opened.read(most)
+                if len(data) < min(most, file.size - at):
+                    raise OSError(errno.EIO, os.strerror(errno.EIO), file.path)
+                digest.update(data)
+                return data
+
+            head = part(0, _HEAD)
             for at in (file.size // 2, file.size - _SAMPLE):
-                opened.seek(max(0, at))
-                digest.update(opened.read(_SAMPLE))
-        is_picture = split_name(file.path)[1] in KIND_BY_ENDING
-        facts = read_facts(head) if is_picture else None
+                part(max(0, at), _SAMPLE)
+        found = replace(self.unread(file), print_=digest.hexdigest(16))
+        if split_name(file.path)[1] not in KIND_BY_ENDING:
+            return found
+        facts = read_facts(head)
+        taken_at = found.taken_at if facts.taken_at is None else facts.taken_at
+        return replace(found, taken_at=taken_at, camera=facts.camera or "")
+
+    def unread(self, file: Listed) -> CardFile:
+        """What is known of a file that can't be read now."""
         # Cards have no time zone: what stands there is the camera's own clock.
         changed = _as_local(file.mtime_ns / 1e9)
-        return CardFile(
-            path=file.path,
-            size=file.size,
-            mtime_ns=file.mtime_ns,
-            taken_at=facts.taken_at if facts and facts.taken_at is not None else changed,
-            camera=(facts.camera if facts else None) or "",
-            print_=digest.hexdigest(16),
-        )
+        return CardFile(file.path, file.size, file.mtime_ns, changed, camera="", print_="")
 
 
 def _as_local(seconds: float) -> float:

@@ -41,12 +41,18 @@ class CopyError(Exception):
 
 
 def file_hash(path: Path, tick: Callable[[int], None] = lambda count: None) -> str:
-    """BLAKE3 of a file's content; ``tick`` is told the bytes read of each block."""
+    """BLAKE3 of a file's content; ``tick`` is told the bytes read of each block. Raises OSError, also where a disk
+    gives less than it says the file has."""
     digest = blake3()
+    read = 0
     with path.open("rb") as source:
+        size = os.fstat(source.fileno()).st_size
         while block := source.read(_BLOCK):
             digest.update(block)
+            read += len(block)
             tick(len(block))
+    if read < size:
+        raise OSError(errno.EIO, os.strerror(errno.EIO), str(path))
     return str(digest.hexdigest())
 
 
@@ -279,10 +285,26 @@ def move_verified(source: Path, target: Path) -> None:
                 say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
             )
     else:
-        copy_verified(source, target)
+        digest = copy_verified(source, target)
+        # What goes for good is read once more: a disk, or its cable, may have given other bytes the first time.
+        forget_read(source)
+        if file_hash(source) != digest:
+            target.unlink()
+            raise CopyError(
+                say(
+                    "{name} reads otherwise each time: it stays where it is. Check its disk and the cable.",
+                    name=source.name,
+                )
+            )
         keep_about(source, target)
     os.unlink(source)
     sync_folder(source.parent)
+
+
+def forget_read(path: Path) -> None:
+    """Let the next reading of a file come from its disk, not from this computer's memory of it."""
+    with contextlib.suppress(OSError, AttributeError), path.open("rb") as opened:
+        os.posix_fadvise(opened.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
 
 
 def remove_copy(copy: Path, digest: str) -> None:

@@ -185,11 +185,11 @@ def keep_item(db: Database, bringing_id: int, item: Item) -> None:
     with db.write() as conn:
         conn.execute(
             """
-            UPDATE bringing_item SET name = ?, state = ?, second_state = ?, hash = coalesce(?, hash),
+            UPDATE bringing_item SET name = ?, print = ?, state = ?, second_state = ?, hash = coalesce(?, hash),
                 notice = ? WHERE bringing_id = ? AND number = ?
             """,
             (
-                os.fsencode(item.name), item.state, item.second_state, item.hash, item.notice, bringing_id,
-                item.number,
+                os.fsencode(item.name), item.print_, item.state, item.second_state, item.hash, item.notice,
+                bringing_id, item.number,
             ),
         )  # fmt: skip

@@ -7,6 +7,7 @@ starts next does the rest of it. Nothing is changed where the database only can'
 from __future__ import annotations
 
 import contextlib
+import errno
 import json
 import logging
 import os
@@ -110,7 +111,9 @@ def _restore(path: Path, why: Why) -> Restored:
     os.replace(written, folder / _JOURNAL)
     sync_folder(folder)
     restored = _finish(path)
-    assert restored is not None
+    if restored is None:
+        # What was written just now reads otherwise.
+        raise OSError(errno.EIO, os.strerror(errno.EIO), str(folder / _JOURNAL))
     return restored
 
 

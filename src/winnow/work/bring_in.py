@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import logging
 import os
 import shutil
 import threading
@@ -30,6 +31,7 @@ from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.indexer import Indexer
 
+log = logging.getLogger(__name__)
 _TELL_EVERY_S: Final = 0.25
 _INDEX_EVERY_S: Final = 1.5
 _SPARE_BYTES: Final = 50_000_000  # left free on a disk
@@ -143,7 +145,7 @@ class BringIns:
                     reason=originals.reason(error, source.name),
                 )
             ) from None
-        known = bringings.copies(self._db, {file.print_ for file in files})
+        known = bringings.copies(self._db, {file.print_ for file in files if file.print_})
         at = [_copy_below(known.get(file.print_, []), target) for file in files]
         again = [_copy_below(known.get(f.print_, []), second) if second else None for f in files]
         try:
@@ -187,7 +189,14 @@ class BringIns:
         key = (on_card.root, file)
         found = self._looked_into.get(key)
         if found is None:
-            found = on_card.look_into(file)
+            try:
+                found = on_card.look_into(file)
+            except OSError as error:
+                if not on_card.is_there():
+                    raise
+                # One bad file keeps nothing else on the card; it is tried again when it is to be copied.
+                log.warning("%s: %s", file.path, error)
+                return on_card.unread(file)
             with self._lock:
                 if len(self._looked_into) > 50_000:
                     self._looked_into.clear()
@@ -502,7 +511,7 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         present = [(column, place) for column, place in wanted if place.exists()]
         for _, place in missing:
             place.parent.mkdir(parents=True, exist_ok=True)
-        _check_same(on_card, item)
+        item = _same(on_card, item)
         digest = ""
         refusals: list[str] = []
         if missing:
@@ -576,16 +585,20 @@ def _is_same(one: Path, other: Path) -> bool:
     return one == other or (one.exists() and other.exists() and one.samefile(other))
 
 
-def _check_same(on_card: Card, item: Item) -> None:
-    """Make sure the card holds what was planned: it may be another one now. Raises SourceError."""
+def _same(on_card: Card, item: Item) -> Item:
+    """Make sure the card holds what was planned: it may be another one now. Raises SourceError, OSError.
+
+    Returns the item, with the print of a file that could not be read before.
+    """
     found = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
-    if found.print_ != item.print_:
+    if item.print_ and found.print_ != item.print_:
         raise SourceError(
             say(
                 "{name} is another file now. Is it the same card?",
                 name=item.path.rpartition("/")[2],
             )
         )
+    return replace(item, print_=found.print_)
 
 
 def _with(item: Item, columns: list[str], state: str, notice: str) -> Item:
