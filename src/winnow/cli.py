@@ -11,12 +11,13 @@ import re
 import sqlite3
 import sys
 import threading
+import urllib.error
 import urllib.request
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
-from urllib.parse import parse_qs, urlsplit
+from urllib.parse import parse_qs, urlencode, urlsplit
 
 import winnow
 from winnow.core.labels import STANDARD_SET
@@ -25,7 +26,7 @@ from winnow.photos.card import Card
 from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
-from winnow.work import failures
+from winnow.work import failures, moved
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
 
@@ -228,12 +229,17 @@ def _run(  # noqa: C901
     path = ""
     if resolved:
         shoot = shoots.find_by_folders(studio.db, resolved)
-        if shoot is None:
-            shoot = shoots.make(studio.db, name or Path(resolved[0]).name, resolved)
-            if prepare:
-                prepare(studio, shoot)
-        studio.indexer.start(shoot)
-        path = f"shoots/{shoot}"
+        seen = moved.find(studio.db, resolved) if shoot is None else None
+        if seen:
+            print(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
+            path = _asking(resolved)
+        else:
+            if shoot is None:
+                shoot = shoots.make(studio.db, name or Path(resolved[0]).name, resolved)
+                if prepare:
+                    prepare(studio, shoot)
+            studio.indexer.start(shoot)
+            path = f"shoots/{shoot}"
     try:
         serve(
             studio,
@@ -265,6 +271,11 @@ def _log_to(path: Path) -> None:
     logging.getLogger("winnow").addHandler(handler)
 
 
+def _asking(folders: list[str]) -> str:
+    """Where the page asks whether a folder is that of a shoot that moved."""
+    return "?" + urlencode({"open": folders[0]})
+
+
 def _tell_running(url: str, folders: list[str]) -> int:
     """Another Winnow runs on this database: hand the folders to it and name its address."""
     if folders and url:
@@ -277,9 +288,15 @@ def _tell_running(url: str, folders: list[str]) -> int:
                 "Authorization": f"Bearer {parse_qs(parts.query)['token'][0]}",
             },
         )
-        with urllib.request.urlopen(request, timeout=10) as answer:
-            shoot = json.load(answer)["id"]
-        url = f"{parts.scheme}://{parts.netloc}/shoots/{shoot}?{parts.query}"
+        try:
+            with urllib.request.urlopen(request, timeout=10) as answer:
+                path = f"shoots/{json.load(answer)['id']}?"
+        except urllib.error.HTTPError as error:
+            if error.code != 409:
+                raise
+            print(json.load(error)["detail"])
+            path = f"{_asking(folders)}&"
+        url = f"{parts.scheme}://{parts.netloc}/{path}{parts.query}"
     print(say("Winnow is running already. Its address:\n\n  {url}\n", url=url))
     return 0
 

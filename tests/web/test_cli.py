@@ -10,6 +10,7 @@ import subprocess
 import sys
 import urllib.request
 from pathlib import Path
+from urllib.parse import quote_plus
 
 import pytest
 
@@ -102,3 +103,28 @@ def test_a_disk_that_fails_at_the_start_is_said_in_a_sentence(
         said = capsys.readouterr().err
         assert said.startswith(f"winnow: {words}")
         assert "Errno" not in said
+
+
+def test_a_folder_of_a_shoot_that_moved_is_asked_about_in_the_page(tmp_path: Path) -> None:
+    before, now = tmp_path / "one", tmp_path / "two"
+    write_shoot(before, [1, 2])
+    process = start(tmp_path, "open", before, "--port", 0)
+    url = address(process)
+    until(lambda: ask(url, "/api/shoots/1")["tally"]["done"] == 2)  # type: ignore[index]
+    before.rename(now)
+    second = start(tmp_path, "open", now)
+    said, _ = second.communicate(timeout=60)
+    assert "“one” seems to have moved: 2 of its 2 frames lie here" in said
+    assert f"/?open={quote_plus(str(now))}&token=" in said
+    process.send_signal(signal.SIGTERM)
+    process.communicate(timeout=60)
+    third = start(tmp_path, "open", now, "--port", 0)
+    url = address(third)
+    assert f"/?open={quote_plus(str(now))}&token=" in url
+    assert len(ask(url, "/api/shoots")) == 1  # type: ignore[arg-type]
+    third.send_signal(signal.SIGTERM)
+    third.communicate(timeout=60)
+    indexing = start(tmp_path, "index", now)
+    said, _ = indexing.communicate(timeout=60)
+    assert "Open it in the page first" in said
+    assert indexing.returncode == 1

@@ -13,6 +13,7 @@ from tests.work.test_sidecars import frame_of, set_mark, state
 from winnow.core.marks import Decision, Edit
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
+from winnow.photos import scan
 from winnow.store import files_said, frames, held, on_disk, shoots
 from winnow.work import aside, moving, write_files
 from winnow.work.studio import Studio
@@ -65,6 +66,23 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     indexed(studio, folder)
     row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
     assert (row.held, row.missing) == (False, False)
+
+
+def test_the_top_folder_of_a_disk_holds_what_is_set_aside_within_it(
+    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(scan, "_device", lambda path: int(path == folder))
+    shoot = ready(studio, folder)
+    before = looks(folder)
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    assert aside.set_aside(studio.db, ids).frames == 3
+    assert set(looks(folder)) == {f"shoot set aside/{path}" for path in before}
+    # What waits there is no new frame.
+    indexed(studio, folder)
+    rows = frames.rows(studio.db, shoot)
+    assert [(row.id, row.held, row.missing) for row in rows] == [(i, True, False) for i in ids]
+    assert aside.bring_back(studio.db, ids).frames == 3
+    assert looks(folder) == before
 
 
 def test_a_database_from_before_finds_the_holding_folder_again(

@@ -350,6 +350,33 @@ def test_a_second_disk_that_goes_away_midway_is_missed(
     assert all_there(card, second)
 
 
+def test_another_disk_under_the_same_mount_point_gets_nothing(
+    bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    disk, own, real = tmp_path / "disk", tmp_path / "its own", os.path.ismount
+    disk.mkdir()
+    monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
+    set_faults(card, Faults(ends_after_mb=6))
+    found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
+    set_faults(card, Faults())
+    assert found.done
+    disk.rename(own)
+    (disk / next(own.iterdir()).name).mkdir(parents=True)
+    bring_ins.resume(found.id)
+    found = finished(bring_ins, studio, found.id)
+    assert found.state == "stopped"
+    assert "is it another disk?" in found.notice
+    assert not [path for path in disk.rglob("*") if path.is_file()]
+    for folder in disk.iterdir():
+        folder.rmdir()
+    disk.rmdir()
+    own.rename(disk)
+    bring_ins.resume(found.id)
+    found = finished(bring_ins, studio, found.id)
+    assert bring_ins.report(found)[0]
+    assert all_there(card, disk)
+
+
 def test_copies_that_went_away_meanwhile_are_missed_at_the_end(
     bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path
 ) -> None:

@@ -707,3 +707,30 @@ def test_a_file_that_reads_otherwise_each_time_is_not_moved_to_another_disk(
     originals.move_verified(source, other_disk / source.name)
     assert names(other_disk) == [source.name]
     assert not source.exists()
+
+
+def test_another_disk_under_the_same_mount_point_gets_and_loses_nothing(
+    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    disk, own = tmp_path / "disk", tmp_path / "its own"
+    disk.mkdir()
+    real = os.path.ismount
+    monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
+    delivery = studio.deliveries.start(picked, plan(studio, picked, disk / "out"))
+    assert finished(studio, delivery).state == "done"
+    made = names(disk / "out")
+    disk.rename(own)
+    (disk / "out").mkdir(parents=True)
+    for step in (studio.deliveries.take_back, studio.deliveries.resume):
+        step(delivery)
+        stopped = finished(studio, delivery)
+        assert stopped.state == "stopped"
+        assert "is it another disk?" in stopped.notice
+    assert names(disk / "out") == []
+    (disk / "out").rmdir()
+    disk.rmdir()
+    own.rename(disk)
+    assert names(disk / "out") == made
+    studio.deliveries.take_back(delivery)
+    until(lambda: finished(studio, delivery).state == "returned")
+    assert names(disk / "out") == []

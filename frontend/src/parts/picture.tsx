@@ -1,3 +1,4 @@
+import { Trans } from '@lingui/react/macro';
 import type { ReactNode } from 'react';
 
 import { pictureUrl, type PictureKind } from '../api/client';
@@ -22,6 +23,18 @@ export function Turned({ turned, children }: { turned: number; children: ReactNo
         {children}
       </div>
     </div>
+  );
+}
+
+/** Says over a picture that should be seen at full size that its file can't be read: what lies away is still culled. */
+export function KeptPreview() {
+  return (
+    <span
+      role="status"
+      className="pointer-events-none absolute bottom-2 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 py-0.5 text-[13px] whitespace-nowrap text-white"
+    >
+      <Trans>the kept preview: its file can’t be read now</Trans>
+    </span>
   );
 }
 

@@ -406,6 +406,21 @@ def check_mounted(mount: str, folder: str) -> None:
         )
 
 
+def check_same_disk(mount: str, folder: str, made: Sequence[Path]) -> None:
+    """See whether the disk that is mounted is the one on which these files were made. Raises DiskGone where none of
+    them is there: another disk may have taken its mount point."""
+    # The system's own disk is no other one.
+    if mount in ("", "/") or not made or any(os.path.lexists(path) for path in made):
+        return
+    raise DiskGone(
+        say(
+            "None of the files that were made in “{folder}” is there: is it another disk? Connect the first one again, "
+            "and go on.",
+            folder=folder,
+        )
+    )
+
+
 def outlives(path: Path, other: Path) -> bool:
     """Whether a file is still there when another one is removed: a link to that, or that itself by another way to its
     folder, is not. Raises OSError."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import os
 import stat
@@ -48,13 +49,27 @@ def check_folder(folder: Path) -> None:
         )
 
 
+def holding_folder(root: Path) -> Path:
+    """Where the frames of a source folder are held that are set aside: beside it; within it where it is the top folder
+    of a disk, since what is beside that lies on another one."""
+    within = False
+    with contextlib.suppress(OSError):
+        within = _device(root) != _device(root.parent)
+    return (root if within else root.parent) / f"{root.name} set aside"
+
+
+def _device(path: Path) -> int:
+    return path.stat().st_dev
+
+
 def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
     """List a folder and everything below it. Links to other folders are not followed.
 
-    Hidden files and folders (with a leading dot) are passed over. Raises FolderError.
+    Hidden files and folders (with a leading dot) are passed over, and what is set aside. Raises FolderError.
     """
     check_folder(folder)
     found = Found()
+    holding = holding_folder(folder)
     waiting = [""]
     while waiting and not stopped():
         below = waiting.pop()
@@ -69,7 +84,8 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
             path = f"{below}/{entry.name}" if below else entry.name
             try:
                 if entry.is_dir(follow_symlinks=False):  # guard: links to folders elsewhere
-                    waiting.append(path)
+                    if folder / path != holding:
+                        waiting.append(path)
                 elif entry.is_file(follow_symlinks=False):  # guard: links to files elsewhere
                     look = entry.stat(follow_symlinks=False)
                     found.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))

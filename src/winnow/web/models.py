@@ -121,6 +121,34 @@ class ShootIn(Model):
 
     folders: list[Path] = Field(min_length=1, max_length=50)
     name: str | None = Field(default=None, max_length=200)
+    as_new: bool = Field(
+        default=False, description="also where they seem to be those of a shoot that moved"
+    )
+
+
+class MovedShoot(Model):
+    """A shoot that seems to have moved to a folder that is about to be opened."""
+
+    shoot: int
+    name: str
+    folder: int
+    was: str
+    place: str
+    found: int = Field(description="how many of its frames lie there")
+    frames: int
+
+
+class MovedOut(Model):
+    """Asks whether a folder is that of a shoot that moved."""
+
+    detail: str
+    moved: MovedShoot
+
+
+class PlaceIn(Model):
+    """Where a source folder is now."""
+
+    place: Path
 
 
 class ShootChange(Model):

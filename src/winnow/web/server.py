@@ -57,7 +57,7 @@ def serve(
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     server = _Server(config)
     server.studio = studio
-    url = f"http://{page_from or f'127.0.0.1:{port}'}/{path}?token={token}"
+    url = f"http://{page_from or f'127.0.0.1:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
     studio.announce(url)
     print(
         say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url), flush=True

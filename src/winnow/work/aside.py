@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
 
-from winnow.photos import originals
+from winnow.photos import originals, scan
 from winnow.photos.originals import CopyError
 from winnow.say import say
 from winnow.store import frames, held, on_disk
@@ -34,14 +34,9 @@ class Moved:
     problems: tuple[tuple[int, str], ...] = ()
 
 
-def holding_folder(root: Path) -> Path:
-    """Where the frames of a source folder are held: beside it, on the same disk."""
-    return root.parent / f"{root.name} set aside"
-
-
 def files_to_move(frame: FrameFiles) -> list[HeldFile]:
     """A frame's files, and where each would be held. Raises OSError when one is gone."""
-    holding = holding_folder(frame.root)
+    holding = scan.holding_folder(frame.root)
     return [
         HeldFile(frame.id, path, holding / path.relative_to(frame.root), path.stat().st_size)
         for path in frame.whole
@@ -119,7 +114,7 @@ def find_again(db: Database, folder_id: int) -> int:
     disk after a backup took its place. Returns how many. Whoever calls holds ``said.ONE_AT_A_TIME``."""
     found: dict[int, list[HeldFile]] = {}
     for frame in on_disk.files_of(db, on_disk.missing(db, folder_id)):
-        holding = holding_folder(frame.root)
+        holding = scan.holding_folder(frame.root)
         places = [(path, holding / path.relative_to(frame.root)) for path in frame.whole]
         here = [
             HeldFile(frame.id, path, place, place.stat().st_size)
@@ -143,7 +138,7 @@ def roots_of(db: Database, frame_ids: Sequence[int]) -> set[Path]:
 def tidy(roots: Iterable[Path]) -> None:
     """Remove what is empty of the holding folders of source folders: as a rule they are, when all is back."""
     for root in roots:
-        for folder, _, _ in os.walk(holding_folder(root), topdown=False):
+        for folder, _, _ in os.walk(scan.holding_folder(root), topdown=False):
             with contextlib.suppress(OSError):
                 os.rmdir(folder)
 

@@ -321,7 +321,9 @@ class BringIns:
     ) -> tuple[str, str]:
         """Check what is there, and copy what is not; returns the state, and a notice. Raises DiskGone."""
         told = indexed = time.monotonic()
-        for item in bringings.items(self._db, bringing.id):
+        every = bringings.items(self._db, bringing.id)
+        _check_same_disks(bringing, every)
+        for item in every:
             if not _is_open(item):
                 continue
             if stopping():
@@ -453,6 +455,17 @@ def _check_disks(bringing: Bringing) -> None:
     """See whether both disks are there. Raises DiskGone."""
     originals.check_mounted(bringing.mount, bringing.target)
     originals.check_mounted(bringing.second_mount, bringing.second)
+
+
+def _check_same_disks(bringing: Bringing, items: list[Item]) -> None:
+    """See whether the disks are those that were copied to before. Raises DiskGone."""
+    _check_disks(bringing)
+    for state, mount, root in (
+        ("state", bringing.mount, bringing.target),
+        ("second_state", bringing.second_mount, bringing.second),
+    ):
+        made = [Path(root) / item.name for item in items if getattr(item, state) == "done"]
+        originals.check_same_disk(mount, root, made)
 
 
 def _is_whole(place: Path, size: int) -> bool:

@@ -169,7 +169,7 @@ class Deliveries:
         """Deliver what is not delivered. Returns whether that went through."""
         target = Path(delivery.target)
         every = deliveries.items(self._db, delivery.id)
-        originals.check_mounted(delivery.mount, delivery.target)
+        self._check_disk(delivery, every)
         target.mkdir(parents=True, exist_ok=True)
         for folder in {(target / item.name).parent for item in every}:
             originals.remove_parts(folder)
@@ -203,6 +203,12 @@ class Deliveries:
                     self._keep(delivery, [(item, outcome)])
         return True
 
+    def _check_disk(self, delivery: Delivery, every: Sequence[Item]) -> None:
+        """See whether the target's disk is there, and the same one. Raises DiskGone."""
+        originals.check_mounted(delivery.mount, delivery.target)
+        made = [Path(delivery.target) / item.name for item in every if item.state == "done"]
+        originals.check_same_disk(delivery.mount, delivery.target, made)
+
     def _waiting(self, delivery: Delivery) -> list[Item]:
         """What is to be delivered yet. The list of what was delivered is made again when more is."""
         found = deliveries.items(self._db, delivery.id, ("planned", "failed"))
@@ -230,6 +236,7 @@ class Deliveries:
     def _return(self, delivery: Delivery, stopping: Callable[[], bool]) -> bool:
         """Take back what was delivered. Returns whether that went through."""
         target = Path(delivery.target)
+        self._check_disk(delivery, deliveries.items(self._db, delivery.id))
         out = held.of_delivery(self._db, delivery.id)
         for folder in {file.source.parent for files in out.values() for file in files}:
             # What a way back that was killed has left there.

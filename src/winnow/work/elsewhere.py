@@ -10,6 +10,7 @@ from typing import Any, Final
 from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import shoots
+from winnow.work import moved
 from winnow.work.studio import Studio
 from winnow.work.workers import Workers
 
@@ -58,7 +59,12 @@ def index(
     studio: Studio, folders: list[str], name: str, tell: Callable[[str], None] = print
 ) -> int:
     """Analyse folders as a shoot, to the end; returns the exit status."""
-    shoot = shoots.find_by_folders(studio.db, folders) or shoots.make(studio.db, name, folders)
+    shoot = shoots.find_by_folders(studio.db, folders)
+    if shoot is None and (seen := moved.find(studio.db, folders)):
+        tell(say("{found} Open it in the page first, which asks what to do.", found=seen.sentence))
+        return 1
+    if shoot is None:
+        shoot = shoots.make(studio.db, name, folders)
     studio.indexer.start(shoot)
     told = 0.0
     while (status := studio.indexer.status(shoot)).running:

@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 import { Help } from '../../parts/help';
 import { pictureUrl } from '../../api/client';
 import { EyeSign } from '../../parts/eye-sign';
+import { keepFocus } from '../../parts/keep-focus';
 import { eyesLook, eyesWords, pointOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
@@ -74,7 +75,7 @@ export function FacePanel({
               type="button"
               aria-pressed={zoom === one}
               className={`rounded px-2 py-0.5 ${zoom === one ? 'bg-paper text-ink' : ''}`}
-              onMouseDown={(event) => event.preventDefault()}
+              onMouseDown={keepFocus}
               onClick={() => useFaces.setState({ zoom: one })}
             >
               {ZOOMS[one]}
@@ -84,7 +85,7 @@ export function FacePanel({
         <button
           type="button"
           className="underline"
-          onMouseDown={(event) => event.preventDefault()}
+          onMouseDown={keepFocus}
           onClick={() => useFaces.setState({ open: false })}
         >
           <Trans>close</Trans>
@@ -188,7 +189,7 @@ function FaceCell({
           : t`${frame.name}: eyes ${words}; too small or too blurred to count toward hints. Click: look close.`
       }
       className="block text-left"
-      onMouseDown={(event) => event.preventDefault()}
+      onMouseDown={keepFocus}
       onClick={onClick}
     >
       <span

@@ -13,10 +13,12 @@ export function FactsOver({
   frame,
   close,
   closeReady,
+  closeFailed,
 }: {
   frame: Frame;
   close: Close;
   closeReady: boolean;
+  closeFailed: boolean;
 }) {
   const settled = useSettled(frame, 90);
   const { data } = useQuery({
@@ -42,7 +44,7 @@ export function FactsOver({
         {parts.map((part) => (
           <span key={part}>{part}</span>
         ))}
-        {close > 0 && <span>{100 * close} %</span>}
+        {close > 0 && !closeFailed && <span>{100 * close} %</span>}
         {frame.turned > 0 && (
           <span>
             <Trans>turned {frame.turned * 90}°</Trans>

@@ -38,6 +38,7 @@ export function FrameView({
   const mark = useShoot((state) => (active === null ? undefined : state.marks.get(active)));
   const { point, choose } = useSubject(frame, close > 0);
   const [loaded, setLoaded] = useState('');
+  const [failed, setFailed] = useState('');
   const visible = useShoot((state) => state.visible);
   const columns = useMemo(
     () => nearest(active),
@@ -63,6 +64,8 @@ export function FrameView({
               onStep={onStep}
               loaded={loaded}
               onLoaded={setLoaded}
+              failed={failed}
+              onFailed={setFailed}
             >
               <MarksOver mark={mark} labels={labels} large />
             </Photograph>
@@ -71,6 +74,7 @@ export function FrameView({
                 frame={frame}
                 close={close}
                 closeReady={loaded === pictureUrl(frame, 'full')}
+                closeFailed={failed === pictureUrl(frame, 'full')}
               />
             )}
           </div>

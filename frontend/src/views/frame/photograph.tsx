@@ -5,7 +5,7 @@ import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { api, ask, pictureUrl } from '../../api/client';
 import type { Over } from '../../commands/stage';
 import { Outline } from '../../parts/outline';
-import { Turned } from '../../parts/picture';
+import { KeptPreview, Turned } from '../../parts/picture';
 import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
 import { FAILED, sizeOf, type Frame } from '../../state/frames';
@@ -34,6 +34,8 @@ export function Photograph({
   onStep,
   loaded,
   onLoaded,
+  failed,
+  onFailed,
   children,
 }: {
   frame: Frame;
@@ -46,6 +48,9 @@ export function Photograph({
   onStep: (way: 1 | -1) => void;
   loaded: string;
   onLoaded: (url: string) => void;
+  /** the address of a picture at full size that could not be read */
+  failed: string;
+  onFailed: (url: string) => void;
   children: React.ReactNode;
 }) {
   const area = useRef<HTMLDivElement>(null);
@@ -154,7 +159,11 @@ export function Photograph({
                 alt={frame.name}
                 draggable={false}
                 decoding={ready ? 'sync' : 'async'}
-                onLoad={() => onLoaded(url)}
+                onLoad={() => {
+                  onLoaded(url);
+                  onFailed('');
+                }}
+                onError={() => onFailed(url)}
                 data-ready={ready}
                 className="absolute inset-0 h-full w-full max-w-none"
                 style={{
@@ -185,6 +194,7 @@ export function Photograph({
       )}
       {over.has('histogram') && !unreadable && <HistogramOver tones={tones?.histogram} />}
       <Says over={over} error={tones?.error} near={isNear} />
+      {isNear && failed === url && <KeptPreview />}
     </div>
   );
 }

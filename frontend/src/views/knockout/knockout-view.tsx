@@ -8,6 +8,7 @@ import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
 import { counted } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
+import { keepFocus } from '../../parts/keep-focus';
 import { ratioOf } from '../../state/frames';
 import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';
 import { useShoot } from '../../state/shoot';
@@ -74,7 +75,7 @@ export function KnockoutView({
           <label
             className="flex items-center gap-1.5"
             // Pressed with the pointer, it leaves the keys to the stage.
-            onMouseDown={(event) => event.preventDefault()}
+            onMouseDown={keepFocus}
           >
             <input
               type="checkbox"

@@ -8,6 +8,7 @@ import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
+import { keepFocus } from '../../parts/keep-focus';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
 import type { Panel } from './use-stage';
@@ -29,9 +30,6 @@ export const AFTER_WORDS: Record<AfterMark, string> = {
 export const AFTER_ORDER: readonly AfterMark[] = ['stay', 'next', 'next_undecided', 'next_group'];
 
 type OnMark = Stage['mark'];
-
-/** A button pressed with the pointer leaves the keys to the stage. */
-const keepFocus = (event: React.MouseEvent) => event.preventDefault();
 
 /** The marks with their keys, what happens after a mark, and what undo would undo. */
 export function BottomLine({

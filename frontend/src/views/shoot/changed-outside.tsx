@@ -8,6 +8,7 @@ import { counted } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
 import { useFilesStatus } from '../wrap-up/use-files';
+import { keepFocus } from '../../parts/keep-focus';
 
 /** What could not be written by itself, and why: nobody pressed a button that would say so. */
 export function NotWritten({ shoot }: { shoot: Shoot }) {
@@ -19,6 +20,7 @@ export function NotWritten({ shoot }: { shoot: Shoot }) {
   return (
     <div
       role="status"
+      onMouseDown={keepFocus}
       data-testid="not-written"
       className="border-b border-line bg-amber-100 px-4 py-1.5 text-black"
     >
@@ -66,6 +68,7 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
     return (
       <div
         role="status"
+        onMouseDown={keepFocus}
         data-testid="in-conflict"
         className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
       >
@@ -85,6 +88,7 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
   return (
     <div
       role="status"
+      onMouseDown={keepFocus}
       data-testid="changed-outside"
       className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
     >

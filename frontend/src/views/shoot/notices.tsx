@@ -6,9 +6,11 @@ import { Link } from 'react-router';
 import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
+import { Elsewhere } from '../../parts/elsewhere';
 import { ChangedOutside, NotWritten } from './changed-outside';
 import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
+import { keepFocus } from '../../parts/keep-focus';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 
 /** What is wrong with the shoot now, in words. */
@@ -51,9 +53,11 @@ export function Notices({
       {outside}
       <div
         role="alert"
+        onMouseDown={keepFocus}
         className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
       >
         <span className="min-w-0 flex-1">{text}</span>
+        <Elsewhere shoot={shoot} />
         <button type="button" className="underline" onClick={onAgain}>
           <Trans>look again</Trans>
         </button>

@@ -6,6 +6,7 @@ import type { Settings } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
+import { keepFocus } from '../../parts/keep-focus';
 
 interface Stop {
   title: string;
@@ -69,7 +70,7 @@ export function Tour({
     <section
       aria-label={t`First steps`}
       // The keys stay with the stage.
-      onMouseDown={(event) => event.preventDefault()}
+      onMouseDown={keepFocus}
       className="flex min-h-11 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-paper px-4 py-1"
     >
       {!stop ? (

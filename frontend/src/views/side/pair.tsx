@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Beside, Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { useSize } from '../../parts/use-size';
+import { KeptPreview } from '../../parts/picture';
 import { lock, lookAt, NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
@@ -227,27 +228,30 @@ function Layer({
     x: at.x + (stage.width / 2 - spot.x) / width,
     y: at.y + (stage.height / 2 - spot.y) / height,
   };
-  const part = usePart(
+  const { loaded: part, failed } = usePart(
     frame,
     centre,
     { width: (1.1 * stage.width) / own, height: (1.1 * stage.height) / own },
     near > 0,
   );
   return (
-    <div
-      className="absolute"
-      style={{
-        left: spot.x - at.x * width - x * own,
-        top: spot.y - at.y * height - y * own,
-        width,
-        height,
-        transform: angle ? `rotate(${-angle}deg)` : undefined,
-        transformOrigin: `${100 * at.x}% ${100 * at.y}%`,
-        visibility: hidden ? 'hidden' : undefined,
-        mixBlendMode: difference ? 'difference' : undefined,
-      }}
-    >
-      <Pictures frame={frame} near={near} part={near > 0 ? part : null} />
-    </div>
+    <>
+      <div
+        className="absolute"
+        style={{
+          left: spot.x - at.x * width - x * own,
+          top: spot.y - at.y * height - y * own,
+          width,
+          height,
+          transform: angle ? `rotate(${-angle}deg)` : undefined,
+          transformOrigin: `${100 * at.x}% ${100 * at.y}%`,
+          visibility: hidden ? 'hidden' : undefined,
+          mixBlendMode: difference ? 'difference' : undefined,
+        }}
+      >
+        <Pictures frame={frame} near={near} part={near > 0 ? part : null} />
+      </div>
+      {near > 0 && failed && !hidden && <KeptPreview />}
+    </>
   );
 }

@@ -7,6 +7,7 @@ import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
 import { Thumbnail } from '../../parts/picture';
+import { keepFocus } from '../../parts/keep-focus';
 import {
   bringBack,
   carry,
@@ -111,7 +112,7 @@ export function SideView({
           <label
             className="flex items-center gap-1.5"
             // Pressed with the pointer, it leaves the keys to the stage.
-            onMouseDown={(event) => event.preventDefault()}
+            onMouseDown={keepFocus}
           >
             <input
               type="checkbox"
@@ -199,7 +200,7 @@ function Ways({ disabled }: { disabled: boolean }) {
           disabled={disabled}
           aria-pressed={way === one}
           className={`rounded px-2 py-0.5 ${way === one ? 'bg-paper text-ink' : ''}`}
-          onMouseDown={(event) => event.preventDefault()}
+          onMouseDown={keepFocus}
           onClick={() => useCompare.setState({ way: one })}
         >
           {word}
@@ -262,7 +263,7 @@ function Other({ id }: { id: number }) {
       type="button"
       aria-label={t`Swap in ${frame.name}`}
       className="block w-full shrink-0 text-left"
-      onMouseDown={(event) => event.preventDefault()}
+      onMouseDown={keepFocus}
       onClick={() => swapIn(id)}
     >
       <span

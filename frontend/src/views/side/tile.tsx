@@ -5,7 +5,7 @@ import { pictureUrl, type Label } from '../../api/client';
 import { EyeSign } from '../../parts/eye-sign';
 import { MarksOver } from '../../parts/marks';
 import { Outline } from '../../parts/outline';
-import { Turned } from '../../parts/picture';
+import { KeptPreview, Turned } from '../../parts/picture';
 import { NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { FAILED, markInWords, sizeOf, type Frame } from '../../state/frames';
 import { useHints } from '../../state/hints';
@@ -186,7 +186,7 @@ function TilePicture({
   const scale = (near || 1) / ratio;
   const centre = centreOf(frame, place, shift, nudged);
   const seen = { width: closeBox.width / scale, height: closeBox.height / scale };
-  const part = usePart(frame, centre, seen, !!place);
+  const { loaded: part, failed } = usePart(frame, centre, seen, !!place);
   const lies = isNear
     ? {
         left: box.width / 2 - centre.x * size.width * scale,
@@ -244,6 +244,7 @@ function TilePicture({
           </Pictures>
         </div>
       )}
+      {isNear && failed && !lost && <KeptPreview />}
     </div>
   );
 }

@@ -21,15 +21,16 @@ const GRID = 128;
 const MARGIN = 48;
 const MOST = 4096;
 
-/** The part of a frame at full size around a point, decoded; null until there is one. */
+/** The part of a frame at full size around a point, decoded; null until there is one, and whether it can't be read. */
 export function usePart(
   frame: Frame,
   centre: Point,
   /** px of the picture, as it lies on screen */
   seen: { width: number; height: number },
   wanted: boolean,
-): Loaded | null {
+): { loaded: Loaded | null; failed: boolean } {
   const [loaded, setLoaded] = useState<Loaded | null>(null);
+  const [failed, setFailed] = useState('');
   const part = wanted ? partAround(frame, centre, seen) : null;
   const url = part && partUrl(frame, part);
   useEffect(() => {
@@ -41,7 +42,9 @@ export function usePart(
       () => {
         if (wish.on) setLoaded({ url, part });
       },
-      () => undefined,
+      () => {
+        if (wish.on) setFailed(url);
+      },
     );
     return () => {
       wish.on = false;
@@ -49,7 +52,8 @@ export function usePart(
     // The address says all of it.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [url]);
-  return loaded?.url.startsWith(`/api/frames/${frame.id}/`) ? loaded : null;
+  const ours = loaded?.url.startsWith(`/api/frames/${frame.id}/`) ? loaded : null;
+  return { loaded: ours, failed: url !== null && failed === url };
 }
 
 /** Whether a part holds all of the picture that is seen around a point. */

@@ -9,13 +9,13 @@ from pydantic import Field
 
 from winnow.core.filters import Filter
 from winnow.core.marks import Decision
+from winnow.photos import scan
 from winnow.say import say
 from winnow.store import frames, held, on_disk
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep, as_text
 from winnow.web.file_models import LeftOut
 from winnow.web.models import Id, Model
 from winnow.web.proof_models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
-from winnow.work import aside
 from winnow.work.delete import DeleteError
 from winnow.work.studio import Studio
 
@@ -67,8 +67,8 @@ def get_aside(shoot: ShootDep, studio: StudioDep) -> AsideOut:
     kept = held.of_shoot(studio.db, shoot)
     status = studio.aside.status(shoot)
     result = status.result
-    folders = {str(aside.holding_folder(frame.root)) for frame in files}
-    folders |= {str(aside.holding_folder(f.root)) for f in on_disk.files_of(studio.db, kept)}
+    folders = {str(scan.holding_folder(frame.root)) for frame in files}
+    folders |= {str(scan.holding_folder(f.root)) for f in on_disk.files_of(studio.db, kept)}
     return AsideOut(
         rejects=FilesCount(frames=len(files), files=len(sizes), size=sum(sizes)),
         held=FilesCount(

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Response
+from fastapi.responses import JSONResponse
 
 from winnow.photos import scan
 from winnow.say import say
@@ -17,11 +18,15 @@ from winnow.web.models import (
     ClockIn,
     ClockOut,
     CompletionsOut,
+    MovedOut,
+    MovedShoot,
+    PlaceIn,
     ShootChange,
     ShootIn,
     ShootOut,
 )
-from winnow.work import grouping
+from winnow.work import grouping, moved
+from winnow.work.said import ONE_AT_A_TIME
 from winnow.work.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
@@ -44,28 +49,36 @@ def list_shoots(studio: StudioDep) -> list[ShootOut]:
     return [_out(studio, shoot) for shoot in shoots.all_shoots(studio.db)]
 
 
-@router.post("/shoots", status_code=201)
-def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
-    """Make a shoot from folders and begin indexing; the same folders again open the same shoot."""
+def _folder(typed: str) -> Path:
+    """A folder that can be read, from what the person typed."""
+    if "\0" in typed:
+        raise HTTPException(400, say("A path can't hold a null character."))
+    folder = Path(os.path.expanduser(typed.strip()))
+    if not folder.is_absolute():
+        raise HTTPException(
+            400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
+        )
+    try:
+        scan.check_folder(folder)
+    except scan.FolderError as error:
+        raise HTTPException(400, str(error)) from None
+    except OSError as error:
+        raise HTTPException(
+            400,
+            say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
+        ) from None
+    return folder.resolve()
+
+
+@router.post(
+    "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": MovedOut}}
+)
+def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
+    """Make a shoot from folders and begin indexing; the same folders again open the same shoot. Where they seem to be
+    those of a shoot that moved, that is asked (409), unless it is to be a new one anyway."""
     folders: list[str] = []
     for typed in wanted.folders:
-        if "\0" in typed:
-            raise HTTPException(400, say("A path can't hold a null character."))
-        folder = Path(os.path.expanduser(typed.strip()))
-        if not folder.is_absolute():
-            raise HTTPException(
-                400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
-            )
-        try:
-            scan.check_folder(folder)
-        except scan.FolderError as error:
-            raise HTTPException(400, str(error)) from None
-        except OSError as error:
-            raise HTTPException(
-                400,
-                say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
-            ) from None
-        folder = folder.resolve()
+        folder = _folder(typed)
         if str(folder) not in folders:
             folders.append(str(folder))
     for one in folders:
@@ -81,6 +94,10 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut:
             )
     shoot_id = shoots.find_by_folders(studio.db, folders)
     if shoot_id is None:
+        seen = None if wanted.as_new else moved.find(studio.db, folders)
+        if seen:
+            asked = MovedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
+            return JSONResponse(asked.model_dump(), 409)
         name = (wanted.name or "").strip() or Path(folders[0]).name or folders[0]
         shoot_id = shoots.make(studio.db, name, folders)
     else:
@@ -127,6 +144,21 @@ def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> Sho
         shoots.aim(studio.db, shoot, change.keep_target or None)
     if change.way is not None:
         shoots.choose_way(studio.db, shoot, change.way)
+    return get_shoot(shoot, studio)
+
+
+@router.post("/shoots/{shoot}/folders/{folder}/place")
+def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, studio: StudioDep) -> ShootOut:
+    """Say where a source folder of a shoot is now: its frames are looked for there, with all marks."""
+    place = _folder(wanted.place)
+    studio.indexer.stop(shoot)
+    try:
+        with ONE_AT_A_TIME:
+            moved.point(studio.db, shoot, folder, place)
+    except moved.MovedError as error:
+        raise HTTPException(400, str(error)) from None
+    finally:
+        studio.indexer.start(shoot)
     return get_shoot(shoot, studio)
 
 
