@@ -179,3 +179,17 @@ def test_moving_a_threshold_names_more_or_fewer() -> None:
     assert not kind.names(17, 16.5)
     assert KINDS["soft"].names(30, 30)
     assert not KINDS["soft"].names(29.9, 30)
+
+
+def test_another_picture_under_a_marked_name_is_told_from_an_edited_one() -> None:
+    was = signature(7)
+    edited = looked(1, before=(1.25, signature(3)))
+    assert named("replaced", edited) == {}, "taken at the same moment"
+    clock_set = looked(2, group=7, before=(99.0, was))
+    assert named("replaced", clock_set) == {}, "the same picture with another time"
+    other = looked(3, group=8, before=(99.0, was))
+    (found,) = named("replaced", other).values()
+    assert found.words.startswith("another picture had this name")
+    undated = looked(4, group=8, taken_at=None, before=(None, was))
+    assert list(named("replaced", undated)) == [4]
+    assert named("replaced", looked(5)) == {}

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.pictures import write_natural
+from tests.pictures import NOON, write_jpeg, write_natural
 from tests.ready import ready
 from winnow.work.studio import Studio
 
@@ -154,3 +154,32 @@ def test_frames_are_filtered_by_hints_and_faces(client: TestClient, shoot: int) 
     assert client.post("/api/filters/written/edit", json=edit).json()["text"] == (
         'pick hint "eyes_closed"'
     )
+
+
+def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
+    client: TestClient, studio: Studio, tmp_path: Path
+) -> None:
+    folder = tmp_path / "fair"
+    for n in (1, 2, 3):
+        write_jpeg(folder / f"QH_000{n}.jpg", n, NOON + n)
+    shoot = ready(studio, folder, "fair")
+    ids = frames_of(client, shoot)
+    marks = f"/api/shoots/{shoot}/marks"
+    client.post(marks, json={"frames": ids[:2], "decision": "pick"})
+    # One shows something else, one was only written again, and the one without a mark is nobody's loss.
+    write_jpeg(folder / "QH_0001.jpg", 8, NOON + 500)
+    (folder / "QH_0002.jpg").write_bytes((folder / "QH_0002.jpg").read_bytes() + b"\0" * 9)
+    write_jpeg(folder / "QH_0003.jpg", 9, NOON + 501)
+    ready(studio, folder, "fair")
+    replaced = kinds(client, shoot)["replaced"]
+    assert replaced["named"] == ids[:1]
+    (said,) = [
+        one for one in client.get(f"/api/frames/{ids[0]}/hints").json() if one["kind"] == "replaced"
+    ]
+    assert "another picture had this name when it was marked" in said["words"]
+    # Its mark stays until somebody says what it is worth: here, that it is right.
+    columns = client.get(f"/api/shoots/{shoot}/frames").json()
+    assert dict(zip(columns["id"], columns["decision"], strict=True))[ids[0]] == "pick"
+    assert client.post(marks, json={"frames": ids[:1], "decision": "pick"}).status_code == 200
+    ready(studio, folder, "fair")
+    assert kinds(client, shoot)["replaced"]["named"] == []

@@ -94,9 +94,11 @@ def looked(db: Database, shoot_id: int) -> list[Looked]:
         for row in db.read.execute(
             """
             SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height, clipped_high,
-                brightness_ev, flash, taken_at, camera, shutter_s, focal_mm, content_hash, likeness
+                brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash, frame.likeness,
+                picture_before.taken_at AS time_before, picture_before.likeness AS likeness_before
             FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
             LEFT JOIN face_list ON face_list.frame_id = frame.id
+            LEFT JOIN picture_before ON picture_before.frame_id = frame.id
             WHERE shoot_id = ? AND state = 2 ORDER BY position, frame.id
             """,
             (shoot_id,),
@@ -106,6 +108,7 @@ def looked(db: Database, shoot_id: int) -> list[Looked]:
 
 def _looked(row: sqlite3.Row) -> Looked:
     found = faces.unpack(row["face_list"]) if row["face_list"] is not None else None
+    before = row["likeness_before"]
     ratio = (row["width"] or 3) / (row["height"] or 2)
     return Looked(
         id=row["id"],
@@ -123,6 +126,7 @@ def _looked(row: sqlite3.Row) -> Looked:
         focal_mm=row["focal_mm"],
         content_hash=row["content_hash"],
         signature=row["likeness"],
+        before=None if before is None else (row["time_before"], before),
     )
 
 

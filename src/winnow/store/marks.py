@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -97,7 +97,26 @@ def apply(db: Database, shoot_id: int, plan: Callable[[], Change | None]) -> Cha
             )  # fmt: skip
         texts.keep_steps(conn, cursor.lastrowid or 0, change.texts)
         _set(conn, shoot_id, change)
+        _settle(conn, shoot_id, [frame for frame, _, _ in change.steps])
     return change
+
+
+def note_same(db: Database, shoot_id: int, frames: Sequence[int]) -> None:
+    """Frames were marked as they were: their marks are for the pictures that they have now."""
+    wanted = "SELECT 1 FROM picture_before WHERE frame_id IN (SELECT value FROM json_each(?))"
+    if db.read.execute(wanted, (json.dumps(frames),)).fetchone():
+        with db.write() as conn:
+            _settle(conn, shoot_id, frames)
+
+
+def _settle(conn: sqlite3.Connection, shoot_id: int, frames: Sequence[int]) -> None:
+    """What these frames showed before is asked about no longer."""
+    settled = conn.execute(
+        "DELETE FROM picture_before WHERE frame_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(frames),),
+    )
+    if settled.rowcount:
+        conn.execute("UPDATE shoot SET hints_stale = 1 WHERE id = ?", (shoot_id,))
 
 
 def _alike(steps: Iterable[Step]) -> Iterable[tuple[Mark, Mark, list[int]]]:

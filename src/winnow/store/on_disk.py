@@ -109,6 +109,7 @@ def reconcile(
     if added or changed or moved or returned or beside or removed:
         with db.write() as conn:
             _follow(conn, moved, sorted_out.gone)
+            _keep_before(conn, changed)
             conn.executemany(
                 "UPDATE frame SET files = ?, state = 0 WHERE id = ?",
                 [(_look(frame), row["id"]) for row, frame in changed],
@@ -223,6 +224,19 @@ def _follow(conn: sqlite3.Connection, moved: Pairs, gone: Known) -> None:
             (os.fsencode(frame.shown.path), _shown_name(frame), _look(frame), row["id"])
             for row, frame in moved
         ],
+    )
+
+
+def _keep_before(conn: sqlite3.Connection, changed: Pairs) -> None:
+    """Remember what marked frames showed whose files have other content now: it may be another picture."""
+    conn.executemany(
+        """
+        INSERT OR IGNORE INTO picture_before
+        SELECT id, taken_at, likeness FROM frame JOIN mark ON mark.frame_id = frame.id
+        WHERE id = ? AND likeness IS NOT NULL
+            AND (decision != 'undecided' OR stars > 0 OR label IS NOT NULL)
+        """,
+        [(row["id"],) for row, _ in changed],
     )
 
 

@@ -11,7 +11,7 @@ from winnow.web.models import Id, Letter, Model, Number, Stars
 
 KindName = Literal[
     "soft", "elsewhere", "motion", "blurred", "eyes_closed", "soft_eyes", "clipped", "dark", "no_face",
-    "alone", "copy", "best",
+    "replaced", "alone", "copy", "best",
 ]  # fmt: skip
 
 

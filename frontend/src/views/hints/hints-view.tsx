@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useEffect, useState } from 'react';
+import { useSearchParams } from 'react-router';
 
 import type { Filter, HintKind, Label } from '../../api/client';
 import type { Command } from '../../commands/command';
@@ -29,7 +30,9 @@ export function HintsView({
   onFilter: (filter: Filter) => void;
 }) {
   const { kinds, waits } = useHints();
-  const [shown, setShown] = useState<HintKind['name']>('soft');
+  const [shown, setShown] = useState<HintKind['name']>(
+    (useSearchParams()[0].get('kind') as HintKind['name'] | null) ?? 'soft',
+  );
   const [chosen, setChosen] = useState<ReadonlySet<HintKind['name']>>(new Set());
   const [second, setSecond] = useState(false);
   const kind = kinds.find((one) => one.name === shown);

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 
 import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
 import { counted } from '../../texts/numbers';
+import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
 import { useFilesStatus } from '../wrap-up/use-files';
@@ -106,6 +107,37 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
       </button>
       <button type="button" className="underline" onClick={() => leave.mutate()}>
         <Trans>leave</Trans>
+      </button>
+    </div>
+  );
+}
+
+/** Files that have another picture under the name of a marked one: what the marks are worth is asked, never guessed. */
+export function AnotherPicture({ shoot }: { shoot: Shoot }) {
+  const navigate = useNavigate();
+  const named = useHints(
+    ({ kinds }) => kinds.find((kind) => kind.name === 'replaced')?.named.length,
+  );
+  if (!named) return null;
+  return (
+    <div
+      role="status"
+      onMouseDown={keepFocus}
+      data-testid="another-picture"
+      className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
+    >
+      <span className="min-w-0 flex-1">
+        <Trans>
+          <strong>{counted(named, 'frame')}</strong> got another picture under the same name after
+          being marked. Their marks were kept: mark them anew, or as they are.
+        </Trans>
+      </span>
+      <button
+        type="button"
+        className="font-semibold underline"
+        onClick={() => void navigate(`/shoots/${shoot.id}/hints?kind=replaced`)}
+      >
+        <Trans>look at them</Trans>
       </button>
     </div>
   );

@@ -7,7 +7,7 @@ import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { Elsewhere } from '../../parts/elsewhere';
-import { ChangedOutside, NotWritten } from './changed-outside';
+import { AnotherPicture, ChangedOutside, NotWritten } from './changed-outside';
 import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { keepFocus } from '../../parts/keep-focus';
@@ -45,6 +45,7 @@ export function Notices({
     <>
       <ChangedOutside shoot={shoot} />
       <NotWritten shoot={shoot} />
+      <AnotherPicture shoot={shoot} />
     </>
   );
   if (!text || text === hushed) return outside;

@@ -24,6 +24,7 @@ from winnow.core.hints import (
     eyes,
     motion,
     no_face,
+    replaced,
     soft,
     soft_eyes,
 )
@@ -43,7 +44,7 @@ __all__ = [
 ]
 
 _MODULES: Final = (
-    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, no_face, alone, copy, best,
+    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, no_face, replaced, alone, copy, best,
 )  # fmt: skip
 KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
 _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}

@@ -12,7 +12,8 @@ from winnow.core.judging import Judged
 @dataclass(frozen=True, slots=True)
 class Looked:
     """What is known of a frame. ``group``: its number; ``faces``: those that count, None where they weren't
-    looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock."""
+    looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its picture was
+    another one and was marked, that one's time and signature."""
 
     id: int
     group: int
@@ -29,6 +30,7 @@ class Looked:
     focal_mm: float | None = None
     content_hash: str | None = None
     signature: bytes | None = None
+    before: tuple[float | None, bytes] | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,7 +53,10 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep) -> ChangeOut:
             raise HTTPException(404, say("One of these frames is not in this shoot."))
         return plan_edit(edit, present, partial(frames.name_of, studio.db), names)
 
-    return _tell(studio, shoot, marks.apply(studio.db, shoot, plan), wanted.window)
+    change = marks.apply(studio.db, shoot, plan)
+    if change is None:
+        marks.note_same(studio.db, shoot, wanted.frames)
+    return _tell(studio, shoot, change, wanted.window)
 
 
 @router.post("/undo")
