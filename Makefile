@@ -9,7 +9,7 @@ PY = .venv/bin
 PAGE = npm --prefix frontend run -s
 # What the checks of the page, and of Python, read. A check that passed on just these files is not made again.
 PAGE_FILES = frontend/src frontend/*.json frontend/*.js frontend/*.mjs frontend/*.ts texts/en
-PYTHON_FILES = src tests pyproject.toml requirements
+PYTHON_FILES = src tests scripts benchmarks pyproject.toml requirements
 
 demo: setup
 	@exec $(PY)/winnow demo

@@ -6,7 +6,6 @@ Floors: one fsync and rename for each file written, and one open and read for ea
 from __future__ import annotations
 
 import os
-import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -165,4 +164,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

@@ -233,9 +233,9 @@ def rest_of_graph(data: bytes) -> rdflib.Graph:
         graph.remove((None, predicate, None))
     # A subject's own name says only which file it is about.
     plain = rdflib.Graph()
-    for subject, predicate, value in graph:
+    for subject, about, value in graph:
         named = isinstance(subject, rdflib.URIRef) and (None, None, subject) not in graph
-        plain.add((rdflib.URIRef("about:file") if named else subject, predicate, value))
+        plain.add((rdflib.URIRef("about:file") if named else subject, about, value))
     return plain
 
 

@@ -169,7 +169,7 @@ def bare_writes(folder: Path) -> list[float]:
 def write_pictures(folder: Path) -> float:
     """24-megapixel JPEGs of natural pictures with noise; returns their mean size in MB."""
     folder.mkdir()
-    sources = [skimage.data.coffee(), skimage.data.chelsea(), skimage.data.astronaut()]
+    sources = [getattr(skimage.data, name)() for name in ("coffee", "chelsea", "astronaut")]
     rng = np.random.default_rng(1)
     noise = rng.normal(0, 6, (4000, 6000, 1)).astype(np.float32)
     for n in range(PICTURES):

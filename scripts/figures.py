@@ -30,6 +30,12 @@ def face_of(folder: Path, name: str) -> tuple[Image.Image, core.Face]:
     return ImageOps.exif_transpose(Image.open(folder / f"{name}.jpg")), face
 
 
+def around(x: float, y: float, side: float) -> tuple[int, int, int, int]:
+    """The square around a point, in px."""
+    half = side / 2
+    return round(x - half), round(y - half), round(x + half), round(y + half)
+
+
 def strip(parts: list[tuple[Image.Image, str]], name: str) -> None:
     """Pictures beside each other, each with its words below."""
     sheet = Image.new("RGB", (len(parts) * (SIZE + 8) - 8, SIZE + 28), "white")
@@ -50,7 +56,7 @@ def main() -> None:
     for name, words in BLUR:
         picture, face = face_of(folder, name)
         x, y = face.eyes[1].x * picture.width, face.eyes[1].y * picture.height
-        box = tuple(round(v) for v in (x - SIZE / 2, y - SIZE / 2, x + SIZE / 2, y + SIZE / 2))
+        box = around(x, y, SIZE)
         blur = face.blur if face.blur is not None else focus.MOST
         blurred.append((picture.crop(box), f"{words}, eyes {blur:.1f} px"))
     strip(blurred, "blur")
@@ -60,7 +66,7 @@ def main() -> None:
         x, y = face.between_eyes
         side = 1.1 * (face.box[2] - face.box[0]) * picture.width
         x, y = x * picture.width, y * picture.height
-        box = tuple(round(v) for v in (x - side / 2, y - side / 2, x + side / 2, y + side / 2))
+        box = around(x, y, side)
         crop = picture.crop(box).resize((SIZE, SIZE), Image.Resampling.LANCZOS)
         word = "closed" if core.are_closed(face) else "open"
         eyes.append((crop, f"{word}: lids {100 * (face.gap or 0):.0f} % apart"))

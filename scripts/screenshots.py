@@ -8,6 +8,7 @@ import sys
 import tempfile
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -158,9 +159,8 @@ def gallery(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> No
     here = page.driver.current_url
     with tempfile.TemporaryDirectory() as folder:
         page.field("Folder for the proof").send_keys(folder)
-        page.until(
-            lambda: (b := page.button("Make the gallery")).is_enabled() and (b.click() or True)
-        )
+        page.until(lambda: page.button("Make the gallery").is_enabled())
+        page.button("Make the gallery").click()
         page.until(lambda: page.all("[data-proof=gallery]"), 60)
         (made,) = Path(folder).iterdir()
         page.driver.get(f"{made.as_uri()}/index.html")
@@ -174,16 +174,20 @@ def gallery(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> No
         page.until(lambda: page.all("[data-frame]"))
 
 
+def _says(page: Page, name: str, text: str) -> bool:
+    return page.field(name).get_attribute("value") == text
+
+
 def captions(page: Page) -> None:
     """Write something about the frame in frame view."""
     page.keys("Shift+Q")
     for name, text in (("Title", "By the lanterns"), ("Caption", "A guest waits for the lanterns to be lit."),
                        ("Creator", "A. Nobody"), ("City", "Saltmarsh")):  # fmt: skip
         page.field(name).send_keys(text, Keys.CONTROL, Keys.ENTER)
-        page.until(lambda name=name, text=text: page.field(name).get_attribute("value") == text)
+        page.until(partial(_says, page, name, text))
     for word in ("portrait", "quay"):
         page.field("Add keywords").send_keys(word, Keys.ENTER)
-        page.until(lambda word=word: page.all(f'[aria-label="Take out {word}"]'))
+        page.until(partial(page.all, f'[aria-label="Take out {word}"]'))
     page.driver.execute_script("document.activeElement.blur()")
 
 

@@ -1,7 +1,6 @@
 import { expect, test } from 'vitest';
 
-import { restOf } from './bringings';
-import { duration, offset, readOffset, share, signed } from '../texts/numbers';
+import { duration, offset, readOffset, share, signed } from './numbers';
 
 test.each([
   [0, '0'],
@@ -31,13 +30,6 @@ test.each([
 test('signs and shares', () => {
   expect([signed(-0.667, 2), signed(1, 1), signed(0.001, 1)]).toEqual(['−0.67', '+1', '0']);
   expect([share(0.123), share(0.004), share(0.0349)]).toEqual(['12 %', '0.4 %', '3.5 %']);
-});
-
-test('the rest is told by the pace since it was first seen', () => {
-  const first = { at: 1000, copied: 100 };
-  expect(restOf(first, 2000, 200, 1000)).toBeNull();
-  expect(restOf(first, 11_000, 200, 1000)).toBe(80);
-  expect(restOf(first, 11_000, 100, 1000)).toBeNull();
 });
 
 test.each([
