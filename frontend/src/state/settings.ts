@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 
 import { api, ask, type Label, type Settings } from '../api/client';
 
-const START: Settings = {
+export const START: Settings = {
   after: { decision: 'next', stars: 'stay', label: 'stay' },
   row_height: 180,
   surround: 'middle',
