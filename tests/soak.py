@@ -23,7 +23,7 @@ def run(script: Path, *arguments: object) -> list[int]:
         [sys.executable, script, *map(str, arguments)],
         capture_output=True,
         text=True,
-        timeout=600 + 60 * TIMES,
+        timeout=600 + 250 * TIMES,
         env={**os.environ, "PYTHONPATH": str(ROOT)},
     )
     assert done.returncode == 0, done.stderr[-3000:]

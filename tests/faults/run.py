@@ -123,33 +123,39 @@ def kills(bench: Bench, most: int) -> int:
 def errors(bench: Bench, most: int) -> int:
     tries = 0
     for at in spread(bench.boundaries(reads=True), most):
-        bench.anew()
-        number = ERRORS[at % len(ERRORS)]
-        hit = bench.at.parent / "hit"
+        # Of few boundaries each has another error, all of them have every one.
+        for number in ERRORS if not most else [ERRORS[at % len(ERRORS)]]:
+            error(bench, at, number)
+            tries += 1
+    return tries
 
-        def broken(at: int = at, number: int = number, hit: Path = hit) -> None:
-            with Fault(at, number, reads=True) as fault:
-                said = bench.act()
-            hit.write_text(f"{fault.hit}: {said}")
-            for words in said:
-                assert words.strip(), "it says nothing"
-                assert not any(raw in words for raw in RAW_WORDS), words
-            if not said:
-                # What failed without a word did not matter, or the next look at the folder mends it.
-                bench.look()
-                bench.step.through(bench.at)
-            bench.step.check(bench.at)
-            # Without a restart: the person does it again.
-            bench.again()
+
+def error(bench: Bench, at: int, number: int) -> None:
+    """One call answers with an error of the disk, once; then nothing is in the way any more."""
+    bench.anew()
+    hit = bench.at.parent / "hit"
+
+    def broken() -> None:
+        with Fault(at, number, reads=True) as fault:
+            said = bench.act()
+        hit.write_text(f"{fault.hit}: {said}")
+        for words in said:
+            assert words.strip(), "it says nothing"
+            assert not any(raw in words for raw in RAW_WORDS), words
+        if not said:
+            # What failed without a word did not matter, or the next look at the folder mends it.
             bench.look()
             bench.step.through(bench.at)
+        bench.step.check(bench.at)
+        # Without a restart: the person does it again.
+        bench.again()
+        bench.look()
+        bench.step.through(bench.at)
 
-        hit.write_text("?")
-        with telling(bench, f"error {number} at {at}", hit):
-            bench.do(broken)
-            bench.go_on()
-        tries += 1
-    return tries
+    hit.write_text("?")
+    with telling(bench, f"error {number} at {at}", hit):
+        bench.do(broken)
+        bench.go_on()
 
 
 def power(bench: Bench, most: int) -> int:
