@@ -1,6 +1,7 @@
 """What libraries print about a file."""
 
 import os
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -8,10 +9,16 @@ import pytest
 from winnow.photos.prints import Prints
 
 
+@pytest.fixture
+def prints() -> Iterator[Prints]:
+    made = Prints()
+    yield made
+    made.close()
+
+
 def test_what_is_printed_about_a_file_is_logged_with_its_name(
-    capfd: pytest.CaptureFixture[str],
+    prints: Prints, capfd: pytest.CaptureFixture[str]
 ) -> None:
-    prints = Prints()
     with prints.about(Path("a.tif")):
         os.write(2, b"as it is\n")
     prints.keep()
@@ -30,8 +37,9 @@ def test_what_is_printed_about_a_file_is_logged_with_its_name(
     ]
 
 
-def test_what_was_printed_before_an_error_is_logged_too(capfd: pytest.CaptureFixture[str]) -> None:
-    prints = Prints()
+def test_what_was_printed_before_an_error_is_logged_too(
+    prints: Prints, capfd: pytest.CaptureFixture[str]
+) -> None:
     prints.keep()
 
     def read() -> None:

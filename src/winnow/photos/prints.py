@@ -26,10 +26,16 @@ class Prints:
         self._log = -1
 
     def keep(self) -> None:
-        """From now on keep what is printed about files. For processes that read one at a time."""
-        # It lives as long as the process does.
+        """From now on keep what is printed about files. For processes that read one at a time, as a rule to their end."""
         self._kept = tempfile.TemporaryFile()  # noqa: SIM115
         self._log = os.dup(_ERRORS)
+
+    def close(self) -> None:
+        """Keep nothing any more."""
+        if self._kept is not None:
+            self._kept.close()
+            os.close(self._log)
+            self._kept = None
 
     @contextlib.contextmanager
     def about(self, path: Path) -> Iterator[None]:
