@@ -61,13 +61,15 @@ class Bench:
 
     def go_on(self) -> None:
         """A start, a look at what must hold, and the step once more: now it goes through."""
-        self.do(
-            self.start,
-            lambda: self.step.check(self.at),
-            self.again,
-            lambda: self.step.through(self.at),
-            lambda: self.step.check(self.at),
-        )
+
+        def going_on() -> None:
+            self.start()
+            self.step.check(self.at)
+            self.again()
+            self.step.through(self.at)
+            self.step.check(self.at)
+
+        self.do(going_on)
 
     def act(self) -> list[str]:
         """The step; what a start, or a request, says of a disk that fails at once is said of it, too."""
