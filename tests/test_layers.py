@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parent.parent / "src" / "winnow"
-LAYERS = ["say", "core", "photos", "store", "work", "web", "cli"]
+LAYERS = ["say", "core", "terminal", "photos", "store", "work", "web", "cli"]
 # The demo makes files for others to read; only the command line may know it.
 ALLOWED = {layer: set(LAYERS[: LAYERS.index(layer) + 1]) for layer in LAYERS}
 ALLOWED["demo"] = {"demo", "photos", "core", "say"}

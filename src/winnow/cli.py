@@ -26,6 +26,7 @@ from winnow.photos.card import Card
 from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
+from winnow.terminal import log_to, tell
 from winnow.work import failures, moved
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
@@ -34,14 +35,15 @@ from winnow.work.studio import AlreadyRunning, Places, Studio
 def main(argv: list[str] | None = None) -> int:
     """Run a command; returns the exit status."""
     arguments = _parser().parse_args(argv)
-    logging.basicConfig(format="%(asctime)s %(message)s", level=logging.WARNING)
+    if not logging.getLogger().handlers:
+        log_to(logging.StreamHandler())
     try:
         status: int = arguments.run(arguments)
     except (DatabaseError, scan.FolderError) as error:
-        print(f"winnow: {error}", file=sys.stderr)
+        tell(f"winnow: {error}", wrong=True)
         return 1
     except (sqlite3.Error, OSError) as error:
-        print(f"winnow: {failures.in_words(error, 'winnow')}", file=sys.stderr)
+        tell(f"winnow: {failures.in_words(error, 'winnow')}", wrong=True)
         return 1
     except KeyboardInterrupt:
         return 130
@@ -160,7 +162,7 @@ def _index(arguments: argparse.Namespace) -> int:
         workers = elsewhere.workers_at(arguments.executor) if arguments.executor else None
         studio = Studio(Places.usual(), workers)
     except elsewhere.ExecutorError as error:
-        print(f"winnow: {error}", file=sys.stderr)
+        tell(f"winnow: {error}", wrong=True)
         return 1
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
@@ -206,7 +208,7 @@ def _run(  # noqa: C901
             )
             sharing = Sharing(password, own_addresses())
         except ValueError as error:
-            print(f"winnow: {error}", file=sys.stderr)
+            tell(f"winnow: {error}", wrong=True)
             return 1
     if arguments.cards:
         from winnow.demo.devices import SimulatedCard
@@ -231,7 +233,7 @@ def _run(  # noqa: C901
         shoot = shoots.find_by_folders(studio.db, resolved)
         seen = moved.find(studio.db, resolved) if shoot is None else None
         if seen:
-            print(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
+            tell(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
             path = _asking(resolved)
         else:
             if shoot is None:
@@ -251,14 +253,14 @@ def _run(  # noqa: C901
         )
     except OSError as error:
         studio.close()
-        print(
+        tell(
             say(
                 "winnow: port {port} can't be used ({strerror}). Choose another with --port, or --port 0 for any "
                 "free one.",
                 port=arguments.port,
                 strerror=error.strerror,
             ),
-            file=sys.stderr,
+            wrong=True,
         )
         return 1
     return 0
@@ -267,8 +269,7 @@ def _run(  # noqa: C901
 def _log_to(path: Path) -> None:
     """Keep what the log says: which file could not be read, and why."""
     handler = RotatingFileHandler(path, maxBytes=1_000_000, backupCount=2, encoding="utf-8")
-    handler.setFormatter(logging.Formatter("%(asctime)s %(message)s"))
-    logging.getLogger("winnow").addHandler(handler)
+    log_to(handler, "winnow")
 
 
 def _asking(folders: list[str]) -> str:
@@ -294,10 +295,10 @@ def _tell_running(url: str, folders: list[str]) -> int:
         except urllib.error.HTTPError as error:
             if error.code != 409:
                 raise
-            print(json.load(error)["detail"])
+            tell(json.load(error)["detail"])
             path = f"{_asking(folders)}&"
         url = f"{parts.scheme}://{parts.netloc}/{path}{parts.query}"
-    print(say("Winnow is running already. Its address:\n\n  {url}\n", url=url))
+    tell(say("Winnow is running already. Its address:\n\n  {url}\n", url=url))
     return 0
 
 
@@ -316,9 +317,8 @@ def _demo(arguments: argparse.Namespace) -> int:
     folder = places.data / evening.FOLDER_NAME
     makers = shoot.make_behind(folder)
     if makers:
-        print(
+        tell(
             say("Making the demo shoot: its frames appear one by one, in less than a minute."),
-            flush=True,
         )
     cards = places.data / "cards"
 
@@ -351,7 +351,7 @@ def _demo_card(arguments: argparse.Namespace) -> int:
     count = devices.fill_card(arguments.folder, _demo_places().data / evening.FOLDER_NAME)
     faults = devices.Faults(arguments.mb_per_s, tuple(arguments.fail), arguments.end_after)
     devices.set_faults(arguments.folder, faults)
-    print(say("{count} files put on the card in {folder}.", count=count, folder=arguments.folder))
+    tell(say("{count} files put on the card in {folder}.", count=count, folder=arguments.folder))
     return 0
 
 
@@ -359,7 +359,7 @@ def _demo_editor(arguments: argparse.Namespace) -> int:
     from winnow.demo import stand_ins
 
     for made in stand_ins.edit(arguments.files, arguments.into):
-        print(made)
+        tell(made)
     return 0
 
 
@@ -369,21 +369,21 @@ def _demo_client(arguments: argparse.Namespace) -> int:
     try:
         data = stand_ins.answer(arguments.gallery, arguments.name)
     except ValueError as error:
-        print(f"winnow: {error}", file=sys.stderr)
+        tell(f"winnow: {error}", wrong=True)
         return 1
     with arguments.into.open("xb") as out:
         out.write(data)
-    print(arguments.into)
+    tell(arguments.into)
     return 0
 
 
 def _demo_camera(arguments: argparse.Namespace) -> int:
     from winnow.demo import devices, evening
 
-    print(say("The camera shoots until its last frame; Ctrl+C ends it."), flush=True)
+    tell(say("The camera shoots until its last frame; Ctrl+C ends it."))
     made = _demo_places().data / evening.FOLDER_NAME
     for path in devices.keep_shooting(arguments.folder, made, arguments.every):
-        print(path, flush=True)
+        tell(path)
     return 0
 
 

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+from dataclasses import replace
 from itertools import islice
 
 import pytest
@@ -48,6 +49,17 @@ def test_no_cell_is_a_formula() -> None:
     (cells,) = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     assert cells["title"] == "'=1+1"
     assert cells["keywords"] == "a b; ü"
+
+
+def test_no_formula_comes_to_light_where_columns_are_parted_otherwise() -> None:
+    harmful = replace(
+        FRAMES[0],
+        said=Said(texts=Texts(title="x;=cmd|' /C calc'!A0\t=1+1", caption="a\n; +b\n- c")),
+    )
+    text = lists.to_csv(COLUMNS, [row(harmful)])
+    for parted in ";\t":
+        for cells in csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=parted):
+            assert not [cell for cell in cells if cell.startswith(("=", "+", "-", "@"))]
 
 
 TEXT = st.text(st.sampled_from("=+-@\t'\";, a\nü"), max_size=8)

@@ -224,6 +224,21 @@ conditions = st.recursive(
 )
 
 
+def test_a_frame_with_other_texts_alone_has_no_place(db: Database, shoot: int) -> None:
+    first, second, *others = all_marks(db, shoot)
+    with db.write() as conn:
+        steps = [
+            TextStep(first, Texts(), Texts(rights="Quay")),
+            TextStep(second, Texts(), Texts(city="Holm", country="Norrland")),
+        ]
+        text_store.put(conn, steps)
+    nowhere = Filter(where=Compare("place", "=", ""))
+    assert frames.filtered(db, shoot, nowhere) == [first, *others]
+    for place in ("holm", "norrland"):
+        wanted = Filter(where=Compare("place", "=", place))
+        assert frames.filtered(db, shoot, wanted) == [second]
+
+
 @settings(
     max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )

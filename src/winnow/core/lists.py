@@ -36,8 +36,10 @@ MOST_ROWS: Final = 200_000
 _KIND: Final = "winnow list"
 _BETWEEN: Final = "; "
 NO_LABEL: Final = "none"
-# A spreadsheet would take a text that begins so for a formula and run it.
-_FORMULA: Final = re.compile(r"'*[=+\-@\t]")
+# A spreadsheet would take what begins so for a formula and run it: at the beginning of a text, and, where it parts
+# columns or rows otherwise than this file does, behind those signs. Each gets one apostrophe more, which reading takes away.
+_FORMULA: Final = re.compile(r"(^|[;\t\r\n])( *)('*)(?=[=+\-@\t])")
+_HARMLESS: Final = re.compile(r"(^|[;\t\r\n])( *)'('*)(?=[=+\-@\t])")
 # Spreadsheets write in a first line by what sign columns are parted.
 _PARTED_BY: Final = re.compile(r"\ufeff?sep=(.)\r?(?:\n|$)", re.IGNORECASE)
 
@@ -73,7 +75,7 @@ def _cell(value: Value) -> str:
     if isinstance(value, int | float):
         return f"{value:g}" if isinstance(value, float) else str(value)
     text = value if isinstance(value, str) else _BETWEEN.join(map(_quoted, value))
-    return f"'{text}" if _FORMULA.match(text) else text
+    return _FORMULA.sub(r"\1\2'\3", text)
 
 
 def _quoted(entry: str) -> str:
@@ -170,9 +172,7 @@ def _read_csv(text: str) -> Listed:
         header = [name.strip().casefold() for name in next(reader, [])]
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                cut = [
-                    cell[1:] if cell[:1] == "'" and _FORMULA.match(cell) else cell for cell in cells
-                ]
+                cut = [_HARMLESS.sub(r"\1\2\3", cell) for cell in cells]
                 at = reader.line_num + bool(said)
                 rows.append((at, dict(zip(header, cut, strict=False))))
     except csv.Error as error:

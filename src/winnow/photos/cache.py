@@ -25,7 +25,7 @@ class PictureCache:
         self.folder = folder
         # Where it can't be made, every write says so.
         with contextlib.suppress(OSError):
-            folder.mkdir(parents=True, exist_ok=True)
+            folder.mkdir(mode=0o700, parents=True, exist_ok=True)
 
     def path(self, key: str, kind: PictureKind) -> Path:
         """Where a picture is, or would be."""

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import BinaryIO, Final
 
 from winnow.photos.file_text import of_file
+from winnow.terminal import plain
 
 _ERRORS: Final = 2  # the file descriptor that libraries in C print to
 _MOST_LINES: Final = 3
@@ -63,7 +64,7 @@ class Prints:
         more = [f"({len(lines) - _MOST_LINES} more)"] if len(lines) > _MOST_LINES else []
         when = time.strftime("%Y-%m-%d %H:%M:%S")
         for line in (*lines[:_MOST_LINES], *more):
-            said = f"{when} {path}: {line}\n"
+            said = f"{when} {plain(path)}: {line}\n"
             os.write(self._log, said.encode("utf-8", "backslashreplace"))
 
 

@@ -5,7 +5,10 @@ Every write is one transaction, durable when it returns (WAL, synchronous = FULL
 
 from __future__ import annotations
 
+import contextlib
+import os
 import sqlite3
+import stat
 import threading
 import weakref
 from collections.abc import Callable, Iterator
@@ -54,11 +57,12 @@ class Database:
         self.when_gone: Callable[[], None] = lambda: None
         self._gone = False
         try:
+            _own(path)
             self._writer = self._connect("rwc")
             self._migrate()
             self.columns = Kept(self._writer)
             self._file = _identity(path)
-        except sqlite3.DatabaseError as error:
+        except (sqlite3.DatabaseError, OSError) as error:
             raise in_words(path, error) from error
 
     def _connect(self, mode: str = "rw") -> sqlite3.Connection:
@@ -166,6 +170,16 @@ class Database:
             for reader in list(self._readers):
                 reader.connection.close()
             self._writer.close()
+
+
+def _own(path: Path) -> None:
+    """Let nobody else read a database, nor what SQLite puts beside it with the same permissions."""
+    with contextlib.suppress(FileExistsError):
+        os.close(os.open(path, os.O_RDWR | os.O_CREAT | os.O_EXCL, 0o600))
+    # Whose it is not may not change that, and whoever opens one that is not there is told by SQLite.
+    with contextlib.suppress(OSError):
+        if stat.S_IMODE(path.stat().st_mode) & 0o077:
+            path.chmod(0o600)
 
 
 def _identity(path: Path) -> tuple[int, int] | None:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import html
+import os
 import secrets
 import socket
 import types
 import webbrowser
+from pathlib import Path
 
 import uvicorn
 
@@ -23,6 +26,18 @@ class _Server(uvicorn.Server):
     def handle_exit(self, sig: int, frame: types.FrameType | None) -> None:
         self.studio.events.close()
         super().handle_exit(sig, frame)
+
+
+def _leading_to(url: str, folder: Path) -> str:
+    """The address of a file of this user's own that leads to an address: what stands in a command line, every user of
+    this computer can read."""
+    file = folder / "open.html"
+    file.unlink(missing_ok=True)
+    with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
+        written.write(
+            f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
+        )
+    return file.absolute().as_uri()
 
 
 def hosts_at(port: int, sharing: Sharing | None = None, page_from: str = "") -> frozenset[str]:
@@ -69,7 +84,7 @@ def serve(
         )
     print(say("Ctrl+C stops it. Marks are stored as you make them."), flush=True)
     if open_browser:
-        webbrowser.open(url)
+        webbrowser.open(_leading_to(url, studio.places.data))
     # uvicorn hands the interrupt on when it is done; by then everything is closed.
     try:
         server.run(sockets=[listener])

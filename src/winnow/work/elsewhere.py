@@ -7,6 +7,7 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import Any, Final
 
+from winnow import terminal
 from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import shoots
@@ -56,7 +57,7 @@ def workers_at(address: str) -> Workers:
 
 
 def index(
-    studio: Studio, folders: list[str], name: str, tell: Callable[[str], None] = print
+    studio: Studio, folders: list[str], name: str, tell: Callable[[str], None] = terminal.tell
 ) -> int:
     """Analyse folders as a shoot, to the end; returns the exit status."""
     shoot = shoots.find_by_folders(studio.db, folders)

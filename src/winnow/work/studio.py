@@ -112,7 +112,8 @@ class Studio:
     ) -> None:
         path = places.data / "winnow.db"
         try:
-            places.data.mkdir(parents=True, exist_ok=True)
+            # What is in it is nobody else's; a folder that was there before is somebody's choice.
+            places.data.mkdir(mode=0o700, parents=True, exist_ok=True)
             self.places = places
             self._lock = self._take_lock()
         except OSError as error:
