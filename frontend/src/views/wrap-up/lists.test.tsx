@@ -2,16 +2,26 @@ import { screen, waitFor } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 
 import type { ListCame } from '../../api/client';
-import { saveText } from '../../parts/files';
 import { useShoot } from '../../state/shoot';
 import { answers, server, show } from '../../testing/panel';
 import { shoot } from '../../testing/shoot';
 import { Lists } from './lists';
 
-vi.mock(import('../../parts/files'), async (real) => ({
-  ...(await real()),
-  saveText: vi.fn<typeof saveText>(),
-}));
+/** What the person gets: the name and the content of a file. */
+function saved() {
+  const files: { name: string; content: Blob }[] = [];
+  let last = new Blob();
+  URL.createObjectURL = (content) => {
+    last = content as Blob;
+    return 'blob:list';
+  };
+  vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(function (
+    this: HTMLAnchorElement,
+  ) {
+    files.push({ name: this.download, content: last });
+  });
+  return files;
+}
 
 const came: ListCame = {
   rows: 4,
@@ -58,13 +68,15 @@ function shown(read: Partial<ListCame> | string = {}) {
 const list = new File(['name,stars\nQH_0001,5\n'], 'back.csv', { type: 'text/csv' });
 
 it('saves a list of the chosen frames, with the chosen parts', async () => {
+  const files = saved();
   const { person, asked } = shown();
   await person.selectOptions(screen.getByLabelText('Which frames'), 'all');
   await person.selectOptions(screen.getByLabelText('As'), 'json');
   await person.click(screen.getByLabelText('hints'));
   await person.click(screen.getByRole('button', { name: 'Save the list' }));
-  await waitFor(() => expect(saveText).toHaveBeenCalled());
-  expect(vi.mocked(saveText).mock.calls[0]?.slice(0, 2)).toEqual(['Fair.json', 'name,stars\r\n']);
+  await waitFor(() => expect(files).toHaveLength(1));
+  expect(files[0]!.name).toBe('Fair.json');
+  expect(files[0]!.content.size).toBe('name,stars\r\n'.length);
   expect(asked).toEqual([{ frames: [1, 2], form: 'json', parts: ['marks', 'texts', 'hints'] }]);
   await person.selectOptions(screen.getByLabelText('Which frames'), 'selected');
   expect(screen.getByRole('button', { name: 'Save the list' })).toBeDisabled();
