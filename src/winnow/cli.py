@@ -27,7 +27,7 @@ from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
 from winnow.terminal import log_to, tell
-from winnow.work import failures, moved
+from winnow.work import failures, moved_shoots
 from winnow.work.bring_in import CardAt
 from winnow.work.studio import AlreadyRunning, Places, Studio
 
@@ -231,7 +231,7 @@ def _run(  # noqa: C901
     path = ""
     if resolved:
         shoot = shoots.find_by_folders(studio.db, resolved)
-        seen = moved.find(studio.db, resolved) if shoot is None else None
+        seen = moved_shoots.find(studio.db, resolved) if shoot is None else None
         if seen:
             tell(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
             path = _asking(resolved)

@@ -74,21 +74,28 @@ def work(
     """Mark until the server is killed, in the middle of whatever it does. ``known``: the mark of each frame as it was
     answered; returns how many requests were."""
     answered = 0
+    enough = threading.Event()
+    first = rng.randrange(3, 60)  # answers, not moments: a busy machine answers late
+    moment = rng.uniform(0, 0.03)
     victims = [server.process.pid]
     if rng.random() < 0.3:
         victims = [*server.workers(), server.process.pid]
 
     def kill() -> None:
+        enough.wait(120)
+        time.sleep(moment)
         for pid in victims:
             with contextlib.suppress(ProcessLookupError):  # a worker that ended by itself
                 os.kill(pid, signal.SIGKILL)
             time.sleep(0.02)
 
-    killer = threading.Timer(rng.uniform(0.01, 0.4), kill)
+    killer = threading.Thread(target=kill)
     killer.start()
     some: list[int] = []
     try:
         while True:
+            if answered >= first:
+                enough.set()
             some = rng.sample(ids, rng.choice((1, 1, 1, 3, 12)))
             decision, stars = rng.choice(("pick", "reject", "undecided")), rng.randrange(6)
             body = {"frames": some, "decision": decision, "stars": stars}
@@ -109,6 +116,7 @@ def work(
         # What was not answered may be stored, or not.
         for frame in some:
             known.pop(frame, None)
+    enough.set()
     killer.join()
     return answered
 

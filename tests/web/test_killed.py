@@ -14,4 +14,4 @@ def test_killed_again_and_again_in_the_middle_of_a_cull(tmp_path: Path) -> None:
         Path(__file__).with_name("kill_server.py"), tmp_path, soak.rounds(2), 5
     )
     assert kills == soak.rounds(2)
-    assert answered > soak.rounds(5)
+    assert answered >= 3 * kills

@@ -734,3 +734,23 @@ def test_another_disk_under_the_same_mount_point_gets_and_loses_nothing(
     studio.deliveries.take_back(delivery)
     until(lambda: finished(studio, delivery).state == "returned")
     assert names(disk / "out") == []
+
+
+@pytest.mark.parametrize("how", ["copy", "move"])
+def test_what_is_taken_back_already_is_no_sign_of_another_disk(
+    studio: Studio,
+    picked: int,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    how: deliveries.How,
+) -> None:
+    disk, real = tmp_path / "disk", os.path.ismount
+    disk.mkdir()
+    monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
+    wish = delivery_plan.Wish(how=how)
+    delivery = studio.deliveries.start(picked, plan(studio, picked, disk / "out", wish))
+    assert finished(studio, delivery).state == "done"
+    for _ in range(2):
+        studio.deliveries.take_back(delivery)
+        until(lambda: finished(studio, delivery).state == "returned")
+    assert names(disk / "out") == []

@@ -35,11 +35,12 @@ class KnownFrame:
     content_hash: str | None
 
 
-def known_frames(db: Database, folder_id: int) -> list[KnownFrame]:
-    """The frames of a source folder, but for those that are set aside or moved out, by their paths."""
+def known_frames(db: Database, folder_id: int, most: int = -1) -> list[KnownFrame]:
+    """The frames of a source folder, but for those that are set aside or moved out, by their paths; no more than
+    ``most`` of them, if that is given."""
     rows = db.read.execute(
-        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT {held.HELD} ORDER BY path",
-        (folder_id,),
+        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT {held.HELD} ORDER BY path LIMIT ?",
+        (folder_id, most),
     )
     return [
         KnownFrame(

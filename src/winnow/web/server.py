@@ -9,13 +9,17 @@ import socket
 import types
 import webbrowser
 from pathlib import Path
+from typing import Final
 
 import uvicorn
 
 from winnow.say import say
+from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.sharing import Sharing
 from winnow.work.studio import Studio
+
+_OPENS: Final = "open.html"
 
 
 class _Server(uvicorn.Server):
@@ -31,7 +35,7 @@ class _Server(uvicorn.Server):
 def _leading_to(url: str, folder: Path) -> str:
     """The address of a file of this user's own that leads to an address: what stands in a command line, every user of
     this computer can read."""
-    file = folder / "open.html"
+    file = folder / _OPENS
     file.unlink(missing_ok=True)
     with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
         written.write(
@@ -74,15 +78,11 @@ def serve(
     server.studio = studio
     url = f"http://{page_from or f'127.0.0.1:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
     studio.announce(url)
-    print(
-        say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url), flush=True
-    )
+    tell(say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url))
     if sharing:
-        print(say("It is shared on the network. Others open, and give the password:\n"), flush=True)
-        print(
-            "\n".join(f"  http://{name}:{port}/" for name in sharing.addresses) + "\n", flush=True
-        )
-    print(say("Ctrl+C stops it. Marks are stored as you make them."), flush=True)
+        tell(say("It is shared on the network. Others open, and give the password:\n"))
+        tell("\n".join(f"  http://{name}:{port}/" for name in sharing.addresses) + "\n")
+    tell(say("Ctrl+C stops it. Marks are stored as you make them."))
     if open_browser:
         webbrowser.open(_leading_to(url, studio.places.data))
     # uvicorn hands the interrupt on when it is done; by then everything is closed.
@@ -92,4 +92,5 @@ def serve(
         pass
     finally:
         listener.close()
-    print(say("\nWinnow has stopped."), flush=True)
+        (studio.places.data / _OPENS).unlink(missing_ok=True)
+    tell(say("\nWinnow has stopped."))

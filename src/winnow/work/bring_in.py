@@ -19,7 +19,7 @@ from winnow.core.bringing import CardFile
 from winnow.core.delivering import manifest
 from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
-from winnow.photos import card, originals
+from winnow.photos import card, disks, originals
 from winnow.photos.card import Card, Listed
 from winnow.photos.originals import CopyError, SourceError
 from winnow.say import say
@@ -254,8 +254,8 @@ class BringIns:
         shoot = _shoot_with(self._db, folders) or shoots.make(self._db, wish.shoot.strip(), folders)
         second = str(plan.second) if plan.second else ""
         mounts = (
-            str(originals.mount_of(plan.target)),
-            str(originals.mount_of(plan.second)) if plan.second else "",
+            str(disks.mount_of(plan.target)),
+            str(disks.mount_of(plan.second)) if plan.second else "",
         )
         bringing = bringings.make(
             self._db, shoot, str(plan.source), str(plan.target), second, plan.outside, plan.items,
@@ -453,8 +453,8 @@ def _is_to_copy(item: Item) -> bool:
 
 def _check_disks(bringing: Bringing) -> None:
     """See whether both disks are there. Raises DiskGone."""
-    originals.check_mounted(bringing.mount, bringing.target)
-    originals.check_mounted(bringing.second_mount, bringing.second)
+    disks.check_mounted(bringing.mount, bringing.target)
+    disks.check_mounted(bringing.second_mount, bringing.second)
 
 
 def _check_same_disks(bringing: Bringing, items: list[Item]) -> None:
@@ -465,7 +465,7 @@ def _check_same_disks(bringing: Bringing, items: list[Item]) -> None:
         ("second_state", bringing.second_mount, bringing.second),
     ):
         made = [Path(root) / item.name for item in items if getattr(item, state) == "done"]
-        originals.check_same_disk(mount, root, made)
+        disks.check_same_disk(mount, root, made)
 
 
 def _is_whole(place: Path, size: int) -> bool:

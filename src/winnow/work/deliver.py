@@ -19,7 +19,7 @@ from winnow.core import delivering, sync
 from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
-from winnow.photos import originals, xmp
+from winnow.photos import disks, originals, xmp
 from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -85,7 +85,7 @@ class Deliveries:
                 raise DeliveryError(say("Files of this shoot are being renamed. Wait for that."))
             if moving.NAMES_CHANGED.count != planned.names_changed:
                 raise DeliveryError(say("Names of files changed just now. Look at the plan again."))
-            mount = str(originals.mount_of(Path(planned.target)))
+            mount = str(disks.mount_of(Path(planned.target)))
             delivery = deliveries.make(
                 self._db, shoot_id, planned.target, planned.items, planned.how, mount
             )
@@ -205,9 +205,15 @@ class Deliveries:
 
     def _check_disk(self, delivery: Delivery, every: Sequence[Item]) -> None:
         """See whether the target's disk is there, and the same one. Raises DiskGone."""
-        originals.check_mounted(delivery.mount, delivery.target)
-        made = [Path(delivery.target) / item.name for item in every if item.state == "done"]
-        originals.check_same_disk(delivery.mount, delivery.target, made)
+        disks.check_mounted(delivery.mount, delivery.target)
+        # What was moved is there as long as it is held.
+        out = held.of_delivery(self._db, delivery.id)
+        made = [
+            Path(delivery.target) / item.name
+            for item in every
+            if item.state == "done" and (delivery.how != "move" or item.frame in out)
+        ]
+        disks.check_same_disk(delivery.mount, delivery.target, made)
 
     def _waiting(self, delivery: Delivery) -> list[Item]:
         """What is to be delivered yet. The list of what was delivered is made again when more is."""
@@ -227,7 +233,7 @@ class Deliveries:
         refused = next((o for _, o in outcomes if o[0] == "failed"), None)
         if refused is not None:
             # What is not written yet waits for the disk.
-            originals.check_mounted(delivery.mount, delivery.target)
+            disks.check_mounted(delivery.mount, delivery.target)
         for item, outcome in outcomes:
             deliveries.keep_item(self._db, delivery.id, item.number, *outcome)
         if refused is not None and originals.DISK_FULL in refused[2]:

@@ -11,7 +11,7 @@ from winnow import terminal
 from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import shoots
-from winnow.work import moved
+from winnow.work import moved_shoots
 from winnow.work.studio import Studio
 from winnow.work.workers import Workers
 
@@ -61,7 +61,7 @@ def index(
 ) -> int:
     """Analyse folders as a shoot, to the end; returns the exit status."""
     shoot = shoots.find_by_folders(studio.db, folders)
-    if shoot is None and (seen := moved.find(studio.db, folders)):
+    if shoot is None and (seen := moved_shoots.find(studio.db, folders)):
         tell(say("{found} Open it in the page first, which asks what to do.", found=seen.sentence))
         return 1
     if shoot is None:

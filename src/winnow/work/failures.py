@@ -29,13 +29,16 @@ def of_database(error: sqlite3.Error) -> str:
 
 
 def until_stored(store: Callable[[], None], stopping: Callable[[], bool]) -> None:
-    """Store how a job ended. Where the database can't be written now it is tried again until it can: a job that is
-    over is not shown as one that goes on. Winnow's end, or the person's, gives it up: the next start knows."""
+    """Do what a job must store before it ends, again and again where the database refuses it now: a job that is over is
+    not shown as one that goes on. Winnow's end, or the person's, gives it up: the next start knows."""
+    told = False
     while True:
         try:
             store()
         except sqlite3.Error as error:
-            log.error("the end of a job could not be stored: %s", error)
+            if not told:
+                log.error("the end of a job could not be stored yet: %s", error)
+            told = True
             if stopping():
                 return
             time.sleep(_AGAIN_S)

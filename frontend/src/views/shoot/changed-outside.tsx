@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
@@ -67,48 +68,27 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
   const look = () => void navigate(`/shoots/${shoot.id}/wrap-up`);
   if (!changed && conflicts) {
     return (
-      <div
-        role="status"
-        onMouseDown={keepFocus}
-        data-testid="in-conflict"
-        className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
-      >
-        <span className="min-w-0 flex-1">
-          <Trans>
-            Winnow and the files of <strong>{counted(conflicts, 'frame')}</strong> say different
-            things. Neither is touched until you choose.
-          </Trans>
-        </span>
-        <button type="button" className="font-semibold underline" onClick={look}>
-          <Trans>choose</Trans>
-        </button>
-      </div>
+      <Line name="in-conflict" acts={[[t`choose`, look]]}>
+        <Trans>
+          Winnow and the files of <strong>{counted(conflicts, 'frame')}</strong> say different
+          things. Neither is touched until you choose.
+        </Trans>
+      </Line>
     );
   }
   if (!changed) return null;
+  const acts: Acts = [
+    [t`take over`, () => take.mutate()],
+    [t`look first`, look],
+    [t`leave`, () => leave.mutate()],
+  ];
   return (
-    <div
-      role="status"
-      onMouseDown={keepFocus}
-      data-testid="changed-outside"
-      className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
-    >
-      <span className="min-w-0 flex-1">
-        <Trans>
-          Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>
-        </Trans>
-        {conflicts > 0 && t`; ${counted(conflicts, 'frame')} changed here as well`}.
-      </span>
-      <button type="button" className="font-semibold underline" onClick={() => take.mutate()}>
-        <Trans>take over</Trans>
-      </button>
-      <button type="button" className="underline" onClick={look}>
-        <Trans>look first</Trans>
-      </button>
-      <button type="button" className="underline" onClick={() => leave.mutate()}>
-        <Trans>leave</Trans>
-      </button>
-    </div>
+    <Line name="changed-outside" acts={acts}>
+      <Trans>
+        Another program changed the marks or texts of <strong>{counted(changed, 'frame')}</strong>
+      </Trans>
+      {conflicts > 0 && t`; ${counted(conflicts, 'frame')} changed here as well`}.
+    </Line>
   );
 }
 
@@ -119,26 +99,39 @@ export function AnotherPicture({ shoot }: { shoot: Shoot }) {
     ({ kinds }) => kinds.find((kind) => kind.name === 'replaced')?.named.length,
   );
   if (!named) return null;
+  const look = () => void navigate(`/shoots/${shoot.id}/hints?kind=replaced`);
+  return (
+    <Line name="another-picture" acts={[[t`look at them`, look]]}>
+      <Trans>
+        <strong>{counted(named, 'frame')}</strong> got another picture under the same name after
+        being marked. Their marks were kept: mark them anew, or as they are.
+      </Trans>
+    </Line>
+  );
+}
+
+type Acts = readonly (readonly [words: string, act: () => void])[];
+
+/** A line over the stage about what others did to files, and what can be done about it, the main thing first. */
+function Line({ name, acts, children }: { name: string; acts: Acts; children: ReactNode }) {
   return (
     <div
       role="status"
       onMouseDown={keepFocus}
-      data-testid="another-picture"
+      data-testid={name}
       className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
     >
-      <span className="min-w-0 flex-1">
-        <Trans>
-          <strong>{counted(named, 'frame')}</strong> got another picture under the same name after
-          being marked. Their marks were kept: mark them anew, or as they are.
-        </Trans>
-      </span>
-      <button
-        type="button"
-        className="font-semibold underline"
-        onClick={() => void navigate(`/shoots/${shoot.id}/hints?kind=replaced`)}
-      >
-        <Trans>look at them</Trans>
-      </button>
+      <span className="min-w-0 flex-1">{children}</span>
+      {acts.map(([words, act], n) => (
+        <button
+          key={words}
+          type="button"
+          className={`underline ${n ? '' : 'font-semibold'}`}
+          onClick={act}
+        >
+          {words}
+        </button>
+      ))}
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { Link } from 'react-router';
 import type { Filter, Found, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
-import { Elsewhere } from '../../parts/elsewhere';
+import { MovedFolder } from '../../parts/moved-folder';
 import { AnotherPicture, ChangedOutside, NotWritten } from './changed-outside';
 import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
@@ -58,7 +58,7 @@ export function Notices({
         className="flex items-center gap-4 border-b border-line bg-amber-100 px-4 py-1.5 text-black"
       >
         <span className="min-w-0 flex-1">{text}</span>
-        <Elsewhere shoot={shoot} />
+        <MovedFolder shoot={shoot} />
         <button type="button" className="underline" onClick={onAgain}>
           <Trans>look again</Trans>
         </button>

@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 
 import { api, ask, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
-import { Elsewhere } from '../../parts/elsewhere';
+import { MovedFolder } from '../../parts/moved-folder';
 import { companionFiles, otherFiles } from '../../parts/other-files';
 import { counted, whole } from '../../texts/numbers';
 
@@ -72,7 +72,7 @@ export function Card({ shoot }: { shoot: Shoot }) {
         )}
         {notice && (
           <p className="font-semibold text-wrong">
-            {notice} <Elsewhere shoot={shoot} />
+            {notice} <MovedFolder shoot={shoot} />
           </p>
         )}
         <div className="flex items-center justify-between gap-3 text-quiet">

@@ -4,7 +4,7 @@ import { expect, it } from 'vitest';
 
 import { answers, server, show } from '../../testing/panel';
 import { shoot } from '../../testing/shoot';
-import { Elsewhere } from '../../parts/elsewhere';
+import { MovedFolder } from '../../parts/moved-folder';
 import { OpenFolder } from './open-folder';
 
 const moved = {
@@ -97,7 +97,7 @@ it('takes the place of a shoot by hand, and says why one can’t be it', async (
         : response(200).json(gone);
     }),
   );
-  const person = show(<Elsewhere shoot={gone} />);
+  const person = show(<MovedFolder shoot={gone} />);
   await person.click(screen.getByRole('button', { name: 'It is elsewhere now …' }));
   const field = screen.getByRole('combobox', { name: 'Folder' });
   await person.type(field, '/wrong{Enter}');
@@ -109,6 +109,6 @@ it('takes the place of a shoot by hand, and says why one can’t be it', async (
 });
 
 it('asks for no place where every folder is where it was', () => {
-  show(<Elsewhere shoot={shoot({})} />);
+  show(<MovedFolder shoot={shoot({})} />);
   expect(screen.queryByRole('button')).toBeNull();
 });

@@ -4,10 +4,11 @@ import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 
-import { api, ask, inWords, type MovedShoot } from '../../api/client';
+import { api, ask, type MovedShoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { PathField } from '../../parts/path-field';
-import { placeFolder } from '../../parts/elsewhere';
+import { placeFolder } from '../../parts/moved-folder';
+import { Refused } from '../../parts/refused';
 
 /** Folders to open as a shoot. Where they seem to be those of one that moved, that is asked. */
 export function OpenFolder() {
@@ -18,7 +19,8 @@ export function OpenFolder() {
   const [folders, setFolders] = useState<string[]>([]);
   const [typed, setTyped] = useState(given);
   const [asked, setAsked] = useState<{ sentence: string; moved: MovedShoot } | null>(null);
-  const go = (shoot: number) => void navigate(`/shoots/${shoot}`);
+  // Going back does not ask the command line's question again.
+  const go = (shoot: number) => void navigate(`/shoots/${shoot}`, { replace: !!given });
   const { mutate, error, isPending } = useMutation({
     mutationFn: async ({ folders, asNew }: { folders: string[]; asNew: boolean }) => {
       const answer = await api.POST('/api/shoots', { body: { folders, as_new: asNew } });
@@ -88,11 +90,7 @@ export function OpenFolder() {
           </Button>
         </div>
       )}
-      {wrong && (
-        <p role="alert" className="mt-2 font-semibold text-wrong">
-          {inWords(wrong)}
-        </p>
-      )}
+      <Refused error={wrong} />
       <p className="mt-2 text-quiet">
         <Trans>Pictures in the folder and below it are found. Nothing is moved or changed.</Trans>
       </p>

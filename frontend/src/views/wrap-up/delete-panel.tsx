@@ -6,9 +6,10 @@ import { useState } from 'react';
 import { api, ask, type Deletion, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
+import { Refused } from '../../parts/refused';
 import { counted, size } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
-import { Ended, Progress, Refused } from './notes';
+import { Ended, Progress } from './notes';
 
 /** Deleting for good: what it takes away is counted first, and the number of frames is typed by hand. */
 export function DeletePanel({

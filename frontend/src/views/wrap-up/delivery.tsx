@@ -5,8 +5,9 @@ import { useState } from 'react';
 
 import { api, ask, type Delivery } from '../../api/client';
 import { Button } from '../../parts/button';
+import { Refused } from '../../parts/refused';
 import { counted, duration, size } from '../../texts/numbers';
-import { Progress, Refused } from './notes';
+import { Progress } from './notes';
 
 const STATES = {
   planned: t`not yet`,

@@ -5,9 +5,9 @@ import { useState } from 'react';
 
 import { api, ask, type Program, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
+import { Refused } from '../../parts/refused';
 import { counted } from '../../texts/numbers';
 import { settled } from '../../state/marking';
-import { Refused } from './notes';
 import { ChooseFrames, useWhichFrames } from './which-frames';
 import { Step } from './wrap-up';
 

@@ -1,7 +1,6 @@
 import { Trans } from '@lingui/react/macro';
 import type { ComponentProps, ReactNode } from 'react';
 
-import { inWords } from '../../api/client';
 import { PathField } from '../../parts/path-field';
 
 /** Why a job ended before its end, as the server says it. */
@@ -10,16 +9,6 @@ export function Ended({ notice }: { notice: string | undefined }) {
   return (
     <p role="alert" className="min-w-0 flex-1 font-semibold text-wrong">
       {notice}
-    </p>
-  );
-}
-
-/** A refusal, in the server's words; nothing where there is none. */
-export function Refused({ error }: { error: unknown }) {
-  if (!error) return null;
-  return (
-    <p role="alert" className="font-semibold text-wrong">
-      {inWords(error)}
     </p>
   );
 }

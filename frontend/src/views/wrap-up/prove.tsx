@@ -14,11 +14,12 @@ import {
   type Shoot,
 } from '../../api/client';
 import { Button } from '../../parts/button';
+import { Refused } from '../../parts/refused';
 import { counted, day, whole } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Answers } from './answers';
-import { FolderRow, Progress, Refused } from './notes';
+import { FolderRow, Progress } from './notes';
 import { GalleryForm, SheetForm } from './proof-forms';
 import { ChooseFrames, useWhichFrames } from './which-frames';
 import { Step } from './wrap-up';

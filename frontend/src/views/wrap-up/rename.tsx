@@ -5,11 +5,12 @@ import { useState } from 'react';
 
 import { api, ask, type Renaming, type RenamingPlan, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
+import { Refused } from '../../parts/refused';
 import { counted } from '../../texts/numbers';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { DeliveryNames } from './delivery-names';
-import { Names, Progress, Refused } from './notes';
+import { Names, Progress } from './notes';
 import { ChooseFrames, useWhichFrames } from './which-frames';
 import { Step } from './wrap-up';
 

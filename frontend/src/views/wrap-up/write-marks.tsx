@@ -6,7 +6,6 @@ import { useState } from 'react';
 import {
   api,
   ask,
-  inWords,
   type FilesPlan,
   type FilesStatus,
   type PartName,
@@ -23,6 +22,7 @@ import { Ended } from './notes';
 import { useFilesPlan, useFilesStatus } from './use-files';
 import { WouldWrite } from './would-write';
 import { Step } from './wrap-up';
+import { Refused } from '../../parts/refused';
 
 /** Whose word counts, by part, and by "frame part" for single ones. */
 export type Decided = { kinds: Partial<Record<PartName, Side>>; single: Record<string, Side> };
@@ -81,11 +81,7 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
         </Trans>
       </p>
       <FileSettings shootId={shoot.id} settings={settings} onChange={saveSettings} />
-      {problem && (
-        <p role="alert" className="font-semibold text-wrong">
-          {inWords(problem)}
-        </p>
-      )}
+      <Refused error={problem} />
       {plan && <Summary plan={plan} />}
       {!!plan?.takes_away && (
         <p role="alert" className="font-semibold text-wrong">

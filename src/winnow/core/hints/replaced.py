@@ -36,6 +36,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         taken_at, signature = one.before
         if taken_at is not None and taken_at == one.taken_at:
             continue  # the same exposure, however it was edited
+        if len(signature) != len(one.signature):
+            continue  # of another version: they can't be compared
         table = likeness.as_table([one.signature, signature])
         away = 100 * float(likeness.distances(table[:1], table[1:])[0])
         words = say(

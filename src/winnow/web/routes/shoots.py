@@ -25,7 +25,7 @@ from winnow.web.models import (
     ShootIn,
     ShootOut,
 )
-from winnow.work import grouping, moved
+from winnow.work import grouping, moved_shoots
 from winnow.work.said import ONE_AT_A_TIME
 from winnow.work.studio import Studio
 
@@ -94,7 +94,7 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
             )
     shoot_id = shoots.find_by_folders(studio.db, folders)
     if shoot_id is None:
-        seen = None if wanted.as_new else moved.find(studio.db, folders)
+        seen = None if wanted.as_new else moved_shoots.find(studio.db, folders)
         if seen:
             asked = MovedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
             return JSONResponse(asked.model_dump(), 409)
@@ -154,8 +154,8 @@ def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, studio: StudioDe
     studio.indexer.stop(shoot)
     try:
         with ONE_AT_A_TIME:
-            moved.point(studio.db, shoot, folder, place)
-    except moved.MovedError as error:
+            moved_shoots.point(studio.db, shoot, folder, place)
+    except moved_shoots.MovedError as error:
         raise HTTPException(400, str(error)) from None
     finally:
         studio.indexer.start(shoot)

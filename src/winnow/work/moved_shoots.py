@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-from winnow.photos import originals, scan
+from winnow.photos import disks, originals, scan
 from winnow.say import say, say_of
 from winnow.store import places, renamings, shoots
 from winnow.store.db import Database
@@ -26,7 +26,7 @@ class MovedError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class Moved:
+class MovedShoot:
     """A shoot that seems to be elsewhere now. ``folder``: of its source folders the one that is not where it was,
     ``was``: its path; ``place``: where it seems to be; ``found``: how many of its ``frames`` lie there."""
 
@@ -52,7 +52,7 @@ class Moved:
         )
 
 
-def find(db: Database, folders: Sequence[str]) -> Moved | None:
+def find(db: Database, folders: Sequence[str]) -> MovedShoot | None:
     """The shoot that a folder, about to be opened, seems to be: most of its frames lie there, and none where they
     were. None where there is no such shoot, or where several folders are opened at once."""
     if len(folders) != 1:
@@ -62,7 +62,10 @@ def find(db: Database, folders: Sequence[str]) -> Moved | None:
         (shoot, folder, known)
         for shoot in shoots.all_shoots(db)
         for folder in shoot.folders
-        if (known := places.known_frames(db, folder.id)) and _is_gone(Path(folder.path), known)
+        # A few are looked for first: as a rule they are there, and the others need not be read.
+        if _is_gone(Path(folder.path), places.known_frames(db, folder.id, _LOOKED_FOR))
+        and (known := places.known_frames(db, folder.id))
+        and _is_gone(Path(folder.path), known)
     ]
     if not gone:
         return None
@@ -75,8 +78,8 @@ def find(db: Database, folders: Sequence[str]) -> Moved | None:
     return max(alike, key=lambda one: one.found, default=None)
 
 
-def _moved(shoot: Shoot, folder: Folder, place: Path, found: int, frames: int) -> Moved:
-    return Moved(shoot.id, shoot.name, folder.id, folder.path, str(place), found, frames)
+def _moved(shoot: Shoot, folder: Folder, place: Path, found: int, frames: int) -> MovedShoot:
+    return MovedShoot(shoot.id, shoot.name, folder.id, folder.path, str(place), found, frames)
 
 
 def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
@@ -90,7 +93,7 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
     if shoot is None or folder is None:
         raise MovedError(say("There is no such folder in this shoot."))
     for other in shoots.all_shoots(db):
-        if any(Path(one.path) == place for one in other.folders):
+        if any(Path(one.path) == place and one.id != folder_id for one in other.folders):
             raise MovedError(
                 say(
                     "“{place}” is open as “{name}” already. Forget that shoot first, if it has no marks that count.",
@@ -127,7 +130,7 @@ def _point(db: Database, folder: Folder, place: Path) -> None:
     holding = scan.holding_folder(old), scan.holding_folder(place)
     along = [] if holding[0].is_dir() or not holding[1].is_dir() else [holding]
     targets = [
-        (target, str(there), str(originals.mount_of(there)))
+        (target, str(there), str(disks.mount_of(there)))
         for target in places.targets(db)
         if not os.path.lexists(target)
         and (there := _elsewhere(Path(target), was, now))

@@ -3,10 +3,11 @@ import { Trans } from '@lingui/react/macro';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import { api, ask, inWords, type Shoot } from '../api/client';
+import { api, ask, type Shoot } from '../api/client';
 import { Button } from './button';
 import { Panel } from './dialog';
 import { PathField } from './path-field';
+import { Refused } from './refused';
 
 /** Say where a source folder is now. */
 export function placeFolder(shoot: number, folder: number, place: string): Promise<Shoot> {
@@ -19,7 +20,7 @@ export function placeFolder(shoot: number, folder: number, place: string): Promi
 }
 
 /** Of a shoot whose folder is not there: a way to say where it is now. Nothing where all are. */
-export function Elsewhere({ shoot }: { shoot: Shoot }) {
+export function MovedFolder({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const gone = shoot.folders.find((folder) => folder.notice);
   const [open, setOpen] = useState(false);
@@ -59,11 +60,7 @@ export function Elsewhere({ shoot }: { shoot: Shoot }) {
             <Trans>Use this folder</Trans>
           </Button>
         </div>
-        {error && (
-          <p role="alert" className="mt-2 font-semibold text-wrong">
-            {inWords(error)}
-          </p>
-        )}
+        <Refused error={error} />
       </Panel>
     </>
   );
