@@ -17,6 +17,7 @@ from packaging.requirements import Requirement
 from packaging.utils import canonicalize_name
 
 from tests import soak
+from tests.conftest import by_number
 from tests.pictures import write_shoot
 
 ROOT = Path(__file__).parent.parent
@@ -124,7 +125,7 @@ def test_the_wheel_runs_in_an_empty_environment(wheel: Path, tmp_path: Path) -> 
             assert demo.stdout
             lines = iter(demo.stdout)
             url = next(f.group(0) for line in lines if (f := re.search(r"http://\S+", line)))
-            base, _, token = url.partition("/shoots/1?token=")
+            base, _, token = by_number(url).partition("/shoots/1?token=")
             end = time.monotonic() + 600
             headers = {"authorization": f"Bearer {token}", "content-length": "0"}
 

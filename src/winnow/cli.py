@@ -62,20 +62,30 @@ def _parser() -> argparse.ArgumentParser:
     serving.add_argument("--browser", action="store_true", help=say("open the page in the browser"))
 
     serving.add_argument(
-        "--share",
-        action="store_true",
-        help=say(
-            "let others on the local network look and mark, with a password (asked for, or in "
-            "WINNOW_PASSWORD)"
-        ),
-    )
-    serving.add_argument(
         "--cards", type=Path, metavar="FOLDER", help=say("simulated cards are in this folder, too")
     )
 
     serving.add_argument("--page-from", type=_on_this_computer, help=argparse.SUPPRESS)
 
-    demo = commands.add_parser("demo", parents=[serving], help=say("start with the demo shoot"))
+    sharing = argparse.ArgumentParser(add_help=False)
+    sharing.add_argument(
+        "--share",
+        action="store_true",
+        help=say(
+            "share the shoot with guests on the local network, with a password (asked for, or in "
+            "WINNOW_PASSWORD); on screen it can be switched on and off, too"
+        ),
+    )
+    sharing.add_argument(
+        "--guests-may",
+        choices=("look", "mark", "caption", "all"),
+        default="all",
+        help=say("what guests may do beyond looking"),
+    )
+
+    demo = commands.add_parser(
+        "demo", parents=[serving, sharing], help=say("start with the demo shoot")
+    )
     demo.set_defaults(run=_demo)
     card = commands.add_parser(
         "demo-card", help=say("fill a folder like a memory card with the demo's pictures")
@@ -121,7 +131,9 @@ def _parser() -> argparse.ArgumentParser:
     serve = commands.add_parser("serve", parents=[serving], help=say("start with your own shoots"))
     serve.set_defaults(run=_serve)
     opener = commands.add_parser(
-        "open", parents=[serving], help=say("start, or go to, the shoot in one or more folders")
+        "open",
+        parents=[serving, sharing],
+        help=say("start, or go to, the shoot in one or more folders"),
     )
     opener.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
     opener.set_defaults(run=_open)
@@ -196,17 +208,16 @@ def _run(  # noqa: C901
     prepare: Callable[[Studio, int], None] | None = None,
     simulated: Simulated | None = None,
 ) -> int:
-    from winnow.web.server import serve
+    from winnow.web.guests.sessions import ALL_RIGHTS, check_password
+    from winnow.web.server import Share, serve
 
-    sharing = None
-    if arguments.share:
-        from winnow.web.sharing import Sharing, own_addresses
-
+    password = ""
+    if wants_guests := getattr(arguments, "share", False):
+        password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass(
+            say("Password for others: ")
+        )
         try:
-            password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass(
-                say("Password for others: ")
-            )
-            sharing = Sharing(password, own_addresses())
+            check_password(password)
         except ValueError as error:
             tell(f"winnow: {error}", wrong=True)
             return 1
@@ -228,7 +239,7 @@ def _run(  # noqa: C901
             studio.workers.warm()
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
-    path = ""
+    path, share = "", None
     if resolved:
         shoot = shoots.find_by_folders(studio.db, resolved)
         seen = moved_shoots.find(studio.db, resolved) if shoot is None else None
@@ -242,13 +253,16 @@ def _run(  # noqa: C901
                     prepare(studio, shoot)
             studio.indexer.start(shoot)
             path = f"shoots/{shoot}"
+            if wants_guests:
+                may = ALL_RIGHTS if arguments.guests_may == "all" else (arguments.guests_may,)
+                share = Share(shoot, password, tuple(one for one in may if one in ALL_RIGHTS))
     try:
         serve(
             studio,
             arguments.port,
             path,
             open_browser=arguments.browser,
-            sharing=sharing,
+            share=share,
             page_from=arguments.page_from or "",
         )
     except OSError as error:
@@ -282,7 +296,8 @@ def _tell_running(url: str, folders: list[str]) -> int:
     if folders and url:
         parts = urlsplit(url)
         request = urllib.request.Request(
-            f"{parts.scheme}://{parts.netloc}/api/shoots",
+            # The system may not know names below localhost, as browsers do.
+            f"{parts.scheme}://127.0.0.1:{parts.port}/api/shoots",
             json.dumps({"folders": folders}).encode(),
             {
                 "Content-Type": "application/json",

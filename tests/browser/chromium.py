@@ -214,13 +214,13 @@ class Browser:
 
 
 @contextmanager
-def chromium() -> Iterator[Browser]:
-    """A Chromium with a new profile."""
+def chromium(*more: str) -> Iterator[Browser]:
+    """A Chromium with a new profile, and with more flags."""
     os.environ["SE_OFFLINE"] = "true"
     with tempfile.TemporaryDirectory() as profile:
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
-        for flag in (*FLAGS, f"--user-data-dir={profile}", "--window-size=1280,943"):
+        for flag in (*FLAGS, *more, f"--user-data-dir={profile}", "--window-size=1280,943"):
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         options.set_capability("webSocketUrl", True)  # contexts are made by WebDriver BiDi

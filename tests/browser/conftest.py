@@ -21,7 +21,7 @@ from typing import Any
 import pytest
 
 from tests.browser.chromium import Browser, Page, chromium
-from tests.conftest import until
+from tests.conftest import by_number, until
 
 
 class Running:
@@ -82,7 +82,9 @@ class Shared(Running):
     def _ask(self, method: str, path: str, body: Any = None) -> Any:
         data = json.dumps(body).encode() if body is not None else None
         headers = {"Authorization": f"Bearer {self._token}", "Content-Type": "application/json"}
-        asked = urllib.request.Request(f"{self._base}/api{path}", data, headers, method=method)
+        asked = urllib.request.Request(
+            f"{by_number(self._base)}/api{path}", data, headers, method=method
+        )
         with urllib.request.urlopen(asked, timeout=60) as answer:
             content = answer.read()
         return json.loads(content) if content else None

@@ -12,7 +12,7 @@ from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.core.written import parse
 from winnow.photos import scan
-from winnow.store import frames, marks, on_disk, shoots
+from winnow.store import frames, history, marks, on_disk, shoots
 from winnow.store.db import Database
 from winnow.work import sheet
 
@@ -88,7 +88,7 @@ def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_pat
             edit = Edit(rng.choice([None, *Decision]), rng.randrange(6), rng.choice(["", "A", "B"]))
             set_marks(db, shoot, rng.sample(ids, rng.randrange(1, 20)), edit)
         elif what < 0.65:
-            (marks.undo if rng.random() < 0.7 else marks.redo)(db, shoot)
+            (history.undo if rng.random() < 0.7 else history.redo)(db, shoot)
         elif what < 0.75:
             with db.write() as conn:
                 conn.execute(

@@ -18,7 +18,7 @@ from winnow.core.hints import KINDS, Noticed
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.texts import Texts, TextStep
 from winnow.core.written import parse
-from winnow.store import choices, frames, held, hints, marks, on_disk, shoots
+from winnow.store import choices, frames, held, hints, history, marks, on_disk, shoots
 from winnow.store import texts as text_store
 from winnow.store.db import Database
 from winnow.store.deliveries import Item, keep_item
@@ -53,21 +53,21 @@ def all_marks(db: Database, shoot_id: int) -> dict[int, Mark]:
 def test_a_bulk_change_is_one_step(db: Database, shoot: int) -> None:
     ids = list(all_marks(db, shoot))
     edit(db, shoot, Edit(Decision.PICK), ids)
-    assert marks.history(db, shoot).undo == "picked 6 frames"
-    marks.undo(db, shoot)
+    assert history.of(db, shoot).undo == "picked 6 frames"
+    history.undo(db, shoot)
     assert set(all_marks(db, shoot).values()) == {Mark()}
-    assert marks.history(db, shoot) == marks.History(None, "picked 6 frames")
-    marks.redo(db, shoot)
+    assert history.of(db, shoot) == history.History(None, "picked 6 frames")
+    history.redo(db, shoot)
     assert {m.decision for m in all_marks(db, shoot).values()} == {Decision.PICK}
 
 
 def test_a_new_change_ends_what_could_be_redone(db: Database, shoot: int) -> None:
     first, second, *_ = all_marks(db, shoot)
     edit(db, shoot, Edit(stars=1), [first])
-    marks.undo(db, shoot)
+    history.undo(db, shoot)
     edit(db, shoot, Edit(stars=2), [second])
-    assert marks.redo(db, shoot) is None
-    assert marks.history(db, shoot).undo == "2 stars on QH_1"
+    assert history.redo(db, shoot) is None
+    assert history.of(db, shoot).undo == "2 stars on QH_1"
 
 
 def test_only_decisions_that_stand_count_for_the_pace(db: Database, shoot: int) -> None:
@@ -75,21 +75,21 @@ def test_only_decisions_that_stand_count_for_the_pace(db: Database, shoot: int) 
     edit(db, shoot, Edit(Decision.PICK), [first])
     edit(db, shoot, Edit(stars=3), [first])
     edit(db, shoot, Edit(Decision.REJECT), [second])
-    assert len(marks.decided_at(db, shoot)) == 2
-    marks.undo(db, shoot)
-    assert len(marks.decided_at(db, shoot)) == 1
+    assert len(history.decided_at(db, shoot)) == 2
+    history.undo(db, shoot)
+    assert len(history.decided_at(db, shoot)) == 1
 
 
 def test_a_step_that_is_gone_cannot_be_gone_to(db: Database, shoot: int) -> None:
     with pytest.raises(KeyError):
-        marks.go_to(db, shoot, 77)
-    assert marks.go_to(db, shoot, None) is None
+        history.go_to(db, shoot, 77)
+    assert history.go_to(db, shoot, None) is None
 
 
 def test_histories_of_shoots_are_apart(db: Database, shoot: int) -> None:
     other = shoots.make(db, "Other", ["/others"])
     edit(db, shoot, Edit(stars=1), list(all_marks(db, shoot)))
-    assert marks.undo(db, other) is None
+    assert history.undo(db, other) is None
     assert edit(db, other, Edit(stars=1), list(all_marks(db, shoot))) is None
 
 
@@ -114,21 +114,21 @@ def test_undo_walks_exactly_back(
     snapshots, at = [all_marks(db, shoot)], 0
     for move in moves:
         if move == "undo":
-            assert (marks.undo(db, shoot) is not None) == (at > 0)
+            assert (history.undo(db, shoot) is not None) == (at > 0)
             at = max(0, at - 1)
         elif move == "redo":
-            assert (marks.redo(db, shoot) is not None) == (at < len(snapshots) - 1)
+            assert (history.redo(db, shoot) is not None) == (at < len(snapshots) - 1)
             at = min(len(snapshots) - 1, at + 1)
         elif isinstance(move, int):
-            steps = marks.past_changes(db, shoot)[::-1]
+            steps = history.past_changes(db, shoot)[::-1]
             wanted = min(move, len(steps))
             before = all_marks(db, shoot)
-            done = marks.go_to(db, shoot, steps[wanted - 1].id if wanted else None)
+            done = history.go_to(db, shoot, steps[wanted - 1].id if wanted else None)
             if done:
                 assert {s.frame: s.before for s in done.steps}.items() <= before.items()
             assert (done is not None) == (wanted != at)
             at = wanted
-            assert [one.undone for one in marks.past_changes(db, shoot)[::-1]] == [
+            assert [one.undone for one in history.past_changes(db, shoot)[::-1]] == [
                 n >= at for n in range(len(steps))
             ]
         elif isinstance(move, tuple) and edit(db, shoot, move[0], [ids[n] for n in move[1]]):

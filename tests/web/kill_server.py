@@ -41,12 +41,12 @@ class Server:
         )
         assert self.process.stdout
         for line in self.process.stdout:
-            if found := re.search(r"http://([\d.]+):(\d+)/\S*token=(\S+)", line):
-                self.host, self.port, self.token = found.groups()
+            if found := re.search(r"http://[^/:]+:(\d+)/\S*token=(\S+)", line):
+                self.port, self.token = found.groups()
                 break
         else:
             raise AssertionError((home / "log").read_text()[-3000:])
-        self.connection = http.client.HTTPConnection(self.host, int(self.port), timeout=60)
+        self.connection = http.client.HTTPConnection("127.0.0.1", int(self.port), timeout=60)
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         headers = {"authorization": f"Bearer {self.token}", "content-type": "application/json"}

@@ -14,7 +14,7 @@ from urllib.parse import quote_plus
 
 import pytest
 
-from tests.conftest import until
+from tests.conftest import by_number, until
 from tests.pictures import write_shoot
 from winnow import cli
 
@@ -42,7 +42,7 @@ def address(process: "subprocess.Popen[str]") -> str:
 
 
 def ask(url: str, path: str) -> object:
-    base, token = re.fullmatch(r"(http://[^/]+)/.*token=(.+)", url).groups()  # type: ignore[union-attr]
+    base, token = re.fullmatch(r"(http://[^/]+)/.*token=(.+)", by_number(url)).groups()  # type: ignore[union-attr]
     request = urllib.request.Request(base + path, headers={"Authorization": f"Bearer {token}"})
     with urllib.request.urlopen(request, timeout=60) as answer:
         return json.load(answer)

@@ -1,6 +1,7 @@
 """Other users of this computer: what is Winnow's own they can't read, and the token stands in no command line."""
 
 import logging
+import re
 import stat
 from pathlib import Path
 
@@ -38,7 +39,7 @@ def test_a_database_that_others_could_read_is_closed_to_them(tmp_path: Path) -> 
 def test_the_browser_is_led_by_a_file_not_by_its_command_line(tmp_path: Path) -> None:
     url = "http://127.0.0.1:8470/?open=a&token=secret"
     for _ in range(2):
-        opened = server._leading_to(url, tmp_path)
+        opened = server._leading_to(url, tmp_path / "open.html")
         assert "secret" not in opened
         file = Path(opened.removeprefix("file://"))
         assert mode(file) == 0o600
@@ -47,8 +48,17 @@ def test_the_browser_is_led_by_a_file_not_by_its_command_line(tmp_path: Path) ->
 
 def test_a_link_in_the_files_place_is_not_written_through(tmp_path: Path) -> None:
     (tmp_path / "open.html").symlink_to(tmp_path / "elsewhere")
-    server._leading_to("http://127.0.0.1:1/", tmp_path)
+    server._leading_to("http://127.0.0.1:1/", tmp_path / "open.html")
     assert not (tmp_path / "elsewhere").exists()
+
+
+def test_the_name_of_this_computer_is_unguessable_and_stays(tmp_path: Path) -> None:
+    """RFC 6761, 6.3: names below localhost are this computer."""
+    name = server.own_name(tmp_path)
+    assert re.fullmatch(r"winnow-[0-9a-f]{16}\.localhost", name)
+    assert server.own_name(tmp_path) == name
+    assert mode(tmp_path / "own-name") == 0o600
+    assert f"{name}:8470" in server.hosts_at(8470, name)
 
 
 @pytest.mark.parametrize("there", [True, False])

@@ -1,9 +1,11 @@
 """Only the person's own browser gets an answer."""
 
 import argparse
+import asyncio
 
 import pytest
 from fastapi.testclient import TestClient
+from starlette.types import Message
 
 from tests.web.conftest import HOST, TOKEN
 from winnow.cli import _on_this_computer
@@ -36,6 +38,32 @@ def test_a_bearer_token_works_for_the_command_line(stranger: TestClient) -> None
 @pytest.mark.parametrize("host", ["evil.example", "127.0.0.1:1", "localhost", ""])
 def test_other_hosts_are_refused(client: TestClient, host: str) -> None:
     assert client.get("/api/shoots", headers={"host": host}).status_code == 421
+
+
+def test_two_hosts_and_paths_that_name_a_host_are_refused(client: TestClient) -> None:
+    two = [("host", HOST), ("host", HOST)]
+    assert client.get("/api/shoots", headers=two).status_code == 421
+    for path in ("//evil.example/", "/\\evil.example/"):
+        status, headers = asyncio.run(answered(client, path))
+        assert (status, b"location" in headers) == (400, False), path
+
+
+async def answered(client: TestClient, path: str) -> tuple[int, dict[bytes, bytes]]:
+    """What a request for a path gets that no client sends as it stands."""
+    sent: list[Message] = []
+
+    async def send(message: Message) -> None:
+        sent.append(message)
+
+    async def receive() -> Message:
+        return {"type": "http.request", "body": b""}
+
+    scope = {
+        "type": "http", "method": "GET", "path": path, "query_string": f"token={TOKEN}".encode(),
+        "headers": [(b"host", HOST.encode())],
+    }  # fmt: skip
+    await client.app(scope, receive, send)
+    return sent[0]["status"], dict(sent[0]["headers"])
 
 
 @pytest.mark.parametrize("origin", ["http://evil.example", "null", "https://" + HOST])

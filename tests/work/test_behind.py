@@ -15,7 +15,7 @@ from winnow.core.hints import KINDS
 from winnow.core.marks import Decision, Edit
 from winnow.photos import faces as face_finder
 from winnow.photos.cache import PictureCache
-from winnow.store import faces, frames, hints, marks, shoots
+from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
 from winnow.work import analyse, grouping
 from winnow.work import hints as hint_work
@@ -214,14 +214,14 @@ def test_marks_by_hints_are_one_step_and_told_with_their_kinds(
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     shoot = indexed(studio, tmp_path / "shoot")
     thrown = rejected_by_soft(studio, shoot)
-    assert marks.history(studio.db, shoot).undo == "rejected QH_0003, by hints (soft)"
+    assert history.of(studio.db, shoot).undo == "rejected QH_0003, by hints (soft)"
     assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
     # Setting the same again is no change.
     assert not hint_work.apply(studio.db, shoot, Edit(decision=Decision.REJECT), thrown, ["soft"])
-    marks.undo(studio.db, shoot)
+    history.undo(studio.db, shoot)
     assert hints.decided_by_hints(studio.db, shoot) == {}
     assert marks.marks_of(studio.db, shoot, thrown)[thrown[0]].decision == Decision.UNDECIDED
-    marks.redo(studio.db, shoot)
+    history.redo(studio.db, shoot)
     assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
 
 

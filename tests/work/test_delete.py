@@ -15,7 +15,7 @@ from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import originals
-from winnow.store import deletions, frames, held, marks
+from winnow.store import deletions, frames, held, history, marks
 from winnow.work import aside, delete, delivery_plan, tallying
 from winnow.work.delete import DeleteError
 from winnow.work.studio import Studio
@@ -186,7 +186,7 @@ def test_the_history_goes_on_without_what_is_gone(studio: Studio, shoot: int) ->
     marks.apply(studio.db, shoot, plan)
     aside.set_aside(studio.db, [first])
     delete.delete(studio.db, shoot, [first], trash=False)
-    undone = marks.undo(studio.db, shoot)
+    undone = history.undo(studio.db, shoot)
     assert undone is not None
     assert [step.frame for step in undone.steps] == [second]
 

@@ -25,7 +25,7 @@ from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import read_sidecar
-from winnow.store import deliveries, frames, journals, renamings
+from winnow.store import deliveries, frames, guests, journals, renamings
 from winnow.work import delivery_plan, failures, rename
 from winnow.work.deliver import Pace
 from winnow.work.delivery_plan import DeliveryError
@@ -98,6 +98,29 @@ def test_picks_arrive_with_their_raws_and_sidecars(
             assert copy == item.source.read_bytes()
             assert item.hash == blake3(copy).hexdigest()
     assert names(tmp_path / "shoot") == ["QH_0001.jpg", "QH_0002.dng", "QH_0002.jpg", "QH_0003.jpg"]
+
+
+def test_what_guests_said_comes_into_no_sidecar_before_it_is_taken_over(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    set_mark(studio, picked, "QH_0001", Edit(stars=1), by="Ana")
+    planned = plan(studio, picked, tmp_path / "out")
+    assert planned.unchecked == ("QH_0001",)
+    result = run(studio, picked, tmp_path / "out")
+    assert (result.state, result.failed) == ("done", 0)
+    assert "QH_0001.xmp" not in names(tmp_path / "out")
+    assert "QH_0002.xmp" in names(tmp_path / "out")
+    # What a guest says after it was planned, neither.
+    planned = plan(studio, picked, tmp_path / "again")
+    set_mark(studio, picked, "QH_0002", Edit(stars=1), by="Ben")
+    result = finished(studio, studio.deliveries.start(picked, planned))
+    assert (result.state, result.failed) == ("done", 1)
+    assert "QH_0002.xmp" not in names(tmp_path / "again")
+    guests.take_over(studio.db, picked)
+    studio.deliveries.resume(result.id)
+    assert finished(studio, result.id).failed == 0
+    written = read_sidecar((tmp_path / "again" / "QH_0002.xmp").read_bytes())
+    assert written.mark == FileMark(1, None, True)
 
 
 def test_again_copies_nothing_and_other_files_are_never_written_over(

@@ -15,7 +15,7 @@ from winnow.core.marks import Decision, Edit
 from winnow.core.proof_sheet import SheetLayout
 from winnow.demo import stand_ins
 from winnow.photos import originals, proof_gallery
-from winnow.store import frames, labels, marks, shoots, texts
+from winnow.store import frames, history, labels, marks, shoots, texts
 from winnow.store import proofs as stored
 from winnow.work import answers, proofs
 from winnow.work.proofs import GalleryWish, ProofError, SheetWish
@@ -172,7 +172,7 @@ def test_an_answer_is_one_step_that_can_be_undone(
     assert (read.client, read.picks, read.comments) == ("Ann", 4, 3)
     assert answers.take(studio.db, shoot, data, "A", pick=True) is None, "nothing new"
     assert answers.look(studio.db, shoot, data).before == 2
-    marks.undo(studio.db, shoot)
+    history.undo(studio.db, shoot)
     assert marks.marks_of(studio.db, shoot, every) == before
     assert texts.texts_of(studio.db, shoot, every)[every[0]].instructions == ""
 

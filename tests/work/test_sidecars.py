@@ -15,7 +15,7 @@ from winnow.core.sync import Said, Stated
 from winnow.core.texts import TextEdit, Texts
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import embedded, read_sidecar, with_stated
-from winnow.store import files_said, frames, marks, on_disk, settings, shoots
+from winnow.store import files_said, frames, guests, history, marks, on_disk, settings, shoots
 from winnow.work import captions, label_texts, said, write_files
 from winnow.work.studio import Studio
 from winnow.work.write_files import Order, Planned, Written
@@ -28,13 +28,13 @@ def frame_of(studio: Studio, shoot: int, name: str) -> int:
     return next(row.id for row in frames.rows(studio.db, shoot) if row.name == name)
 
 
-def set_mark(studio: Studio, shoot: int, name: str, edit: Edit) -> None:
+def set_mark(studio: Studio, shoot: int, name: str, edit: Edit, by: str = "") -> None:
     frame = frame_of(studio, shoot, name)
 
     def plan() -> Change | None:
         return plan_edit(edit, marks.marks_of(studio.db, shoot, [frame]), lambda _: name, {})
 
-    marks.apply(studio.db, shoot, plan)
+    marks.apply(studio.db, shoot, plan, by)
 
 
 def set_texts(studio: Studio, shoot: int, name: str, edit: TextEdit) -> None:
@@ -91,8 +91,8 @@ def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path
     again = ready(studio, folder)
     assert said_now(studio, again, "QH_0001") == Said(Mark(Decision.PICK, 4, "R"), texts)
     assert mark_of(studio, again, "QH_0002") == Mark(Decision.REJECT)
-    assert marks.history(studio.db, again).undo == "taken from the files of 2 frames"
-    marks.undo(studio.db, again)
+    assert history.of(studio.db, again).undo == "taken from the files of 2 frames"
+    history.undo(studio.db, again)
     assert said_now(studio, again, "QH_0001") == Said()
 
 
@@ -107,7 +107,7 @@ def test_writing_twice_changes_nothing(studio: Studio, tmp_path: Path) -> None:
     written, _ = write(studio, shoot)
     assert (written.written, written.same) == (0, 1)
     assert (folder / "QH_0001.xmp").stat().st_mtime_ns == before
-    assert marks.history(studio.db, shoot).undo == "2 stars on QH_0001"
+    assert history.of(studio.db, shoot).undo == "2 stars on QH_0001"
 
 
 def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
@@ -324,7 +324,7 @@ def test_changes_outside_are_offered_while_the_shoot_is_open(
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5)
     assert files_said.offered(studio.db, shoot) == []
     # Taken back, it is what is said here that is new.
-    marks.undo(studio.db, shoot)
+    history.undo(studio.db, shoot)
     write(studio, shoot)
     assert mark_in(folder / "QH_0001.xmp").rating == 1
 
@@ -372,6 +372,30 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
     studio.events.tell(shoot, "marks")
     until(lambda: bool((s := studio.file_writer.status(shoot).result) and s.problems))
     assert mark_in(folder / "QH_0001.xmp").rating == 5
+
+
+@pytest.mark.parametrize("embed", [False, True])
+def test_what_guests_say_is_written_nowhere_before_the_owner_takes_it_over(
+    studio: Studio, tmp_path: Path, embed: bool
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    shoot = ready(studio, folder)
+    before = {path.name: path.read_bytes() for path in folder.iterdir()}
+    settings.save(studio.db, {"write_by_itself": True, "embed": embed})
+    set_mark(studio, shoot, "QH_0001", Edit(stars=1), by="Ana")
+    set_mark(studio, shoot, "QH_0002", Edit(stars=2))
+    studio.events.tell(shoot, "marks")
+    until(lambda: not files_said.unwritten(studio.db, shoot))
+    write(studio, shoot)
+    assert (folder / "QH_0001.jpg").read_bytes() == before["QH_0001.jpg"]
+    assert not (folder / "QH_0001.xmp").exists()
+    guests.take_over(studio.db, shoot)
+    write(studio, shoot)
+    if embed:
+        assert xmp.embedded((folder / "QH_0001.jpg").read_bytes()).mark.rating == 1
+    else:
+        assert mark_in(folder / "QH_0001.xmp").rating == 1
 
 
 def test_nothing_is_taken_away_by_what_nobody_looked_at(studio: Studio, tmp_path: Path) -> None:
@@ -491,14 +515,14 @@ def test_texts_are_undone_and_redone_with_marks(studio: Studio, tmp_path: Path) 
     set_texts(studio, shoot, "QH_0001", TextEdit({"title": "One"}))
     set_mark(studio, shoot, "QH_0001", Edit(stars=2))
     set_texts(studio, shoot, "QH_0001", TextEdit({"title": "Two"}, add=("quay",)))
-    assert marks.history(studio.db, shoot).undo == "title and keywords of QH_0001"
-    assert marks.past_changes(studio.db, shoot)[0].frames == 1
-    marks.undo(studio.db, shoot)
+    assert history.of(studio.db, shoot).undo == "title and keywords of QH_0001"
+    assert history.past_changes(studio.db, shoot)[0].frames == 1
+    history.undo(studio.db, shoot)
     assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=2), Texts("One"))
-    marks.go_to(studio.db, shoot, None)
+    history.go_to(studio.db, shoot, None)
     assert said_now(studio, shoot, "QH_0001") == Said()
-    last = marks.past_changes(studio.db, shoot)[0].id
-    change = marks.go_to(studio.db, shoot, last)
+    last = history.past_changes(studio.db, shoot)[0].id
+    change = history.go_to(studio.db, shoot, last)
     assert change is not None
     assert said_now(studio, shoot, "QH_0001") == Said(Mark(stars=2), Texts("Two", "", ("quay",)))
 

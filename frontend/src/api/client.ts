@@ -6,6 +6,7 @@ import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
 export type Shoot = Schemas['ShootOut'];
+export type Sharing = Schemas['SharingOut'];
 export type MovedShoot = Schemas['MovedShoot'];
 export type FrameColumns = Schemas['FramesOut'];
 export type Facts = Schemas['FactsOut'];

@@ -310,6 +310,13 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       run: (s) => s.openPanel('key-editor'),
     },
     {
+      id: 'share',
+      title: t`Share this shoot with guests on the network`,
+      section: 'Shoot',
+      keys: [],
+      run: (s) => s.openPanel('share'),
+    },
+    {
       id: 'pace',
       title: t`How far the cull is`,
       section: 'Shoot',

@@ -74,5 +74,5 @@ export interface Stage {
     nextUnpicked: () => void;
     alike: () => void;
   };
-  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace') => void;
+  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share') => void;
 }

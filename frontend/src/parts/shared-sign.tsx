@@ -1,27 +1,40 @@
 import { t } from '@lingui/core/macro';
-import { useQuery } from '@tanstack/react-query';
 
-import { api, ask } from '../api/client';
+import { useSharing } from '../state/sharing';
+import { counted } from '../texts/numbers';
 
-/** Says that others on the network can look and mark, as long as that is so. */
-export function SharedSign() {
-  const { data } = useQuery({
-    queryKey: ['sharing'],
-    queryFn: () => ask(api.GET('/api/sharing')),
-    staleTime: Infinity,
-  });
-  if (!data?.on) return null;
+const LOOK = 'shrink-0 rounded border border-ink px-2 py-0.5 font-semibold';
+
+/** Says that others on the network see a shoot, as long as that is so; to a guest, under which name they are there. */
+export function SharedSign({ shoot, onOpen }: { shoot?: number; onOpen?: () => void }) {
+  const sharing = useSharing();
+  if (!sharing?.on) return null;
+  if (sharing.guest) {
+    const name = sharing.guest;
+    return (
+      <span role="status" className={LOOK} title={t`You are a guest on another computer’s Winnow`}>
+        {t`guest: ${name}`}
+      </span>
+    );
+  }
+  const own = shoot === undefined || sharing.shoot === shoot;
   return (
-    <span
-      role="status"
-      className="shrink-0 rounded border border-ink px-2 py-0.5 font-semibold"
+    <button
+      type="button"
+      data-testid="shared"
+      className={LOOK}
       title={
-        data.guest
-          ? t`You look and mark on another computer’s Winnow`
-          : t`Others on the network can look and mark, with the password: ${data.addresses.join(', ')}`
+        own
+          ? t`Others on the network see this shoot`
+          : t`Others on the network see another shoot, not this one`
       }
+      onClick={onOpen}
+      disabled={!onOpen}
     >
-      {data.guest ? t`guest` : t`shared`}
-    </span>
+      {own ? t`shared` : t`another is shared`}
+      {sharing.guests.length > 0 && (
+        <span className="font-normal"> · {counted(sharing.guests.length, 'guest')}</span>
+      )}
+    </button>
   );
 }

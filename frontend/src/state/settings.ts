@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 
 import { api, ask, type Label, type Settings } from '../api/client';
+import { SHARING, useGuest } from './sharing';
 
 export const START: Settings = {
   after: { decision: 'next', stars: 'stay', label: 'stay' },
@@ -36,16 +37,18 @@ const LABELS = {
   staleTime: Infinity,
 };
 
-/** Whether the settings and labels have come, and why they have not; `again` asks once more. */
+/** Whether the settings and labels have come, and who looks here, and why they have not; `again` asks once more. */
 export function usePersonKnown(): { known: boolean; error: Error | null; again: () => void } {
   const settings = useQuery(SETTINGS);
   const labels = useQuery(LABELS);
+  const sharing = useQuery(SHARING);
   return {
-    known: !!settings.data && !!labels.data,
-    error: settings.error ?? labels.error,
+    known: !!settings.data && !!labels.data && !!sharing.data,
+    error: settings.error ?? labels.error ?? sharing.error,
     again: () => {
       void settings.refetch();
       void labels.refetch();
+      void sharing.refetch();
     },
   };
 }
@@ -53,8 +56,11 @@ export function usePersonKnown(): { known: boolean; error: Error | null; again: 
 export function useSettings(): [Settings, (settings: Settings) => void] {
   const client = useQueryClient();
   const { data } = useQuery(SETTINGS);
+  const guest = useGuest();
   const { mutate } = useMutation({
-    mutationFn: (wanted: Settings) => ask(api.PUT('/api/settings', { body: wanted })),
+    // A guest's are kept for as long as the window is open: the stored ones are the owner's.
+    mutationFn: (wanted: Settings) =>
+      guest ? Promise.resolve(wanted) : ask(api.PUT('/api/settings', { body: wanted })),
     onMutate: (wanted) => client.setQueryData(['settings'], wanted),
   });
   const settings = data ?? START;

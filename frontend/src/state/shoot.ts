@@ -73,7 +73,9 @@ export interface ShootState {
   choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
   select: (ids: readonly number[]) => void;
   draw: (marks: Iterable<readonly [number, Mark]>) => void;
-  receive: (change: Pick<Change, 'marks' | 'texts' | 'undo' | 'redo'>) => void;
+  receive: (
+    change: Pick<Change, 'marks' | 'texts'> & Partial<Pick<Change, 'undo' | 'redo'>>,
+  ) => void;
   follow: (on: boolean) => void;
   sortBy: (order: Order) => void;
   showAlike: (ids: readonly number[]) => void;
@@ -252,7 +254,8 @@ export const useShoot = create<ShootState>()((set, get) => ({
         .filter(({ frame }) => !pending.has(frame))
         .map(({ frame, ...mark }) => [frame, mark] as const),
     );
-    set({ undo, redo });
+    // To a guest the owner's history is not told.
+    if (undo !== undefined && redo !== undefined) set({ undo, redo });
   },
 
   sortBy: (order) => {

@@ -93,6 +93,7 @@ export function listen(
     proof: () => void;
     programs: () => void;
     bringing: () => void;
+    guests: () => void;
     lost: (lost: boolean) => void;
   },
 ): () => void {
@@ -120,6 +121,7 @@ export function listen(
   source.addEventListener('renaming', throttled(told.renaming, 300));
   source.addEventListener('proof', throttled(told.proof, 300));
   source.addEventListener('programs', told.programs);
+  source.addEventListener('guests', told.guests);
   source.addEventListener('bringing', throttled(told.bringing, 400));
   source.addEventListener('frames', (event) => {
     const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };
@@ -127,7 +129,11 @@ export function listen(
     progressSoon();
   });
   source.addEventListener('marks', (event) => {
-    const change = JSON.parse((event as MessageEvent<string>).data) as Change & { window: string };
+    const change = JSON.parse((event as MessageEvent<string>).data) as Change & {
+      window: string;
+      by: string;
+    };
+    if (change.by) told.guests();
     if (change.window === WINDOW) return;
     useShoot.getState().receive(change);
     void refind();

@@ -9,12 +9,15 @@ import { createOpenApiHttp } from 'openapi-msw';
 import type { ReactNode } from 'react';
 
 import type { paths } from '../api/schema';
+import { NOT_SHARED } from './sharing';
 
 /** What requests are answered with: paths, bodies and answers are those of the API's description. */
 export const answers = createOpenApiHttp<paths>({ baseUrl: window.location.origin });
 
-/** The server; `server.use(answers.get(…))` in a test. A request that nothing answers fails. */
-export const server = setupServer();
+/** The server; `server.use(answers.get(…))` in a test. A request that nothing answers fails; nothing is shared. */
+export const server = setupServer(
+  answers.get('/api/sharing', ({ response }) => response(200).json(NOT_SHARED)),
+);
 
 /** Show something, and get the person who uses it. */
 export function show(shown: ReactNode): UserEvent {

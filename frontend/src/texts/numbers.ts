@@ -44,6 +44,8 @@ const NOUNS = {
   file: (n: number, shown: string) => plural(n, { one: `${shown} file`, other: `${shown} files` }),
   frame: (n: number, shown: string) =>
     plural(n, { one: `${shown} frame`, other: `${shown} frames` }),
+  guest: (n: number, shown: string) =>
+    plural(n, { one: `${shown} guest`, other: `${shown} guests` }),
   group: (n: number, shown: string) =>
     plural(n, { one: `${shown} group`, other: `${shown} groups` }),
   JPEG: (n: number, shown: string) => plural(n, { one: `${shown} JPEG`, other: `${shown} JPEGs` }),
@@ -112,6 +114,14 @@ export function day(seconds: number): string {
 /** The same of a camera's clock, which has no zone of its own. */
 export function cameraDay(seconds: number): string {
   return new Date(seconds * 1000).toLocaleDateString(LOCALE, { ...DAY, timeZone: 'UTC' });
+}
+
+/** "16:31" of seconds since 1970, where the person is. */
+export function timeOfDay(seconds: number): string {
+  return new Date(seconds * 1000).toLocaleTimeString(LOCALE, {
+    hour: '2-digit',
+    minute: '2-digit',
+  });
 }
 
 /** Seconds to be added to a clock: "−47", "+1:00:00", "0". */

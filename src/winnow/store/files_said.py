@@ -10,7 +10,7 @@ from enum import IntEnum
 from pathlib import Path
 
 from winnow.core.sync import Agreed, Said, Stated, as_dict, from_dict
-from winnow.store import texts
+from winnow.store import guests, texts
 from winnow.store.db import Database
 from winnow.store.held import HELD
 from winnow.store.marks import mark_from
@@ -152,7 +152,8 @@ def changed(db: Database, shoot_id: int) -> list[int]:
         """,
         (shoot_id,),
     )
-    return [row["id"] for row in rows]
+    waiting = guests.held_back(db, shoot_id)
+    return [row["id"] for row in rows if row["id"] not in waiting]
 
 
 def offered(db: Database, shoot_id: int) -> list[int]:
@@ -161,7 +162,8 @@ def offered(db: Database, shoot_id: int) -> list[int]:
         "SELECT id FROM frame WHERE shoot_id = ? AND says_more = 2 ORDER BY position, id",
         (shoot_id,),
     )
-    return [row["id"] for row in rows]
+    waiting = guests.held_back(db, shoot_id)
+    return [row["id"] for row in rows if row["id"] not in waiting]
 
 
 def waiting(db: Database, shoot_id: int) -> dict[int, int]:
@@ -210,7 +212,8 @@ def note_stated(db: Database, read: Iterable[tuple[int, Path, Path, str, Stated 
 
 
 def unwritten(db: Database, shoot_id: int) -> list[int]:
-    """Ids of the frames of which something was said here since their files were written."""
+    """Ids of the frames of which something was said here since their files were written, but for those that wait for
+    the owner to take over what guests did."""
     rows = db.read.execute(
         f"""
         SELECT id FROM mark JOIN frame ON frame.id = mark.frame_id
@@ -220,4 +223,5 @@ def unwritten(db: Database, shoot_id: int) -> list[int]:
         """,
         (shoot_id,),
     )
-    return [row["id"] for row in rows]
+    waiting = guests.held_back(db, shoot_id)
+    return [row["id"] for row in rows if row["id"] not in waiting]

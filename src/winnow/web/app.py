@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import sqlite3
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from importlib.resources import files as resources
 
@@ -14,6 +14,7 @@ from fastapi.responses import JSONResponse
 
 import winnow
 from winnow.say import say
+from winnow.web.guests.shares import Shares
 from winnow.web.page import add_page
 from winnow.web.routes import (
     aside,
@@ -30,12 +31,12 @@ from winnow.web.routes import (
     proofs,
     renamings,
     settings,
+    sharing,
     shoots,
     texts,
     wrap_up,
 )
 from winnow.web.security import Guard
-from winnow.web.sharing import Sharing
 from winnow.work import failures
 from winnow.work.studio import Studio
 
@@ -46,7 +47,8 @@ Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its
 program of your own may ask, on the same computer.
 
 **Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes a cookie; a program sends
-it as `Authorization: Bearer …`. Requests must name this host, and changing ones must not come from another page (Origin).
+it as `Authorization: Bearer …`. Requests must name this host, and changing ones must not come from another page (Origin). Guests of a shoot that is shared
+come in by a line of their own, and are answered only what [safety](safety.md) names.
 
 **What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail": "…"}`, one sentence that a
 person can act on: 400 it can't be understood, or not be done as things stand; 401 without the token; 403 from another page,
@@ -75,6 +77,7 @@ TAGS = {
     "files": "Marks and texts in [sidecars and pictures](files.md).",
     "lists": "Frames as CSV or JSON, out and in again.",
     "settings": "Settings, label sets, key sets, the picture cache, and what concerns this start.",
+    "sharing": "One shoot with guests on the local network, and what becomes of what they did.",
     "wrap-up": "The cull in numbers, and deliveries.",
     "renamings": "Names of files, in place.",
     "programs": "Programs of the person's own that files are handed to.",
@@ -87,14 +90,18 @@ def create_app(
     studio: Studio | None,
     token: str = "",
     hosts: frozenset[str] = frozenset(),
-    sharing: Sharing | None = None,
+    *,
+    share_port: int = 0,
+    when_opened: Callable[[], None] = lambda: None,
 ) -> FastAPI:
-    """The application for a running studio. Without one it can only describe itself."""
+    """The application for a running studio. Without one it can only describe itself. ``share_port``: where guests come
+    in first; ``when_opened``: called when the address with the token was opened."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         yield
         if studio is not None:
+            app.state.shares.switch_off()
             studio.close()
 
     app = FastAPI(
@@ -108,9 +115,8 @@ def create_app(
         openapi_url="/api/openapi.json",
     )
     app.state.studio = studio
-    app.state.sharing = sharing
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, wrap_up, deliveries,
+        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, sharing, wrap_up, deliveries,
         renamings, programs, proofs,
         aside,
     ):  # fmt: skip
@@ -120,7 +126,8 @@ def create_app(
         app.add_exception_handler(kind, _say_what_the_disk_says)
     if studio is not None:
         add_page(app, resources("winnow.web") / "page")
-        app.add_middleware(Guard, token=token, hosts=hosts, sharing=sharing)
+        app.add_middleware(Guard, token=token, hosts=hosts, when_opened=when_opened)
+        app.state.shares = Shares(app, studio.db, studio.places.data, share_port)
     return app
 
 

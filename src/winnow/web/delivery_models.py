@@ -70,6 +70,9 @@ class PlanOut(Model):
     elsewhere: list[str] = Field(
         description="frames that can't be moved: they are not in the shoot"
     )
+    unchecked: list[str] = Field(
+        description="frames that get no sidecar, as guests changed them and that was not taken over"
+    )
     companions: int = Field(description="companion files that the frames have, delivered or not")
     first: list[Renamed] = Field(description="the first files, each with its new name")
 

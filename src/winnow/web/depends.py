@@ -15,6 +15,7 @@ from winnow.core.filters import Filter
 from winnow.say import say
 from winnow.store import frames, labels, shoots
 from winnow.web.delivery_models import FramesIn
+from winnow.web.guests.sessions import GUEST, Guest
 from winnow.web.models import FilterModel, Problem
 from winnow.work import sheet
 from winnow.work.studio import Studio
@@ -47,6 +48,22 @@ def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
     if not shoots.exists(studio.db, shoot):
         raise HTTPException(404, say("There is no such shoot."))
     return shoot
+
+
+def guest(request: Request) -> Guest | None:
+    """The guest who asks; None for the owner."""
+    return cast("Guest | None", request.scope.get(GUEST))
+
+
+GuestDep = Annotated[Guest | None, Depends(guest)]
+
+
+def by(guest: GuestDep) -> str:
+    """The name under which steps are made: the guest's, "" for the owner."""
+    return guest.name if guest else ""
+
+
+ByDep = Annotated[str, Depends(by)]
 
 
 ShootDep = Annotated[int, Depends(shoot_id)]

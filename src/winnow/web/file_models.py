@@ -131,6 +131,9 @@ class FilesPlanOut(Model):
     be changed."""
 
     plan: str
+    unchecked: int = Field(
+        description="frames that guests changed, of which nothing is written until that is taken over"
+    )
     takes_away: int = Field(
         description="frames of which files take away, or replace, what is said here"
     )

@@ -275,6 +275,7 @@ class FactsOut(Model):
     close_from: Source
     clipped: ClippedOut | None
     blur_px: float | None
+    marked_by: str = Field(description="the guest who marked it last; empty for the owner")
 
 
 class FocusOut(Model):
@@ -354,13 +355,16 @@ class HistoryOut(Model):
 
 
 class PastChangeOut(Model):
-    """A step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed."""
+    """A step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who
+    made it, "" for the owner; ``left``: on a branch that was left when something else was done."""
 
     id: int
     sentence: str
     made_at: float
     frames: int
+    by: str
     undone: bool
+    left: bool
 
 
 class GoToIn(Model):

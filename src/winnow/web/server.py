@@ -8,6 +8,7 @@ import secrets
 import socket
 import types
 import webbrowser
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
@@ -16,7 +17,8 @@ import uvicorn
 from winnow.say import say
 from winnow.terminal import tell
 from winnow.web.app import create_app
-from winnow.web.sharing import Sharing
+from winnow.web.guests.sessions import May
+from winnow.web.patience import Patient
 from winnow.work.studio import Studio
 
 _OPENS: Final = "open.html"
@@ -32,10 +34,32 @@ class _Server(uvicorn.Server):
         super().handle_exit(sig, frame)
 
 
-def _leading_to(url: str, folder: Path) -> str:
+@dataclass(frozen=True, slots=True)
+class Share:
+    """A shoot to share from the start. See ``Sharing``."""
+
+    shoot_id: int
+    password: str
+    may: tuple[May, ...]
+
+
+def own_name(folder: Path) -> str:
+    """The name of this computer that is this Winnow's alone: browsers give a host's cookies to every port of it, so the
+    host has a name that no other program of this computer knows (RFC 6761, 6.3: names below localhost are this
+    computer). It is kept in a folder, as browsers keep what a page remembers by its host."""
+    file = folder / "own-name"
+    try:
+        return file.read_text("ascii")
+    except FileNotFoundError:
+        name = f"winnow-{secrets.token_hex(8)}.localhost"
+        with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
+            written.write(name)
+        return name
+
+
+def _leading_to(url: str, file: Path) -> str:
     """The address of a file of this user's own that leads to an address: what stands in a command line, every user of
     this computer can read."""
-    file = folder / _OPENS
     file.unlink(missing_ok=True)
     with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
         written.write(
@@ -44,10 +68,9 @@ def _leading_to(url: str, folder: Path) -> str:
     return file.absolute().as_uri()
 
 
-def hosts_at(port: int, sharing: Sharing | None = None, page_from: str = "") -> frozenset[str]:
+def hosts_at(port: int, name: str = "", page_from: str = "") -> frozenset[str]:
     """The Host headers of requests that are meant for a server on this port. See ``serve``."""
-    names = ("127.0.0.1", "localhost", *(sharing.addresses if sharing else ()))
-    own = {f"{name}:{port}".lower() for name in names}
+    own = {f"{one}:{port}".lower() for one in ("127.0.0.1", "localhost", name) if one}
     return frozenset(own | {page_from} if page_from else own)
 
 
@@ -57,34 +80,45 @@ def serve(
     path: str = "",
     *,
     open_browser: bool = False,
-    sharing: Sharing | None = None,
+    share: Share | None = None,
     page_from: str = "",
 ) -> None:
     """Serve until Ctrl+C. ``port`` 0 takes a free one. Raises OSError when the port is taken.
 
-    ``sharing``: others on the network may look and mark, too. ``page_from``: host and port of a server on this
+    ``share``: a shoot is shared from the start. ``page_from``: host and port of a server on this
     computer that gives out the page and hands requests on, while somebody builds on the page.
     """
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    listener.bind(("0.0.0.0" if sharing else "127.0.0.1", port))
+    listener.bind(("127.0.0.1", port))
     # From here on requests wait for the server instead of being refused.
     listener.listen(128)
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
-    app = create_app(studio, token, hosts_at(port, sharing, page_from), sharing)
-    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
+    name = own_name(studio.places.data)
+    leading = studio.places.data / _OPENS
+    app = create_app(
+        studio,
+        token,
+        hosts_at(port, name, page_from),
+        share_port=port + 1,
+        when_opened=lambda: leading.unlink(missing_ok=True),
+    )
+    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, http=Patient)
     server = _Server(config)
     server.studio = studio
-    url = f"http://{page_from or f'127.0.0.1:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
+    url = f"http://{page_from or f'{name}:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
     studio.announce(url)
     tell(say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url))
-    if sharing:
-        tell(say("It is shared on the network. Others open, and give the password:\n"))
-        tell("\n".join(f"  http://{name}:{port}/" for name in sharing.addresses) + "\n")
+    if share:
+        shared = app.state.shares.switch_on(share.shoot_id, share.password, share.may)
+        tell(say("The shoot is shared on the network. Others open, and give the password:\n"))
+        tell("\n".join(f"  {one}" for one in shared.urls) + "\n")
+        tell(say("Their browser asks about the certificate. Its SHA-256 is:\n"))
+        tell(f"  {shared.fingerprint}\n")
     tell(say("Ctrl+C stops it. Marks are stored as you make them."))
     if open_browser:
-        webbrowser.open(_leading_to(url, studio.places.data))
+        webbrowser.open(_leading_to(url, leading))
     # uvicorn hands the interrupt on when it is done; by then everything is closed.
     try:
         server.run(sockets=[listener])
@@ -92,5 +126,5 @@ def serve(
         pass
     finally:
         listener.close()
-        (studio.places.data / _OPENS).unlink(missing_ok=True)
+        leading.unlink(missing_ok=True)
     tell(say("\nWinnow has stopped."))

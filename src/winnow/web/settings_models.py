@@ -96,11 +96,3 @@ class CacheOut(Model):
 
     bytes: int
     most: int
-
-
-class SharingOut(Model):
-    """Sharing on the local network. ``addresses``: with the port; ``guest``: who asks is on another computer."""
-
-    on: bool
-    addresses: list[str]
-    guest: bool

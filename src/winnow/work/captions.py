@@ -55,11 +55,17 @@ def common(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> Common:
 
 
 def edit(
-    db: Database, shoot_id: int, frame_ids: Sequence[int], wanted: TextEdit, *, fill: bool
+    db: Database,
+    shoot_id: int,
+    frame_ids: Sequence[int],
+    wanted: TextEdit,
+    *,
+    fill: bool,
+    by: str = "",
 ) -> Change | None:
     """Change what is written about frames, as one step of the history; None when nothing changes.
 
-    ``fill``: fields in braces are replaced by each frame's own values. Raises KeyError when a frame is not
+    ``fill``: fields in braces are replaced by each frame's own values; ``by``: the guest who writes. Raises KeyError when a frame is not
     in the shoot, FillError for a field that there isn't.
     """
 
@@ -81,7 +87,7 @@ def edit(
         names = frames.names(db, [step.frame for step in steps])
         return Change(sentence_for(steps, names), texts=steps)
 
-    return marks.apply(db, shoot_id, plan)
+    return marks.apply(db, shoot_id, plan, by)
 
 
 def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int, dict[str, str]]:

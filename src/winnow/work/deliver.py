@@ -23,7 +23,7 @@ from winnow.photos import disks, originals, xmp
 from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import deliveries, frames, held, journals, on_disk, renamings
+from winnow.store import deliveries, frames, guests, held, journals, on_disk, renamings
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.held import HeldFile
@@ -192,16 +192,24 @@ class Deliveries:
                 if stopping():
                     return False
                 with self._counting(delivery, item) as tick:
-                    if item.kind == "manifest":
+                    if item.kind == "sidecar" and (why := self._no_sidecar(delivery, item)):
+                        outcome: Outcome = ("failed", None, why)
+                    elif item.kind == "manifest":
                         listed = deliveries.items(self._db, delivery.id, ("done", "there"))
                         outcome = _deliver_manifest(item, target, listed)
-                    elif item.kind == "sidecar" and not self._is_there(delivery, item):
-                        outcome = ("failed", None, say("Its picture was not moved."))
                     else:
                         said = here.get(item.frame, NOTHING)
                         outcome = _deliver(item, target, said, how, delivery.how == "move", tick)
                     self._keep(delivery, [(item, outcome)])
         return True
+
+    def _no_sidecar(self, delivery: Delivery, item: Item) -> str:
+        """Why a sidecar is not written; "" where it is."""
+        if not self._is_there(delivery, item):
+            return say("Its picture was not moved.")
+        if item.frame in guests.held_back(self._db, delivery.shoot_id):
+            return say("A guest changed it just now. Take that over, and go on.")
+        return ""
 
     def _check_disk(self, delivery: Delivery, every: Sequence[Item]) -> None:
         """See whether the target's disk is there, and the same one. Raises DiskGone."""

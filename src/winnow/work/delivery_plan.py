@@ -17,7 +17,7 @@ from winnow.core.sync import NOTHING, Said
 from winnow.core.templates import TemplateError
 from winnow.photos import originals
 from winnow.say import say
-from winnow.store import frames, held, labels, on_disk, shoots
+from winnow.store import frames, guests, held, labels, on_disk, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import How, Item
 from winnow.store.on_disk import FrameFiles
@@ -34,7 +34,8 @@ class Plan:
     """What a delivery would do. Sizes are bytes; ``free`` is what the target's disk has left.
 
     Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw (they are
-    delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out already.
+    delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out already, ``unchecked`` get
+    no sidecar, as guests changed them and the owner did not take that over.
     ``names_changed``: how often names had changed when it was made. ``companions``: how many companion files the frames have, delivered or not.
     """
 
@@ -49,6 +50,7 @@ class Plan:
     missing: tuple[str, ...]
     changed: tuple[str, ...]
     elsewhere: tuple[str, ...]
+    unchecked: tuple[str, ...]
     companions: int
     how: How
     names_changed: int
@@ -120,6 +122,7 @@ def plan(
     missing: list[str] = []
     changed: list[str] = []
     elsewhere: list[str] = []
+    waiting = guests.held_back(db, shoot_id) if wish.sidecars else set()
     companions = 0
     wanted: list[tuple[FrameFiles, tuple[Path, ...], bool]] = []
     for frame in on_disk.files_of(db, here):
@@ -139,7 +142,8 @@ def plan(
             files += frame.sidecars
         if wish.how == "move" or wish.companions:
             files += frame.companions
-        marks = wish.sidecars and here[frame.id] != NOTHING
+        says = wish.sidecars and here[frame.id] != NOTHING
+        marks = says and frame.id not in waiting  # guard: what guests said, in deliveries
         wanted.append((frame, files, marks))
     values, groups = values_of(db, shoot_id, here)
     try:
@@ -190,6 +194,7 @@ def plan(
         missing=tuple(missing),
         changed=tuple(changed),
         elsewhere=tuple(elsewhere),
+        unchecked=tuple(frame.name for frame, _, _ in wanted if frame.id in waiting),
         companions=companions,
         how=wish.how,
         names_changed=names_changed,

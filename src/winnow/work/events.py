@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import threading
 from collections.abc import AsyncIterator, Callable
 from contextlib import contextmanager
@@ -30,7 +31,8 @@ class Listener:
 
     def tell(self, event: Event | None) -> None:
         """Queue an event from any thread; None ends the stream."""
-        self._loop.call_soon_threadsafe(self._put, event)
+        with contextlib.suppress(RuntimeError):  # a loop that has ended: nobody listens there
+            self._loop.call_soon_threadsafe(self._put, event)
 
     def _put(self, event: Event | None) -> None:
         if self._queue.full():

@@ -88,9 +88,14 @@ def of_frame(db: Database, shoot_id: int, frame: int) -> list[Said]:
 
 
 def apply(
-    db: Database, shoot_id: int, edit: Edit, wanted: Sequence[int], kinds: Sequence[str]
+    db: Database,
+    shoot_id: int,
+    edit: Edit,
+    wanted: Sequence[int],
+    kinds: Sequence[str],
+    by: str = "",
 ) -> Change | None:
-    """Set a mark on frames that hints named, as one step of the history.
+    """Set a mark on frames that hints named, as one step of the history; ``by``: the guest who does.
 
     Raises KeyError when one of the frames is not in this shoot.
     """
@@ -111,7 +116,7 @@ def apply(
             by_hints=tuple(kinds),
         )
 
-    return marks.apply(db, shoot_id, plan)
+    return marks.apply(db, shoot_id, plan, by)
 
 
 @dataclass(frozen=True, slots=True)

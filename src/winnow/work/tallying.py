@@ -8,7 +8,7 @@ from typing import Final
 from winnow.core import pace
 from winnow.core.funnel import Bar, funnel, nearly_the_same
 from winnow.core.marks import Decision
-from winnow.store import deletions, deliveries, groups, labels, marks
+from winnow.store import deletions, deliveries, groups, history, labels, marks
 from winnow.store.db import Database
 
 _PARTS: Final = 24  # of the time worked
@@ -36,7 +36,7 @@ def tally(db: Database, shoot_id: int) -> Tallied:
     picked = {
         number for frame, number in zip(known.ids, known.numbers, strict=True) if frame in picks
     }
-    decided_at = marks.decided_at(db, shoot_id)
+    decided_at = history.decided_at(db, shoot_id)
     said = pace.pace(decided_at)
     letters = list(labels.label_names(db))
     return Tallied(

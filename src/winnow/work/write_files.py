@@ -18,7 +18,7 @@ from winnow.photos import originals, xmp
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import files_said, marks, on_disk, settings
+from winnow.store import files_said, guests, marks, on_disk, settings
 from winnow.store.db import Database
 from winnow.store.files_said import SaysMore
 from winnow.store.on_disk import FrameFiles
@@ -127,8 +127,10 @@ def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> d
 
 
 def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]:  # noqa: C901
-    """What writing would do to each frame's files. Frames with nothing to say are left out."""
-    ids = on_disk.there(db, shoot_id)
+    """What writing would do to each frame's files. Frames with nothing to say are left out, and those that guests
+    changed, until the owner takes that over."""
+    waiting = guests.held_back(db, shoot_id)
+    ids = [id for id in on_disk.there(db, shoot_id) if id not in waiting]  # guard: what guests said
     if order.frames is not None:
         wanted = set(order.frames)
         ids = [id for id in ids if id in wanted]
@@ -297,6 +299,9 @@ def _write(
             break
         batch = through[at : at + _BATCH]
         now = said_of(db, shoot_id, [p.frame for p in batch])
+        # A guest may have changed one since it was planned.
+        waiting = guests.held_back(db, shoot_id)
+        batch = [p for p in batch if p.frame not in waiting]
         settled: list[tuple[int, Agreed]] = []
         noted: list[Noted] = []
         patches: list[dict[str, object]] = []

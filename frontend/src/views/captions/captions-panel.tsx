@@ -7,6 +7,7 @@ import { useId, useRef, useState } from 'react';
 import { api, ask, type TextField, type TextsFound } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useCaptions } from '../../state/captions';
+import { useGuest } from '../../state/sharing';
 import { useShoot } from '../../state/shoot';
 import { Keywords } from './keywords';
 import { stepWith } from './step-with';
@@ -30,6 +31,7 @@ function Open({ frames }: { frames: readonly number[] }) {
     staleTime: Infinity,
   });
   const [problem, setProblem] = useState('');
+  const guest = useGuest();
   const where = frames.length > 1 ? counted(frames.length, 'frame') : (name ?? t`no frame`);
   return (
     <aside
@@ -56,7 +58,7 @@ function Open({ frames }: { frames: readonly number[] }) {
           {problem}
         </p>
       )}
-      <Templates frames={frames} found={data} onProblem={setProblem} />
+      {!guest && <Templates frames={frames} found={data} onProblem={setProblem} />}
       <div className="grid grid-cols-2 gap-x-2 gap-y-2.5">
         {data &&
           fields?.map((field) =>
@@ -119,10 +121,12 @@ function Field({
   onChange: (value: string | string[]) => void;
 }) {
   const list = useId();
+  const guest = useGuest();
   const { data: used } = useQuery({
     queryKey: ['texts-used', field.name],
     queryFn: () => ask(api.GET('/api/texts/used', { params: { query: { field: field.name } } })),
-    enabled: COMPLETED.has(field.name),
+    // What the owner wrote in other shoots is no guest's.
+    enabled: COMPLETED.has(field.name) && !guest,
   });
   const before = valueOf(found, field);
   const several = found.several.includes(field.name);

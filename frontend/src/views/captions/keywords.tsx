@@ -5,6 +5,7 @@ import { X } from 'lucide-react';
 import { useId, useState } from 'react';
 
 import { api, ask } from '../../api/client';
+import { useGuest } from '../../state/sharing';
 import { useShoot } from '../../state/shoot';
 import { offers } from './offers';
 import { stepWith } from './step-with';
@@ -24,10 +25,12 @@ export function Keywords({
 }) {
   const list = useId();
   const version = useShoot((state) => state.textsVersion);
+  const guest = useGuest();
   const { data: used } = useQuery({
     queryKey: ['keywords-used', version],
     queryFn: () => ask(api.GET('/api/texts/used', { params: { query: { field: 'keywords' } } })),
     placeholderData: (before) => before,
+    enabled: !guest,
   });
   const [typed, setTyped] = useState('');
   const [open, setOpen] = useState(false);

@@ -23,8 +23,9 @@ import { useShoot } from '../../state/shoot';
 export function AllFacts({ open, onClose }: { open: boolean; onClose: () => void }) {
   const active = useShoot((state) => state.active);
   const textsVersion = useShoot((state) => state.textsVersion);
+  const marksVersion = useShoot((state) => (open ? state.marksVersion : 0));
   const { data } = useQuery({
-    queryKey: ['facts', active, 'all', textsVersion],
+    queryKey: ['facts', active, 'all', textsVersion, marksVersion],
     queryFn: () =>
       ask(api.GET('/api/frames/{frame}', { params: { path: { frame: active ?? 0 } } })),
     enabled: open && active !== null,
@@ -99,6 +100,7 @@ function lines(facts: Facts): [string, string][] {
     [t`Sidecars`, facts.sidecars.join(', ')],
     [t`Companion files`, facts.companions.join(', ')],
     [t`Folder`, facts.folder],
+    [t`Marked last by the guest`, facts.marked_by],
     [
       t`Taken`,
       facts.taken_at !== null &&

@@ -76,6 +76,7 @@ export function BottomLine({
       </button>
       <button
         type="button"
+        hidden={!commands.some(({ id }) => id === 'history')}
         title={t`History`}
         aria-label={t`History`}
         className="text-quiet hover:text-ink"

@@ -1,7 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, inWords, WINDOW, type Shoot } from '../../api/client';
@@ -11,6 +10,7 @@ import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
 import { useFilesStatus } from '../wrap-up/use-files';
 import { keepFocus } from '../../parts/keep-focus';
+import { Line, type Acts } from './line';
 
 /** What could not be written by itself, and why: nobody pressed a button that would say so. */
 export function NotWritten({ shoot }: { shoot: Shoot }) {
@@ -107,31 +107,5 @@ export function AnotherPicture({ shoot }: { shoot: Shoot }) {
         being marked. Their marks were kept: mark them anew, or as they are.
       </Trans>
     </Line>
-  );
-}
-
-type Acts = readonly (readonly [words: string, act: () => void])[];
-
-/** A line over the stage about what others did to files, and what can be done about it, the main thing first. */
-function Line({ name, acts, children }: { name: string; acts: Acts; children: ReactNode }) {
-  return (
-    <div
-      role="status"
-      onMouseDown={keepFocus}
-      data-testid={name}
-      className="flex items-center gap-4 border-b border-line bg-paper px-4 py-1.5"
-    >
-      <span className="min-w-0 flex-1">{children}</span>
-      {acts.map(([words, act], n) => (
-        <button
-          key={words}
-          type="button"
-          className={`underline ${n ? '' : 'font-semibold'}`}
-          onClick={act}
-        >
-          {words}
-        </button>
-      ))}
-    </div>
   );
 }

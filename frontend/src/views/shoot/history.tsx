@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
+import { Split } from 'lucide-react';
 
 import { api, ask, inWords } from '../../api/client';
 import { Panel } from '../../parts/dialog';
@@ -26,7 +27,7 @@ export function History({
     enabled: open,
     placeholderData: (before) => before,
   });
-  const now = data?.find((one) => !one.undone)?.id ?? null;
+  const now = data?.find((one) => !one.undone && !one.left)?.id ?? null;
   const first = !!data && data.length < 500;
   return (
     <Panel open={open} onClose={onClose} title={t`History`}>
@@ -40,7 +41,8 @@ export function History({
         <>
           <p className="mb-3 text-quiet">
             <Trans>
-              Choose a step to be there again; nothing is lost until you mark something new.
+              Choose a step to be there again. Nothing is ever lost: what you left by marking
+              something else stays here as well.
             </Trans>
           </p>
           <ol className="figures">
@@ -49,15 +51,23 @@ export function History({
                 key={one.id}
                 current={one.id === now}
                 undone={one.undone}
+                left={one.left}
                 time={one.made_at}
                 onChoose={() => goTo(one.id)}
               >
+                {one.by && <strong>{one.by}: </strong>}
                 {one.sentence}
                 {one.frames > 1 && ` (${counted(one.frames, 'frame')})`}
               </Step>
             ))}
             {first && (
-              <Step current={now === null} undone={false} time={null} onChoose={() => goTo(null)}>
+              <Step
+                current={now === null}
+                undone={false}
+                left={false}
+                time={null}
+                onChoose={() => goTo(null)}
+              >
                 <Trans>before the first mark</Trans>
               </Step>
             )}
@@ -71,12 +81,14 @@ export function History({
 function Step({
   current,
   undone,
+  left,
   time,
   onChoose,
   children,
 }: {
   current: boolean;
   undone: boolean;
+  left: boolean;
   time: number | null;
   onChoose: () => void;
   children: React.ReactNode;
@@ -87,12 +99,15 @@ function Step({
         type="button"
         aria-current={current ? 'step' : undefined}
         onClick={onChoose}
-        className={`flex w-full items-baseline gap-3 rounded px-2 py-1 text-left hover:bg-paper ${current ? 'bg-paper font-bold' : ''} ${undone ? 'text-quiet italic' : ''}`}
+        className={`flex w-full items-baseline gap-3 rounded px-2 py-1 text-left hover:bg-paper ${current ? 'bg-paper font-bold' : ''} ${undone || left ? 'text-quiet italic' : ''}`}
       >
-        <span className="w-4 shrink-0">{current ? '▸' : undone ? '↷' : ''}</span>
+        <span className="w-4 shrink-0">
+          {current ? '▸' : undone ? '↷' : left ? <Split size={13} className="inline" /> : ''}
+        </span>
         <span className="min-w-0 flex-1">
           {children}
-          {undone && ' — undone'}
+          {undone && t` — undone`}
+          {left && t` — left for another way`}
         </span>
         <span className="shrink-0 text-quiet">{time !== null && when(time)}</span>
       </button>

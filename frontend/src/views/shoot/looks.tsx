@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 
 import type { Settings } from '../../api/client';
 import { SORTS } from '../../commands/looking';
+import { useGuest } from '../../state/sharing';
 import type { Panel } from './use-stage';
 
 const ROW_HEIGHTS = [120, 180, 280] as const;
@@ -22,6 +23,7 @@ export function Looks({
   onClocks: () => void;
   onPanel: (panel: Panel) => void;
 }) {
+  const guest = useGuest();
   return (
     <div className="flex flex-col gap-3">
       <label className="flex items-center justify-between">
@@ -98,9 +100,12 @@ export function Looks({
         ]}
         onChange={(value) => onSettings({ ...settings, magnifier: value === '100 %' ? 1 : 2 })}
       />
-      <div className="flex flex-wrap gap-x-4 gap-y-1">
+      <div className={guest ? 'hidden' : 'flex flex-wrap gap-x-4 gap-y-1'}>
         <Popover.Close className="underline" onClick={() => onPanel('way')}>
           <Trans>First pass …</Trans>
+        </Popover.Close>
+        <Popover.Close className="underline" onClick={() => onPanel('share')}>
+          <Trans>Share with guests …</Trans>
         </Popover.Close>
         <Popover.Close className="underline" onClick={() => onPanel('labels')}>
           <Trans>Labels …</Trans>

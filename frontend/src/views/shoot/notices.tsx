@@ -8,6 +8,7 @@ import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { MovedFolder } from '../../parts/moved-folder';
 import { AnotherPicture, ChangedOutside, NotWritten } from './changed-outside';
+import { GuestsDid } from './guests-did';
 import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { keepFocus } from '../../parts/keep-focus';
@@ -46,6 +47,7 @@ export function Notices({
       <ChangedOutside shoot={shoot} />
       <NotWritten shoot={shoot} />
       <AnotherPicture shoot={shoot} />
+      <GuestsDid shoot={shoot} />
     </>
   );
   if (!text || text === hushed) return outside;

@@ -8,6 +8,7 @@ import { Link, useParams } from 'react-router';
 import { api, ask, inWords, type Settings, type Shoot } from '../../api/client';
 import { withKeys } from '../../commands/key-set';
 import { learnKeyboard } from '../../commands/keys';
+import { forGuest } from '../../commands/guests';
 import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
 import { StartNotices } from '../../parts/start-notices';
@@ -16,6 +17,7 @@ import { loadHintsSoon } from '../../state/hints';
 import { walk } from '../../state/marking';
 import { followPair } from '../../state/paired';
 import { useLabels, useSettings } from '../../state/settings';
+import { useGuest } from '../../state/sharing';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { listen, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
@@ -37,6 +39,7 @@ import { KeySheet } from './key-sheet';
 import { LabelEditor } from './label-editor';
 import { Empty, Notices, NothingPasses, Problems } from './notices';
 import { PacePanel } from './pace';
+import { SharePanel } from './share-panel';
 import { TopLine } from './top-line';
 import { useKeys } from './use-keys';
 import { flipFold, useStage } from './use-stage';
@@ -85,6 +88,7 @@ function Message({ children }: { children: React.ReactNode }) {
 function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => void) {
   const client = useQueryClient();
   const [lost, setLost] = useState(false);
+  const isGuest = !!useGuest();
   const ready = useShoot((state) => state.shootId === shootId && state.loaded && !!state.found);
   const progress = useRef(onProgress);
   useEffect(() => {
@@ -102,11 +106,13 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
     const again = useShoot.getState().shootId === shootId;
     useShoot.getState().open(shootId, filter.current, place);
     const failed = (error: unknown) => useShoot.getState().say(inWords(error), true);
-    ask(
-      api.POST('/api/shoots/{shoot}/open', {
-        params: { path: { shoot: shootId }, query: { again } },
-      }),
-    ).catch(failed);
+    // Whether something changed on disk is the owner's to look for.
+    if (!isGuest)
+      ask(
+        api.POST('/api/shoots/{shoot}/open', {
+          params: { path: { shoot: shootId }, query: { again } },
+        }),
+      ).catch(failed);
     ask(api.GET('/api/shoots/{shoot}/history', { params: { path: { shoot: shootId } } }))
       .then((history) => useShoot.setState(history))
       .catch(failed);
@@ -122,9 +128,10 @@ function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => 
       programs: () => void client.invalidateQueries({ queryKey: ['runs', shootId] }),
       files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
+      guests: () => void client.invalidateQueries({ queryKey: ['guests', shootId] }),
       lost: setLost,
     });
-  }, [shootId, known, client]);
+  }, [shootId, known, isGuest, client]);
 
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -153,6 +160,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const client = useQueryClient();
   const [settings, saveSettings] = useSettings();
   const labels = useLabels();
+  const guest = useGuest();
   const {
     stage,
     show,
@@ -178,8 +186,8 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
 
   const standard = useMemo(() => commandsFor(labels), [labels]);
   const commands = useMemo(
-    () => withKeys(standard, settings.keys.keys),
-    [standard, settings.keys.keys],
+    () => withKeys(forGuest(standard, guest), settings.keys.keys),
+    [standard, guest, settings.keys.keys],
   );
   useEffect(() => useShoot.getState().follow(settings.follow_newest), [settings.follow_newest]);
   useEffect(() => useShoot.getState().sortBy(settings.sort), [settings.sort]);
@@ -329,7 +337,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onSettings={changeSettings}
             onUndo={() => stage.walk('undo')}
             onPanel={setPanel}
-            onMark={offStage ? undefined : stage.mark}
+            onMark={offStage || (guest && !guest.mark) ? undefined : stage.mark}
           />
         )}
       </div>
@@ -364,6 +372,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
           void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
         }}
       />
+      <SharePanel shoot={shoot} open={panel === 'share'} onClose={() => setPanel('')} />
       <AllFacts open={panel === 'facts'} onClose={() => setPanel('')} />
       <Clocks shootId={shoot.id} open={panel === 'clocks'} onClose={() => setPanel('')} />
       <CommandSearch

@@ -8,6 +8,7 @@ import { Link } from 'react-router';
 import type { Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/stage';
 import { SharedSign } from '../../parts/shared-sign';
+import { useGuest } from '../../state/sharing';
 import { isEmpty, useShoot } from '../../state/shoot';
 import { Looks } from './looks';
 import { Coming, Progress, useComing } from './progress';
@@ -21,6 +22,8 @@ const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'hints', word: t`Hints` },
   { view: 'wrap-up', word: t`Wrap up` },
 ];
+/** What guests don't have. */
+const OWNERS: ReadonlySet<View> = new Set(['hints', 'wrap-up']);
 /** A knockout is a way of comparing side by side. */
 const lit = (view: View) => (view === 'knockout' ? 'side' : view);
 
@@ -60,6 +63,7 @@ export function TopLine({
   const filterOn = useShoot((state) => state.filterOn);
   const saying = useShoot((state) => !!state.notice || state.selection.length > 0);
   const coming = useComing(shoot.id);
+  const guest = useGuest();
   return (
     <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5">
       <h1 className="max-w-60 min-w-16 truncate text-base font-bold">
@@ -86,8 +90,8 @@ export function TopLine({
           </span>
         )}
       </button>
-      <Tally target={shoot.keep_target} onOpen={() => onPanel('pace')} />
-      {groups}
+      <Tally target={shoot.keep_target} onOpen={guest ? undefined : () => onPanel('pace')} />
+      {!guest && groups}
       <Progress shoot={shoot} brief={!!coming || saying} onStop={onStop} onGoOn={onGoOn} />
       {coming && <Coming bringing={coming} />}
       {settings.follow_newest && (
@@ -101,10 +105,10 @@ export function TopLine({
           <Trans>newest ▸</Trans>
         </button>
       )}
-      <SharedSign />
+      <SharedSign shoot={shoot.id} onOpen={() => onPanel('share')} />
       <Said />
       <nav aria-label={t`Ways of looking`} className="flex shrink-0 items-center gap-1">
-        {VIEWS.map((one) => (
+        {VIEWS.filter((one) => !guest || !OWNERS.has(one.view)).map((one) => (
           <button
             key={one.view}
             type="button"
@@ -147,7 +151,7 @@ export function TopLine({
 }
 
 /** How far the cull is, in short. */
-function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }) {
+function Tally({ target, onOpen }: { target: number | null; onOpen: (() => void) | undefined }) {
   const frames = useShoot((state) => state.frames.length);
   const { undecided, pick: picks } = useShoot((state) => state.decided);
   return (
@@ -156,6 +160,7 @@ function Tally({ target, onOpen }: { target: number | null; onOpen: () => void }
       title={t`How far the cull is`}
       className="figures shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
       onClick={onOpen}
+      disabled={!onOpen}
     >
       <Trans>
         {whole(frames - undecided)}/{whole(frames)} decided · {picks}

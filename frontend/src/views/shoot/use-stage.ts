@@ -38,6 +38,7 @@ export type Panel =
   | 'history'
   | 'labels'
   | 'way'
+  | 'share'
   | 'pace';
 
 const NOTHING_OVER: ReadonlySet<Over> = new Set();

@@ -18,6 +18,7 @@ const plan: Plan = {
   missing: [],
   changed: [],
   elsewhere: [],
+  unchecked: [],
   companions: 0,
   first: [],
 };

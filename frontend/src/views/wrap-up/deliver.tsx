@@ -232,6 +232,9 @@ function Preview({ plan }: { plan: Plan }) {
       <Some names={plan.elsewhere}>
         <Trans>set aside or moved out already, and so not moved</Trans>
       </Some>
+      <Some names={plan.unchecked}>
+        <Trans>changed by guests and not taken over yet, and so without a sidecar</Trans>
+      </Some>
       <Some names={plan.missing}>
         <Trans>not found on disk, and left out</Trans>
       </Some>

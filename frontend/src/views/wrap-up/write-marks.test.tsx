@@ -28,6 +28,7 @@ const conflict: PlannedFiles = {
 };
 const plan: FilesPlan = {
   plan: 'as seen',
+  unchecked: 0,
   takes_away: 0,
   counts: { new: 2, change: 1 },
   embeds: 0,

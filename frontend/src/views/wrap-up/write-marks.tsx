@@ -83,6 +83,14 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
       <FileSettings shootId={shoot.id} settings={settings} onChange={saveSettings} />
       <Refused error={problem} />
       {plan && <Summary plan={plan} />}
+      {!!plan?.unchecked && (
+        <p role="status">
+          <Trans>
+            {counted(plan.unchecked, 'frame')} changed by guests: nothing of them is written until
+            you take it over.
+          </Trans>
+        </p>
+      )}
       {!!plan?.takes_away && (
         <p role="alert" className="font-semibold text-wrong">
           <Trans>

@@ -65,6 +65,7 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
         missing=list(planned.missing),
         changed=list(planned.changed),
         elsewhere=list(planned.elsewhere),
+        unchecked=list(planned.unchecked),
         companions=planned.companions,
         first=[
             Renamed(name=as_text(item.source.name), copy_name=as_text(item.name))

@@ -12,7 +12,7 @@ from winnow.core import sync
 from winnow.core.profiles import Profile, ProfileError, check, writing
 from winnow.core.sync import Said
 from winnow.say import say
-from winnow.store import files_said, settings
+from winnow.store import files_said, guests, settings
 from winnow.store import labels as label_store
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.file_models import (
@@ -88,6 +88,7 @@ def plan_files(shoot: ShootDep, studio: StudioDep) -> FilesPlanOut:
             taking += takes_away and p.outcome not in ("conflict", "unreadable")
     texts = [p.stated.mark.label for p in planned if p.stated.mark.label]
     return FilesPlanOut(
+        unchecked=len(guests.held_back(studio.db, shoot)),
         # Nothing is taken away that is not listed.
         plan=studio.file_writer.remember(write_files.shown(listed)),
         counts=dict(Counter(p.outcome for p in planned)),

@@ -14,8 +14,8 @@ from starlette.concurrency import run_in_threadpool
 from winnow.core import focus
 from winnow.photos.cache import PictureKind
 from winnow.say import say
-from winnow.store import files_said, frames, on_disk, texts
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, to_filter
+from winnow.store import files_said, frames, guests, on_disk, texts
+from winnow.web.depends import RESPONSES, GuestDep, IdPath, ShootDep, StudioDep, as_text, to_filter
 from winnow.web.models import (
     FactsOut,
     FilterModel,
@@ -101,9 +101,21 @@ def turn(shoot: ShootDep, wanted: TurnIn, studio: StudioDep) -> TurnedOut:
     return TurnedOut(turned=turned)
 
 
+_NOT_FOR_GUESTS: dict[str, Any] = {
+    "folder": "",
+    "serial": None,
+    "lens_serial": None,
+    "latitude": None,
+    "longitude": None,
+    "content_hash": None,
+    "sidecars": [],
+    "companions": [],
+}
+
+
 @router.get("/frames/{frame}")
-def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
-    """The facts of one frame."""
+def get_facts(frame: IdPath, studio: StudioDep, guest: GuestDep) -> FactsOut:
+    """The facts of one frame; to a guest without where it lies and was taken, and without serial numbers."""
     studio.indexer.somebody_looks()
     row = frames.facts_row(studio.db, frame)
     if row is None:
@@ -120,12 +132,14 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
         "texts",
         "clipped",
         "blur_px",
+        "marked_by",
     }
     names = set(FactsOut.model_fields) - own
     map_ = frames.focus_map(studio.db, frame)
     region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
-    return FactsOut(
+    facts = FactsOut(
         **{name: row[name] for name in names},
+        marked_by=guests.marked_by(studio.db, frame),
         clock_offset_s=(row["shot_at"] or 0) - (row["zoned_at"] or 0),
         shoot_utc_offset_min=row["shoot_utc_offset_min"],
         in_file=InFileOut.model_validate(files_said.embedded(studio.db, frame).mark),
@@ -137,6 +151,9 @@ def get_facts(frame: IdPath, studio: StudioDep) -> FactsOut:
         companions=[as_text(path.name) for path in files.companions],
         folder=as_text(str(files.shown.parent)),
     )
+    if guest is not None:  # guard: facts that guests don't get
+        return facts.model_copy(update=_NOT_FOR_GUESTS)
+    return facts
 
 
 @router.get("/frames/{frame}/thumbnail", response_class=Response, responses=_JPEG)

@@ -12,7 +12,7 @@ from winnow.say import say
 from winnow.store import faces as face_store
 from winnow.store import frames, labels
 from winnow.store import hints as store
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, ByDep, IdPath, ShootDep, StudioDep
 from winnow.web.hint_models import (
     ApplyIn,
     FaceOut,
@@ -88,7 +88,7 @@ def set_threshold(
 
 
 @router.post("/shoots/{shoot}/hints/apply")
-def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep) -> ChangeOut:
+def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep, by: ByDep) -> ChangeOut:
     """Set a mark on frames that hints named, as one step of the history."""
     if wanted.label and wanted.label not in labels.label_names(studio.db):
         raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
@@ -97,11 +97,11 @@ def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep) -> ChangeOu
     except ValueError as error:
         raise HTTPException(400, f"{error}.") from None
     try:
-        change = hints.apply(studio.db, shoot, edit, wanted.frames, list(wanted.kinds))
+        change = hints.apply(studio.db, shoot, edit, wanted.frames, list(wanted.kinds), by)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
-        told.tell(studio.db, studio.events, shoot, change, wanted.window)
+        told.tell(studio.db, studio.events, shoot, change, wanted.window, by)
     )
 
 

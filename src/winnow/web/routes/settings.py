@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Body, HTTPException, Query, Request
+from fastapi import APIRouter, Body, HTTPException, Query
 
 from winnow.core import labels
 from winnow.core.labels import Label
 from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.store.backups import BackupError
-from winnow.web.depends import RESPONSES, StudioDep, path_in
+from winnow.web.depends import RESPONSES, GuestDep, StudioDep, path_in
 from winnow.web.settings_models import (
     CacheOut,
     KeySet,
@@ -21,7 +21,6 @@ from winnow.web.settings_models import (
     LabelSet,
     LabelSetFile,
     Settings,
-    SharingOut,
 )
 
 SetNameQuery = Annotated[str, Query(min_length=1, max_length=60)]
@@ -30,9 +29,11 @@ router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
 
 
 @router.get("/settings")
-def get_settings(studio: StudioDep) -> Settings:
-    """Every setting."""
+def get_settings(studio: StudioDep, guest: GuestDep) -> Settings:
+    """Every setting; to a guest without where backups are."""
     known = settings.load(studio.db)
+    if guest is not None:
+        known.pop("backup_place", None)
     return Settings.model_validate({k: v for k, v in known.items() if k in Settings.model_fields})
 
 
@@ -161,17 +162,3 @@ def hide_notices(studio: StudioDep) -> list[str]:
     """The person has read them."""
     studio.start_notices.clear()
     return studio.notices
-
-
-@router.get("/sharing")
-def get_sharing(request: Request) -> SharingOut:
-    """Whether Winnow is shared on the network, and whether it is a guest who asks."""
-    sharing = request.app.state.sharing
-    host = request.headers.get("host", "")
-    return SharingOut(
-        on=sharing is not None,
-        addresses=[f"{name}:{host.rpartition(':')[2]}" for name in sharing.addresses]
-        if sharing
-        else [],
-        guest=sharing is not None and host.rpartition(":")[0] not in ("127.0.0.1", "localhost"),
-    )

@@ -13,7 +13,8 @@ from winnow.photos import scan
 from winnow.say import say
 from winnow.store import frames, held, shoots
 from winnow.store.shoots import Shoot
-from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, GuestDep, ShootDep, StudioDep
+from winnow.web.guests.sessions import Guest
 from winnow.web.models import (
     ClockIn,
     ClockOut,
@@ -32,21 +33,29 @@ from winnow.work.studio import Studio
 router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
 
 
-def _out(studio: Studio, shoot: Shoot) -> ShootOut:
-    status = studio.indexer.status(shoot.id)
-    return ShootOut.model_validate(
+def _out(studio: Studio, shoot: Shoot, guest: Guest | None = None) -> ShootOut:
+    out = ShootOut.model_validate(
         {
             **{name: getattr(shoot, name) for name in Shoot.__slots__},
-            "status": status,
+            "status": studio.indexer.status(shoot.id),
             "cover": frames.cover(studio.db, shoot.id),
         }
     )
+    if guest is not None:
+        # Where files are, and what is wrong with which, is the owner's.
+        out.folders.clear()
+        out.status.notices.clear()
+    return out
 
 
 @router.get("/shoots")
-def list_shoots(studio: StudioDep) -> list[ShootOut]:
-    """Every shoot, the last opened one first."""
-    return [_out(studio, shoot) for shoot in shoots.all_shoots(studio.db)]
+def list_shoots(studio: StudioDep, guest: GuestDep) -> list[ShootOut]:
+    """Every shoot, the last opened one first; to a guest the one that is shared."""
+    listed = shoots.all_shoots(studio.db)
+    if guest is not None:
+        # guard: shoots that are not shared
+        listed = [one for one in listed if one.id == guest.shoot_id]
+    return [_out(studio, shoot, guest) for shoot in listed]
 
 
 def _folder(typed: str) -> Path:
@@ -109,12 +118,12 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
 
 
 @router.get("/shoots/{shoot}")
-def get_shoot(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+def get_shoot(shoot: ShootDep, studio: StudioDep, guest: GuestDep = None) -> ShootOut:
     """One shoot."""
     found = shoots.get(studio.db, shoot)
     if found is None:
         raise HTTPException(404, say("There is no such shoot."))
-    return _out(studio, found)
+    return _out(studio, found, guest)
 
 
 @router.post("/shoots/{shoot}/open")

@@ -7,7 +7,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core.texts import FIELDS, FILLED, FillError, TextEdit, filled
 from winnow.say import say
 from winnow.store import settings, texts
-from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, ByDep, ShootDep, StudioDep
 from winnow.web.file_models import (
     FieldName,
     FieldOut,
@@ -63,17 +63,17 @@ def get_texts(shoot: ShootDep, wanted: TextsOfIn, studio: StudioDep) -> TextsOut
 
 
 @router.post("/shoots/{shoot}/texts/edit")
-def edit_texts(shoot: ShootDep, wanted: TextEditIn, studio: StudioDep) -> ChangeOut:
+def edit_texts(shoot: ShootDep, wanted: TextEditIn, studio: StudioDep, by: ByDep) -> ChangeOut:
     """Change what is written about frames, as one step of the history. Durable when it answers."""
     edit = _edit(wanted.put, wanted.add, wanted.remove)
     try:
-        change = captions.edit(studio.db, shoot, wanted.frames, edit, fill=wanted.filled)
+        change = captions.edit(studio.db, shoot, wanted.frames, edit, fill=wanted.filled, by=by)
     except FillError as error:
         raise HTTPException(400, str(error)) from None
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
-        told.tell(studio.db, studio.events, shoot, change, wanted.window)
+        told.tell(studio.db, studio.events, shoot, change, wanted.window, by)
     )
 
 
