@@ -15,7 +15,7 @@ from tests.pictures import write_jpeg, write_natural, write_shoot
 from winnow.core import conditions, faces, filters, hints
 from winnow.core.words import counted
 from winnow.say import LANGUAGE, say
-from winnow.web import sharing
+from winnow.web.guests.login import login_page
 from winnow.work import doctor
 from winnow.work.studio import Places
 
@@ -69,7 +69,7 @@ def test_numbers_nouns_and_constants() -> None:
 
 def test_the_page_for_guests() -> None:
     assert LANGUAGE == "nl"
-    assert '<html lang="nl">' in sharing.login_page()
+    assert '<html lang="nl">' in login_page("AB:CD")
 
 
 def test_what_the_doctor_finds(places: Places) -> None:
