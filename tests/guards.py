@@ -187,6 +187,12 @@ GUARDS: dict[str, tuple[Change, str]] = {
     "picture bombs": (
         never, "photos/test_decode.py::test_a_picture_bomb_is_refused_before_it_is_unpacked",
     ),
+    "picture bombs by depth": (
+        never, "photos/test_bombs.py::test_what_would_take_too_much_is_refused_by_what_it_says",
+    ),
+    "scans without end": (
+        never, "photos/test_bombs.py::test_scans_without_end_are_counted_before_they_are_made",
+    ),
     "memory of a worker": (skipped, "work/test_limits.py::test_a_worker_does_not_get_all_memory"),
     "time of a worker": (never, "work/test_feeding.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
     "XML with entities": (

@@ -11,8 +11,8 @@ from PIL import Image
 from tests.pictures import dng, huge_png, jpeg, scene
 from winnow.core.frames import Kind
 from winnow.photos import pictures
+from winnow.photos.bounds import PictureError
 from winnow.photos.decode import (
-    PictureError,
     browser_can_show,
     decode,
     encode_jpeg,

@@ -14,7 +14,7 @@ from winnow.core import focus
 from winnow.core.frames import Kind
 from winnow.core.likeness import to_lab
 from winnow.photos import colour, pictures, planes
-from winnow.photos.decode import PictureError
+from winnow.photos.bounds import PictureError
 
 PROFILES = Path("/usr/share/color/argyll/ref")
 needs_profiles = pytest.mark.skipif(not PROFILES.exists(), reason="argyll-ref is not installed")

@@ -2,8 +2,10 @@
 
 import multiprocessing
 import os
+import threading
 import time
 from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 
 import numpy as np
@@ -11,9 +13,10 @@ import pytest
 
 from tests.conftest import indexed
 from tests.pictures import write_jpeg
+from winnow.photos import bounds
 from winnow.store import frames
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, feeding
+from winnow.work import analyse, feeding, room
 from winnow.work.analyse import Failure, Job
 from winnow.work.studio import Places, Studio
 
@@ -30,7 +33,53 @@ def test_a_worker_does_not_get_all_memory() -> None:
     spawn = multiprocessing.get_context("spawn")
     with ProcessPoolExecutor(1, spawn, analyse.start_worker, (os.getpid(), 0)) as pool:
         assert pool.submit(take, 1).result() == "got 1"
-        assert pool.submit(take, 9).result() == "refused"
+        assert pool.submit(take, 3).result() == "refused"
+
+
+def test_room_is_waited_for_and_comes_back(tmp_path: Path) -> None:
+    """Locks are a process's own: what another one claims is waited for here."""
+    file = tmp_path / "room"
+    file.touch()
+    spawn = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(1, spawn, room.share, (file, 4)) as pool:
+        pool.submit(claim, 3 * room.PIECE).result()
+        here = room.Room(file, 4)
+        here.claim(room.PIECE)
+        assert here._held == {3}
+        here.release()
+        waiting = threading.Thread(target=here.claim, args=(2 * room.PIECE,))
+        waiting.start()
+        waiting.join(0.2)
+        assert waiting.is_alive()
+        # What ends gives back, however it ends.
+        with pytest.raises(BrokenProcessPool):
+            pool.submit(os._exit, 1).result()
+        waiting.join(30)
+        assert here._held == {0, 1} or len(here._held) == 2
+        here.close()
+
+
+def claim(size: int) -> None:
+    bounds.claim(size)
+
+
+def test_more_than_there_is_counts_as_all_of_it(tmp_path: Path) -> None:
+    file = tmp_path / "room"
+    file.touch()
+    here = room.Room(file, 3)
+    here.claim(100 * room.PIECE)
+    assert here._held == {0, 1, 2}
+    here.close()
+
+
+@pytest.mark.parametrize(
+    ("gigabytes", "processes", "pieces"),
+    [(2, 10, 35), (8, 10, 75), (64, 34, 686)],
+)
+def test_the_room_is_a_share_of_the_machines_memory_and_one_picture_always_fits(
+    gigabytes: int, processes: int, pieces: int
+) -> None:
+    assert room.pieces_for(gigabytes * 10**9, processes) == pieces
 
 
 def go_on(job: Job) -> Analysed | Failure:

@@ -433,9 +433,8 @@ def pack(focus: FocusMap) -> bytes:
     code = np.rint(np.log2(np.maximum(focus.blur, LEAST) / LEAST) * _STEPS)
     code = np.where(np.isfinite(focus.blur), np.clip(code, 0, _NO_EDGE - 1), _NO_EDGE)
     rows, columns = focus.blur.shape
-    head = np.array(
-        [rows, columns, round(focus.cell * 64), round(focus.noise * 16)], "<u2"
-    ).tobytes()
+    numbers = (rows, columns, round(focus.cell * 64), round(focus.noise * 16))
+    head = np.minimum(numbers, 0xFFFF).astype("<u2").tobytes()
     direction = np.where(code == _NO_EDGE, 0, focus.direction).astype(np.uint8)
     return head + zlib.compress(code.astype(np.uint8).tobytes() + direction.tobytes(), 1)
 

@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 from PIL import Image, ImageFile, PngImagePlugin, UnidentifiedImageError
 
 from winnow.core.frames import Kind
-from winnow.photos import colour, deep, jpeg_segments, planes, raw
-from winnow.photos.planes import MAX_EDGE, MAX_PIXELS
+from winnow.photos import bounds, colour, deep, jpeg_segments, planes, raw
+from winnow.photos.bounds import MAX_PIXELS, NoMemoryError, PictureError
 from winnow.photos.raw import RawError
 from winnow.say import say
 
@@ -30,14 +30,10 @@ PngImagePlugin.MAX_TEXT_CHUNK = 64 << 20
 PngImagePlugin.MAX_TEXT_MEMORY = 256 << 20
 
 VERSION: Final = 4
-_MOST_MERGED: Final = 2 << 30
+_MOST_MERGED: Final = 400 << 20
 log = logging.getLogger(__name__)
 # Where a picture's pixels come from: the file itself, a raw file's own preview, or development.
 Source = Literal["file", "embedded", "developed"]
-
-
-class PictureError(Exception):
-    """A picture that can't be shown, with the reason in words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,18 +126,17 @@ def _decode_plain(
     with contextlib.suppress(Exception):
         image = _opened(data, kind)
     odd = deep.opened(data, kind, image)
-    if odd is not None:
-        _check_size(odd.width, odd.height)
-        try:
-            pixels = deep.to_srgb(odd, longest, assumed)
-            return _upright(Image.fromarray(pixels), orientation, odd.width, odd.height, ())
-        except Exception as error:
-            # Damaged, perhaps: Pillow shows what is left.
-            log.info("a deep picture could not be read: %s", error)
+    if odd is not None and (picture := _read_deep(odd, len(data), orientation, longest, assumed)):
+        return picture
     if image is None:
         raise PictureError(say("This is not a readable {kind} file.", kind=kind))
     width, height = image.size
-    _check_size(width, height)
+    scaled = kind is Kind.JPEG and image.mode in ("L", "RGB")
+    bounds.check_size(width, height, 1 if scaled else _pixel_bytes(image, kind), len(data))
+    if kind is Kind.JPEG:
+        bounds.check_scans(data, width, height)
+    close = longest is None
+    longest = _bounded(width, height, longest)
     if kind is Kind.PSD and deep.holds_no_flat_picture(image):
         raise PictureError(
             say("This layered file holds no flat picture. Save it with one, to see it here.")
@@ -157,8 +152,54 @@ def _decode_plain(
         # Pillow takes no step that makes one of them smaller than asked for.
         image.draft(None, _size_within(image.size, longest))
     image, notices = _load(image, data)
+    if close and bounds.longest_held(width, height):
+        notices = (*notices, bounds.too_large_to_hold())
     srgb = _to_srgb(image, longest, assumed)
     return _upright(srgb, orientation, width, height, notices)
+
+
+def _read_deep(
+    odd: deep.Deep, file_bytes: int, orientation: int, longest: int | None, assumed: bytes | None
+) -> Picture | None:
+    """A picture of many bits; None where it can't be read so. Raises PictureError."""
+    bounds.check_size(odd.width, odd.height, odd.pixel_bytes, file_bytes)
+    try:
+        pixels = deep.to_srgb(odd, _bounded(odd.width, odd.height, longest), assumed)
+        return _upright(Image.fromarray(pixels), orientation, odd.width, odd.height, ())
+    except MemoryError:
+        raise NoMemoryError from None
+    except Exception as error:
+        # Damaged, perhaps: Pillow shows what is left.
+        log.info("a deep picture could not be read: %s", error)
+    return None
+
+
+def longest_measured(data: bytes, kind: Kind) -> int | None:
+    """The long edge, in px, at which a large picture is measured; None for another, and where its size isn't known."""
+    with contextlib.suppress(Exception):
+        if kind is Kind.ORA:
+            data, kind = _merged(data), Kind.PNG
+        return bounds.longest_measured(*_opened(data, kind).size)
+    return None
+
+
+def _bounded(width: int, height: int, longest: int | None) -> int | None:
+    """``longest``, or the long edge in px at which the picture can be held."""
+    held = bounds.longest_held(width, height)
+    return longest if held is None else min(held, longest or held)
+
+
+# These libraries make a picture of their own first; the last one in floating numbers.
+_DECODED_TWICE: Final = {Kind.WEBP: 8, Kind.HEIC: 8, Kind.AVIF: 8, Kind.JXL: 16}
+
+
+def _pixel_bytes(image: Image.Image, kind: Kind) -> int:
+    """What a pixel takes as Pillow decodes it: three channels lie in four bytes."""
+    if kind in _DECODED_TWICE:
+        return _DECODED_TWICE[kind]
+    if image.mode in ("L", "P", "1"):
+        return 1
+    return 2 if image.mode.startswith("I;16") else 4
 
 
 def _opened(data: bytes, kind: Kind) -> Image.Image:
@@ -166,29 +207,6 @@ def _opened(data: bytes, kind: Kind) -> Image.Image:
         # It makes itself known to Pillow; no other kind waits for it.
         import pillow_jxl  # noqa: F401
     return Image.open(io.BytesIO(data))
-
-
-def _check_size(width: int, height: int) -> None:
-    """Refuse a picture before any pixel of it is decoded. Raises PictureError."""
-    if width * height > MAX_PIXELS:  # guard: picture bombs
-        raise PictureError(
-            say(
-                "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to {most} "
-                "megapixels.",
-                width=width,
-                height=height,
-                most=MAX_PIXELS // 1_000_000,
-            )
-        )
-    if max(width, height) > MAX_EDGE:
-        raise PictureError(
-            say(
-                "The picture is too long to show: {width:,} × {height:,} px. Winnow shows up to {most:,} px.",
-                width=width,
-                height=height,
-                most=MAX_EDGE,
-            )
-        )
 
 
 def _merged(data: bytes) -> bytes:
@@ -215,7 +233,7 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
         image.load()
         return image, ()
     except MemoryError:
-        raise PictureError(say("There is not enough memory to decode this picture.")) from None
+        raise NoMemoryError from None
     except Exception:
         # Whatever a decoder raises on damaged data, the person wants to see what is left of it.
         pass
@@ -224,6 +242,8 @@ def _load(image: Image.Image, data: bytes) -> tuple[Image.Image, tuple[str, ...]
         again = Image.open(io.BytesIO(data))
         again.draft(None, draft)
         again.load()
+    except MemoryError:
+        raise NoMemoryError from None
     except Exception:
         raise PictureError(say("The file is damaged: no picture can be read from it.")) from None
     finally:
@@ -236,6 +256,36 @@ def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> 
     profile = image.info.get("icc_profile") or (assumed if image.mode == "RGB" else None)
     if image.format == "PNG":
         profile = profile or colour.png_profile(image.info)
+    if longest and bounds.is_large(*image.size):
+        image = _reduced(image, longest)
+    try:
+        return colour.to_srgb(_shrunk(_plain(image), longest), profile)
+    except MemoryError:
+        raise NoMemoryError from None
+
+
+_STRIP_PX: Final = 16_000_000
+
+
+def _reduced(image: Image.Image, longest: int) -> Image.Image:
+    """A large picture in a plain mode, averaged over squares so that it is not much larger than ``longest``; strip by
+    strip, as one more copy of all of it is too much."""
+    factor = max(1, max(image.size) // longest)
+    rows = max(1, _STRIP_PX // image.width // factor) * factor
+    made: Image.Image | None = None
+    for top in range(0, image.height, rows):
+        strip = image.crop((0, top, image.width, min(top + rows, image.height)))
+        strip.info = image.info
+        small = _plain(strip).reduce(factor)
+        if made is None:
+            made = Image.new(small.mode, (small.width, -(-image.height // factor)))
+        made.paste(small, (0, top // factor))
+    assert made is not None
+    return made
+
+
+def _plain(image: Image.Image) -> Image.Image:
+    """A picture in a mode that colours are managed in, on white where it lets see through."""
     if image.mode in ("I;16", "I;16L", "I;16B", "I;16N"):
         deep = np.asarray(image).astype(np.uint16)
         image = Image.fromarray((deep >> 8).astype(np.uint8))
@@ -247,7 +297,7 @@ def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> 
         image.paste(see_through, mask=see_through.getchannel("A"))
     elif image.mode in ("P", "1") or image.mode not in ("RGB", "L", "CMYK", "LAB"):
         image = image.convert("RGB")
-    return colour.to_srgb(_shrunk(image, longest), profile)
+    return image
 
 
 def _stretched(values: NDArray[np.generic]) -> NDArray[np.uint8]:
@@ -362,13 +412,21 @@ def cut(
             return part
         enlarged: NDArray[np.uint8] = cv2.resize(part, size, interpolation=cv2.INTER_CUBIC)
         return enlarged
-    matrix = np.array([[across / scale, 0, left * across], [0, down / scale, top * down]])
+    # Only what is needed of it: OpenCV warps no picture of more than 32,767 px.
+    x0, x1 = _needed(left, right, across, picture.pixels.shape[1])
+    y0, y1 = _needed(top, bottom, down, picture.pixels.shape[0])
+    matrix = np.array([[across / scale, 0, left * across - x0], [0, down / scale, top * down - y0]])
     matrix[:, 2] += [(across / scale - 1) / 2, (down / scale - 1) / 2]
     flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
     matched: NDArray[np.uint8] = cv2.warpAffine(
-        picture.pixels, matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE
+        picture.pixels[y0:y1, x0:x1], matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE
     )
     return matched
+
+
+def _needed(start: int, end: int, share: float, size: int) -> tuple[int, int]:
+    """From where to where a side is needed, with what the edges are made from."""
+    return max(0, int(start * share) - 4), min(size, int(end * share) + 5)
 
 
 def encode_jpeg(pixels: NDArray[np.uint8], quality: int) -> bytes:

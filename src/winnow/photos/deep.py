@@ -25,19 +25,22 @@ _MIN_IS_WHITE: Final = 0
 _FLOAT_SAMPLES: Final = 3
 # The kinds of compression that Pillow's own library undoes.
 _USUAL_COMPRESSION: Final = (1, 2, 3, 4, 5, 6, 7, 8, 32773, 32946, 34925, 50000)
+_FEW_STRIPS: Final = 4
 _CHANNELS: Final = {"L": 1, "RGB": 3, "CMYK": 4}
 
 
 @dataclass(frozen=True, slots=True)
 class Deep:
     """A picture before its values are read. ``values`` gives them: (h, w, channels), and then an opacity if
-    there is one; unsigned, or floating in 0…1. ``mode``: L, RGB or CMYK. ``profile``: ICC."""
+    there is one; unsigned, or floating in 0…1. ``mode``: L, RGB or CMYK. ``profile``: ICC. ``pixel_bytes``: what
+    reading a pixel takes, with the copies that are made for it."""
 
     width: int
     height: int
     mode: str
     profile: bytes | None
     values: Callable[[], Values]
+    pixel_bytes: int
 
 
 def opened(data: bytes, kind: Kind, image: Image.Image | None) -> Deep | None:
@@ -144,7 +147,11 @@ def _tiff(data: bytes) -> Deep | None:
         return found
 
     profile = bytes(tag.value) if tag is not None and isinstance(tag.value, bytes) else None
-    return Deep(page.imagewidth, page.imagelength, mode, profile, values)
+    # What is not two whole bytes each is copied for it; so is what is packed in one piece.
+    copies = 1 if bits == 16 and int(page.sampleformat) != _FLOAT_SAMPLES else 2
+    copies += len(page.dataoffsets) < _FEW_STRIPS and int(page.compression) != 1
+    each = page.samplesperpixel * max(1, page.dtype.itemsize if page.dtype else 8)
+    return Deep(page.imagewidth, page.imagelength, mode, profile, values, each * copies)
 
 
 def _widened(values: Values, bits: int) -> Values:
@@ -166,7 +173,7 @@ def _png(data: bytes, image: Image.Image) -> Deep:
 
     mode = "L" if data[25:26] in (b"\0", b"\4") else "RGB"
     profile = image.info.get("icc_profile") or colour.png_profile(image.info)
-    return Deep(image.width, image.height, mode, profile, lambda: imagecodecs.png_decode(data))
+    return Deep(image.width, image.height, mode, profile, lambda: imagecodecs.png_decode(data), 16)
 
 
 def _layered(data: bytes) -> Deep | None:
@@ -185,7 +192,8 @@ def _layered(data: bytes) -> Deep | None:
         whole: Values = found.numpy()
         return whole[..., : _CHANNELS[mode]]
 
-    return Deep(found.width, found.height, mode, profile, values)
+    # It makes floating numbers of them.
+    return Deep(found.width, found.height, mode, profile, values, 12 * found.channels)
 
 
 def holds_no_flat_picture(image: Image.Image) -> bool:

@@ -17,7 +17,8 @@ from winnow.core.exposure import Exposure
 from winnow.core.focus import FocusMap
 from winnow.core.frames import Kind
 from winnow.photos import colour, decode, planes, raw
-from winnow.photos.decode import Picture, PictureError, Source
+from winnow.photos.bounds import PictureError
+from winnow.photos.decode import Picture, Source
 from winnow.photos.planes import Plane, Planes
 from winnow.photos.raw import RawError
 
@@ -69,7 +70,8 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
         found = planes.read(data)
         if found is not None:
             return _from_planes(found, _profile(data, optional_space), orientation)
-    return _from_picture(decode.decode(data, promised, orientation, None, optional_space))
+    longest = decode.longest_measured(data, promised)
+    return _from_picture(decode.decode(data, promised, orientation, longest, optional_space))
 
 
 def _look_at_raw(data: bytes, orientation: int) -> Look:

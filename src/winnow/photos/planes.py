@@ -18,8 +18,9 @@ import turbojpeg
 from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
-MAX_PIXELS: Final = 400_000_000  # in a picture; more is refused before it is decoded
-MAX_EDGE: Final = 500_000  # px; a longer one would be a line on every screen
+from winnow.photos import bounds
+
+_PIXEL_BYTES: Final = 8  # planes, and what is measured on them
 
 Plane = NDArray[np.uint8]
 # As libjpeg-turbo numbers them: horizontal and vertical steps of the colour planes.
@@ -59,15 +60,18 @@ def is_quick() -> bool:
 
 
 def read(data: bytes) -> Planes | None:
-    """Decode a whole JPEG in YCbCr or gray; None for any other, and for a damaged one."""
+    """Decode a whole JPEG in YCbCr or gray; None for any other, for a large one, and for a damaged one. Raises
+    PictureError where it would take too long."""
     turbo = _turbo()
     if turbo is None:
         return _read_slowly(data)
     try:
         width, height, sampling, space = turbo.decode_header(data)
         known = space == _GRAY or (space == _YCBCR and sampling in _STEPS)
-        if not known or width * height > MAX_PIXELS:
+        if not known or bounds.is_large(width, height):
             return None
+        bounds.check_scans(data, width, height)
+        bounds.check_size(width, height, _PIXEL_BYTES, len(data))
         with warnings.catch_warnings(record=True) as damages:
             warnings.simplefilter("always")
             planes = turbo.decode_to_yuv_planes(data)
@@ -89,8 +93,10 @@ def _read_slowly(data: bytes) -> Planes | None:
         with Image.open(io.BytesIO(data)) as image:
             if image.format != "JPEG" or image.mode not in ("RGB", "L"):
                 return None
-            if image.width * image.height > MAX_PIXELS:
+            if bounds.is_large(*image.size):
                 return None
+            bounds.check_scans(data, *image.size)
+            bounds.check_size(*image.size, _PIXEL_BYTES, len(data))
             if image.mode == "L":
                 return Planes(np.asarray(image), None, None)
             image.draft("YCbCr", image.size)

@@ -11,8 +11,8 @@ import numpy as np
 import rawpy
 from numpy.typing import NDArray
 
+from winnow.photos.bounds import MAX_EDGE, MAX_PIXELS
 from winnow.photos.jpeg_segments import HUFFMAN, leading
-from winnow.photos.planes import MAX_EDGE, MAX_PIXELS
 from winnow.say import say
 
 _START: Final = b"\xff\xd8\xff"

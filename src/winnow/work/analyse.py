@@ -23,29 +23,32 @@ from winnow.core.faces import Face
 from winnow.core.frames import Kind, kind_of
 from winnow.core.judging import Judged
 from winnow.photos import decode, jpeg_segments, memory, pictures, scan
+from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
 from winnow.photos.pictures import Figures
 from winnow.photos.prints import PRINTS
 from winnow.say import say
 from winnow.store.frames import Analysed
+from winnow.work import room
 
 # Exif takes at most 64 KiB of a JPEG, at its front; another 64 hold XMP and the picture's size.
 _HEAD_BYTES = 128 * 1024
 _TAIL_BYTES = 32 * 1024
-_MEMORY_LIMIT = 8 * 1024**3
 # A frame with more than this at its sharpest part is looked at for motion, if it stands alone.
 _BLURRED_PX = 1.5
 
 
-def start_worker(server: int, nice: int) -> None:
+def start_worker(server: int, nice: int, shared: tuple[Path, int] | None = None) -> None:
     """Prepare a worker process: it ends with the server (a process id), a bomb only the worker.
 
-    ``nice``: how much it stands back behind other work.
+    ``nice``: how much it stands back behind other work. ``shared``: file and pieces of the room that it shares with others.
     """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     # guard: memory of a worker
-    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_LIMIT, _MEMORY_LIMIT))
+    resource.setrlimit(resource.RLIMIT_DATA, (room.MOST, room.MOST))
+    if shared is not None:
+        room.share(*shared)
     os.nice(nice)
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
@@ -156,13 +159,14 @@ def _facts_of(job: Job) -> ReadFrame:
     )
 
 
+@room.given_back
 def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
         data = scan.read_file(job.path, job.root)
         with PRINTS.about(job.path):
             seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
-    except decode.PictureError as error:
+    except PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except OSError as error:
         return Failure(
@@ -218,6 +222,7 @@ class FoundFaces:
     counting: int
 
 
+@room.given_back
 def find_faces(wanted: FaceJob) -> FoundFaces:
     """Look for faces in a frame's preview; without a preview, in the file."""
     job = wanted.job
@@ -246,7 +251,7 @@ def _preview(job: Job) -> NDArray[np.uint8] | None:
         return decode.decode(
             original, job.kind, job.orientation, longest, job.optional_space
         ).pixels
-    except (decode.PictureError, OSError, MemoryError, ValueError):
+    except (PictureError, OSError, MemoryError, ValueError):
         return None
 
 
@@ -278,6 +283,7 @@ class JudgedGroup:
     judged: list[tuple[int, Judged]]
 
 
+@room.given_back
 def judge(wanted: GroupJob) -> JudgedGroup:
     """Judge the frames of a group, from their focus maps and previews."""
     held: dict[int, NDArray[np.uint8] | None] = {}
@@ -335,6 +341,7 @@ def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
     return replace(judged, angle=found.angle, length=found.length)
 
 
+@room.given_back
 def full_size(job: Job) -> bytes | Failure:
     """The frame at full size as a JPEG that every browser shows upright and in sRGB.
 
@@ -350,7 +357,7 @@ def full_size(job: Job) -> bytes | Failure:
             return data
         with PRINTS.about(job.path):
             picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
-    except decode.PictureError as error:
+    except PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(
@@ -378,6 +385,7 @@ _decoded: OrderedDict[str, decode.Picture] = OrderedDict()
 _MOST_DECODED_BYTES = 224 * 1024**2  # three of 24 megapixels
 
 
+@room.given_back
 def part(job: Job, wanted: Part) -> bytes | Failure:
     """A part of a frame as a JPEG in sRGB; what lies outside the picture is left off."""
     picture = _held(job)
@@ -389,6 +397,7 @@ def part(job: Job, wanted: Part) -> bytes | Failure:
     return decode.encode_jpeg(pixels, 93)
 
 
+@room.given_back
 def gray_part(job: Job, wanted: Part) -> NDArray[np.uint8] | Failure:
     """A part of a frame in grey, shape (h, w); what lies outside the picture is left off."""
     picture = _held(job)
@@ -400,6 +409,7 @@ def gray_part(job: Job, wanted: Part) -> NDArray[np.uint8] | Failure:
     return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
+@room.given_back
 def prepare(job: Job) -> None:
     """Decode a frame and hold it: somebody is about to look close."""
     _held(job)
@@ -414,7 +424,7 @@ def _held(job: Job) -> decode.Picture | Failure:
                 picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
             _hold(job.key, picture)
         _decoded.move_to_end(job.key)
-    except decode.PictureError as error:
+    except PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(

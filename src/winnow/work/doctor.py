@@ -18,6 +18,7 @@ from winnow.photos import faces, planes, proof_gallery, proof_pdf
 from winnow.say import say
 from winnow.store import backups
 from winnow.store.soundness import DatabaseError, is_sound
+from winnow.work import room
 from winnow.work.studio import Places
 
 _LOW_DISK: Final = 2_000_000_000  # bytes
@@ -63,7 +64,7 @@ def _python() -> Finding:
 
 def _computer() -> Finding:
     count = os.cpu_count() or 1
-    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    memory = room.memory_of_machine()
     words = say(
         "{count} processors, {memory:.0f} GB of memory, {system}",
         count=count,

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import atexit
 import multiprocessing
 import os
+import tempfile
 import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import Executor, Future, ProcessPoolExecutor
+from functools import cache
+from pathlib import Path
 from typing import TypeVar
 
-from winnow.work import analyse
+from winnow.work import analyse, room
 
 T = TypeVar("T")
 
@@ -43,7 +47,7 @@ class Workers:
         # Spawned, not forked: the server has threads, and libraw's OpenMP hangs after a fork.
         return ProcessPoolExecutor(
             self.count, multiprocessing.get_context("spawn"), analyse.start_worker,
-            (os.getpid(), self._nice),
+            (os.getpid(), self._nice, _shared_room()),
         )  # fmt: skip
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
@@ -87,6 +91,18 @@ class Workers:
             for process in list((getattr(executor, "_processes", None) or {}).values()):
                 process.terminate()
             _shut_down(executor, wait=True)
+
+
+@cache
+def _shared_room() -> tuple[Path, int]:
+    """The file by which all worker processes of this one share the machine's memory, and how many pieces it has."""
+    number, name = tempfile.mkstemp(prefix="winnow-room-")
+    os.close(number)
+    file = Path(name)
+    atexit.register(file.unlink, missing_ok=True)
+    # Those that analyse, those behind, and two for close looks.
+    processes = 2 * (os.cpu_count() or 2) + 2
+    return file, room.pieces_for(room.memory_of_machine(), processes)
 
 
 def _shut_down(executor: Executor, *, wait: bool) -> None:
