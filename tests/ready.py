@@ -45,7 +45,8 @@ def ready(studio: Studio, folder: Path, name: str = "Test") -> int:
         return _copied(studio, folder, files, _kept[key])
     shoots.make(studio.db, name, [str(folder)])
     shoot = indexed(studio, folder)
-    pictures = _home / key
+    # Forked processes share the folder, not what they know of it.
+    pictures = _home / f"{key} {os.getpid()}"
     shutil.copytree(studio.cache.folder, pictures)
     changed = {relative: path.stat().st_mtime_ns for relative, path in files.items()}
     _kept[key] = _Kept(_rows(studio), changed, pictures)

@@ -23,6 +23,7 @@ from typing import Any, BinaryIO, Final, cast
 from blake3 import blake3
 from send2trash import TrashPermissionError, send2trash
 
+from winnow.photos import scan
 from winnow.say import say
 
 log = logging.getLogger(__name__)
@@ -60,18 +61,24 @@ class SourceError(CopyError):
     """A copy that did not come about because its source can't be read."""
 
 
-def copy_verified(source: Path, target: Path, tick: Callable[[int], None] = lambda c: None) -> str:
-    """Copy a file, read the copy back from the disk, and return its BLAKE3.
+def copy_verified(
+    source: Path,
+    target: Path,
+    tick: Callable[[int], None] = lambda c: None,
+    root: Path | None = None,
+) -> str:
+    """Copy a file, read the copy back from the disk, and return its BLAKE3. ``root``: the opened folder in which it
+    was found; a link that took its place, or that of a folder on the way, is not followed.
 
     The copy keeps the time of the last change. Raises CopyError when the target is there already,
     when the two differ, or when the disk refuses; then nothing is left behind.
     """
     try:
-        stat = source.stat()
-        opened = source.open("rb")
+        opened = scan.open_file(source, root or source.parent)
     except OSError as error:
         raise SourceError(reason(error, source.name)) from error
     with opened:
+        stat = os.fstat(opened.fileno())
         digest, refusals = copy_to_each(
             opened, source.name, stat.st_mtime_ns, [target], tick, stat.st_size
         )
@@ -205,10 +212,12 @@ class _Part:
             self._path.unlink()
 
 
-def link_new(source: Path, target: Path) -> str:
-    """Give a file one more name on the same disk, and return its BLAKE3. Raises CopyError, OSError."""
+def link_new(source: Path, target: Path, root: Path | None = None) -> str:
+    """Give a file one more name on the same disk, and return its BLAKE3. ``root``: see ``copy_verified``. Raises
+    CopyError, OSError."""
+    scan.check_in_place(source, root or source.parent)
     try:
-        os.link(source, target)
+        os.link(source, target, follow_symlinks=False)
     except FileExistsError:
         raise CopyError(say("{name} is in the folder already.", name=target.name)) from None
     except OSError as error:
@@ -405,9 +414,9 @@ def keep_about(source: Path, target: Path) -> None:
         log.warning("%s: its owner or permissions could not be kept: %s", target, error)
 
 
-def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
+def write_whole(path: Path, data: bytes, expected: bytes | None, root: Path | None = None) -> None:
     """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new one
-    is on the disk. ``expected`` is what was read before; None for a new one.
+    is on the disk. ``expected`` is what was read before; None for a new one. ``root``: see ``copy_verified``.
 
     Who may read it and its extended attributes stay. Raises CopyError when the file is no longer what it was, or a
     link, or write-protected, or when the disk refuses.
@@ -416,6 +425,10 @@ def write_whole(path: Path, data: bytes, expected: bytes | None) -> None:
         raise CopyError(
             say("{name} is a link to another file, which is left alone.", name=path.name)
         )
+    try:
+        scan.check_in_place(path, root or path.parent)
+    except OSError as error:
+        raise CopyError(reason(error, path.name)) from error
     part = path.parent / f"{WRITE_PREFIX}{uuid.uuid4().hex}"
     try:
         with part.open("xb") as write:

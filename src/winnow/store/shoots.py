@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+import os
 import time
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, replace
+from pathlib import Path
 from typing import Literal
 
 from winnow.core import written
@@ -120,6 +122,11 @@ def filter_of(db: Database, shoot_id: int) -> Filter | None:
     """The last filter of a shoot; None where there is no such shoot."""
     row = db.read.execute("SELECT filter FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
     return None if row is None else filter_from_json(row["filter"], label_names(db))
+
+
+def roots(db: Database) -> list[Path]:
+    """Every folder that is opened as one of a shoot."""
+    return [Path(os.fsdecode(row["path"])) for row in db.read.execute("SELECT path FROM folder")]
 
 
 def folders_of(db: Database, shoot_id: int) -> list[Folder]:

@@ -19,11 +19,11 @@ from winnow.core import delivering, sync
 from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
-from winnow.photos import disks, originals, xmp
+from winnow.photos import disks, originals, scan, xmp
 from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import deliveries, frames, guests, held, journals, on_disk, renamings
+from winnow.store import deliveries, frames, guests, held, journals, on_disk, renamings, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.held import HeldFile
@@ -176,6 +176,7 @@ class Deliveries:
             originals.remove_parts(folder, originals.WRITE_PREFIX)
         here = said_of(self._db, delivery.shoot_id, (item.frame for item in every))
         how = how_written(self._db)
+        roots = shoots.roots(self._db)
         hashed = any(item.kind == "manifest" for item in every)
         for _, together in groupby(
             self._waiting(delivery), lambda i: (i.kind == "move", i.frame, i.kind)
@@ -199,7 +200,9 @@ class Deliveries:
                         outcome = _deliver_manifest(item, target, listed)
                     else:
                         said = here.get(item.frame, NOTHING)
-                        outcome = _deliver(item, target, said, how, delivery.how == "move", tick)
+                        root = scan.root_of(item.source, roots)
+                        moved = delivery.how == "move"
+                        outcome = _deliver(item, root, target, said, how, moved, tick)
                     self._keep(delivery, [(item, outcome)])
         return True
 
@@ -389,20 +392,21 @@ def _original_stands(db: Database, item: Item, copy: Path) -> bool:
 
 def _deliver(
     item: Item,
+    root: Path,
     target: Path,
     said: Said,
     how: Writing,
     moved: bool,
     tick: Callable[[int], None],
 ) -> Outcome:
-    """Copy or link one file, or write its sidecar, which may have ``moved`` with it."""
+    """Copy or link one file of the opened folder ``root``, or write its sidecar, which may have ``moved`` with it."""
     place = target / item.name
     try:
         # Not the target itself: it was there a moment ago.
         target.stat()
         place.parent.mkdir(parents=True, exist_ok=True)
         if item.kind == "sidecar":
-            return _deliver_sidecar(item, place, said, how, moved)
+            return _deliver_sidecar(item, place, root, said, how, moved)
         if place.exists():
             # Only an equal file counts as delivered: this is also how a resumed delivery meets
             # a copy that was finished just before the server was killed.
@@ -415,17 +419,19 @@ def _deliver(
                 say("{name} is in the folder already, with other content.", name=item.name),
             )
         if item.kind == "link":
-            return "done", originals.link_new(item.source, place), ""
-        return "done", originals.copy_verified(item.source, place, tick), ""
+            return "done", originals.link_new(item.source, place, root), ""
+        return "done", originals.copy_verified(item.source, place, tick, root), ""
     except (CopyError, OSError) as error:
         return "failed", None, originals.reason(error, item.name)
 
 
-def _deliver_sidecar(item: Item, place: Path, said: Said, how: Writing, moved: bool) -> Outcome:
+def _deliver_sidecar(
+    item: Item, place: Path, root: Path, said: Said, how: Writing, moved: bool
+) -> Outcome:
     """Write a copy's sidecar: the original's, if there is one, with the marks as they are here."""
     is_sidecar = split_name(item.source.name)[1] == SIDECAR_ENDING
     there = place.read_bytes() if place.exists() else None
-    base = (there if moved else item.source.read_bytes()) if is_sidecar else None
+    base = (there if moved else scan.read_file(item.source, root)) if is_sidecar else None
     try:
         stated = xmp.read_sidecar(base) if base is not None else Stated()
         data = xmp.with_stated(base, sync.to_files(said, stated, how))

@@ -15,10 +15,10 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Final
 
 from winnow.core.frames import SIDECAR_ENDING, split_name
-from winnow.photos import originals
+from winnow.photos import originals, scan
 from winnow.photos.originals import CopyError
 from winnow.say import say
-from winnow.store import held
+from winnow.store import held, shoots
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
 
@@ -42,12 +42,28 @@ def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> d
 
     Whoever calls holds ``said.ONE_AT_A_TIME``.
     """
+    elsewhere = _not_in_place(db, planned)
+    planned = {frame: files for frame, files in planned.items() if frame not in elsewhere}
     with _settled(db, planned):
         held.begin(db, [file for files in planned.values() for file in files])
         failed, stuck = move_each(planned, back=False)
         held.forget(db, failed.keys() - stuck)
         held.note(db, planned.keys() - failed.keys(), "held")
-    return failed
+    return elsewhere | failed
+
+
+def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
+    """Why frames are not moved of which a link has taken a file's place, or that of a folder on the way to it."""
+    roots = shoots.roots(db)
+    found = {}
+    for frame, files in planned.items():
+        for file in files:
+            try:
+                scan.check_in_place(file.source, scan.root_of(file.source, roots))
+            except OSError as error:
+                found[frame] = originals.reason(error, file.source.name)
+                break
+    return found
 
 
 def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:

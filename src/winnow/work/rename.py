@@ -15,10 +15,10 @@ from winnow.core import delivering, renaming
 from winnow.core.delivering import ToName
 from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
-from winnow.photos import originals
+from winnow.photos import originals, scan
 from winnow.photos.originals import CopyError
 from winnow.say import say
-from winnow.store import deliveries, frames, held, on_disk, renamings
+from winnow.store import deliveries, frames, held, on_disk, renamings, shoots
 from winnow.store.db import Database
 from winnow.store.on_disk import FrameFiles
 from winnow.store.renamings import Step
@@ -136,9 +136,13 @@ def _make(
     if back:
         waiting.reverse()
     done = 0
+    roots = shoots.roots(db)
     for together in _together(waiting):
         if stopping():
             raise CopyError(say("Stopped on your wish."))
+        for step in together:
+            old = step.new if back else step.old
+            scan.check_in_place(old, scan.root_of(old, roots))
         with ONE_AT_A_TIME:
             names: dict[Path, Path] = {}
             made: list[Step] = []

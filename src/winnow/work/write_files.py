@@ -14,7 +14,7 @@ from winnow.core.marks import Change
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.texts import FIELDS
-from winnow.photos import originals, xmp
+from winnow.photos import originals, scan, xmp
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -345,14 +345,18 @@ def _write_frame(
     for target in p.targets:
         wanted = _wanted(target, said, embedded, how)
         if wanted != (target.present or Stated()):
-            data, now = _still_as_planned(target, wanted)
+            data, now = _still_as_planned(target, wanted, p.files.root)
             if target.embeds:
                 assert data is not None
                 if now != wanted:
-                    originals.write_whole(target.path, xmp.with_embedded(data, wanted), data)
+                    originals.write_whole(
+                        target.path, xmp.with_embedded(data, wanted), data, p.files.root
+                    )
                 patches += rewritten.follow(db, cache, p.files, wanted)
             elif now != wanted or data is None:
-                originals.write_whole(target.path, xmp.with_stated(data, wanted), data)
+                originals.write_whole(
+                    target.path, xmp.with_stated(data, wanted), data, p.files.root
+                )
             count += 1
         if target.embeds:
             embedded = wanted
@@ -367,12 +371,14 @@ def _write_frame(
     return count, stated, noted, patches
 
 
-def _still_as_planned(target: Target, wanted: Stated) -> tuple[bytes | None, Stated | None]:
+def _still_as_planned(
+    target: Target, wanted: Stated, root: Path
+) -> tuple[bytes | None, Stated | None]:
     """A file's content, None for a new one, and what it states: what it stated when this was planned, or what is wanted
     already, as where Winnow was killed before it noted that. Raises CopyError."""
     if target.present is None:
         return None, None
-    data = target.path.read_bytes()
+    data = scan.read_file(target.path, root)
     now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
     if now not in (target.present, wanted):
         raise originals.CopyError(

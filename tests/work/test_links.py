@@ -1,0 +1,109 @@
+"""A link that took the place of a file, or of its folder, after it was planned: nothing of where it leads is delivered,
+moved, renamed or written."""
+
+import os
+import shutil
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import until
+from tests.pictures import write_shoot
+from tests.ready import ready
+from tests.work.test_sidecars import set_mark, write
+from winnow.core.marks import Decision, Edit
+from winnow.store import deliveries, frames, held, on_disk
+from winnow.work import aside, delivery_plan, moving
+from winnow.work.studio import Studio
+from winnow.work.write_files import plan as plan_files
+
+SECRET = b"not yours"
+
+
+@pytest.fixture
+def shoot(studio: Studio, tmp_path: Path) -> int:
+    write_shoot(tmp_path / "shoot" / "day", [1, 2])
+    made = ready(studio, tmp_path / "shoot")
+    set_mark(studio, made, "QH_0001", Edit(Decision.REJECT, 4))
+    return made
+
+
+def links(tmp_path: Path, kind: str) -> Path:
+    """Put a link in the place of a picture, or of its folder; returns the picture elsewhere that it leads to."""
+    elsewhere = tmp_path / "elsewhere"
+    day = tmp_path / "shoot" / "day"
+    if kind == "folder":
+        shutil.move(day, tmp_path / "was")
+        elsewhere.mkdir()
+        (elsewhere / "QH_0001.jpg").write_bytes(SECRET)
+        day.symlink_to(elsewhere)
+    else:
+        elsewhere.mkdir()
+        (elsewhere / "QH_0001.jpg").write_bytes(SECRET)
+        (day / "QH_0001.jpg").unlink()
+        (day / "QH_0001.jpg").symlink_to(elsewhere / "QH_0001.jpg")
+    return elsewhere / "QH_0001.jpg"
+
+
+@pytest.mark.parametrize("kind", ["file", "folder"])
+@pytest.mark.parametrize("how", ["copy", "link", "move"])
+def test_nothing_elsewhere_is_delivered(
+    studio: Studio, shoot: int, tmp_path: Path, kind: str, how: Any
+) -> None:
+    ids = [row.id for row in frames.rows(studio.db, shoot)][:1]
+    wish = delivery_plan.Wish(how=how, sidecars=False)
+    planned = delivery_plan.plan(studio.db, shoot, str(tmp_path / "out"), ids, wish)
+    there = links(tmp_path, kind)
+    delivery = studio.deliveries.start(shoot, planned)
+
+    def state() -> deliveries.Delivery:
+        found = deliveries.get(studio.db, delivery)
+        assert found
+        return found
+
+    until(lambda: state().state not in ("planned", "running"))
+    assert state().failed == 1
+    (item,) = deliveries.items(studio.db, delivery)
+    assert "a link leads elsewhere" in item.notice
+    assert there.read_bytes() == SECRET
+    assert [file for file in (tmp_path / "out").rglob("*") if file.is_file()] == []
+
+
+@pytest.mark.parametrize("kind", ["file", "folder"])
+def test_nothing_is_moved_through_a_link(
+    studio: Studio, shoot: int, tmp_path: Path, kind: str
+) -> None:
+    (first, *_) = [row.id for row in frames.rows(studio.db, shoot)]
+    (files,) = on_disk.files_of(studio.db, [first])
+    planned = {first: aside.files_to_move(files)}
+    there = links(tmp_path, kind)
+    failed = moving.begin_and_move(studio.db, planned)
+    assert list(failed) == [first]
+    assert "a link leads elsewhere" in failed[first]
+    assert there.read_bytes() == SECRET
+    assert held.of_shoot(studio.db, shoot) == {}
+
+
+@pytest.mark.parametrize("kind", ["sidecar", "folder"])
+def test_nothing_is_written_through_a_link(
+    studio: Studio, shoot: int, tmp_path: Path, kind: str
+) -> None:
+    day = tmp_path / "shoot" / "day"
+    write(studio, shoot)
+    assert (day / "QH_0001.xmp").exists()
+    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
+    assert [p.outcome for p in plan_files(studio.db, shoot)] == ["change"]
+    elsewhere = tmp_path / "elsewhere"
+    elsewhere.mkdir()
+    shutil.copy(day / "QH_0001.xmp", elsewhere / "QH_0001.xmp")
+    before = (elsewhere / "QH_0001.xmp").read_bytes()
+    if kind == "folder":
+        shutil.move(day, tmp_path / "was")
+        day.symlink_to(elsewhere)
+    else:
+        (day / "QH_0001.xmp").unlink()
+        (day / "QH_0001.xmp").symlink_to(elsewhere / "QH_0001.xmp")
+    write(studio, shoot)
+    assert (elsewhere / "QH_0001.xmp").read_bytes() == before
+    assert os.listdir(elsewhere) == ["QH_0001.xmp"]
