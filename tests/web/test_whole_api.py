@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import pytest
 import schemathesis
@@ -26,6 +27,9 @@ from tests.conftest import indexed
 from tests.pictures import write_shoot
 from tests.web.conftest import HOST, TOKEN
 from winnow.web.app import create_app
+from winnow.web.guests.guard import GuestGuard
+from winnow.web.guests.rights import guests_may
+from winnow.web.guests.sessions import ALL_RIGHTS, Sharing
 from winnow.web.security import cookie_name
 from winnow.work.studio import Places, Studio
 from winnow.work.workers import Workers
@@ -36,6 +40,7 @@ CHECKS = (
     content_type_conformance,
     response_schema_conformance,
 )
+PASSWORD, AWAY = "a lantern at dusk", "studio.local:8471"
 # Paths that the test may use: others would be made, or read, on the machine it runs on.
 PATHS = {"target", "second", "source"}
 
@@ -57,7 +62,24 @@ def client(ground: Path) -> Iterator[TestClient]:
     made.cookies.set(cookie_name(HOST), TOKEN)
     yield made
     made.close()
+    app.state.shares.switch_off()
     studio.close()
+
+
+@pytest.fixture(scope="module")
+def guest(client: TestClient) -> Iterator[TestClient]:
+    """A guest of the shoot, who may whatever guests may."""
+    shares = client.app.state.shares  # type: ignore[attr-defined]
+    sharing = Sharing(1, PASSWORD, clock=lambda: 0.0)
+    guard = GuestGuard(client.app, sharing, {AWAY}, "AB:CD", shares._shoot_of)
+    made = TestClient(
+        guard, base_url=f"https://{AWAY}", raise_server_exceptions=False, client=("192.0.2.9", 5000)
+    )
+    made.cookies.set(cookie_name(AWAY), sharing.sign_in("Ana", "192.0.2.9"))
+    # Requests are counted by the clock, which stands still here.
+    sharing.may_ask = lambda address: True  # type: ignore[method-assign]
+    yield made
+    made.close()
 
 
 DESCRIBED = schemathesis.openapi.from_dict(create_app(None).openapi())
@@ -81,6 +103,30 @@ def within(value: Any, ground: Path, key: str = "") -> Any:
     if key == "command":
         return "false"
     return value
+
+
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_a_guest_is_answered_or_refused_and_told_of_no_path(
+    name: str, guest: TestClient, ground: Path
+) -> None:
+    @settings(max_examples=soak.rounds(1), suppress_health_check=list(HealthCheck))
+    @given(case=OPERATIONS[name].as_strategy(), known=st.sampled_from([1, 1, 2]))
+    def holds(case: Any, known: int) -> None:
+        case.body = within(case.body, ground)
+        for parameter in case.path_parameters or ():
+            case.path_parameters[parameter] = known if parameter == "frame" else 1
+        asked = case.as_transport_kwargs(base_url=f"https://{AWAY}")
+        headers = {str(k): str(v) for k, v in asked.pop("headers", {}).items()}
+        asked.pop("cookies", None)
+        answer = guest.request(**asked, headers={**headers, "origin": f"https://{AWAY}"})
+        path = urlsplit(str(answer.request.url)).path
+        may = guests_may(case.method.upper(), path, 1, set(ALL_RIGHTS), lambda frame: 1)
+        assert answer.status_code < 500
+        # What the request itself is wrong in is said before.
+        assert may or answer.status_code in (400, 401, 403, 411, 413, 421), (name, answer.text)
+        assert str(ground).encode() not in answer.content
+
+    holds()
 
 
 @pytest.mark.parametrize("name", OPERATIONS)

@@ -47,7 +47,7 @@ Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its
 program of your own may ask, on the same computer.
 
 **Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes a cookie; a program sends
-it as `Authorization: Bearer …`. Requests must name this host, and changing ones must not come from another page (Origin). Guests of a shoot that is shared
+it as `Authorization: Bearer …`, to 127.0.0.1 and the port of that address. Requests must name this host, and changing ones must not come from another page (Origin). Guests of a shoot that is shared
 come in by a line of their own, and are answered only what [safety](safety.md) names.
 
 **What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail": "…"}`, one sentence that a
