@@ -123,6 +123,21 @@ def test_what_guests_said_comes_into_no_sidecar_before_it_is_taken_over(
     assert written.mark == FileMark(1, None, True)
 
 
+def test_what_guests_said_comes_into_no_name_before_it_is_taken_over(
+    studio: Studio, picked: int, tmp_path: Path
+) -> None:
+    set_mark(studio, picked, "QH_0001", Edit(stars=1), by="Ana")
+    ids = [row.id for row in frames.rows(studio.db, picked)]
+    by_stars = delivery_plan.Wish(template="{name} {stars}")
+    with pytest.raises(DeliveryError, match="Guests changed 1 frame of these"):
+        plan(studio, picked, tmp_path / "out", by_stars)
+    with pytest.raises(rename.RenameError, match="Guests changed 1 frame of these"):
+        rename.plan(studio.db, picked, ids, "{title} {seq}")
+    assert rename.plan(studio.db, picked, ids, "{date} {seq}").frames == 3
+    guests.take_over(studio.db, picked)
+    assert plan(studio, picked, tmp_path / "out", by_stars).frames == 2
+
+
 def test_again_copies_nothing_and_other_files_are_never_written_over(
     studio: Studio, picked: int, tmp_path: Path
 ) -> None:

@@ -36,6 +36,10 @@ FIELDS: Final[dict[str, str]] = {
 }
 
 
+# Of these, what people said of a frame.
+_SAID: Final = frozenset({"stars", "label", "title", "city", "creator"})
+
+
 @dataclass(frozen=True, slots=True)
 class ToName:
     """A frame to be named. ``files``: the names of its files that are delivered; ``values``: of ``FIELDS``,
@@ -45,6 +49,14 @@ class ToName:
     values: Mapping[str, str]
     group: int
     with_sidecar: bool
+
+
+def names_what_is_said(template: str) -> bool:
+    """Whether names by a template hold marks or texts. Raises TemplateError."""
+    parts = templates.parse(template, FIELDS)
+    return any(
+        isinstance(one, templates.Field) and one.name in _SAID for part in parts for one in part
+    )
 
 
 def chosen(files: Sequence[str], which: Which) -> list[int]:

@@ -37,17 +37,19 @@ class TemplateError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class _Field:
+class Field:
+    """A field in braces, and at least how many characters wide it is."""
+
     name: str
     width: int = 0
 
 
-def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | _Field]]:
+def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | Field]]:
     """A template's folders, each as its texts and fields. Raises TemplateError.
 
     ``{field:3}`` is at least three characters wide, filled with zeros.
     """
-    parts: list[list[str | _Field]] = [[]]
+    parts: list[list[str | Field]] = [[]]
     at = 0
     for found in re.finditer(r"\{([^{}/:]*)(?::([1-9]))?\}|([{}])|(/)|([^{}/]+)", template):
         field, width, brace, slash, text = found.groups()
@@ -59,7 +61,7 @@ def parse(template: str, fields: Mapping[str, str] = FIELDS) -> list[list[str | 
         elif text:
             parts[-1].append(text)
         elif field in fields:
-            parts[-1].append(_Field(field, int(width or 0)))
+            parts[-1].append(Field(field, int(width or 0)))
         else:
             known = ", ".join(f"{{{name}}}" for name in fields)
             raise TemplateError(

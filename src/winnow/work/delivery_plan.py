@@ -15,6 +15,7 @@ from winnow.core.delivering import ToName, Which
 from winnow.core.names import clash_key, free_names
 from winnow.core.sync import NOTHING, Said
 from winnow.core.templates import TemplateError
+from winnow.core.words import counted
 from winnow.photos import originals
 from winnow.say import say
 from winnow.store import frames, guests, held, labels, on_disk, shoots
@@ -147,6 +148,7 @@ def plan(
         wanted.append((frame, files, marks))
     values, groups = values_of(db, shoot_id, here)
     try:
+        check_guests(db, shoot_id, here, wish.template)
         names = delivering.named(
             [
                 ToName(
@@ -205,6 +207,20 @@ def _needs_space(item: Item, ground: Path) -> bool:
     if item.kind == "move":
         return item.source.stat().st_dev != ground.stat().st_dev
     return item.kind == "copy"
+
+
+def check_guests(db: Database, shoot_id: int, frame_ids: Iterable[int], template: str) -> None:
+    """What guests said comes into no name before the owner took it over. Raises TemplateError."""
+    waiting = guests.held_back(db, shoot_id).intersection(frame_ids)
+    if waiting and delivering.names_what_is_said(template):  # guard: what guests said, in names
+        raise TemplateError(
+            say(
+                "Guests changed {frames} of these, and the names would say marks or texts. Take that over first, or "
+                "choose other fields.",
+                frames=counted(len(waiting), "frame"),
+            ),
+            0,
+        )
 
 
 def values_of(

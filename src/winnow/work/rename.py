@@ -24,7 +24,7 @@ from winnow.store.on_disk import FrameFiles
 from winnow.store.renamings import Step
 from winnow.work import failures
 from winnow.work.background import Background
-from winnow.work.delivery_plan import values_of
+from winnow.work.delivery_plan import check_guests, values_of
 from winnow.work.events import Events
 from winnow.work.moving import BEGINNING, NAMES_CHANGED
 from winnow.work.said import ONE_AT_A_TIME, said_of
@@ -69,6 +69,7 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
             wanted.append(frame)
     values, groups = values_of(db, shoot_id, here)
     try:
+        check_guests(db, shoot_id, here, template)
         names = delivering.named(
             [
                 ToName(
