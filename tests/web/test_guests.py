@@ -291,7 +291,7 @@ def test_every_request_is_meant_or_refused() -> None:
 
 
 def test_what_guests_did_carries_their_name_and_waits(
-    guest: TestClient, owner: TestClient, shoot: int, studio: Studio
+    guest: TestClient, owner: TestClient, shoot: int, studio: Studio, tmp_path: Path
 ) -> None:
     sign_in(guest)
     url = f"/api/shoots/{shoot}"
@@ -305,7 +305,16 @@ def test_what_guests_did_carries_their_name_and_waits(
     plan = owner.get(f"{url}/files/plan").json()
     assert (plan["unchecked"], plan["frames"]) == (2, [])
     assert owner.get(f"{url}/files").json()["unwritten"] == 0
+    listed = {"frames": frames, "form": "csv"}
+    assert owner.post(f"{url}/lists", json=listed).status_code == 400
+    assert owner.post(f"{url}/lists", json={**listed, "frames": frames[2:]}).status_code == 200
+    gallery = {"kind": "gallery", "title": "Proof"}
+    proof = {"frames": frames, "target": str(tmp_path / "out"), "proof": gallery}
+    for path in ("proofs/plan", "proofs"):
+        answer = owner.post(f"{url}/{path}", json=proof)
+        assert (answer.status_code, "Guests changed 2 frames" in answer.text) == (400, True)
     assert owner.post(f"{url}/guests/take", json={"by": "Ana"}).json() == []
+    assert owner.post(f"{url}/lists", json=listed).status_code == 200
     assert owner.get(f"{url}/files").json()["unwritten"] == 2
     plan = owner.get(f"{url}/files/plan").json()
     assert (plan["unchecked"], plan["counts"]) == (0, {"new": 2})

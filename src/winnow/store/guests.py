@@ -6,9 +6,11 @@ Nothing of it is written to files before the owner took it over.
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from winnow.core.marks import Change
+from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import own_steps
 from winnow.store.db import Database
@@ -37,6 +39,17 @@ def waiting(db: Database, shoot_id: int) -> list[Waiting]:
 def held_back(db: Database, shoot_id: int) -> set[int]:
     """The frames of which nothing is written, as guests changed them and the owner did not take that over."""
     return _frames_of(db.read, [change_id for change_id, _ in _waiting(db.read, shoot_id)])
+
+
+def refusal(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> str:
+    """Why a file that tells of these frames is not made, in words; "" where it may be."""
+    waiting = held_back(db, shoot_id).intersection(frame_ids)
+    if not waiting:  # guard: what guests said, in lists and proofs
+        return ""
+    return say(
+        "Guests changed {frames} of these. Take that over, or back, first: nothing of it goes into files before.",
+        frames=counted(len(waiting), "frame"),
+    )
 
 
 def marked_by(db: Database, frame_id: int) -> str:

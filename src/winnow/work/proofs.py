@@ -20,7 +20,7 @@ from winnow.photos.cache import PictureCache
 from winnow.photos.originals import CopyError
 from winnow.photos.proof_gallery import ProofFrame
 from winnow.say import say
-from winnow.store import frames, labels
+from winnow.store import frames, guests, labels
 from winnow.store import proofs as stored
 from winnow.store.db import Database
 from winnow.store.proofs import ProofKind
@@ -92,6 +92,8 @@ def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish
     """What a proof would be, without making anything. Raises ProofError."""
     if not frame_ids:
         raise ProofError(say("There are no frames for this proof."))
+    if refused := guests.refusal(db, shoot_id, frame_ids):
+        raise ProofError(refused)
     if len(frame_ids) > _MOST:
         raise ProofError(say("A proof has at most {most:,} frames. Narrow the filter.", most=_MOST))
     if not proof_pdf.fonts_are_there() or not proof_gallery.page_is_there():

@@ -9,7 +9,7 @@ from fastapi import APIRouter, HTTPException
 
 from winnow.core.lists import ListError
 from winnow.say import say
-from winnow.store import frames
+from winnow.store import frames, guests
 from winnow.web.depends import RESPONSES, ShootDep, StudioDep
 from winnow.web.file_models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
 from winnow.web.models import ChangeOut
@@ -25,6 +25,8 @@ def make_list(shoot: ShootDep, wanted: ListOutIn, studio: StudioDep) -> ListText
     """A list of frames, in the order given."""
     if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
+    if refused := guests.refusal(studio.db, shoot, wanted.frames):
+        raise HTTPException(400, refused)
     return ListText(text=lists.write(studio.db, shoot, wanted.frames, wanted.form, wanted.parts))
 
 
