@@ -159,6 +159,13 @@ GUARDS: dict[str, tuple[Change, str]] = {
     "shoots that are not shared": (
         value("listed"), "web/test_guests.py::test_guests_are_told_of_their_shoot_alone",
     ),
+    "shoots that were forgotten": (
+        skipped, "web/test_guest_line.py::test_a_shoot_that_is_forgotten_is_shared_no_more",
+    ),
+    "originals": (
+        value("False"),
+        "web/test_guests.py::test_pictures_for_guests_say_nothing_of_where_they_were_taken",
+    ),
     "facts that guests don't get": (
         never, "web/test_guests.py::test_nothing_of_where_files_are_is_told",
     ),

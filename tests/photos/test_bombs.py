@@ -1,9 +1,11 @@
 """Small files that say they are huge: what they may take, and that large sound pictures are shown."""
 
+import io
 from pathlib import Path
 
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
 from tests import soak
@@ -12,7 +14,8 @@ from tests.pictures import scene
 from winnow.core.frames import Kind
 from winnow.photos import bounds, planes
 from winnow.photos.bounds import PictureError
-from winnow.photos.decode import Picture, cut, decode
+from winnow.photos.decode import Picture, browser_can_show, cut, decode
+from winnow.photos.pictures import look
 
 EVERY = 1 if soak.TIMES >= 50 else 12
 MOST_MB, MOST_S = 2_000, 30
@@ -78,14 +81,27 @@ def test_a_large_picture_is_the_same_smaller(mode: str, monkeypatch: pytest.Monk
     assert np.abs(large.pixels.astype(int) - usual.pixels).mean() < 3
 
 
-def test_what_can_not_be_held_at_its_own_size_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
-    data = bombs.saved(scene(5, 640, 480), "PNG")
-    assert decode(data, Kind.PNG, 1, None).notices == ()
+@pytest.mark.parametrize("kind", [Kind.PNG, Kind.JPEG, Kind.TIFF])
+def test_what_can_not_be_held_at_its_own_size_is_said_to_be_less(
+    kind: Kind, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    if kind is Kind.TIFF:
+        deep = io.BytesIO()
+        values = np.asarray(scene(5, 640, 480)).astype(np.uint16) * 257
+        tifffile.imwrite(deep, values, photometric="rgb")
+        data = deep.getvalue()
+    else:
+        data = bombs.saved(scene(5, 640, 480), kind.name)
+    assert look(data, kind, 1).close_from == "file"
+    monkeypatch.setattr(bounds, "LARGE_PIXELS", 70_000)
     monkeypatch.setattr(bounds, "_HELD_PIXELS", 100_000)
-    held = decode(data, Kind.PNG, 1, None)
+    held = decode(data, kind, 1, None)
     assert held.pixels.shape == (240, 320, 3)
     assert (held.width, held.height) == (640, 480)
-    assert "at a half of its size" in held.notices[0]
+    seen = look(data, kind, 1)
+    assert seen.close_from == "reduced"
+    assert (seen.width, seen.height) == (640, 480)
+    assert not browser_can_show(data)
 
 
 def test_a_part_of_a_very_wide_picture_is_cut() -> None:

@@ -12,6 +12,7 @@ from urllib.parse import urlencode
 
 import pytest
 from cryptography import x509
+from fastapi.testclient import TestClient
 
 from tests.conftest import indexed, until
 from tests.pictures import write_shoot
@@ -21,6 +22,7 @@ from winnow.web.app import create_app
 from winnow.web.guests import certificate, line
 from winnow.web.guests.addresses import as_code, own_addresses
 from winnow.web.guests.shares import Shared, Shares
+from winnow.web.security import cookie_name
 from winnow.work.studio import Studio
 
 PASSWORD = "a lantern at dusk"
@@ -228,6 +230,19 @@ def test_streams_of_an_ended_session_end(shared: Shared, studio: Studio, visit: 
     shared.sharing.end(guest.id)
     studio.events.tell(1, "order")
     assert stream.readline() == b""
+
+
+def test_a_shoot_that_is_forgotten_is_shared_no_more(
+    shares: Shares, shared: Shared, studio: Studio, tmp_path: Path
+) -> None:
+    """Its number may become that of the next shoot."""
+    owner = TestClient(shares._app, base_url=f"http://{HOST}")
+    owner.cookies.set(cookie_name(HOST), TOKEN)
+    assert owner.delete("/api/shoots/1").status_code == 204
+    write_shoot(tmp_path / "other", [2])
+    assert indexed(studio, tmp_path / "other") == shared.sharing.shoot_id
+    assert shares.now is None
+    owner.close()
 
 
 def test_switching_off_ends_everything(shares: Shares, shared: Shared, visit: Visit) -> None:

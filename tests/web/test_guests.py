@@ -190,8 +190,7 @@ def test_guests_look_and_mark_and_nothing_else(
         ("PUT", "/api/settings", {}),
         ("PUT", "/api/sharing", {"shoot": other, "password": PASSWORD, "may": []}),
         ("DELETE", "/api/sharing", None),
-        # Originals, and every other shoot.
-        ("GET", f"/api/frames/{frames[0]}/full", None),
+        # Every other shoot.
         ("GET", f"/api/shoots/{other}", None),
         ("GET", f"/api/shoots/{other}/frames", None),
         ("POST", f"/api/shoots/{other}/marks", {"frames": [theirs], "decision": "pick"}),
@@ -285,7 +284,7 @@ def test_every_request_is_meant_or_refused() -> None:
         f"POST {shoot}/groups/preview", f"POST {shoot}/texts", f"POST {shoot}/choices/{{fact}}",
         f"PUT {shoot}/looking-at", f"POST {shoot}/marks", f"POST {shoot}/hints/apply", f"POST {shoot}/undo",
         f"POST {shoot}/redo", f"POST {shoot}/texts/edit",
-        f"GET {frame}", f"GET {frame}/thumbnail", f"GET {frame}/preview", f"GET {frame}/part", f"GET {frame}/focus",
+        f"GET {frame}", f"GET {frame}/thumbnail", f"GET {frame}/preview", f"GET {frame}/full", f"GET {frame}/part", f"GET {frame}/focus",
         f"GET {frame}/hints", f"GET {frame}/matters",
     }  # fmt: skip
 
@@ -357,15 +356,20 @@ def test_an_ended_session_is_answered_nothing_more(
 
 
 def test_pictures_for_guests_say_nothing_of_where_they_were_taken(
-    guest: TestClient, shoot: int
+    guest: TestClient, owner: TestClient, shoot: int, tmp_path: Path
 ) -> None:
+    """At full size they are made anew: never the file itself, and the owner's are that still."""
     sign_in(guest)
     (first, *_) = guest.get(f"/api/shoots/{shoot}/frames").json()["id"]
-    for kind in ("thumbnail", "preview", "part?left=0&top=0&width=64&height=64"):
+    original = (tmp_path / "shoot" / "QH_0001.jpg").read_bytes()
+    assert b"Exif" in original
+    for kind in ("full", "thumbnail", "preview", "part?left=0&top=0&width=64&height=64"):
         data = guest.get(f"/api/frames/{first}/{kind}").content
         assert data.startswith(b"\xff\xd8")
         assert b"Exif" not in data
         assert b"ns.adobe.com" not in data
+        assert data != original
+    assert owner.get(f"/api/frames/{first}/full").content == original
 
 
 def test_addresses_are_others() -> None:

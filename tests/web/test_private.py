@@ -59,6 +59,9 @@ def test_the_name_of_this_computer_is_unguessable_and_stays(tmp_path: Path) -> N
     assert server.own_name(tmp_path) == name
     assert mode(tmp_path / "own-name") == 0o600
     assert f"{name}:8470" in server.hosts_at(8470, name)
+    # Cut off by a kill, it is made anew.
+    (tmp_path / "own-name").write_text("winnow-12")
+    assert len(server.own_name(tmp_path)) == len(name)
 
 
 @pytest.mark.parametrize("there", [True, False])

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.conftest import indexed
+from tests.conftest import indexed, until
 from tests.pictures import write_jpeg
 from winnow.photos import bounds
 from winnow.store import frames
@@ -57,6 +57,34 @@ def test_room_is_waited_for_and_comes_back(tmp_path: Path) -> None:
         waiting.join(30)
         assert here._held == {0, 1} or len(here._held) == 2
         here.close()
+
+
+def test_two_that_want_more_than_they_have_do_not_wait_for_each_other(tmp_path: Path) -> None:
+    file = tmp_path / "room"
+    file.touch()
+    spawn = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(1, spawn, room.share, (file, 4)) as pool:
+        here = room.Room(file, 4)
+        here.claim(2 * room.PIECE)
+        pool.submit(claim, 2 * room.PIECE).result()
+        more = pool.submit(claim, 3 * room.PIECE)
+        wanting = threading.Thread(target=here.claim, args=(3 * room.PIECE,), daemon=True)
+        wanting.start()
+        # Whoever comes first has it, and gives it back with its job.
+        for _ in range(2):
+            until(lambda: more.done() or not wanting.is_alive())
+            if not wanting.is_alive():
+                here.release()
+            if more.done():
+                pool.submit(give_back).result()
+        wanting.join(30)
+        assert more.result(30) is None
+        here.close()
+
+
+@room.given_back
+def give_back() -> None:
+    """A job that ends."""
 
 
 def claim(size: int) -> None:

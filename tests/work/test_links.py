@@ -14,7 +14,7 @@ from tests.ready import ready
 from tests.work.test_sidecars import set_mark, write
 from winnow.core.marks import Decision, Edit
 from winnow.store import deliveries, frames, held, on_disk
-from winnow.work import aside, delivery_plan, moving
+from winnow.work import aside, delivery_plan, moving, rename
 from winnow.work.studio import Studio
 from winnow.work.write_files import plan as plan_files
 
@@ -83,6 +83,14 @@ def test_nothing_is_moved_through_a_link(
     assert "a link leads elsewhere" in failed[first]
     assert there.read_bytes() == SECRET
     assert held.of_shoot(studio.db, shoot) == {}
+
+
+def test_nothing_is_renamed_through_a_link(studio: Studio, shoot: int, tmp_path: Path) -> None:
+    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    planned = rename.plan(studio.db, shoot, ids, "new {seq}")
+    there = links(tmp_path, "folder")
+    studio.renamings.wait(studio.renamings.start(shoot, "new {seq}", planned))
+    assert os.listdir(there.parent) == ["QH_0001.jpg"]
 
 
 @pytest.mark.parametrize("kind", ["sidecar", "folder"])

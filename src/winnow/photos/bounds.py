@@ -40,8 +40,8 @@ class NoMemoryError(PictureError):
 
 
 def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 0) -> None:
-    """Refuse a picture that is too large, and claim the room for another. ``pixel_bytes``: what a pixel takes as it is decoded; ``file_bytes``: what its
-    file takes beside. Raises PictureError."""
+    """Refuse a picture that is too large, and claim the room for any other. ``pixel_bytes``: what a pixel takes as it
+    is decoded; ``file_bytes``: what its file takes beside. Raises PictureError."""
     if width * height > MAX_PIXELS:  # guard: picture bombs
         raise PictureError(
             say(
@@ -82,11 +82,6 @@ def check_scans(jpeg: bytes, width: int, height: int) -> None:
         raise PictureError(
             say("The file is damaged: it goes over its picture {times} times.", times=scans)
         )
-
-
-def too_large_to_hold() -> str:
-    """What is said of a picture that is not shown at its own size."""
-    return say("The picture is so large that Winnow looks at it at a half of its size, or less.")
 
 
 def longest_held(width: int, height: int) -> int | None:

@@ -6,6 +6,7 @@ import contextlib
 import io
 import logging
 import zipfile
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
@@ -18,7 +19,7 @@ from PIL import Image, ImageFile, PngImagePlugin, UnidentifiedImageError
 
 from winnow.core.frames import Kind
 from winnow.photos import bounds, colour, deep, jpeg_segments, planes, raw
-from winnow.photos.bounds import MAX_PIXELS, NoMemoryError, PictureError
+from winnow.photos.bounds import NoMemoryError, PictureError
 from winnow.photos.raw import RawError
 from winnow.say import say
 
@@ -32,8 +33,10 @@ PngImagePlugin.MAX_TEXT_MEMORY = 256 << 20
 VERSION: Final = 4
 _MOST_MERGED: Final = 400 << 20
 log = logging.getLogger(__name__)
-# Where a picture's pixels come from: the file itself, a raw file's own preview, or development.
-Source = Literal["file", "embedded", "developed"]
+# Where a picture's pixels come from: the file itself, a raw file's own preview, development, or a large file shrunk.
+Source = Literal["file", "embedded", "developed", "reduced"]
+# The long edge of a picture, in px, by its width and height; None where that is its own.
+Bounded = Callable[[int, int], int | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,12 +94,13 @@ def decode(
     orientation: int,
     longest: int | None,
     optional_space: bool = False,
+    bounded: Bounded = bounds.longest_held,
 ) -> Picture:
     """Decode a picture file.
 
     ``promised`` is the kind that the name says; the content has the last word. ``orientation`` is
     the container's (1 to 8). ``longest`` bounds the long edge of the result in px; None for full
-    size. ``optional_space``: without a profile, the colours are in DCF's optional colour space.
+    size. ``bounded`` gives the same by a picture's width and height, for a large one. ``optional_space``: without a profile, the colours are in DCF's optional colour space.
     Raises PictureError.
     """
     if not data:
@@ -112,12 +116,22 @@ def decode(
             ),
         )
     assumed = colour.optional_profile() if optional_space else None
-    picture = _decode_plain(data, found or promised, orientation, longest, assumed)
+    kind = found or promised
+    picture = _decode_plain(data, kind, orientation, longest, assumed, bounded)
     return replace(picture, notices=notices + picture.notices)
 
 
+def _least(*edges: int | None) -> int | None:
+    return min((one for one in edges if one is not None), default=None)
+
+
 def _decode_plain(
-    data: bytes, kind: Kind, orientation: int, longest: int | None, assumed: bytes | None = None
+    data: bytes,
+    kind: Kind,
+    orientation: int,
+    longest: int | None,
+    assumed: bytes | None = None,
+    bounded: Bounded = bounds.longest_held,
 ) -> Picture:
     if kind is Kind.ORA:
         data, kind = _merged(data), Kind.PNG
@@ -126,7 +140,9 @@ def _decode_plain(
     with contextlib.suppress(Exception):
         image = _opened(data, kind)
     odd = deep.opened(data, kind, image)
-    if odd is not None and (picture := _read_deep(odd, len(data), orientation, longest, assumed)):
+    if odd is not None and (
+        picture := _read_deep(odd, len(data), orientation, longest, assumed, bounded)
+    ):
         return picture
     if image is None:
         raise PictureError(say("This is not a readable {kind} file.", kind=kind))
@@ -135,8 +151,7 @@ def _decode_plain(
     bounds.check_size(width, height, 1 if scaled else _pixel_bytes(image, kind), len(data))
     if kind is Kind.JPEG:
         bounds.check_scans(data, width, height)
-    close = longest is None
-    longest = _bounded(width, height, longest)
+    longest = _least(longest, bounded(width, height))
     if kind is Kind.PSD and deep.holds_no_flat_picture(image):
         raise PictureError(
             say("This layered file holds no flat picture. Save it with one, to see it here.")
@@ -152,19 +167,23 @@ def _decode_plain(
         # Pillow takes no step that makes one of them smaller than asked for.
         image.draft(None, _size_within(image.size, longest))
     image, notices = _load(image, data)
-    if close and bounds.longest_held(width, height):
-        notices = (*notices, bounds.too_large_to_hold())
     srgb = _to_srgb(image, longest, assumed)
     return _upright(srgb, orientation, width, height, notices)
 
 
 def _read_deep(
-    odd: deep.Deep, file_bytes: int, orientation: int, longest: int | None, assumed: bytes | None
+    odd: deep.Deep,
+    file_bytes: int,
+    orientation: int,
+    longest: int | None,
+    assumed: bytes | None,
+    bounded: Bounded,
 ) -> Picture | None:
     """A picture of many bits; None where it can't be read so. Raises PictureError."""
     bounds.check_size(odd.width, odd.height, odd.pixel_bytes, file_bytes)
     try:
-        pixels = deep.to_srgb(odd, _bounded(odd.width, odd.height, longest), assumed)
+        longest = _least(longest, bounded(odd.width, odd.height))
+        pixels = deep.to_srgb(odd, longest, assumed)
         return _upright(Image.fromarray(pixels), orientation, odd.width, odd.height, ())
     except MemoryError:
         raise NoMemoryError from None
@@ -172,21 +191,6 @@ def _read_deep(
         # Damaged, perhaps: Pillow shows what is left.
         log.info("a deep picture could not be read: %s", error)
     return None
-
-
-def longest_measured(data: bytes, kind: Kind) -> int | None:
-    """The long edge, in px, at which a large picture is measured; None for another, and where its size isn't known."""
-    with contextlib.suppress(Exception):
-        if kind is Kind.ORA:
-            data, kind = _merged(data), Kind.PNG
-        return bounds.longest_measured(*_opened(data, kind).size)
-    return None
-
-
-def _bounded(width: int, height: int, longest: int | None) -> int | None:
-    """``longest``, or the long edge in px at which the picture can be held."""
-    held = bounds.longest_held(width, height)
-    return longest if held is None else min(held, longest or held)
 
 
 # These libraries make a picture of their own first; the last one in floating numbers.
@@ -467,7 +471,7 @@ def browser_can_show(data: bytes) -> bool:
         return False
     try:
         with Image.open(io.BytesIO(data)) as image:
-            return image.mode in ("RGB", "L") and image.width * image.height <= MAX_PIXELS
+            return image.mode in ("RGB", "L") and bounds.longest_held(*image.size) is None
     except (UnidentifiedImageError, OSError, ValueError):
         return False
 

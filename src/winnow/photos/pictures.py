@@ -16,7 +16,7 @@ from winnow.core import exposure, focus, likeness
 from winnow.core.exposure import Exposure
 from winnow.core.focus import FocusMap
 from winnow.core.frames import Kind
-from winnow.photos import colour, decode, planes, raw
+from winnow.photos import bounds, colour, decode, planes, raw
 from winnow.photos.bounds import PictureError
 from winnow.photos.decode import Picture, Source
 from winnow.photos.planes import Plane, Planes
@@ -70,8 +70,13 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
         found = planes.read(data)
         if found is not None:
             return _from_planes(found, _profile(data, optional_space), orientation)
-    longest = decode.longest_measured(data, promised)
-    return _from_picture(decode.decode(data, promised, orientation, longest, optional_space))
+    picture = decode.decode(
+        data, promised, orientation, None, optional_space, bounds.longest_measured
+    )
+    seen = _from_picture(picture)
+    if bounds.longest_held(seen.width, seen.height):
+        return replace(seen, close_from="reduced")
+    return seen
 
 
 def _look_at_raw(data: bytes, orientation: int) -> Look:

@@ -205,7 +205,7 @@ def decided_by_hints(db: Database, shoot_id: int) -> dict[int, str]:
     rows = db.read.execute(
         """
         SELECT frame_id, by_hints, max(change_id) FROM change_step JOIN change ON change.id = change_id
-        WHERE shoot_id = ? AND NOT undone AND decision_before != decision_after GROUP BY frame_id
+        WHERE shoot_id = ? AND undone = 0 AND decision_before != decision_after GROUP BY frame_id
         """,
         (shoot_id,),
     )

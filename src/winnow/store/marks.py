@@ -98,7 +98,8 @@ def keep(conn: sqlite3.Connection, shoot_id: int, change: Change, by: str = "") 
         )  # fmt: skip
     texts.keep_steps(conn, change_id, change.texts)
     put(conn, shoot_id, change)
-    _settle(conn, shoot_id, [frame for frame, _, _ in change.steps])
+    if not by:  # what the owner is asked no guest answers
+        _settle(conn, shoot_id, [frame for frame, _, _ in change.steps])
     return change_id
 
 

@@ -221,7 +221,7 @@ class ClippedOut(Model):
     low: list[float]
 
 
-Source = Literal["file", "embedded", "developed"]
+Source = Literal["file", "embedded", "developed", "reduced"]
 
 
 class FactsOut(Model):

@@ -62,13 +62,7 @@ class Guard:
             return
 
         async def send_guarded(message: Message) -> None:
-            if message["type"] == "http.response.start":
-                headers = MutableHeaders(raw=message["headers"])
-                for name, value in HEADERS.items():  # guard: the policy for contents
-                    headers[name] = value
-                headers.setdefault("cache-control", "no-store")
-                message["headers"] = headers.raw
-            await send(message)
+            await send(with_headers(message))
 
         headers = Headers(scope=scope)
         is_list = "/lists/" in scope["path"]
@@ -121,6 +115,17 @@ def refusal(
         if "transfer-encoding" in headers:  # guard: requests of unknown length
             return 411, say("A request must say its length.")
     return None
+
+
+def with_headers(message: Message) -> Message:
+    """A message of an answer, with the headers that every answer has."""
+    if message["type"] == "http.response.start":
+        headers = MutableHeaders(raw=message["headers"])
+        for name, value in HEADERS.items():  # guard: the policy for contents
+            headers[name] = value
+        headers.setdefault("cache-control", "no-store")
+        message["headers"] = headers.raw
+    return message
 
 
 def refused(status: int, detail: str) -> Response:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import html
 import os
+import re
 import secrets
 import socket
 import types
@@ -48,23 +50,28 @@ def own_name(folder: Path) -> str:
     host has a name that no other program of this computer knows (RFC 6761, 6.3: names below localhost are this
     computer). It is kept in a folder, as browsers keep what a page remembers by its host."""
     file = folder / "own-name"
-    try:
-        return file.read_text("ascii")
-    except FileNotFoundError:
-        name = f"winnow-{secrets.token_hex(8)}.localhost"
-        with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
-            written.write(name)
-        return name
+    with contextlib.suppress(FileNotFoundError, ValueError):
+        # Killed while it was written for the first time, it is cut off.
+        if re.fullmatch(r"winnow-[0-9a-f]{16}\.localhost", name := file.read_text("ascii")):
+            return name
+    name = f"winnow-{secrets.token_hex(8)}.localhost"
+    _write_own(file, name)
+    return name
+
+
+def _write_own(file: Path, text: str) -> None:
+    """Write a file that this user alone can read, anew: whatever had its name is not written through."""
+    file.unlink(missing_ok=True)
+    with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
+        written.write(text)
 
 
 def _leading_to(url: str, file: Path) -> str:
     """The address of a file of this user's own that leads to an address: what stands in a command line, every user of
     this computer can read."""
-    file.unlink(missing_ok=True)
-    with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
-        written.write(
-            f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
-        )
+    _write_own(
+        file, f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
+    )
     return file.absolute().as_uri()
 
 

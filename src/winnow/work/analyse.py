@@ -342,8 +342,9 @@ def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
 
 
 @room.given_back
-def full_size(job: Job) -> bytes | Failure:
-    """The frame at full size as a JPEG that every browser shows upright and in sRGB.
+def full_size(job: Job, made: bool = False) -> bytes | Failure:
+    """The frame at full size as a JPEG that every browser shows upright and in sRGB; ``made``: never the file itself,
+    nor what its metadata says.
 
     What must be made for that, raw files above all, is kept in the cache.
     """
@@ -353,7 +354,8 @@ def full_size(job: Job) -> bytes | Failure:
         return kept
     try:
         data = scan.read_file(job.path, job.root)
-        if decode.browser_can_show(data) and not job.optional_space:
+        showable = decode.browser_can_show(data) and not job.optional_space
+        if showable and not made:
             return data
         with PRINTS.about(job.path):
             picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
@@ -363,10 +365,11 @@ def full_size(job: Job) -> bytes | Failure:
         return Failure(
             job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
         )
-    made = decode.encode_jpeg(picture.pixels, 93)
-    if job.key:
-        cache.write(job.key, "close", made)
-    return made
+    encoded = decode.encode_jpeg(picture.pixels, 93)
+    # The owner gets the file itself where it can be shown: this one would take its place.
+    if job.key and not showable:
+        cache.write(job.key, "close", encoded)
+    return encoded
 
 
 @dataclass(frozen=True, slots=True)

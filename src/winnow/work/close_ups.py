@@ -64,9 +64,10 @@ class CloseUps:
         for workers in self._workers:
             workers.warm()
 
-    def full_size(self, frame_id: int) -> Future[bytes | Failure]:
-        """A whole frame at full size as JPEG."""
-        return self._of(frame_id).submit(analyse.full_size, job_of(self._db, self._cache, frame_id))
+    def full_size(self, frame_id: int, *, made: bool) -> Future[bytes | Failure]:
+        """A whole frame at full size as JPEG; ``made``: never the file itself."""
+        job = job_of(self._db, self._cache, frame_id)
+        return self._of(frame_id).submit(analyse.full_size, job, made)
 
     def _of(self, frame_id: int) -> Workers:
         return self._workers[frame_id % len(self._workers)]

@@ -51,11 +51,12 @@ class Room:
         self._held: set[int] = set()
 
     def claim(self, size: int) -> None:
-        """Wait until so many bytes are free, and hold them, with those that are held already, until ``release``."""
+        """Wait until so many bytes are free, and hold them until ``release``; less than is held needs no waiting."""
         wanted = min(self._pieces, -(-size // PIECE))
         if wanted <= len(self._held):
             return
-        # One at a time, so that two that have a half each don't wait for each other.
+        # Nobody waits with anything in hand, and one at a time: two that have a half each would wait for ever.
+        self.release()
         fcntl.lockf(self._file, fcntl.LOCK_EX, 1, self._pieces)
         try:
             while not self._gather(wanted):

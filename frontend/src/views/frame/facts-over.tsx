@@ -58,7 +58,7 @@ export function FactsOver({
   );
 }
 
-/** Of a raw frame: whether its own preview is on screen, or what was developed. */
+/** Of a raw frame: whether its own preview is on screen, or what was developed; of a very large one, that it is less. */
 function FromWhere({
   facts,
   looksClose,
@@ -69,9 +69,12 @@ function FromWhere({
   closeReady: boolean;
 }) {
   const from = looksClose && closeReady ? facts.close_from : facts.shown_from;
-  const words = { file: '', embedded: t`its own preview`, developed: t`developed at half size` }[
-    from
-  ];
+  const words = {
+    file: '',
+    embedded: t`its own preview`,
+    developed: t`developed at half size`,
+    reduced: t`at half its size, or less`,
+  }[from];
   const waits = looksClose && !closeReady && facts.close_from === 'developed';
   if (!words) return null;
   return (

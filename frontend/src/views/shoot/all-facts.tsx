@@ -81,6 +81,7 @@ const SOURCES = {
   file: t`the file itself`,
   embedded: t`the raw file’s own preview`,
   developed: t`developed by Winnow at half size`,
+  reduced: t`the file at a half of its size, or less`,
 };
 const CHANNELS = [t`red`, t`green`, t`blue`, t`all three`] as const;
 

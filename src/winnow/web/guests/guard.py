@@ -8,7 +8,7 @@ from collections.abc import Callable, Set
 from typing import Final
 from urllib.parse import parse_qs
 
-from starlette.datastructures import Headers, MutableHeaders
+from starlette.datastructures import Headers
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -17,7 +17,15 @@ from winnow.say import say
 from winnow.web.guests.login import login_page
 from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import GUEST, BadName, Sharing
-from winnow.web.security import HEADERS, cookie, cookie_name, in_time, refusal, refused
+from winnow.web.security import (
+    HEADERS,
+    cookie,
+    cookie_name,
+    in_time,
+    refusal,
+    refused,
+    with_headers,
+)
 
 MAX_BODY_BYTES: Final = 1024 * 1024
 _MOST_LOGIN_BYTES: Final = 4096
@@ -70,13 +78,7 @@ class GuestGuard:
                     await refused(401, _ended())(scope, receive, send)
                 raise SessionEnded
             started = True
-            if message["type"] == "http.response.start":
-                headers = MutableHeaders(raw=message["headers"])
-                for name, value in HEADERS.items():
-                    headers[name] = value
-                headers.setdefault("cache-control", "no-store")
-                message["headers"] = headers.raw
-            await send(message)
+            await send(with_headers(message))
 
         with contextlib.suppress(SessionEnded):
             await self._app(scope, receive, send_to_guest)

@@ -64,11 +64,11 @@ class _Server(uvicorn.Server):
 
 
 class Line:
-    """A running server. Raises OSError where no port is free."""
+    """A server on a socket of ``listening``, in a thread of its own."""
 
-    def __init__(self, app: ASGIApp, certificate: Certificate, port: int) -> None:
-        self._socket = listening(port)
-        self.port = self._socket.getsockname()[1]
+    def __init__(self, app: ASGIApp, certificate: Certificate, socket: socket.socket) -> None:
+        self._socket = socket
+        self.port = socket.getsockname()[1]
         config = uvicorn.Config(
             app,
             log_level="warning",
@@ -106,7 +106,7 @@ class Line:
 
 
 def listening(port: int) -> socket.socket:
-    """A socket that others on the network can reach; another port where this one is taken."""
+    """A socket that others on the network can reach; another port where this one is taken. Raises OSError."""
     found = _Listening()
     found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

@@ -118,7 +118,11 @@ class Sharing:
     def sign_in(self, typed: str, address: str) -> str:
         """Let somebody in who gave the password; returns the token of the new session. Raises BadName."""
         name = " ".join(unicodedata.normalize("NFC", typed).split())
-        if not name or len(name) > _LONGEST_NAME or any(_is_odd(one) for one in name):
+        if (
+            not name
+            or len(name) > _LONGEST_NAME
+            or any(unicodedata.category(one)[0] == "C" for one in name)
+        ):
             raise BadName(
                 say("Give a name of 1 to {most} letters, figures or spaces.", most=_LONGEST_NAME)
             )
@@ -159,10 +163,3 @@ class Sharing:
         with self._lock:
             # guard: ended sessions
             self._guests = {token: one for token, one in self._guests.items() if one.id != guest_id}
-
-
-def _is_odd(character: str) -> bool:
-    return (
-        unicodedata.category(character)[0] == "C"
-        or character in "\N{LINE SEPARATOR}\N{PARAGRAPH SEPARATOR}"
-    )

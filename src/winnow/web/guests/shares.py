@@ -14,7 +14,7 @@ from winnow.store.db import Database
 from winnow.web.guests.addresses import is_numeric, own_addresses
 from winnow.web.guests.certificate import certificate
 from winnow.web.guests.guard import GuestGuard
-from winnow.web.guests.line import Line
+from winnow.web.guests.line import Line, listening
 from winnow.web.guests.sessions import ALL_RIGHTS, May, Sharing
 
 
@@ -55,15 +55,22 @@ class Shares:
             self._stop()
             names = own_addresses()
             known = certificate(self._folder, names)
-            hosts: set[str] = set()
-            guard = GuestGuard(self._app, sharing, hosts, known.fingerprint, self._shoot_of)
-            line = Line(guard, known, self._port)
-            hosts.update(f"{name}:{line.port}".lower() for name in names)
-            line.start()
+            socket = listening(self._port)
             ordered = sorted(names, key=lambda one: not is_numeric(one))
-            urls = tuple(f"https://{name}:{line.port}/" for name in ordered)
+            hosts = [f"{name}:{socket.getsockname()[1]}" for name in ordered]
+            own = frozenset(host.lower() for host in hosts)
+            guard = GuestGuard(self._app, sharing, own, known.fingerprint, self._shoot_of)
+            line = Line(guard, known, socket)
+            line.start()
+            urls = tuple(f"https://{host}/" for host in hosts)
             self._shared = Shared(sharing, line, urls, known.fingerprint)
             return self._shared
+
+    def forget(self, shoot_id: int) -> None:
+        """Share a shoot no more, if it is the one that is shared."""
+        with self._lock:
+            if self._shared is not None and self._shared.sharing.shoot_id == shoot_id:
+                self._stop()
 
     def switch_off(self) -> None:
         """Share nothing any more; every guest's session ends."""

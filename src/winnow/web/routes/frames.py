@@ -210,12 +210,13 @@ def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes 
 
 
 @router.get("/frames/{frame}/full", response_class=Response, responses=_JPEG)
-async def get_full(frame: IdPath, studio: StudioDep) -> Response:
-    """The frame at full size."""
+async def get_full(frame: IdPath, studio: StudioDep, guest: GuestDep) -> Response:
+    """The frame at full size; to a guest made anew, without what the file says beside it."""
     row = await run_in_threadpool(frames.facts_row, studio.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
-    result = await _made(studio.close_ups.full_size(frame))
+    made = guest is not None  # guard: originals
+    result = await _made(studio.close_ups.full_size(frame, made=made))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     return _jpeg(result, row["key"] or "")

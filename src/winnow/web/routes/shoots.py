@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Query, Response
+from fastapi import APIRouter, HTTPException, Query, Request, Response
 from fastapi.responses import JSONResponse
 
 from winnow.photos import scan
@@ -172,11 +172,13 @@ def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, studio: StudioDe
 
 
 @router.delete("/shoots/{shoot}", status_code=204)
-def forget_shoot(shoot: ShootDep, studio: StudioDep) -> Response:
-    """Forget a shoot and its marks. No file is touched."""
+def forget_shoot(shoot: ShootDep, studio: StudioDep, request: Request) -> Response:
+    """Forget a shoot and its marks; it is shared no more. No file is touched."""
     if held.of_shoot(studio.db, shoot):
         raise HTTPException(400, say("Frames of this shoot are set aside. Bring them back first."))
     studio.indexer.stop(shoot)
+    # Its number may become that of another shoot, which its guests must not see.
+    request.app.state.shares.forget(shoot)  # guard: shoots that were forgotten
     shoots.forget(studio.db, shoot)
     return Response(status_code=204)
 
