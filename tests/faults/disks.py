@@ -19,7 +19,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any, Final
 
-from winnow.photos import originals
+from tests.faults.handles import path_of
+from winnow.photos import entries
 
 _REAL_OPEN: Final = io.open
 _FOLDERS: Final = ("mkdir", "rmdir")
@@ -88,10 +89,7 @@ class Failing:
         self.openings: dict[Any, int] = {}
 
     def lies(self, path: object) -> bool:
-        if isinstance(path, int):
-            path = os.readlink(f"/proc/self/fd/{path}")
-        name = os.fsdecode(path) if isinstance(path, (str, bytes, os.PathLike)) else ""
-        return name.startswith(self._roots)
+        return path_of(path).startswith(self._roots)
 
     def begin(self) -> None:
         os_: Any = os
@@ -103,10 +101,10 @@ class Failing:
         os_.fsync = partial(self._fsync, os.fsync)
         os_.open = partial(self._os_open, os.open)
         os_.fdopen = io.open = builtins.open = self._open
-        found = originals._renameat2()
+        found = entries._renameat2()
         if found is not None:
             renames = partial(self._renameat2, found)
-            setattr(originals, "_renameat2", lambda: renames)  # noqa: B010
+            setattr(entries, "_renameat2", lambda: renames)  # noqa: B010
 
     def refuse(self, name: str, path: object, count: int = 0) -> None:
         number = self.kind.refuses.get(name)
@@ -117,9 +115,9 @@ class Failing:
             raise OSError(number, os.strerror(number), str(path))
 
     def _called(self, name: str, real: Any, path: Any, *rest: Any, **more: Any) -> Any:
-        self.refuse(name, path)
+        self.refuse(name, path_of(path, more.get("src_dir_fd", more.get("dir_fd"))))
         if name in _NAMES and rest:
-            self.refuse(name, rest[0])
+            self.refuse(name, path_of(rest[0], more.get("dst_dir_fd")))
         return real(path, *rest, **more)
 
     def _copystat(self, source: Any, target: Any, **_: Any) -> None:
@@ -134,14 +132,15 @@ class Failing:
         self, real: Any, here: int, source: bytes, there: int, target: bytes, flags: int
     ) -> int:
         number = self.kind.refuses.get("renameat2") or self.kind.refuses.get("rename")
-        if number and self._left <= 0 and (self.lies(source) or self.lies(target)):
+        ends = path_of(source, here), path_of(target, there)
+        if number and self._left <= 0 and any(self.lies(end) for end in ends):
             ctypes.set_errno(number)
             return -1
         result: int = real(here, source, there, target, flags)
         return result
 
     def _os_open(self, real: Any, path: Any, flags: int, *rest: Any, **more: Any) -> int:
-        self.refuse("open", path)
+        self.refuse("open", path_of(path, more.get("dir_fd")))
         handle: int = real(path, flags, *rest, **more)
         return handle
 
@@ -154,7 +153,7 @@ class Failing:
         writes = bool(set(mode) & set("wxa+"))
         if writes:
             self.refuse("new", file)
-        raw = _Raw(file, mode.replace("b", "").replace("t", ""), self)
+        raw = _Raw(file, mode.replace("b", "").replace("t", ""), self, more.pop("opener", None))
         if buffering == 0:
             return raw
         buffered: Any = (io.BufferedWriter if writes else io.BufferedReader)(raw)
@@ -164,8 +163,8 @@ class Failing:
 class _Raw(io.FileIO):
     """A file on a failing disk."""
 
-    def __init__(self, file: Any, mode: str, disk: Failing) -> None:
-        super().__init__(file, mode)
+    def __init__(self, file: Any, mode: str, disk: Failing, opener: Any) -> None:
+        super().__init__(file, mode, opener=opener)
         self._disk = disk
         openings = disk.openings
         openings[self.name] = openings.get(self.name, 0) + 1

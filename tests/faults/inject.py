@@ -60,6 +60,10 @@ class Fault:
         if number != self.at:
             return
         self.hit = f"{name} in {Path(frame.f_code.co_filename).name}:{frame.f_lineno}"
+        self.strike(module)
+
+    def strike(self, module: str) -> None:
+        """What happens there."""
         if not self.number:
             os.kill(os.getpid(), signal.SIGKILL)
         # Here ends the watching: a profile function that raises is taken out.

@@ -8,6 +8,7 @@ database is left to SQLite, which syncs each transaction before it counts (synch
 
 from __future__ import annotations
 
+import builtins
 import contextlib
 import io
 import json
@@ -18,7 +19,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any, Final
 
-from winnow.photos import originals
+from tests.faults.handles import path_of
+from winnow.photos import entries
 
 _REAL_OPEN: Final = io.open
 _PATCHED: Final = ("rename", "link", "unlink", "fsync", "open")
@@ -65,13 +67,15 @@ class Disk:
         os_.unlink = os_.remove = self._unlink
         os_.fsync = self._fsync
         os_.open = self._os_open
-        io.open = self._open
-        found: Any = originals._renameat2()
+        io.open = builtins.open = self._open
+        found: Any = entries._renameat2()
         if found is not None:
-            originals._renameat2 = lambda: partial(self._renameat2, found)  # type: ignore[assignment]
+            entries._renameat2 = lambda: partial(self._renameat2, found)  # type: ignore[assignment]
         yield
 
     def _open(self, file: Any, mode: str = "r", *rest: Any, **more: Any) -> Any:
+        if "opener" in more:  # which comes by below
+            return _REAL_OPEN(file, mode, *rest, **more)
         new = self._is_ours(file) and not os.path.lexists(file)
         opened = _REAL_OPEN(file, mode, *rest, **more)
         if self._is_ours(file) and set(mode) & set("wxa+"):
@@ -79,37 +83,42 @@ class Disk:
         return opened
 
     def _rename(self, source: Any, target: Any, *rest: Any, **more: Any) -> None:
-        kept = self._keep(str(target)) if self._is_ours(target) else ""
+        start = path_of(source, more.get("src_dir_fd"))
+        end = path_of(target, more.get("dst_dir_fd"))
+        kept = self._keep(end) if self._is_ours(end) else ""
         self._real["rename"](source, target, *rest, **more)
-        self._renamed(str(source), str(target), kept)
+        self._renamed(start, end, kept)
 
     def _renameat2(
         self, real: Any, here: int, source: bytes, there: int, target: bytes, flags: int
     ) -> int:
         result: int = real(here, source, there, target, flags)
         if result == 0:
-            self._renamed(os.fsdecode(source), os.fsdecode(target), "")
+            self._renamed(path_of(source, here), path_of(target, there), "")
         return result
 
     def _link(self, source: Any, target: Any, *rest: Any, **more: Any) -> None:
         self._real["link"](source, target, *rest, **more)
-        self._note("new", path=str(target), folders=_folders(target))
+        end = path_of(target, more.get("dst_dir_fd"))
+        self._note("new", path=end, folders=_folders(end))
 
     def _unlink(self, path: Any, *rest: Any, **more: Any) -> None:
-        kept = self._keep(str(path)) if self._is_ours(path) else ""
+        whole = path_of(path, more.get("dir_fd"))
+        kept = self._keep(whole) if self._is_ours(whole) else ""
         self._real["unlink"](path, *rest, **more)
         if kept:
-            self._note("gone", path=str(path), kept=kept, folders=_folders(path))
+            self._note("gone", path=whole, kept=kept, folders=_folders(whole))
 
     def _fsync(self, handle: int) -> None:
         self._real["fsync"](handle)
         self._note("synced", number=os.fstat(handle).st_ino)
 
     def _os_open(self, path: Any, flags: int, *rest: Any, **more: Any) -> int:
-        new = self._is_ours(path) and not os.path.lexists(path)
+        whole = path_of(path, more.get("dir_fd"))
+        new = self._is_ours(whole) and not os.path.lexists(whole)
         handle: int = self._real["open"](path, flags, *rest, **more)
-        if self._is_ours(path) and flags & (os.O_WRONLY | os.O_RDWR):
-            self._opened(str(path), os.fstat(handle).st_ino, new)
+        if self._is_ours(whole) and flags & (os.O_WRONLY | os.O_RDWR):
+            self._opened(whole, os.fstat(handle).st_ino, new)
         return handle
 
     def _opened(self, path: str, number: int, new: bool) -> None:

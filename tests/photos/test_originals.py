@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from blake3 import blake3
 
-from winnow.photos import originals
+from winnow.photos import entries, originals
 from winnow.photos.originals import CopyError, copy_verified, remove_parts, write_whole
 
 
@@ -59,7 +59,7 @@ def only_by(way: str, monkeypatch: pytest.MonkeyPatch) -> None:
         raise OSError(errno.EPERM, "no links on this disk")
 
     if way != "rename":
-        monkeypatch.setattr(originals, "_renameat2", lambda: None)
+        monkeypatch.setattr(entries, "_renameat2", lambda: None)
     if way == "neither":
         monkeypatch.setattr(os, "link", link)
 
@@ -85,7 +85,7 @@ def test_a_kill_leaves_no_name_without_content(
 ) -> None:
     only_by(way, monkeypatch)
 
-    def killed(*_: object) -> None:
+    def killed(*_: object, **__: object) -> None:
         raise KeyboardInterrupt
 
     for name in ("rename", "replace"):
@@ -113,7 +113,7 @@ def test_what_outlives_the_removal_of_another_file(tmp_path: Path) -> None:
 def test_a_copy_that_the_disk_spoilt_does_not_count(
     source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(originals, "file_hash", lambda *_: "something else")
+    monkeypatch.setattr(originals, "_hash_of", lambda *_: "something else")
     with pytest.raises(CopyError, match="differs"):
         copy_verified(source, tmp_path / "copy.jpg")
     assert not (tmp_path / "copy.jpg").exists()

@@ -5,7 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from winnow.photos.scan import FolderError, completions, read_file, scan
+from winnow.photos.entries import read_file
+from winnow.photos.scan import FolderError, completions, scan
 
 
 def test_every_file_below_the_folder_is_found_but_hidden_ones(tmp_path: Path) -> None:

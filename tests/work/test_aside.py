@@ -14,6 +14,7 @@ from winnow.core.marks import Decision, Edit
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.photos import scan
+from winnow.photos.entries import Entry
 from winnow.store import files_said, frames, held, on_disk, shoots
 from winnow.work import aside, moving, write_files
 from winnow.work.studio import Studio
@@ -145,15 +146,15 @@ def test_a_move_that_fails_half_way_is_taken_back(
 ) -> None:
     shoot = ready(studio, folder)
     before = looks(folder)
-    link = os.link
+    link = Entry.link
 
-    def fails(source: Path, target: Path, **how: bool) -> None:
-        if str(target).endswith(".xmp") and "set aside" in str(target):
+    def fails(source: Entry, target: Entry) -> None:
+        if target.path.suffix == ".xmp" and "set aside" in str(target.path):
             raise OSError(code, "no")
-        link(source, target, **how)
+        link(source, target)
 
-    monkeypatch.setattr("winnow.photos.originals._renameat2", lambda: None)
-    monkeypatch.setattr("winnow.photos.originals.os.link", fails)
+    monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
+    monkeypatch.setattr(Entry, "link", fails)
     result = aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
     assert words in result.problems[0][1]
     assert looks(folder) == before
@@ -166,11 +167,11 @@ def test_a_disk_without_hard_links(
     shoot = ready(studio, folder)
     before = looks(folder)
 
-    def never(source: Path, target: Path, **how: bool) -> None:
+    def never(source: Entry, target: Entry) -> None:
         raise OSError(errno.EPERM, "no links here")
 
-    monkeypatch.setattr("winnow.photos.originals._renameat2", lambda: None)
-    monkeypatch.setattr("winnow.photos.originals.os.link", never)
+    monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
+    monkeypatch.setattr(Entry, "link", never)
     second = frame_of(studio, shoot, "QH_0002")
     assert aside.set_aside(studio.db, [second]).frames == 1
     assert aside.bring_back(studio.db, [second]).frames == 1

@@ -18,6 +18,7 @@ from winnow.demo.devices import Faults, SimulatedCard, set_faults
 from winnow.photos import card as cards
 from winnow.photos import originals
 from winnow.photos.card import Card
+from winnow.photos.entries import Entry
 from winnow.store import bringings, frames
 from winnow.store.bringings import Bringing
 from winnow.work.bring_in import BringInError, BringIns, Wish
@@ -200,7 +201,7 @@ def test_a_full_disk_stops_and_goes_on(
     bring_ins: BringIns, studio: Studio, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     left = [4_000_000.0]
-    monkeypatch.setattr(originals, "open_part", lambda path: Disk(path, left, 4096 * 9))
+    monkeypatch.setattr(Entry, "created", lambda entry: Disk(entry.path, left, 4096 * 9))
     found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
     assert found.state == "stopped"
     assert "the disk is full" in found.notice
@@ -218,7 +219,7 @@ def test_a_copy_that_came_out_different_does_not_count(
         def write(self, data: bytes) -> int:
             return super().write(bytes(data[:-1]) + b"\x00")
 
-    monkeypatch.setattr(originals, "open_part", lambda path: Liar(path, [1e9], 10**9))
+    monkeypatch.setattr(Entry, "created", lambda entry: Liar(entry.path, [1e9], 10**9))
     found = finished(bring_ins, studio, bring_ins.start(wish(card, tmp_path)))
     assert found.failed >= 6
     assert not bring_ins.report(found)[0]

@@ -10,7 +10,7 @@ import tempfile
 import threading
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import pytest
 from blake3 import blake3
@@ -24,6 +24,7 @@ from winnow.core.names import clash_key
 from winnow.core.profiles import FileMark
 from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
+from winnow.photos.entries import Entry
 from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames, guests, journals, renamings
 from winnow.work import delivery_plan, failures, rename
@@ -330,10 +331,10 @@ def test_links_are_further_names_of_the_same_files(
 def test_a_link_to_another_disk_is_refused_in_words(
     studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def other_disk(*arguments: Any, **named: Any) -> None:
+    def other_disk(*arguments: Any) -> None:
         raise OSError(errno.EXDEV, "cross-device link")
 
-    monkeypatch.setattr("winnow.photos.originals.os.link", other_disk)
+    monkeypatch.setattr(Entry, "link", other_disk)
     wish = delivery_plan.Wish(sidecars=False, how="link")
     result = finished(
         studio, studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out", wish))
@@ -563,11 +564,15 @@ def test_what_a_target_can_refuse(
     on works."""
     target = tmp_path / "out"
 
-    def refuse(path: Path) -> None:
-        raise OSError(number, os.strerror(number))
+    real = Entry.created
+
+    def refuse(entry: Entry, *how: int, **named: int) -> BinaryIO:
+        if entry.path.name.startswith(originals.PART_PREFIX):
+            raise OSError(number, os.strerror(number))
+        return real(entry, *how, **named)
 
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "open_part", refuse)
+        patched.setattr(Entry, "created", refuse)
         result = run(studio, picked, target)
     assert result.failed == failed
     assert (result.state == "stopped") == (number == errno.ENOSPC)
@@ -729,15 +734,15 @@ def test_a_file_that_reads_otherwise_each_time_is_not_moved_to_another_disk(
     source = tmp_path / "QH_0001.jpg"
     source.write_bytes(jpeg(1))
 
-    def flipped(source: Path, target: Path) -> str:
+    def flipped(source: Entry, target: Entry) -> str:
         """What a cable made of it, copied faithfully."""
-        data = bytearray(source.read_bytes())
+        data = bytearray(source.path.read_bytes())
         data[len(data) // 2] ^= 16
-        target.write_bytes(data)
+        target.path.write_bytes(data)
         return blake3(data).hexdigest()
 
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "copy_verified", flipped)
+        patched.setattr(originals, "_copy", flipped)
         with pytest.raises(originals.CopyError, match="reads otherwise each time"):
             originals.move_verified(source, other_disk / source.name)
     assert source.read_bytes() == jpeg(1)

@@ -2,6 +2,7 @@
 
 import errno
 import os
+from collections.abc import Collection
 from pathlib import Path
 
 import pytest
@@ -147,10 +148,10 @@ def test_where_one_fails_every_name_is_as_it_was(
     before = contents(tmp_path / "shoot")
     real = originals.move_new
 
-    def refuse(source: Path, target: Path) -> None:
+    def refuse(source: Path, target: Path, roots: Collection[Path]) -> None:
         if target.name == "n 3.jpg":
             raise OSError(errno.EROFS, "read only", str(source))
-        real(source, target)
+        real(source, target, roots)
 
     monkeypatch.setattr(originals, "move_new", refuse)
     done = run(studio, shoot, "n {seq}")

@@ -3,13 +3,10 @@
 from __future__ import annotations
 
 import contextlib
-import errno
 import os
-import stat
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import BinaryIO
 
 from winnow.core.frames import FoundFile
 from winnow.say import say
@@ -17,9 +14,6 @@ from winnow.say import say
 
 class FolderError(Exception):
     """A folder that can't be read, with the reason and what to do next in words."""
-
-
-_FOLDER = os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC
 
 
 @dataclass(slots=True)
@@ -95,77 +89,6 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
             except OSError:
                 found.unreadable.append(path)
     return found
-
-
-def open_file(path: Path, root: Path) -> BinaryIO:
-    """Open a picture or sidecar for reading, as it was found in the opened folder ``root``.
-
-    Raises OSError where a link has taken its place since, or that of a folder on the way to it, and where
-    it is no plain file: what lies elsewhere is not shown, copied or changed.
-    """
-    folder = _open_parent(path, root)
-    try:
-        # Not waiting: a pipe in its place would never answer.
-        # guard: links that took a file's place
-        flags = os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
-        handle = os.open(path.name, flags, dir_fd=folder)
-    except OSError as error:
-        if error.errno == errno.ELOOP:
-            raise _leads_elsewhere(path) from None
-        raise OSError(error.errno, error.strerror, str(path)) from None
-    finally:
-        os.close(folder)
-    if not stat.S_ISREG(os.fstat(handle).st_mode):
-        os.close(handle)
-        raise OSError(errno.EINVAL, say("it is no plain file"), str(path))
-    return os.fdopen(handle, "rb")
-
-
-def check_in_place(path: Path, root: Path) -> None:
-    """See whether a file that is about to be moved, written or linked is in the folder where it was found: neither it
-    nor a folder on the way is a link. One that is not there is nobody's. Raises OSError."""
-    folder = _open_parent(path, root)
-    try:
-        found = os.stat(path.name, dir_fd=folder, follow_symlinks=False)
-        if stat.S_ISLNK(found.st_mode):  # guard: links that would be moved, written or linked
-            raise _leads_elsewhere(path)
-    except FileNotFoundError:
-        return
-    finally:
-        os.close(folder)
-
-
-def root_of(path: Path, roots: Iterable[Path]) -> Path:
-    """The opened folder that a file lies in; its own folder, where that is none of them."""
-    return next((root for root in roots if path.is_relative_to(root)), path.parent)
-
-
-def _open_parent(path: Path, root: Path) -> int:
-    """A handle on a file's folder, from the opened folder down by handles: what is found is what is used."""
-    base = root if path.is_relative_to(root) else path.parent
-    handle = os.open(base, _FOLDER)
-    for name in path.parent.relative_to(base).parts:
-        try:
-            # guard: links that took a folder's place
-            below = os.open(name, _FOLDER | os.O_NOFOLLOW, dir_fd=handle)
-        except OSError as error:
-            if error.errno in (errno.ELOOP, errno.ENOTDIR):
-                raise _leads_elsewhere(path) from None
-            raise OSError(error.errno, error.strerror, str(path)) from None
-        finally:
-            os.close(handle)
-        handle = below
-    return handle
-
-
-def _leads_elsewhere(path: Path) -> OSError:
-    return OSError(errno.ELOOP, say("a link leads elsewhere"), str(path))
-
-
-def read_file(path: Path, root: Path) -> bytes:
-    """All of what ``open_file`` opens."""
-    with open_file(path, root) as file:
-        return file.read()
 
 
 def completions(typed: str, most: int = 30) -> list[str]:

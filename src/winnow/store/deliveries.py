@@ -87,6 +87,11 @@ def make(
     return delivery
 
 
+def targets(db: Database) -> list[Path]:
+    """Every folder that something was delivered into."""
+    return [Path(row["target"]) for row in db.read.execute("SELECT DISTINCT target FROM delivery")]
+
+
 def get(db: Database, delivery_id: int) -> Delivery | None:
     """One delivery with its counts."""
     row = db.read.execute(f"{_WITH_COUNTS} WHERE delivery.id = ?", (delivery_id,)).fetchone()

@@ -22,7 +22,7 @@ from winnow.core import focus, judging, motion
 from winnow.core.faces import Face
 from winnow.core.frames import Kind, kind_of
 from winnow.core.judging import Judged
-from winnow.photos import decode, jpeg_segments, memory, pictures, scan
+from winnow.photos import decode, entries, jpeg_segments, memory, pictures
 from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
 from winnow.photos.metadata import Facts, read_facts, read_facts_at
@@ -133,7 +133,7 @@ def _read(job: Job) -> ReadFrame | Failure:
 
 
 def _facts_of(job: Job) -> ReadFrame:
-    with scan.open_file(job.path, job.root) as file:
+    with entries.open_file(job.path, job.root) as file:
         stat = os.fstat(file.fileno())
         head = file.read(_HEAD_BYTES)
         facts = Facts()
@@ -163,7 +163,7 @@ def _facts_of(job: Job) -> ReadFrame:
 def look(job: Job) -> Analysed | Failure:
     """Decode a frame once; make its preview and thumbnail; measure it."""
     try:
-        data = scan.read_file(job.path, job.root)
+        data = entries.read_file(job.path, job.root)
         with PRINTS.about(job.path):
             seen = pictures.look(data, job.kind, job.orientation, job.optional_space)
     except PictureError as error:
@@ -246,7 +246,7 @@ def _preview(job: Job) -> NDArray[np.uint8] | None:
     try:
         if data is not None:
             return decode.rgb_of_jpeg(data)
-        original = scan.read_file(job.path, job.root)
+        original = entries.read_file(job.path, job.root)
         longest = pictures.PREVIEW_PX
         return decode.decode(
             original, job.kind, job.orientation, longest, job.optional_space
@@ -353,7 +353,7 @@ def full_size(job: Job, made: bool = False) -> bytes | Failure:
     if kept is not None:
         return kept
     try:
-        data = scan.read_file(job.path, job.root)
+        data = entries.read_file(job.path, job.root)
         showable = decode.browser_can_show(data) and not job.optional_space
         if showable and not made:
             return data
@@ -422,7 +422,7 @@ def _held(job: Job) -> decode.Picture | Failure:
     try:
         picture = _decoded.get(job.key)
         if picture is None:
-            data = scan.read_file(job.path, job.root)
+            data = entries.read_file(job.path, job.root)
             with PRINTS.about(job.path):
                 picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
             _hold(job.key, picture)

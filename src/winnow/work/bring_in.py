@@ -8,7 +8,7 @@ import os
 import shutil
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
@@ -19,7 +19,7 @@ from winnow.core.bringing import CardFile
 from winnow.core.delivering import manifest
 from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
-from winnow.photos import card, disks, originals
+from winnow.photos import card, disks, entries, originals
 from winnow.photos.card import Card, Listed
 from winnow.photos.originals import CopyError, SourceError
 from winnow.say import say
@@ -491,7 +491,7 @@ def _checked(bringing: Bringing, on_card: Card, item: Item) -> Item:
     except (SourceError, OSError) as error:
         why = originals.reason(error, item.name)
         return _with(item, [column for column, _ in there], "failed", why)
-    if all(_holds(place, digest) for _, place in there):
+    if all(_holds(place, digest, _roots(bringing)) for _, place in there):
         return replace(item, hash=digest)
     taken = [
         name for _, place in _copies_of(bringing, item) if place.parent.is_dir()
@@ -503,9 +503,14 @@ def _checked(bringing: Bringing, on_card: Card, item: Item) -> Item:
     return _with(again, [column for column, _ in _copies_of(bringing, item)], "planned", "")
 
 
-def _holds(place: Path, digest: str) -> bool:
+def _roots(bringing: Bringing) -> list[Path]:
+    """The folders that the person chose."""
+    return [Path(root) for root in (bringing.target, bringing.second) if root]
+
+
+def _holds(place: Path, digest: str, roots: Collection[Path]) -> bool:
     try:
-        return originals.file_hash(place) == digest
+        return originals.file_hash(place, roots) == digest
     except OSError:
         return False
 
@@ -518,12 +523,13 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         if getattr(item, column) in ("planned", "failed")
     ]
     try:
-        for root in filter(None, (bringing.target, bringing.second)):
-            Path(root).stat()
-        missing = [(column, place) for column, place in wanted if not place.exists()]
-        present = [(column, place) for column, place in wanted if place.exists()]
+        roots = _roots(bringing)
+        for root in roots:
+            root.stat()
+        missing = [(column, place) for column, place in wanted if not os.path.lexists(place)]
+        present = [(column, place) for column, place in wanted if os.path.lexists(place)]
         for _, place in missing:
-            place.parent.mkdir(parents=True, exist_ok=True)
+            entries.make_folder(place.parent, roots)
         item = _same(on_card, item)
         digest = ""
         refusals: list[str] = []
@@ -531,10 +537,10 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
             with on_card.open(item.path) as opened:
                 digest, refusals = originals.copy_to_each(
                     opened, item.path.rpartition("/")[2], item.mtime_ns, [p for _, p in missing],
-                    size=item.size,
+                    size=item.size, roots=roots,
                 )  # fmt: skip
             if bringing.second or bringing.twice:
-                _read_again(on_card, item, digest, [p for _, p in missing])
+                _read_again(on_card, item, digest, [p for _, p in missing], roots)
         elif present:
             with on_card.open(item.path) as opened:
                 digest = originals.digest_of(opened, item.name)
@@ -546,7 +552,7 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
         after = _with(after, [column], "failed" if refusal else "done", refusal or after.notice)
     for column, place in present:
         # Only an equal file counts: so a resumed run meets what was finished just before a kill.
-        equal = _holds(place, digest)
+        equal = _holds(place, digest, roots)
         other = say("{name} is in the folder already, with other content.", name=place.name)
         after = _with(
             after, [column], "done" if equal else "failed", after.notice if equal else other
@@ -554,7 +560,9 @@ def _bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
     return after
 
 
-def _read_again(on_card: Card, item: Item, digest: str, copies: list[Path]) -> None:
+def _read_again(
+    on_card: Card, item: Item, digest: str, copies: list[Path], roots: Collection[Path]
+) -> None:
     """Read a file from the card once more: a card or a reader may give another bit each time. Raises SourceError;
     then there is no copy."""
     on_card.forget(item.path)
@@ -564,7 +572,7 @@ def _read_again(on_card: Card, item: Item, digest: str, copies: list[Path]) -> N
         return
     for place in copies:
         with contextlib.suppress(OSError, CopyError):
-            originals.remove_copy(place, digest)
+            originals.remove_copy(place, digest, roots)
     raise SourceError(
         say(
             "{name} reads differently each time: the card or its reader fails. Try another reader.",
@@ -634,8 +642,9 @@ def _why_to_stop(on_card: Card, notice: str) -> str:
 
 def _remove_parts(bringing: Bringing, items: list[Item]) -> None:
     """Remove what a killed run left half-written."""
+    roots = _roots(bringing)
     for place in {item.name.rpartition("/")[0] for item in items}:
-        for root in filter(None, (bringing.target, bringing.second)):
-            originals.remove_parts(Path(root) / place)
-    for root in filter(None, (bringing.target, bringing.second)):
-        originals.remove_parts(Path(root), originals.WRITE_PREFIX)
+        for root in roots:
+            originals.remove_parts(root / place, roots=roots)
+    for root in roots:
+        originals.remove_parts(root, originals.WRITE_PREFIX)

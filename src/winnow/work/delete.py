@@ -18,7 +18,7 @@ from winnow.say import say
 from winnow.store import deletions, frames, held
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
-from winnow.work import aside, failures, grouping
+from winnow.work import aside, failures, grouping, moving
 from winnow.work.background import Background
 from winnow.work.events import Events
 from winnow.work.said import ONE_AT_A_TIME
@@ -94,6 +94,7 @@ def _set_aside(db: Database, frame_ids: Sequence[int]) -> dict[int, list[HeldFil
 
 def _exists_elsewhere(db: Database, file: HeldFile) -> bool:
     digest = ""
+    roots = moving.chosen(db)
     try:
         here = file.place.stat()
         for copy in deletions.copies_of(db, file):
@@ -102,8 +103,8 @@ def _exists_elsewhere(db: Database, file: HeldFile) -> bool:
             # One more name of the same file outlives the other.
             if os.path.samestat(copy.stat(), here):
                 return True
-            digest = digest or originals.file_hash(file.place)
-            if originals.file_hash(copy) == digest:
+            digest = digest or originals.file_hash(file.place, roots)
+            if originals.file_hash(copy, roots) == digest:
                 return True
     except OSError as error:
         log.warning("a copy could not be looked at: %s", error)
@@ -175,12 +176,14 @@ def _remove_each(
     """Remove the files of frames; returns why some were not. The shown file goes last, so that what stays can
     still be looked at."""
     failed: dict[int, str] = {}
+    remove = originals.put_in_trash if trash else originals.remove_for_good
+    roots = moving.chosen(db)
     for frame, files in planned.items():
         gone: list[HeldFile] = []
         try:
             for file in sorted(files, key=lambda f: _goes_last(f.place)):
                 if os.path.lexists(file.place):
-                    (originals.put_in_trash if trash else originals.remove_for_good)(file.place)
+                    remove(file.place, roots)
                 gone.append(file)
         except (CopyError, OSError) as error:
             failed[frame] = originals.reason(error, file.place.name)

@@ -8,7 +8,7 @@ import os
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from itertools import groupby
@@ -19,7 +19,7 @@ from winnow.core import delivering, sync
 from winnow.core.frames import SIDECAR_ENDING, split_name
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Said, Stated
-from winnow.photos import disks, originals, scan, xmp
+from winnow.photos import disks, entries, originals, xmp
 from winnow.photos.originals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -171,12 +171,12 @@ class Deliveries:
         every = deliveries.items(self._db, delivery.id)
         self._check_disk(delivery, every)
         target.mkdir(parents=True, exist_ok=True)
+        roots = [*shoots.roots(self._db), target]
         for folder in {(target / item.name).parent for item in every}:
-            originals.remove_parts(folder)
-            originals.remove_parts(folder, originals.WRITE_PREFIX)
+            originals.remove_parts(folder, roots=roots)
+            originals.remove_parts(folder, originals.WRITE_PREFIX, roots)
         here = said_of(self._db, delivery.shoot_id, (item.frame for item in every))
         how = how_written(self._db)
-        roots = shoots.roots(self._db)
         hashed = any(item.kind == "manifest" for item in every)
         for _, together in groupby(
             self._waiting(delivery), lambda i: (i.kind == "move", i.frame, i.kind)
@@ -197,12 +197,11 @@ class Deliveries:
                         outcome: Outcome = ("failed", None, why)
                     elif item.kind == "manifest":
                         listed = deliveries.items(self._db, delivery.id, ("done", "there"))
-                        outcome = _deliver_manifest(item, target, listed)
+                        outcome = _deliver_manifest(item, target, listed, roots)
                     else:
                         said = here.get(item.frame, NOTHING)
-                        root = scan.root_of(item.source, roots)
                         moved = delivery.how == "move"
-                        outcome = _deliver(item, root, target, said, how, moved, tick)
+                        outcome = _deliver(item, roots, target, said, how, moved, tick)
                     self._keep(delivery, [(item, outcome)])
         return True
 
@@ -257,7 +256,7 @@ class Deliveries:
         out = held.of_delivery(self._db, delivery.id)
         for folder in {file.source.parent for files in out.values() for file in files}:
             # What a way back that was killed has left there.
-            originals.remove_parts(folder)
+            originals.remove_parts(folder, roots=moving.chosen(self._db))
         made = deliveries.items(self._db, delivery.id, ("done", "failed"))
         for item in reversed([item for item in made if item.kind != "move"]):
             if stopping():
@@ -265,7 +264,7 @@ class Deliveries:
             place = target / item.name
             if item.state != "done" or (item.kind == "sidecar" and _moves(out, item, place)):
                 continue
-            state, notice = _take_back(self._db, item, place)
+            state, notice = _take_back(self._db, item, place, target)
             deliveries.keep_item(self._db, delivery.id, item.number, state, item.hash, notice)
             self._count(delivery, item.size)
         for frame, files in out.items():
@@ -353,7 +352,10 @@ def _move_frame(
         elif known[0].state != "held":
             raise CopyError(say("A part of its files could not be moved. Start Winnow again."))
         return [
-            (item, ("done", originals.file_hash(target / item.name) if hashed else None, ""))
+            (
+                item,
+                ("done", originals.file_hash(target / item.name, [target]) if hashed else None, ""),
+            )
             for item in items
         ]
     except (CopyError, OSError) as error:
@@ -365,14 +367,14 @@ def _moves(out: Mapping[int, Sequence[HeldFile]], item: Item, place: Path) -> bo
     return any(file.place == place for file in out.get(item.frame, ()))
 
 
-def _take_back(db: Database, item: Item, place: Path) -> tuple[str, str]:
+def _take_back(db: Database, item: Item, place: Path, target: Path) -> tuple[str, str]:
     """Remove one file that was made; returns its state and a notice."""
     try:
         if not os.path.lexists(place):
             return "back", ""
         if item.kind in ("copy", "link") and not _original_stands(db, item, place):
             return "done", say("Its original is no longer there: the copy stays.")
-        originals.remove_copy(place, item.hash or "")
+        originals.remove_copy(place, item.hash or "", [target])
     except (CopyError, OSError) as error:
         return "done", originals.reason(error, item.name)
     return "back", ""
@@ -385,33 +387,35 @@ def _original_stands(db: Database, item: Item, copy: Path) -> bool:
     places += [f.place for f in held.of_frames(db, [item.frame]).get(item.frame, ())]
     for frame in on_disk.files_of(db, [item.frame]):
         places += frame.whole
+    roots = moving.chosen(db)
     return any(
-        originals.outlives(path, copy) and originals.file_hash(path) == item.hash for path in places
+        originals.outlives(path, copy) and originals.file_hash(path, roots) == item.hash
+        for path in places
     )
 
 
 def _deliver(
     item: Item,
-    root: Path,
+    roots: Collection[Path],
     target: Path,
     said: Said,
     how: Writing,
     moved: bool,
     tick: Callable[[int], None],
 ) -> Outcome:
-    """Copy or link one file of the opened folder ``root``, or write its sidecar, which may have ``moved`` with it."""
+    """Copy or link one file, or write its sidecar, which may have ``moved`` with it."""
     place = target / item.name
     try:
         # Not the target itself: it was there a moment ago.
         target.stat()
-        place.parent.mkdir(parents=True, exist_ok=True)
+        entries.make_folder(place.parent, roots)
         if item.kind == "sidecar":
-            return _deliver_sidecar(item, place, root, said, how, moved)
-        if place.exists():
+            return _deliver_sidecar(item, place, roots, said, how, moved)
+        if os.path.lexists(place):
             # Only an equal file counts as delivered: this is also how a resumed delivery meets
             # a copy that was finished just before the server was killed.
-            digest = originals.file_hash(place)
-            if digest == originals.file_hash(item.source):
+            digest = originals.file_hash(place, roots)
+            if digest == originals.file_hash(item.source, roots):
                 return "there", digest, ""
             return (
                 "failed",
@@ -419,56 +423,58 @@ def _deliver(
                 say("{name} is in the folder already, with other content.", name=item.name),
             )
         if item.kind == "link":
-            return "done", originals.link_new(item.source, place, root), ""
-        return "done", originals.copy_verified(item.source, place, tick, root), ""
+            return "done", originals.link_new(item.source, place, roots), ""
+        return "done", originals.copy_verified(item.source, place, tick, roots), ""
     except (CopyError, OSError) as error:
         return "failed", None, originals.reason(error, item.name)
 
 
 def _deliver_sidecar(
-    item: Item, place: Path, root: Path, said: Said, how: Writing, moved: bool
+    item: Item, place: Path, roots: Collection[Path], said: Said, how: Writing, moved: bool
 ) -> Outcome:
     """Write a copy's sidecar: the original's, if there is one, with the marks as they are here."""
     is_sidecar = split_name(item.source.name)[1] == SIDECAR_ENDING
-    there = place.read_bytes() if place.exists() else None
-    base = (there if moved else scan.read_file(item.source, root)) if is_sidecar else None
+    there = entries.read_file(place, *roots) if os.path.lexists(place) else None
+    base = (there if moved else entries.read_file(item.source, *roots)) if is_sidecar else None
     try:
         stated = xmp.read_sidecar(base) if base is not None else Stated()
         data = xmp.with_stated(base, sync.to_files(said, stated, how))
         if there == data:
-            return "there", originals.file_hash(place), ""
+            return "there", originals.file_hash(place, roots), ""
         if there is not None and not (moved and is_sidecar):
             return (
                 "failed",
                 None,
                 say("{name} is in the folder already, with other content.", name=item.name),
             )
-        originals.write_whole(place, data, there)
+        originals.write_whole(place, data, there, roots)
     except SidecarError as error:
         return (
             "failed",
             None,
             say("The sidecar {name} can't be read: {error}.", name=item.source.name, error=error),
         )
-    return "done", originals.file_hash(place), ""
+    return "done", originals.file_hash(place, roots), ""
 
 
-def _deliver_manifest(item: Item, target: Path, delivered: Sequence[Item]) -> Outcome:
+def _deliver_manifest(
+    item: Item, target: Path, delivered: Sequence[Item], roots: Collection[Path]
+) -> Outcome:
     """Write down what was delivered, with the hash of each file."""
     sums = {one.name: one.hash for one in delivered if one.hash and one.kind != "manifest"}
     for name in sums:
         # One that was moved along took marks in afterwards.
         if split_name(name)[1] == SIDECAR_ENDING:
             with contextlib.suppress(OSError):
-                sums[name] = originals.file_hash(target / name)
+                sums[name] = originals.file_hash(target / name, roots)
     listed = [(digest, name) for name, digest in sums.items()]
     data = delivering.manifest(listed).encode("utf-8", "surrogateescape")
     place = target / item.name
     try:
         # One of an interrupted delivery knows less.
-        present = place.read_bytes() if place.exists() else None
+        present = entries.read_file(place, *roots) if os.path.lexists(place) else None
         if present != data:
-            originals.write_whole(place, data, present)
+            originals.write_whole(place, data, present, roots)
     except (CopyError, OSError) as error:
         return "failed", None, originals.reason(error, item.name)
-    return "done", originals.file_hash(place), ""
+    return "done", originals.file_hash(place, roots), ""

@@ -583,6 +583,6 @@ class _Run(threading.Thread):
 def _digest(root: Path, path: str) -> str | None:
     """The content of a file that may be another frame's now."""
     try:
-        return originals.file_hash(root / path)
+        return originals.file_hash(root / path, [root])
     except OSError:
         return None

@@ -12,13 +12,14 @@ import os
 import sqlite3
 import threading
 from collections.abc import Collection, Iterator, Mapping, Sequence
+from pathlib import Path
 from typing import Final
 
 from winnow.core.frames import SIDECAR_ENDING, split_name
-from winnow.photos import originals, scan
+from winnow.photos import entries, originals
 from winnow.photos.originals import CopyError
 from winnow.say import say
-from winnow.store import held, shoots
+from winnow.store import deliveries, held, shoots
 from winnow.store.db import Database
 from winnow.store.held import HeldFile
 
@@ -46,7 +47,7 @@ def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> d
     planned = {frame: files for frame, files in planned.items() if frame not in elsewhere}
     with _settled(db, planned):
         held.begin(db, [file for files in planned.values() for file in files])
-        failed, stuck = move_each(planned, back=False)
+        failed, stuck = move_each(planned, chosen(db), back=False)
         held.forget(db, failed.keys() - stuck)
         held.note(db, planned.keys() - failed.keys(), "held")
     return elsewhere | failed
@@ -54,16 +55,23 @@ def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> d
 
 def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
     """Why frames are not moved of which a link has taken a file's place, or that of a folder on the way to it."""
-    roots = shoots.roots(db)
+    roots = chosen(db)
     found = {}
     for frame, files in planned.items():
         for file in files:
             try:
-                scan.check_in_place(file.source, scan.root_of(file.source, roots))
+                entries.check_in_place(file.source, roots)
             except OSError as error:
                 found[frame] = originals.reason(error, file.source.name)
                 break
     return found
+
+
+def chosen(db: Database) -> list[Path]:
+    """The folders that a person opened or chose, below which files are moved: those of shoots, what holds their holding
+    folders, and the targets of deliveries."""
+    opened = shoots.roots(db)
+    return [*opened, *(root.parent for root in opened), *deliveries.targets(db)]
 
 
 def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
@@ -73,7 +81,7 @@ def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[i
     """
     with _settled(db, planned):
         held.note(db, planned, "coming")
-        failed, stuck = move_each(planned, back=True)
+        failed, stuck = move_each(planned, chosen(db), back=True)
         held.note(db, failed.keys() - stuck, "held")
         held.forget(db, planned.keys() - failed.keys())
     return failed
@@ -99,13 +107,14 @@ def recover(db: Database, only: Collection[int] | None = None) -> int:
     begun = held.unsettled(db)
     if only is not None:
         begun = {frame: files for frame, files in begun.items() if frame in only}
+    roots = chosen(db)
     for frame, files in begun.items():
         if files[0].state == "leaving":
             continue  # see work.delete
         back = files[0].state == "coming"
         for folder in {place.parent for file in files for place in (file.source, file.place)}:
-            originals.remove_parts(folder)
-        failed, stuck = move_each({frame: files}, back=back)
+            originals.remove_parts(folder, roots=roots)
+        failed, stuck = move_each({frame: files}, roots, back=back)
         if frame in failed:
             log.warning("a move that was interrupted is not finished: %s", failed[frame])
         if stuck:
@@ -118,7 +127,7 @@ def recover(db: Database, only: Collection[int] | None = None) -> int:
 
 
 def move_each(
-    planned: Mapping[int, Sequence[HeldFile]], *, back: bool
+    planned: Mapping[int, Sequence[HeldFile]], roots: Collection[Path], *, back: bool
 ) -> tuple[dict[int, str], set[int]]:
     """Move the files of frames, all of a frame or none. Returns why frames could not be moved, and those of them
     of which a part was, and could not be moved again: the journal keeps them as they are."""
@@ -128,14 +137,14 @@ def move_each(
         done: list[HeldFile] = []
         try:
             for file in files:
-                move_file(file, back=back)
+                move_file(file, roots, back=back)
                 done.append(file)
         except (CopyError, OSError) as error:
             name = files[len(done)].source.name
             failed[frame] = originals.reason(error, name)
             for file in done:
                 try:
-                    move_file(file, back=not back)
+                    move_file(file, roots, back=not back)
                 except (CopyError, OSError) as again:
                     stuck.add(frame)
                     failed[frame] += " " + say(
@@ -145,7 +154,7 @@ def move_each(
     return failed, stuck
 
 
-def move_file(file: HeldFile, *, back: bool) -> None:
+def move_file(file: HeldFile, roots: Collection[Path], *, back: bool) -> None:
     """Move one file to its place, or back; again after an interruption. Raises CopyError, OSError."""
     start, end = (file.place, file.source) if back else (file.source, file.place)
     # Moved already, before an interruption. A sidecar takes marks in meanwhile, and has another size then.
@@ -156,4 +165,4 @@ def move_file(file: HeldFile, *, back: bool) -> None:
         raise CopyError(
             say("{name} is gone, and another file has its place.", name=file.source.name)
         )
-    originals.move_verified(start, end)
+    originals.move_verified(start, end, roots)

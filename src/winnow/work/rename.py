@@ -15,7 +15,7 @@ from winnow.core import delivering, renaming
 from winnow.core.delivering import ToName
 from winnow.core.names import free_names
 from winnow.core.templates import TemplateError
-from winnow.photos import originals, scan
+from winnow.photos import entries, originals
 from winnow.photos.originals import CopyError
 from winnow.say import say
 from winnow.store import deliveries, frames, held, on_disk, renamings, shoots
@@ -143,7 +143,7 @@ def _make(
             raise CopyError(say("Stopped on your wish."))
         for step in together:
             old = step.new if back else step.old
-            scan.check_in_place(old, scan.root_of(old, roots))
+            entries.check_in_place(old, roots)
         with ONE_AT_A_TIME:
             names: dict[Path, Path] = {}
             made: list[Step] = []
@@ -152,7 +152,7 @@ def _make(
                     old, new = (step.new, step.old) if back else (step.old, step.new)
                     # Made already, before an interruption.
                     if os.path.lexists(old) or not os.path.lexists(new):
-                        originals.move_new(old, new)
+                        originals.move_new(old, new, roots)
                     names[old] = new
                     made.append(step)
             finally:

@@ -15,7 +15,7 @@ from winnow.core.profiles import STANDARD, Profile, ProfileError, Writing, writi
 from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.texts import TextStep
 from winnow.core.words import counted
-from winnow.photos import originals, scan, xmp
+from winnow.photos import entries, originals, xmp
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import files_said, labels, marks, on_disk, settings, texts
@@ -81,7 +81,7 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
                 continue
             stated, notice = None, ""
             try:
-                stated = xmp.read_sidecar(scan.read_file(path, frame.root))
+                stated = xmp.read_sidecar(entries.read_file(path, frame.root))
             except SidecarError as error:
                 notice = left_alone(path, error)
             except OSError:

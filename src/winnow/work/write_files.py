@@ -14,11 +14,11 @@ from winnow.core.marks import Change
 from winnow.core.profiles import Writing
 from winnow.core.sync import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.texts import FIELDS
-from winnow.photos import originals, scan, xmp
+from winnow.photos import entries, originals, xmp
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import files_said, guests, marks, on_disk, settings
+from winnow.store import files_said, guests, marks, on_disk, settings, shoots
 from winnow.store.db import Database
 from winnow.store.files_said import SaysMore
 from winnow.store.on_disk import FrameFiles
@@ -292,7 +292,7 @@ def _write(
 
     change = marks.apply(db, shoot_id, take)
     for folder in {target.path.parent for p in through for target in p.targets}:
-        originals.remove_parts(folder, originals.WRITE_PREFIX)
+        originals.remove_parts(folder, originals.WRITE_PREFIX, shoots.roots(db))
     written = same = done = 0
     for at in range(0, len(through), _BATCH):
         if stopping():
@@ -350,12 +350,12 @@ def _write_frame(
                 assert data is not None
                 if now != wanted:
                     originals.write_whole(
-                        target.path, xmp.with_embedded(data, wanted), data, p.files.root
+                        target.path, xmp.with_embedded(data, wanted), data, (p.files.root,)
                     )
                 patches += rewritten.follow(db, cache, p.files, wanted)
             elif now != wanted or data is None:
                 originals.write_whole(
-                    target.path, xmp.with_stated(data, wanted), data, p.files.root
+                    target.path, xmp.with_stated(data, wanted), data, (p.files.root,)
                 )
             count += 1
         if target.embeds:
@@ -378,7 +378,7 @@ def _still_as_planned(
     already, as where Winnow was killed before it noted that. Raises CopyError."""
     if target.present is None:
         return None, None
-    data = scan.read_file(target.path, root)
+    data = entries.read_file(target.path, root)
     now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
     if now not in (target.present, wanted):
         raise originals.CopyError(
