@@ -164,16 +164,23 @@ class Page:
         script = "return document.querySelector(arguments[0])?.innerText ?? ''"
         return str(self.driver.execute_script(script, css)).replace("\u00a0", " ").strip()
 
-    def violations(self) -> list[list[object]]:
-        """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place."""
+    def violations(self, *tags: str) -> list[list[object]]:
+        """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place.
+        ``tags``: of the rules that are asked; all of them without."""
         # The library is 600 kB long: it is sent once a page.
         if not self.driver.execute_script("return !!window.axe"):
             self.driver.execute_script(AXE.read_text("utf-8"))
         found: list[list[object]] = self.driver.execute_async_script(
-            "const done = arguments[0]; axe.run({resultTypes: ['violations']}).then(r => done("
-            "r.violations.map(v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 300)])))"
+            "const [tags, done] = arguments; const runOnly = tags.length ? {runOnly: tags} : {};"
+            "axe.run({resultTypes: ['violations'], ...runOnly}).then(r => done("
+            "r.violations.map(v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 300)])))",
+            tags,
         )
         return found
+
+    def theme(self, name: str) -> None:
+        """Show it light or dark, as the looks do."""
+        self.driver.execute_script("document.documentElement.dataset.theme = arguments[0]", name)
 
     def viewport(self, width: int, height: int) -> None:
         """Set the size of what is seen, exactly."""
