@@ -191,11 +191,11 @@ GUARDS: dict[str, tuple[Change, str]] = {
         "photos/test_scan.py::test_links_are_not_followed",
     ),
     "links that took a file's place": (
-        instead("os.O_NOFOLLOW", "0"),
+        instead("_NO_FOLLOW", "0"),
         "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
     ),
     "links that took a folder's place": (
-        instead("os.O_NOFOLLOW", "0"), "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
+        instead("_NO_FOLLOW", "0"), "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
     ),
     "links that would be moved or written": (
         never, "work/test_links.py::test_nothing_is_moved_through_a_link",
