@@ -25,18 +25,18 @@ import numpy as np
 
 from benchmarks.run import percentile
 from benchmarks.table import row
-from winnow.core import faces as core_faces
-from winnow.core import hints as core_hints
-from winnow.core.hints import Looked
-from winnow.core.judging import Judged
+from winnow.core.measure import faces as core_faces
+from winnow.core.verdict import hints as core_hints
+from winnow.core.verdict.hints import Looked
+from winnow.core.verdict.judge import Judged
 from winnow.demo import shoot as demo_shoot
 from winnow.photos import faces
 from winnow.store import frames, shoots
-from winnow.work import analyse
-from winnow.work.analyse import FaceJob
-from winnow.work.behind import FACE_VERSION
-from winnow.work.jobs import job_of
-from winnow.work.studio import Places, Studio
+from winnow.work.index.faces_and_hints import FACE_VERSION
+from winnow.work.runtime import Places, Studio
+from winnow.work.workers import tasks
+from winnow.work.workers.jobs import job_of
+from winnow.work.workers.tasks import FaceJob
 
 
 def indexed(studio: Studio, folder: Path) -> int:
@@ -66,7 +66,7 @@ def bench_models(studio: Studio, shoot: int) -> None:
 
     faces.model = noted  # type: ignore[assignment]
     for job in jobs:
-        analyse.find_faces(job)
+        tasks.find_faces(job)
     faces.model = real
     ratios, bares = [], []
     for _ in range(3):
@@ -77,7 +77,7 @@ def bench_models(studio: Studio, shoot: int) -> None:
         bare = time.process_time() - start
         start = time.process_time()
         for job in jobs:
-            analyse.find_faces(job)
+            tasks.find_faces(job)
         ratios.append((time.process_time() - start) / bare)
         bares.append(bare / len(jobs))
     ratio = sorted(ratios)[1]

@@ -13,21 +13,23 @@ from functools import partial
 from pathlib import Path
 from statistics import median, quantiles
 
-from winnow.core.filters import Filter
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts, TextStep
+from winnow.core.filters.filter import Filter
+from winnow.core.filters.parser import parse
 from winnow.core.frames import FoundFile, FoundFrame, pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts, TextStep
-from winnow.core.written import parse
 from winnow.photos import scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp import read_sidecar, with_stated
-from winnow.store import files_said, frames, marks, on_disk, settings, shoots, texts
+from winnow.store import file_state, frame_files, frames, marks, settings, shoots, texts
 from winnow.store.db import Database
-from winnow.work import said, sheet, write_files
+from winnow.work import filtering
 from winnow.work.events import Events
-from winnow.work.file_writer import FileWriter
+from winnow.work.files import read as files_read
+from winnow.work.files import write as files_write
+from winnow.work.files.auto_write import FileWriter
 
 FILES, MANY = 5000, 50_000
 
@@ -97,18 +99,18 @@ def sidecars(home: Path) -> None:
     db, cache = Database(home / "winnow.db"), PictureCache(home / "cache")
     shoot = shoots.make(db, "Bench", [str(folder)])
     (source,) = shoots.folders_of(db, shoot)
-    on_disk.reconcile(db, shoot, source.id, pair(scan.scan(folder).files), [])
+    frame_files.reconcile(db, shoot, source.id, pair(scan.scan(folder).files), [])
     floor = timed(lambda: [path.read_bytes() for path in folder.glob("*.xmp")])
     parsed = timed(lambda: [read_sidecar(sidecar) for _ in range(FILES)])
-    read = timed(lambda: said.read_changed(db, shoot))
+    read = timed(lambda: files_read.read_changed(db, shoot))
     row(f"{FILES:,} sidecars read and taken over", f"{read:.1f} s; parsing them alone {parsed:.1f} s, "
         f"reading the bytes {floor:.1f} s", "none set")  # fmt: skip
     ids = [one.id for one in frames.rows(db, shoot)]
     mark(db, shoot, ids, Edit(Decision.PICK))
-    planned = timed(lambda: write_files.plan(db, shoot))
+    planned = timed(lambda: files_write.plan(db, shoot))
     row(f"what would be written, {FILES:,} frames", f"{1000 * planned:.0f} ms", "none set")
     least = floor_write(home, sidecar, 500) / 500
-    wrote = timed(lambda: write_files.write(db, cache, shoot)) / FILES
+    wrote = timed(lambda: files_write.write(db, cache, shoot)) / FILES
     row("a sidecar written, merged and noted", f"{1000 * wrote:.1f} ms, {wrote / least:.1f} × the floor of "
         f"{1000 * least:.1f} ms", "none set")  # fmt: skip
     events = Events()
@@ -126,7 +128,7 @@ def sidecars(home: Path) -> None:
         "10 ms p95",
     )
     writer.close()
-    assert files_said.waiting(db, shoot) == {}
+    assert file_state.waiting(db, shoot) == {}
     db.close()
 
 
@@ -136,7 +138,7 @@ def finding(home: Path) -> None:
     shoot = shoots.make(db, "Many", ["/pictures"])
     (source,) = shoots.folders_of(db, shoot)
     found = [FoundFrame((FoundFile(f"QH_{n:05d}.jpg", 1, n),)) for n in range(MANY)]
-    on_disk.reconcile(db, shoot, source.id, found, [])
+    frame_files.reconcile(db, shoot, source.id, found, [])
     ids = [one.id for one in frames.rows(db, shoot)]
     with db.write() as conn:
         texts.put(conn, [TextStep(id, Texts(), Texts(f"Table {id % 90}", f"Guests at table {id % 90}, at dusk",
@@ -144,7 +146,7 @@ def finding(home: Path) -> None:
     for text in ("guest 123", '"table 7,"', "keyword=quay", 'keyword="guest 12"', "qu", "zzz"):
         where = parse(text, {})
         wanted = Filter(written=text, where=where)
-        sheet.find(db, shoot, wanted)
+        filtering.find(db, shoot, wanted)
         took = [timed(lambda wanted=wanted: frames.filtered(db, shoot, wanted)) for _ in range(7)]  # type: ignore[misc]
         number = len(frames.filtered(db, shoot, wanted))
         row(

@@ -27,15 +27,15 @@ import rdflib
 from PIL import Image
 from rdflib.compare import isomorphic
 
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
 from winnow.core.frames import Kind, kind_of
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
 from winnow.photos import jpeg_segments, xmp
 from winnow.photos.metadata import Facts, read_facts_at
 from winnow.photos.xmp_check import SidecarError
 from winnow.photos.xmp_packet import PROPERTIES
 from winnow.store import frames, shoots
-from winnow.work.studio import Places, Studio
+from winnow.work.runtime import Places, Studio
 
 
 def wish(present: Stated) -> Stated:

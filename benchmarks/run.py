@@ -22,19 +22,20 @@ import turbojpeg
 from PIL import Image
 
 from benchmarks.table import row
-from winnow.core import exposure, focus, likeness
-from winnow.core.filters import Filter
+from winnow.core.filters.filter import Filter
 from winnow.core.frames import Kind, pair
-from winnow.core.groups import group_numbers
+from winnow.core.groups.runs import group_numbers
 from winnow.core.marks import Change, Decision, Edit, plan_edit
+from winnow.core.measure import exposure, focus, likeness
 from winnow.demo.raw import dng
 from winnow.photos import pictures, scan
 from winnow.photos.metadata import Facts, with_facts
-from winnow.store import frames, hints, marks, on_disk, shoots
+from winnow.store import frame_files, frames, hints, marks, shoots
 from winnow.store.db import Database
-from winnow.work import analyse, sheet
-from winnow.work.behind import FACE_VERSION
-from winnow.work.studio import Places, Studio
+from winnow.work import filtering
+from winnow.work.index.faces_and_hints import FACE_VERSION
+from winnow.work.runtime import Places, Studio
+from winnow.work.workers import tasks
 
 PICTURES = 24
 INDEXED = 96
@@ -131,7 +132,7 @@ def bench_marks(db: Database, shoot: int) -> None:
         met=statistics.median(bulk) < 150,
     )
     wanted = Filter((Decision.PICK, Decision.UNDECIDED), stars=2)
-    found = timed(lambda: sheet.find(db, shoot, wanted), 15)
+    found = timed(lambda: filtering.find(db, shoot, wanted), 15)
     own = "SELECT frame.id FROM frame JOIN mark ON frame_id = frame.id WHERE shoot_id = ?"
     plain = f"{own} AND stars >= 2 AND decision != 'reject'"
     floor = timed(lambda: db.read.execute(plain, (shoot,)).fetchall(), 9)
@@ -209,7 +210,7 @@ def pictures_alone(path: Path) -> int:
 
 def start_worker() -> None:
     """As Winnow's own workers begin."""
-    analyse.start_worker(os.getppid(), 5)
+    tasks.start_worker(os.getppid(), 5)
 
 
 def spread(work: Callable[[Path], object], paths: list[Path]) -> float:
@@ -339,7 +340,7 @@ def reopened(studio: Studio, folder: Path) -> float:
     """Seconds that a second opening of a folder takes, when all of it is known."""
     shoot = shoots.make(studio.db, "Known", [str(folder)])
     index_id = shoots.folders_of(studio.db, shoot)[0].id
-    on_disk.reconcile(studio.db, shoot, index_id, pair(scan.scan(folder).files), [])
+    frame_files.reconcile(studio.db, shoot, index_id, pair(scan.scan(folder).files), [])
     with studio.db.write() as conn:
         conn.execute(
             """

@@ -16,12 +16,13 @@ from PIL import Image, ImageDraw, ImageFont
 
 from benchmarks.run import bare_writes, many_frames, percentile, set_marks, timed
 from benchmarks.table import keep, row
-from winnow.core.filters import Filter
+from winnow.core.filters.filter import Filter
 from winnow.core.marks import Decision, Edit
 from winnow.photos.proof_pdf import font_path
 from winnow.store import frames
 from winnow.store.db import Database
-from winnow.work import grouping, sheet
+from winnow.work import filtering
+from winnow.work.index import regroup
 
 SIZES = (1_000, 10_000, 50_000, 100_000)
 GOALS = {
@@ -64,9 +65,9 @@ def measure(count: int, folder: Path) -> dict[str, tuple[float, float]]:
             conn.executemany("UPDATE mark SET stars = ? WHERE frame_id = ?", values)
 
     wanted = Filter((Decision.PICK, Decision.UNDECIDED), stars=2)
-    found = timed(lambda: sheet.find(db, shoot, wanted), 9)
+    found = timed(lambda: filtering.find(db, shoot, wanted), 9)
     listed = timed(lambda: frames.rows(db, shoot), 3)
-    regrouped = timed(lambda: grouping.regroup(db, shoot), 3)
+    regrouped = timed(lambda: regroup.regroup(db, shoot), 3)
     own = "SELECT frame.id FROM frame JOIN mark ON frame_id = frame.id WHERE shoot_id = ?"
     figures = {
         "a mark, p95": (percentile(one, 0.95), percentile(bare_writes(folder), 0.95)),

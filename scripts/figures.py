@@ -7,9 +7,9 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont, ImageOps
 
-from winnow.core import faces as core
-from winnow.core import focus
 from winnow.core.frames import Kind
+from winnow.core.measure import faces as core
+from winnow.core.measure import focus
 from winnow.demo import shoot
 from winnow.photos import decode, faces, pictures
 from winnow.photos.metadata import read_facts

@@ -17,7 +17,7 @@ sys.path.insert(0, str(ROOT))
 from selenium.webdriver import Keys  # noqa: E402
 from tests.browser.chromium import Page, chromium  # noqa: E402
 
-from winnow.core.profiles import FileMark  # noqa: E402
+from winnow.core.files.profiles import FileMark  # noqa: E402
 from winnow.demo import evening, shoot  # noqa: E402
 from winnow.photos.xmp import read_sidecar, with_stated  # noqa: E402
 

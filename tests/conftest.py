@@ -12,8 +12,8 @@ from hypothesis import settings
 from tests import soak
 from winnow.store import shoots
 from winnow.store.db import Database
-from winnow.work.studio import Places, Studio
-from winnow.work.workers import Workers
+from winnow.work.runtime import Places, Studio
+from winnow.work.workers.pool import Workers
 
 # How long an example takes says something of the machine only; how many are made is as with long loops. `make test`
 # makes the same ones each time, so that what passed passes again; `make soak` makes new ones.

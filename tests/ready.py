@@ -12,7 +12,7 @@ from pathlib import Path
 
 from tests.conftest import indexed
 from winnow.store import shoots
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 # What is not of a shoot, or follows from the rest by triggers.
 _LEFT_OUT = {"label", "setting", "saved_filter", "saved_set"}

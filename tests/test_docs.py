@@ -5,9 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from winnow.core import delivering, templates, texts
-from winnow.core.conditions import FACTS, FLAGS
-from winnow.core.written import parse
+from winnow.core.deliver import naming
+from winnow.core.files import templates, texts
+from winnow.core.filters.conditions import FACTS, FLAGS
+from winnow.core.filters.parser import parse
 from winnow.web.openapi import as_page
 
 ROOT = Path(__file__).parent.parent
@@ -37,7 +38,7 @@ def test_every_field_of_names_is_told() -> None:
     page = (DOCS / "names.md").read_text()
     sections = page.split("\n## ")[1:]
     for section, fields in zip(
-        sections, (templates.FIELDS, delivering.FIELDS, texts.FILLED), strict=True
+        sections, (templates.FIELDS, naming.FIELDS, texts.FILLED), strict=True
     ):
         assert [field for field in fields if f"`{{{field}}}`" not in section] == []
 

@@ -27,9 +27,10 @@ from winnow.say import say
 from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
 from winnow.terminal import log_to, tell
-from winnow.work import failures, moved_shoots
-from winnow.work.bring_in import CardAt
-from winnow.work.studio import AlreadyRunning, Places, Studio
+from winnow.work import failures
+from winnow.work.deliver.card_import import CardAt
+from winnow.work.moves import moved_shoots
+from winnow.work.runtime import AlreadyRunning, Places, Studio
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -165,21 +166,21 @@ def _on_this_computer(host: str) -> str:
 
 
 def _index(arguments: argparse.Namespace) -> int:
-    from winnow.work import elsewhere
+    from winnow.work.index import headless
 
     for folder in arguments.folders:
         scan.check_folder(folder)
     resolved = [str(folder.resolve()) for folder in arguments.folders]
     try:
-        workers = elsewhere.workers_at(arguments.executor) if arguments.executor else None
+        workers = headless.workers_at(arguments.executor) if arguments.executor else None
         studio = Studio(Places.usual(), workers)
-    except elsewhere.ExecutorError as error:
+    except headless.ExecutorError as error:
         tell(f"winnow: {error}", wrong=True)
         return 1
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     try:
-        return elsewhere.index(studio, resolved, arguments.name or Path(resolved[0]).name)
+        return headless.index(studio, resolved, arguments.name or Path(resolved[0]).name)
     finally:
         studio.close()
 

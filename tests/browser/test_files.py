@@ -11,9 +11,9 @@ from selenium.webdriver import Keys
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
 from tests.browser.test_whole_job import opened
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.photos.xmp import embedded, read_sidecar, with_stated
 
 pytestmark = pytest.mark.browser

@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from typing import Any, Final
 
-from winnow.core.conditions import (
+from winnow.core.files.texts import fold
+from winnow.core.filters.conditions import (
     FACTS,
     TEXTS,
     All,
@@ -16,8 +17,7 @@ from winnow.core.conditions import (
     Operator,
     bounds,
 )
-from winnow.core.hints import KINDS
-from winnow.core.texts import fold
+from winnow.core.verdict.hints import KINDS
 
 _LISTED: Final = ("keywords", "creators", "place")
 

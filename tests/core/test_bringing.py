@@ -2,7 +2,7 @@
 
 import pytest
 
-from winnow.core.bringing import CardFile, Outcome, destinations, report
+from winnow.core.deliver.card_import import CardFile, Outcome, destinations, report
 
 EVENING = 1791052682.0  # 2026-10-03 18:38:02 of the camera's clock
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.pictures import scene
 from winnow.core.clocks import suggested
-from winnow.core.likeness import signature
+from winnow.core.measure.likeness import signature
 
 
 def signatures(seeds: list[int], shift: int) -> list[bytes | None]:

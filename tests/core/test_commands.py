@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.commands import CommandError, with_files, words_of
+from winnow.core.deliver.command_lines import CommandError, with_files, words_of
 
 
 def test_files_stand_where_they_are_wanted_or_at_the_end() -> None:

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.delivering import FIELDS, ToName, chosen, manifest, named, number_in
-from winnow.core.templates import TemplateError
+from winnow.core.deliver.naming import FIELDS, ToName, chosen, manifest, named, number_in
+from winnow.core.files.templates import TemplateError
 
 
 def frame(*files: str, group: int = 0, sidecar: bool = False, **values: str) -> ToName:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from winnow.core.exposure import exposure_value, measure
+from winnow.core.measure.exposure import exposure_value, measure
 
 
 def test_clipped_shares_of_a_ramp() -> None:

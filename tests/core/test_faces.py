@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from winnow.core import faces
-from winnow.core.faces import Eye, Face
-from winnow.core.focus import FocusMap
+from winnow.core.measure import faces
+from winnow.core.measure.faces import Eye, Face
+from winnow.core.measure.focus import FocusMap
 
 RATIO = 1.5
 

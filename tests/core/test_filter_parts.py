@@ -5,10 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_written import LABELS
-from winnow.core import filter_parts as parts
-from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not
-from winnow.core.hints import KINDS
-from winnow.core.written import WrittenError, parse
+from winnow.core.filters import parts
+from winnow.core.filters.conditions import All, Any_, Between, Compare, Condition, Flag, Not
+from winnow.core.filters.parser import WrittenError, parse
+from winnow.core.verdict.hints import KINDS
 
 _words = st.text(st.sampled_from(list('aB1 "-()')), min_size=1, max_size=6)
 _leaves: st.SearchStrategy[Condition] = st.one_of(

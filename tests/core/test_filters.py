@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_marks import LABELS, marks
-from winnow.core.filters import Filter, count, in_words
+from winnow.core.filters.filter import Filter, count, in_words
 from winnow.core.marks import Decision, Mark
 
 filters = st.builds(

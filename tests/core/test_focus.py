@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.special import erf
 
-from winnow.core import focus
+from winnow.core.measure import focus
 
 
 def stripes(

@@ -5,10 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_marks import marks
-from winnow.core.funnel import Bar, funnel, nearly_the_same
-from winnow.core.likeness import signature
 from winnow.core.marks import Decision, Mark
+from winnow.core.measure.likeness import signature
 from winnow.core.pace import over_time, pace
+from winnow.core.tally import Bar, funnel, nearly_the_same
 
 
 def test_a_funnel_from_shot_to_delivered() -> None:

@@ -7,8 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests import soak
-from winnow.core import likeness
-from winnow.core.group_edits import (
+from winnow.core.groups.edits import (
     Grouping,
     HandEdit,
     grouped,
@@ -16,8 +15,9 @@ from winnow.core.group_edits import (
     move,
     split,
 )
-from winnow.core.groups import DEFAULT_THRESHOLD, threshold_for
-from winnow.core.likeness import distances_between_neighbours, signature
+from winnow.core.groups.runs import DEFAULT_THRESHOLD, threshold_for
+from winnow.core.measure import likeness
+from winnow.core.measure.likeness import distances_between_neighbours, signature
 
 ALIKE = signature(np.zeros((64, 64, 3), np.uint8))
 LENGTH = len(ALIKE)

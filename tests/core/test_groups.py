@@ -4,8 +4,8 @@ import numpy as np
 from PIL import ImageEnhance
 
 from tests.pictures import scene
-from winnow.core.groups import group_numbers
-from winnow.core.likeness import distances_between_neighbours, signature
+from winnow.core.groups.runs import group_numbers
+from winnow.core.measure.likeness import distances_between_neighbours, signature
 
 
 def numbers(

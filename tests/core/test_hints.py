@@ -7,11 +7,12 @@ import numpy as np
 import pytest
 
 from tests.core.test_faces import face
-from winnow.core import hints, likeness
-from winnow.core.hints import KINDS, Looked, Noticed
-from winnow.core.hints.motion import direction_words
-from winnow.core.judging import Judged
-from winnow.web.hint_models import KindName
+from winnow.core.measure import likeness
+from winnow.core.verdict import hints
+from winnow.core.verdict.hints import KINDS, Looked, Noticed
+from winnow.core.verdict.hints.motion import direction_words
+from winnow.core.verdict.judge import Judged
+from winnow.web.hints.models import KindName
 
 SHARP = Judged(0.5, 0.5, "eyes", 100, True, blur=1.0, softer=0.0, of=3, lean=0.05, angle=10,
                length=0.5, elsewhere=0.01, sharpest=0.8, apart=0.0)  # fmt: skip

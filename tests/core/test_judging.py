@@ -8,9 +8,10 @@ import pytest
 import skimage.data
 
 from tests.core.test_faces import face
-from winnow.core import judging, softness
-from winnow.core.focus import FocusMap
-from winnow.core.judging import Seen
+from winnow.core.measure import softness
+from winnow.core.measure.focus import FocusMap
+from winnow.core.verdict import judge
+from winnow.core.verdict.judge import Seen
 
 ROWS, COLUMNS, CELL = 80, 120, 16.0
 WIDTH, HEIGHT = int(COLUMNS * CELL), int(ROWS * CELL)
@@ -46,13 +47,13 @@ GRAY = cv2.resize(
 def test_eyes_matter_first_then_the_focus_point_then_what_is_sharp() -> None:
     maps = [subject_in_front(1, 4, n) for n in range(3)]
     portrait = [face(0.5, 0.5, 0.3)]
-    found = judging.judge([seen(m, faces=portrait, focus_point=(0.1, 0.1)) for m in maps])
+    found = judge.judge([seen(m, faces=portrait, focus_point=(0.1, 0.1)) for m in maps])
     assert {one.at for one in found} == {"eyes"}
     assert (found[0].x, found[0].y) == pytest.approx((0.5, 0.5))
-    found = judging.judge([seen(m, focus_point=(0.45, 0.5)) for m in maps])
+    found = judge.judge([seen(m, focus_point=(0.45, 0.5)) for m in maps])
     assert {one.at for one in found} == {"focus point"}
     assert (found[0].x, found[0].y) == pytest.approx((0.45, 0.5))
-    found = judging.judge([seen(m) for m in maps])
+    found = judge.judge([seen(m) for m in maps])
     assert {one.at for one in found} == {"sharpest part"}
     assert 0.33 < found[0].x < 0.67
     assert found[0].sharpest == pytest.approx(0.9, rel=0.2)
@@ -61,7 +62,7 @@ def test_eyes_matter_first_then_the_focus_point_then_what_is_sharp() -> None:
 def test_a_soft_frame_and_one_that_is_focused_elsewhere_are_told_apart() -> None:
     good = [subject_in_front(1, 4, n) for n in range(4)]
     soft, elsewhere = subject_in_front(2.5, 8, 8), subject_in_front(4, 1, 9)
-    found = judging.judge([seen(m) for m in [*good, soft, elsewhere]])
+    found = judge.judge([seen(m) for m in [*good, soft, elsewhere]])
     assert all(abs(one.softer or 0) < 0.15 for one in found[:4])
     assert found[4].softer == pytest.approx(np.log(2.5), abs=0.2)
     assert (found[4].elsewhere or 0) < 0.03
@@ -77,7 +78,7 @@ def test_motion_shows_in_the_edges_across_it() -> None:
     across = np.cos(np.radians(moved.direction.astype(float) * 180 / 32 - 30)) ** 2
     length = 12.0
     blur = np.sqrt(moved.blur**2 + across * length**2 / 12).astype(np.float32)
-    found = judging.judge([seen(m) for m in [*still, replace(moved, blur=blur)]])
+    found = judge.judge([seen(m) for m in [*still, replace(moved, blur=blur)]])
     one = found[4]
     assert one.angle == pytest.approx(30, abs=10)
     assert one.length == pytest.approx(length, rel=0.2)
@@ -89,20 +90,20 @@ def test_without_edges_or_alone_nothing_is_compared() -> None:
     nothing = FocusMap(
         np.full((ROWS, COLUMNS), np.nan, np.float32), np.zeros((ROWS, COLUMNS), np.uint8), CELL, 1
     )
-    found = judging.judge([seen(nothing), seen(nothing)])
+    found = judge.judge([seen(nothing), seen(nothing)])
     assert all(one.softer is None and one.sharpest is None for one in found)
-    (alone,) = judging.judge([seen(map_of(1))])
+    (alone,) = judge.judge([seen(map_of(1))])
     assert alone.of == 0
     assert alone.softer is None
     assert alone.blur is not None
-    (without,) = judging.judge([replace(seen(nothing), map=None)])
+    (without,) = judge.judge([replace(seen(nothing), map=None)])
     assert without.blur is None
 
 
 def test_a_frame_whose_face_was_not_found_is_looked_at_in_the_same_place() -> None:
     maps = [subject_in_front(1, 4, n) for n in range(3)]
     portrait = [face(0.5, 0.5, 0.3)]
-    found = judging.judge(
+    found = judge.judge(
         [seen(maps[0], faces=portrait), seen(maps[1]), seen(maps[2], faces=portrait)]
     )
     assert (found[1].x, found[1].y) == pytest.approx((0.5, 0.5), abs=0.01)

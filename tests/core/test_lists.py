@@ -10,11 +10,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core import lists
-from winnow.core.lists import Known, ListError, ListPlan
+from winnow.core.files import lists
+from winnow.core.files.lists import Known, ListError, ListPlan
+from winnow.core.files.merge import Said
+from winnow.core.files.texts import Texts, cleaned
 from winnow.core.marks import Decision, Mark
-from winnow.core.sync import Said
-from winnow.core.texts import Texts, cleaned
 
 LABELS = {"R": "Retouch", "A": "Album"}
 SAID = Said(Mark(Decision.PICK, 2, "A"), Texts("=1+1", keywords=("a b", "ü"), city="Holm"))

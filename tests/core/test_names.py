@@ -5,7 +5,7 @@ import unicodedata
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.names import clash_key, free_names
+from winnow.core.files.names import clash_key, free_names
 
 
 def test_files_of_one_frame_keep_a_common_stem() -> None:

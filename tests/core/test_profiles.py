@@ -2,8 +2,16 @@
 
 import pytest
 
+from winnow.core.files.profiles import (
+    FileMark,
+    Profile,
+    ProfileError,
+    check,
+    read,
+    to_file,
+    writing,
+)
 from winnow.core.marks import Decision, Mark
-from winnow.core.profiles import FileMark, Profile, ProfileError, check, read, to_file, writing
 
 SET = [("R", "Retouch"), ("A", "Album")]
 PICK, REJECT = Decision.PICK, Decision.REJECT

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.proof_sheet import (
+from winnow.core.deliver.proof_sheet import (
     FOOTER_MM,
     HEADER_MM,
     MARGIN_MM,

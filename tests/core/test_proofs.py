@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.proofs import AnswerError, as_file, instruction, read_answer
+from winnow.core.deliver.proofs import AnswerError, as_file, instruction, read_answer
 
 GOOD = {
     "kind": "proof answer",

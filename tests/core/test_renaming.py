@@ -3,8 +3,8 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.names import clash_key
-from winnow.core.renaming import BETWEEN, in_order
+from winnow.core.deliver.rename_order import BETWEEN, in_order
+from winnow.core.files.names import clash_key
 
 NAMES = st.sampled_from(["a", "A", "b", "B", "c", "d", "é", "e\u0301", "x/a", "x/b", "f"])
 

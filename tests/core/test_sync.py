@@ -5,11 +5,20 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core import sync
+from winnow.core.files import merge as sync
+from winnow.core.files.merge import (
+    PARTS,
+    Agreed,
+    Said,
+    Stated,
+    from_files,
+    merge,
+    parts_of,
+    to_files,
+)
+from winnow.core.files.profiles import FileMark, Profile, Writing, read, to_file, writing
+from winnow.core.files.texts import Texts, cleaned
 from winnow.core.marks import Decision, Mark
-from winnow.core.profiles import FileMark, Profile, Writing, read, to_file, writing
-from winnow.core.sync import PARTS, Agreed, Said, Stated, from_files, merge, parts_of, to_files
-from winnow.core.texts import Texts, cleaned
 
 SET = [("R", "Retouch"), ("A", "Album")]
 HOW = writing(Profile("Standard"), SET, {})

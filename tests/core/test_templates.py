@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core import templates
-from winnow.core.templates import FIELDS, TemplateError, folder, safe_name
+from winnow.core.files import templates
+from winnow.core.files.templates import FIELDS, TemplateError, folder, safe_name
 
 VALUES = {"date": "2026-10-03", "year": "2026", "shoot": "Lantern evening", "camera": "Quillon H2"}
 

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.texts import (
+from winnow.core.files.texts import (
     FIELDS,
     FILLED,
     FillError,

@@ -5,9 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.holding import holds
-from winnow.core.condition_words import in_words
-from winnow.core.conditions import All, Any_, Between, Compare, Condition, Flag, Not
-from winnow.core.written import WrittenError, parse
+from winnow.core.filters.condition_words import in_words
+from winnow.core.filters.conditions import All, Any_, Between, Compare, Condition, Flag, Not
+from winnow.core.filters.parser import WrittenError, parse
 
 LABELS = {"R": "Retouch", "A": "Album"}
 FACTS = {

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests import soak
-from winnow.core import focus, softness
-from winnow.core.focus import FocusMap
+from winnow.core.measure import focus, softness
+from winnow.core.measure.focus import FocusMap
 from winnow.demo import quality
 
 # Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes among them.

@@ -17,22 +17,22 @@ from typing import Final
 from send2trash import plat_other
 
 from tests.pictures import jpeg
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
 from winnow.photos import originals, scan, xmp
 from winnow.photos.cache import PictureCache
 from winnow.store import (
     backups,
-    bringings,
+    card_imports,
     db,
     deliveries,
+    frame_files,
     frames,
-    held,
     marks,
-    on_disk,
+    moved_files,
     opening,
     renamings,
     settings,
@@ -41,15 +41,17 @@ from winnow.store import (
 from winnow.store.db import Database
 from winnow.store.deliveries import How
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work import aside, delivery_plan, moving, rename, said
-from winnow.work.aside import Aside
-from winnow.work.bring_in import BringIns, Wish
-from winnow.work.delete import Deletions
-from winnow.work.deliver import Deliveries
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.deliver.card_import import BringIns, Wish
+from winnow.work.deliver.run import Deliveries
 from winnow.work.events import Events
-from winnow.work.file_writer import FileWriter
-from winnow.work.rename import Renamings
-from winnow.work.write_files import Order
+from winnow.work.files import read as files_read
+from winnow.work.files.auto_write import FileWriter
+from winnow.work.files.write import Order
+from winnow.work.moves import journal, rename, set_aside
+from winnow.work.moves.delete import Deletions
+from winnow.work.moves.rename import Renamings
+from winnow.work.moves.set_aside import Aside
 
 FRAMES: Final = 3
 SHOOT: Final = 1
@@ -87,7 +89,7 @@ def started(at: Path) -> Database:
     """What a start of Winnow does with what it finds, in its order."""
     _own_trash(at)
     opened, _ = opening.open_sound(at / "winnow.db", ended_badly=True)
-    moving.recover(opened)
+    journal.recover(opened)
     Renamings(opened, Events())
     Deliveries(opened, Events())
     Deletions(opened, Events())
@@ -109,9 +111,9 @@ def _look_at(opened: Database, folder: shoots.Folder) -> None:
     if not root.exists():
         return
     found = pair(scan.scan(root).files)
-    if on_disk.reconcile(opened, SHOOT, folder.id, found, []).removed:
-        aside.find_again(opened, folder.id)
-    aside.tidy([root])
+    if frame_files.reconcile(opened, SHOOT, folder.id, found, []).removed:
+        set_aside.find_again(opened, folder.id)
+    set_aside.tidy([root])
 
 
 def _own_trash(at: Path) -> None:
@@ -155,10 +157,10 @@ def _shoot(at: Path, *, sidecars: bool = True) -> None:
     opened = _opened(at)
     shoots.make(opened, "Fair", [str(folder)])
     (source,) = shoots.folders_of(opened, SHOOT)
-    on_disk.reconcile(opened, SHOOT, source.id, pair(scan.scan(folder).files), [])
+    frame_files.reconcile(opened, SHOOT, source.id, pair(scan.scan(folder).files), [])
     with opened.write() as conn:
         conn.execute("UPDATE frame SET state = 2")  # as if they were analysed
-    said.read_changed(opened, SHOOT)
+    files_read.read_changed(opened, SHOOT)
     _mark(opened, Edit(decision=Decision.PICK), _ids(opened))
     for id in _ids(opened):
         _mark(opened, Edit(stars=int(frames.name_of(opened, id)[3])), [id])
@@ -177,8 +179,8 @@ def _nothing_lost(at: Path) -> None:
     opened = _opened(at)
     for id, mark in marks.marks_of(opened, SHOOT, _ids(opened)).items():
         assert mark.decision is Decision.PICK
-        (own,) = on_disk.files_of(opened, [id])
-        places = [file.place for file in held.of_frames(opened, [id]).get(id, ())] or own.all
+        (own,) = frame_files.files_of(opened, [id])
+        places = [file.place for file in moved_files.of_frames(opened, [id]).get(id, ())] or own.all
         data = next(path.read_bytes() for path in places if path.suffix == ".jpg")
         assert data == CONTENTS[f"QH_{mark.stars or 0}.jpg"], "a frame has another one's mark"
     assert len(_ids(opened)) == FRAMES
@@ -361,7 +363,7 @@ def _card(at: Path) -> None:
 def _bring(at: Path) -> list[str]:
     opened = _opened(at)
     jobs = BringIns(opened, Events(), _NoIndexer())  # type: ignore[arg-type]
-    made = bringings.latest(opened, 1)
+    made = card_imports.latest(opened, 1)
     try:
         if made:
             one = made[0].id
@@ -370,17 +372,17 @@ def _bring(at: Path) -> list[str]:
             places = str(at / "disk"), str(at / "second")
             one = jobs.start(Wish(str(at / "card"), places[0], "{date}", "Quay", places[1]))
     except Exception as error:
-        from winnow.work.bring_in import BringInError
+        from winnow.work.deliver.card_import import BringInError
 
         if not isinstance(error, BringInError):
             raise
         return [str(error)]
     jobs.wait(one)
-    found = bringings.get(opened, one)
+    found = card_imports.get(opened, one)
     assert found
     assert found.state in ("done", "stopped"), found.state
     words = [found.notice] if found.notice else []
-    words += [item.notice for item in bringings.items(opened, one) if item.notice]
+    words += [item.notice for item in card_imports.items(opened, one) if item.notice]
     opened.close()
     return words
 
@@ -398,7 +400,7 @@ def _all_brought(at: Path) -> list[Path]:
 def _safe(at: Path) -> bool:
     opened = _opened(at)
     jobs = BringIns(opened, Events(), _NoIndexer())  # type: ignore[arg-type]
-    made = bringings.latest(opened, 1)
+    made = card_imports.latest(opened, 1)
     safe = bool(made) and jobs.report(made[0])[0]
     opened.close()
     return safe
@@ -505,8 +507,8 @@ def _others_stand(at: Path, *, trash: bool) -> None:
         assert data in found or not (trash or name.startswith("QH_2")), f"{name} is gone"
     opened = _opened(at)
     for id in _ids(opened):
-        (own,) = on_disk.files_of(opened, [id])
-        places = [file.place for file in held.of_frames(opened, [id]).get(id, ())] or own.all
+        (own,) = frame_files.files_of(opened, [id])
+        places = [file.place for file in moved_files.of_frames(opened, [id]).get(id, ())] or own.all
         assert any(path.exists() for path in places), "a frame without any file stays"
     opened.close()
 
@@ -514,7 +516,7 @@ def _others_stand(at: Path, *, trash: bool) -> None:
 def _is_deleted(at: Path) -> None:
     opened = _opened(at)
     assert [frames.name_of(opened, id) for id in _ids(opened)] == ["QH_2"]
-    assert held.of_shoot(opened, SHOOT) == {}
+    assert moved_files.of_shoot(opened, SHOOT) == {}
     opened.close()
     assert not (at / "shoot set aside").exists()
 

@@ -243,16 +243,16 @@ def _tiff16(width: int, height: int) -> bytes:
 ALONE = """
 import json, os, re, sys, time
 from pathlib import Path
-from winnow.work import analyse
+from winnow.work.workers import tasks
 path = Path(sys.argv[1])
-analyse.start_worker(os.getppid(), 0)
+tasks.start_worker(os.getppid(), 0)
 begun = time.process_time()
-job = analyse.Job(1, path, path.parent, Path(sys.argv[2]))
-facts = analyse.read([job])[0]
-looked = analyse.look(job)
-part = analyse.part(job, analyse.Part(0, 0, 64, 64, 1))
+job = tasks.Job(1, path, path.parent, Path(sys.argv[2]))
+facts = tasks.read([job])[0]
+looked = tasks.look(job)
+part = tasks.part(job, tasks.Part(0, 0, 64, 64, 1))
 print(json.dumps([
-    getattr(looked, "notice", ""), isinstance(looked, analyse.Failure), isinstance(part, analyse.Failure),
+    getattr(looked, "notice", ""), isinstance(looked, tasks.Failure), isinstance(part, tasks.Failure),
     int(re.search(r"VmHWM:\\s+(\\d+)", Path("/proc/self/status").read_text()).group(1)) // 1000,
     time.process_time() - begun,
 ]))

@@ -22,13 +22,13 @@ from PIL import Image
 from psd_tools import PSDImage
 
 from tests.pictures import dng, jpeg, scene, with_chunk
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.photos import xmp
 from winnow.photos.xmp_check import SidecarError
-from winnow.work.analyse import Failure, Job, look, read
-from winnow.work.workers import Workers
+from winnow.work.workers.pool import Workers
+from winnow.work.workers.tasks import Failure, Job, look, read
 
 BATCH = 50
 

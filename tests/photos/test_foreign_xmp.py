@@ -7,9 +7,9 @@ import pytest
 from PIL import Image
 
 from tests.pictures import jpeg
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.photos import jpeg_segments as segments
 from winnow.photos.metadata import read_facts
 from winnow.photos.xmp import embedded, read_sidecar, with_embedded, with_stated

@@ -10,9 +10,9 @@ from PIL import Image, ImageCms
 
 from tests.photos.test_decode import heic, quadrants, saved
 from tests.pictures import dng, jpeg, scene
-from winnow.core import focus
 from winnow.core.frames import Kind
-from winnow.core.likeness import to_lab
+from winnow.core.measure import focus
+from winnow.core.measure.likeness import to_lab
 from winnow.photos import colour, pictures, planes
 from winnow.photos.bounds import PictureError
 

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from tests.pictures import jpeg
-from winnow.core.proof_sheet import SheetLayout, lines_under, pages
+from winnow.core.deliver.proof_sheet import SheetLayout, lines_under, pages
 from winnow.photos import proof_gallery, proof_pdf
 from winnow.photos.proof_gallery import ProofFrame
 

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.pictures import jpeg
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts, cleaned
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts, cleaned
 from winnow.photos.xmp import embedded, read_sidecar, with_embedded, with_stated
 from winnow.photos.xmp_check import SidecarError
 

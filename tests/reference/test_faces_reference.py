@@ -10,7 +10,7 @@ import pytest
 import skimage.data
 from PIL import Image
 
-from winnow.core import faces as core
+from winnow.core.measure import faces as core
 from winnow.photos import faces
 
 # Where the astronaut's eyes are, in px of the 512 px picture, read off it by eye.

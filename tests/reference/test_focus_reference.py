@@ -6,9 +6,9 @@ import pytest
 import skimage.data
 from skimage.measure import blur_effect
 
-from winnow.core import focus, motion
-from winnow.core.groups import group_numbers
-from winnow.core.likeness import distances_between_neighbours, signature
+from winnow.core.groups.runs import group_numbers
+from winnow.core.measure import focus, motion
+from winnow.core.measure.likeness import distances_between_neighbours, signature
 
 NAMES = ["camera", "astronaut", "chelsea", "coffee", "rocket"]
 

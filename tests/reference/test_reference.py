@@ -10,7 +10,7 @@ import skimage.data
 from PIL import Image
 
 from winnow.core.frames import Kind
-from winnow.core.likeness import difference_hash, to_lab
+from winnow.core.measure.likeness import difference_hash, to_lab
 from winnow.photos.decode import decode
 
 PROFILES = Path("/usr/share/color/argyll/ref")

@@ -14,7 +14,7 @@ from scipy.ndimage import fourier_shift
 from skimage.color import rgb2gray
 from skimage.registration import phase_cross_correlation
 
-from winnow.core.subject_lock import SURE, Gray, locate, refine
+from winnow.core.measure.subject_lock import SURE, Gray, locate, refine
 
 POINTS = [(0.35, 0.4), (0.5, 0.5), (0.62, 0.35)]
 

@@ -12,9 +12,9 @@ from pathlib import Path
 import pytest
 
 from tests.pictures import jpeg
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.photos.xmp import embedded, read_sidecar, with_embedded, with_stated
 
 pytestmark = pytest.mark.skipif(

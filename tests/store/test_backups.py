@@ -15,7 +15,7 @@ from winnow.store import backups, frames, settings, shoots
 from winnow.store.db import Database
 from winnow.store.opening import open_sound
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work.studio import Places, Studio
+from winnow.work.runtime import Places, Studio
 
 
 def damage(path: Path) -> None:

@@ -7,14 +7,14 @@ from pathlib import Path
 
 import pytest
 
-from winnow.core.filters import Filter
+from winnow.core.filters.filter import Filter
+from winnow.core.filters.parser import parse
 from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
-from winnow.core.written import parse
 from winnow.photos import scan
-from winnow.store import frames, history, marks, on_disk, shoots
+from winnow.store import frame_files, frames, history, marks, shoots
 from winnow.store.db import Database
-from winnow.work import sheet
+from winnow.work import filtering
 
 LABELS = (None, "A", "B")
 
@@ -35,7 +35,7 @@ def shoot_of(db: Database, folder: Path, count: int) -> int:
 
 def look_at(db: Database, shoot: int, folder: Path) -> None:
     source = shoots.folders_of(db, shoot)[0].id
-    on_disk.reconcile(db, shoot, source, pair(scan.scan(folder).files), [])
+    frame_files.reconcile(db, shoot, source, pair(scan.scan(folder).files), [])
     frames.put_in_order(db, shoot)
 
 
@@ -59,9 +59,9 @@ def any_filter(rng: random.Random) -> Filter:
 
 
 def check(db: Database, shoot: int, wanted: Filter) -> None:
-    found = sheet.find(db, shoot, wanted)
+    found = filtering.find(db, shoot, wanted)
     assert found.ids == frames.filtered(db, shoot, wanted)
-    assert found.ids == sheet.matching(db, shoot, wanted)
+    assert found.ids == filtering.matching(db, shoot, wanted)
     assert found.counts.shown == len(found.ids)
     assert found.counts.total == len(frames.rows(db, shoot))
     for decision, number in found.counts.decisions.items():
@@ -117,17 +117,17 @@ def test_a_transaction_that_is_taken_back_changes_nothing(db: Database, tmp_path
     with pytest.raises(sqlite3.IntegrityError):
         pick_and_fail(db)
     assert db.columns.of(db.read, shoot) is before
-    assert sheet.find(db, shoot, Filter((Decision.PICK,))).ids == []
+    assert filtering.find(db, shoot, Filter((Decision.PICK,))).ids == []
     with db.write() as conn:
         conn.execute("UPDATE mark SET stars = 3")
-    assert len(sheet.find(db, shoot, Filter(stars=3)).ids) == 5
+    assert len(filtering.find(db, shoot, Filter(stars=3)).ids) == 5
 
 
 def test_an_empty_shoot_and_one_that_is_gone(db: Database, tmp_path: Path) -> None:
     (tmp_path / "one").mkdir()
     shoot = shoots.make(db, "Empty", [str(tmp_path / "one")])
-    assert sheet.find(db, shoot, Filter(stars=2, where=parse("name~1", {}))).ids == []
+    assert filtering.find(db, shoot, Filter(stars=2, where=parse("name~1", {}))).ids == []
     full = shoot_of(db, tmp_path / "two", 3)
-    assert len(sheet.find(db, full, Filter()).ids) == 3
+    assert len(filtering.find(db, full, Filter()).ids) == 3
     shoots.forget(db, full)
-    assert sheet.find(db, full, Filter()).ids == []
+    assert filtering.find(db, full, Filter()).ids == []

@@ -11,11 +11,11 @@ from pathlib import Path
 
 import pytest
 
-from winnow.core.filters import Filter
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
-from winnow.core.written import parse
-from winnow.store import files_said, frames, settings
+from winnow.core.files.merge import Stated
+from winnow.core.files.texts import Texts
+from winnow.core.filters.filter import Filter
+from winnow.core.filters.parser import parse
+from winnow.store import file_state, frames, settings
 from winnow.store.db import Database
 from winnow.store.soundness import DatabaseError
 
@@ -127,8 +127,8 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
     before.close()
     database = Database(path)
     assert frames.filtered(database, 1, Filter(where=parse("qh_a1", {}))) == [1]
-    assert files_said.embedded(database, 1) == Stated(texts=Texts("T", creators=("Ann",)))
-    assert files_said.changed(database, 1) == files_said.unwritten(database, 1) == [1]
-    assert files_said.agreed(database, [1])[1].stated is None
+    assert file_state.embedded(database, 1) == Stated(texts=Texts("T", creators=("Ann",)))
+    assert file_state.changed(database, 1) == file_state.unwritten(database, 1) == [1]
+    assert file_state.agreed(database, [1])[1].stated is None
     assert settings.saved_sets(database, "keys") == {"Left": {}}
     database.close()

@@ -4,10 +4,10 @@ import pytest
 
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.photos.metadata import Facts
-from winnow.store import frames, on_disk, shoots
+from winnow.store import frame_files, frames, shoots
 from winnow.store.db import Database
+from winnow.store.frame_files import Difference
 from winnow.store.frames import ReadFacts, State
-from winnow.store.on_disk import Difference
 
 
 def found(*names: str, mtime: int = 1) -> list[FoundFrame]:
@@ -21,23 +21,23 @@ def place(db: Database) -> tuple[int, int]:
 
 
 def test_added_changed_removed_and_returned(db: Database, place: tuple[int, int]) -> None:
-    assert on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), []) == Difference(added=2)
-    assert not on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), []).any
+    assert frame_files.reconcile(db, *place, found("a.jpg", "b.jpg"), []) == Difference(added=2)
+    assert not frame_files.reconcile(db, *place, found("a.jpg", "b.jpg"), []).any
     frames.keep_failures(db, [(1, "broken")])
-    changed = on_disk.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
+    changed = frame_files.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
     assert changed == Difference(changed=1)
     assert frames.rows(db, place[0])[0].state == State.FOUND
-    assert on_disk.reconcile(db, *place, found("a.jpg", mtime=2), []) == Difference(removed=1)
+    assert frame_files.reconcile(db, *place, found("a.jpg", mtime=2), []) == Difference(removed=1)
     assert [row.missing for row in frames.rows(db, place[0])] == [False, True]
-    returned = on_disk.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
+    returned = frame_files.reconcile(db, *place, found("a.jpg", mtime=2) + found("b.jpg"), [])
     assert returned == Difference(returned=1)
 
 
 def test_what_could_not_be_read_is_not_taken_for_removed(
     db: Database, place: tuple[int, int]
 ) -> None:
-    on_disk.reconcile(db, *place, found("a.jpg", "closed/b.jpg", "closed2/c.jpg"), [])
-    difference = on_disk.reconcile(db, *place, found("a.jpg"), ["closed"])
+    frame_files.reconcile(db, *place, found("a.jpg", "closed/b.jpg", "closed2/c.jpg"), [])
+    difference = frame_files.reconcile(db, *place, found("a.jpg"), ["closed"])
     assert difference == Difference(removed=1)
     assert {r.name: r.missing for r in frames.rows(db, place[0])} == {
         "a": False,
@@ -47,7 +47,9 @@ def test_what_could_not_be_read_is_not_taken_for_removed(
 
 
 def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> None:
-    on_disk.reconcile(db, *place, found("QH_9999.jpg", "QH_0001.jpg", "QH_0002.jpg", "x.jpg"), [])
+    frame_files.reconcile(
+        db, *place, found("QH_9999.jpg", "QH_0001.jpg", "QH_0002.jpg", "x.jpg"), []
+    )
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     times = {"QH_9999": 10.0, "QH_0001": 10.5, "QH_0002": 10.5}
     frames.keep_facts(
@@ -62,7 +64,7 @@ def test_where_time_zones_are_known_order_is_by_the_instant(
     db: Database, place: tuple[int, int]
 ) -> None:
     """Two cameras whose clocks are two hours apart, as they state, and one that states nothing, in turn."""
-    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg", "c.jpg", "d.jpg", "e.jpg"), [])
+    frame_files.reconcile(db, *place, found("a.jpg", "b.jpg", "c.jpg", "d.jpg", "e.jpg"), [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     noon, hours = 12 * 3600.0, 3600.0
     taken = {
@@ -92,7 +94,7 @@ def test_files_without_a_time_are_instants_wherever_they_were_read(
     db: Database, place: tuple[int, int]
 ) -> None:
     """Changed a minute after each other, and read by computers fourteen hours apart."""
-    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
+    frame_files.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     for name, changed, zone in (("a", 0, 840), ("b", 60, 0)):
         at = 1e9 + changed + 60 * zone
@@ -108,7 +110,7 @@ def test_files_without_a_time_are_instants_wherever_they_were_read(
 def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
     db: Database, place: tuple[int, int]
 ) -> None:
-    on_disk.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
+    frame_files.reconcile(db, *place, found("a.jpg", "b.jpg"), [])
     with db.write() as conn:
         conn.execute("UPDATE frame SET taken_at = 7200, utc_offset_min = 60")
     assert frames.settle_zone(db, place[0])
@@ -119,7 +121,7 @@ def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
 
 
 def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, int]) -> None:
-    on_disk.reconcile(db, *place, found("a.jpg"), [])
+    frame_files.reconcile(db, *place, found("a.jpg"), [])
     frames.keep_facts(db, [ReadFacts(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)])
     (row,) = frames.rows(db, place[0])
     assert (row.width, row.height, row.taken_at, row.picture) == (40, 60, 5.0, 1)
@@ -136,20 +138,20 @@ def names_by_id(db: Database, shoot: int) -> dict[int, tuple[str, bool]]:
 def test_content_goes_before_names(db: Database, place: tuple[int, int]) -> None:
     """Two exchanged their names, three moved on by one, and one has the name of a frame that is gone."""
     sizes = {"a.jpg": 1, "b.jpg": 2, "c.jpg": 3, "d.jpg": 4, "e.jpg": 5, "x.jpg": 6, "y.jpg": 7}
-    on_disk.reconcile(db, *place, [sized(name, size) for name, size in sizes.items()], [])
+    frame_files.reconcile(db, *place, [sized(name, size) for name, size in sizes.items()], [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     now = {"b.jpg": 1, "a.jpg": 2, "d.jpg": 3, "e.jpg": 4, "f.jpg": 5, "x.jpg": 7}
     found = [sized(name, size) for name, size in now.items()]
-    difference = on_disk.reconcile(db, *place, found, [])
+    difference = frame_files.reconcile(db, *place, found, [])
     assert difference == Difference(removed=1, moved=6)
     assert names_by_id(db, place[0]) == {
         ids["a"]: ("b", False), ids["b"]: ("a", False), ids["c"]: ("d", False), ids["d"]: ("e", False),
         ids["e"]: ("f", False), ids["y"]: ("x", False), ids["x"]: ("x", True),
     }  # fmt: skip
-    assert not on_disk.reconcile(db, *place, found, []).any
+    assert not frame_files.reconcile(db, *place, found, []).any
     # The one that was gone comes back under another name.
     found.append(sized("z.jpg", 6))
-    assert on_disk.reconcile(db, *place, found, []) == Difference(moved=1)
+    assert frame_files.reconcile(db, *place, found, []) == Difference(moved=1)
     assert names_by_id(db, place[0])[ids["x"]] == ("z", False)
 
 
@@ -157,7 +159,7 @@ def test_content_is_read_where_times_do_not_say_which_is_which(
     db: Database, place: tuple[int, int]
 ) -> None:
     """Copied with new times, of one size, and with exchanged names."""
-    on_disk.reconcile(
+    frame_files.reconcile(
         db, *place, [sized("a.jpg", 9, 1), sized("b.jpg", 9, 1), sized("c.jpg", 8, 1)], []
     )
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
@@ -177,7 +179,7 @@ def test_content_is_read_where_times_do_not_say_which_is_which(
         sized("new.jpg", 9, 5),
         sized("d.jpg", 7),
     ]
-    assert on_disk.reconcile(db, *place, found, [], digest) == Difference(added=2, moved=2)
+    assert frame_files.reconcile(db, *place, found, [], digest) == Difference(added=2, moved=2)
     assert sorted(asked) == ["a.jpg", "b.jpg", "new.jpg"], "only what may be one of them"
     assert names_by_id(db, place[0])[ids["a"]] == ("b", False)
     assert names_by_id(db, place[0])[ids["b"]] == ("a", False)
@@ -186,9 +188,9 @@ def test_content_is_read_where_times_do_not_say_which_is_which(
 def test_a_file_that_was_edited_in_its_place_keeps_its_marks(
     db: Database, place: tuple[int, int]
 ) -> None:
-    on_disk.reconcile(db, *place, [sized("a.jpg", 9, 1), sized("b.jpg", 8, 1)], [])
+    frame_files.reconcile(db, *place, [sized("a.jpg", 9, 1), sized("b.jpg", 8, 1)], [])
     found = [sized("a.jpg", 10, 2), sized("b.jpg", 8, 1)]
-    assert on_disk.reconcile(db, *place, found, []) == Difference(changed=1)
+    assert frame_files.reconcile(db, *place, found, []) == Difference(changed=1)
     assert len(frames.rows(db, place[0])) == 2
 
 
@@ -196,28 +198,28 @@ def test_a_renamed_or_moved_frame_is_followed_with_its_marks(
     db: Database, place: tuple[int, int]
 ) -> None:
     before = [sized("a.jpg", 100), sized("b.jpg", 200), sized("empty1.jpg", 0)]
-    on_disk.reconcile(db, *place, before, [])
+    frame_files.reconcile(db, *place, before, [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     after = [sized("kept/best.jpg", 100), sized("b.jpg", 200), sized("empty2.jpg", 0)]
-    assert on_disk.reconcile(db, *place, after, []) == Difference(moved=2)
+    assert frame_files.reconcile(db, *place, after, []) == Difference(moved=2)
     rows = {row.name: row for row in frames.rows(db, place[0])}
     assert rows["best"].id == ids["a"]
     assert not rows["best"].missing
-    (found_files,) = on_disk.files_of(db, [ids["a"]])
+    (found_files,) = frame_files.files_of(db, [ids["a"]])
     assert str(found_files.shown) == "/pictures/kept/best.jpg"
 
 
 def test_frames_that_look_alike_are_not_taken_for_each_other(
     db: Database, place: tuple[int, int]
 ) -> None:
-    on_disk.reconcile(db, *place, [sized("a.jpg", 0), sized("b.jpg", 0)], [])
-    difference = on_disk.reconcile(db, *place, [sized("c.jpg", 0), sized("d.jpg", 0)], [])
+    frame_files.reconcile(db, *place, [sized("a.jpg", 0), sized("b.jpg", 0)], [])
+    difference = frame_files.reconcile(db, *place, [sized("c.jpg", 0), sized("d.jpg", 0)], [])
     assert difference == Difference(added=2, removed=2)
 
 
 def test_a_copy_beside_its_original_is_a_frame_of_its_own(
     db: Database, place: tuple[int, int]
 ) -> None:
-    on_disk.reconcile(db, *place, [sized("a.jpg", 100)], [])
+    frame_files.reconcile(db, *place, [sized("a.jpg", 100)], [])
     both = [sized("a.jpg", 100), sized("a copy.jpg", 100)]
-    assert on_disk.reconcile(db, *place, both, []) == Difference(added=1)
+    assert frame_files.reconcile(db, *place, both, []) == Difference(added=1)

@@ -6,11 +6,11 @@ from functools import partial
 import pytest
 
 from tests.store.test_marks import add, all_marks
+from winnow.core.files.texts import TextEdit
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.core.texts import TextEdit
 from winnow.store import frames, guests, history, marks, own_steps, shoots, texts
 from winnow.store.db import Database
-from winnow.work import captions
+from winnow.work.files import captions
 
 PICK, REJECT = Edit(Decision.PICK), Edit(Decision.REJECT)
 

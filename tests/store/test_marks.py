@@ -10,15 +10,15 @@ from hypothesis import strategies as st
 from tests.core.holding import holds
 from tests.core.test_filters import filters
 from tests.core.test_marks import edits
-from winnow.core.conditions import FLAGS, All, Any_, Between, Compare, Condition, Flag, Not
-from winnow.core.filter_parts import toggled
-from winnow.core.filters import Filter
+from winnow.core.files.texts import Texts, TextStep
+from winnow.core.filters.conditions import FLAGS, All, Any_, Between, Compare, Condition, Flag, Not
+from winnow.core.filters.filter import Filter
+from winnow.core.filters.parser import parse
+from winnow.core.filters.parts import toggled
 from winnow.core.frames import FoundFile, FoundFrame
-from winnow.core.hints import KINDS, Noticed
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.core.texts import Texts, TextStep
-from winnow.core.written import parse
-from winnow.store import choices, frames, held, hints, history, marks, on_disk, shoots
+from winnow.core.verdict.hints import KINDS, Noticed
+from winnow.store import choices, frame_files, frames, hints, history, marks, moved_files, shoots
 from winnow.store import texts as text_store
 from winnow.store.db import Database
 from winnow.store.deliveries import Item, keep_item
@@ -35,7 +35,7 @@ def shoot(db: Database) -> int:
 def add(db: Database, shoot_id: int, number: int) -> None:
     (folder,) = shoots.folders_of(db, shoot_id)
     found = [FoundFrame((FoundFile(f"QH_{n}.jpg", 1, 1),)) for n in range(number)]
-    on_disk.reconcile(db, shoot_id, folder.id, found, [])
+    frame_files.reconcile(db, shoot_id, folder.id, found, [])
     frames.put_in_order(db, shoot_id)
 
 
@@ -277,7 +277,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
         conn.execute("DELETE FROM delivery_item")
         conn.execute("DELETE FROM held_file")
     if aside:
-        held.begin(db, [held.HeldFile(ids[1], Path("/a"), Path("/b"), 1)])
+        moved_files.begin(db, [moved_files.HeldFile(ids[1], Path("/a"), Path("/b"), 1)])
     if delivered:
         item = Item(ids[0], "copy", Path("/a"), "a", 1)
         keep_item(db, make_delivery(db, shoot, "/b", [item]), 0, "done", None, "")

@@ -11,7 +11,7 @@ from winnow.store import backups, db, settings, shoots, soundness
 from winnow.store.db import Database, GoneError
 from winnow.store.opening import open_sound
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work.studio import Places, Studio
+from winnow.work.runtime import Places, Studio
 
 
 def filled(path: Path, names: int = 200) -> None:

@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 
 from winnow.web.app import create_app
 from winnow.web.security import cookie_name
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 TOKEN = "a-token-of-this-start"
 HOST = "127.0.0.1:8470"

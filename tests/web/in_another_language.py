@@ -12,12 +12,15 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import write_jpeg, write_natural, write_shoot
-from winnow.core import conditions, faces, filters, hints
-from winnow.core.words import counted
+from winnow.core.counts import counted
+from winnow.core.filters import conditions
+from winnow.core.filters import filter as filters
+from winnow.core.measure import faces
+from winnow.core.verdict import hints
 from winnow.say import LANGUAGE, say
 from winnow.web.guests.login import login_page
 from winnow.work import doctor
-from winnow.work.studio import Places
+from winnow.work.runtime import Places
 
 # What stands for a person under these names is a text.
 TEXTS = {

@@ -15,7 +15,7 @@ from tests.conftest import until
 from tests.pictures import write_jpeg, write_shoot
 from tests.ready import ready
 from winnow.web.openapi import description
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

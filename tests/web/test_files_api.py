@@ -11,11 +11,11 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import write_shoot
 from tests.ready import ready
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import Texts
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import Texts
 from winnow.photos.xmp import read_sidecar, with_stated
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import write_shoot
 from winnow.store import shoots
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

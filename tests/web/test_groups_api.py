@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg, write_natural, write_shoot
 from tests.ready import ready
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

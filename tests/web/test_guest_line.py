@@ -23,7 +23,7 @@ from winnow.web.guests import certificate, line
 from winnow.web.guests.addresses import as_code, own_addresses
 from winnow.web.guests.shares import Shared, Shares
 from winnow.web.security import cookie_name
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 PASSWORD = "a lantern at dusk"
 

@@ -20,7 +20,7 @@ from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import BadName, May, Sharing
 from winnow.web.guests.shares import Shares
 from winnow.web.security import cookie_name
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 PASSWORD = "a lantern at dusk é"
 AWAY = "studio.local:8471"

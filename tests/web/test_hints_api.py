@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from tests.pictures import NOON, write_jpeg, write_natural
 from tests.ready import ready
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 # One subject, hand-held; the third is soft.
 LOOKS = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]

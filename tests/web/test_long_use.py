@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from tests import soak
 from tests.pictures import write_shoot
 from tests.ready import ready
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

@@ -9,8 +9,8 @@ from fastapi.testclient import TestClient
 
 from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
-from winnow.work import aside
-from winnow.work.studio import Studio
+from winnow.work.moves import set_aside
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def test_a_disk_under_another_name_is_asked_about_and_brings_all_marks(
 ) -> None:
     ids = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
     client.post(f"/api/shoots/{shoot}/marks", json={"frames": ids[:4], "decision": "pick"})
-    aside.set_aside(studio.db, ids[4:5])
+    set_aside.set_aside(studio.db, ids[4:5])
     before = picks(client, shoot)
     now = disk.rename(disk.parent / "two")
 
@@ -68,7 +68,7 @@ def test_a_disk_under_another_name_is_asked_about_and_brings_all_marks(
     assert client.get(f"/api/shoots/{shoot}").json()["tally"]["missing"] == 0
     assert len(client.get("/api/shoots").json()) == 1
     # What was set aside moved along, and comes back.
-    assert aside.bring_back(studio.db, ids).frames == 1
+    assert set_aside.bring_back(studio.db, ids).frames == 1
     assert len(os.listdir(now / "Fair")) == 7
     # The same folder opens the same shoot from then on.
     again = client.post("/api/shoots", json={"folders": [str(now / "Fair")]})

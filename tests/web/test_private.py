@@ -10,7 +10,7 @@ import pytest
 from winnow import terminal
 from winnow.store.db import Database
 from winnow.web import server
-from winnow.work.studio import Places, Studio
+from winnow.work.runtime import Places, Studio
 
 
 def mode(path: Path) -> int:

@@ -31,8 +31,8 @@ from winnow.web.guests.guard import GuestGuard
 from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import ALL_RIGHTS, Sharing
 from winnow.web.security import cookie_name
-from winnow.work.studio import Places, Studio
-from winnow.work.workers import Workers
+from winnow.work.runtime import Places, Studio
+from winnow.work.workers.pool import Workers
 
 CHECKS = (
     not_a_server_error,

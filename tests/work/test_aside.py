@@ -10,14 +10,15 @@ from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from tests.work.test_sidecars import frame_of, set_mark, state
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
 from winnow.photos import scan
 from winnow.photos.entries import Entry
-from winnow.store import files_said, frames, held, on_disk, shoots
-from winnow.work import aside, moving, write_files
-from winnow.work.studio import Studio
+from winnow.store import file_state, frame_files, frames, moved_files, shoots
+from winnow.work.files import write as files_write
+from winnow.work.moves import journal, set_aside
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -46,7 +47,7 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     shoot = ready(studio, folder)
     before = looks(folder)
     second = frame_of(studio, shoot, "QH_0002")
-    result = aside.set_aside(studio.db, [second])
+    result = set_aside.set_aside(studio.db, [second])
     assert (result.frames, result.problems) == (1, ())
     holding = folder.parent / "shoot set aside"
     endings = ["MOV", "dng", "dng.settings", "jpg", "wav", "xmp"]
@@ -56,11 +57,11 @@ def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
     indexed(studio, folder)
     row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
     assert (row.held, row.missing, row.state) == (True, False, 2)
-    (files,) = on_disk.files_of(studio.db, [second])
+    (files,) = frame_files.files_of(studio.db, [second])
     assert files.shown == holding / "day 1" / "QH_0002.jpg"
-    assert second not in on_disk.there(studio.db, shoot)
+    assert second not in frame_files.there(studio.db, shoot)
 
-    result = aside.bring_back(studio.db, [second])
+    result = set_aside.bring_back(studio.db, [second])
     assert (result.frames, result.problems) == (1, ())
     assert looks(folder) == before
     assert not holding.exists()
@@ -76,13 +77,13 @@ def test_the_top_folder_of_a_disk_holds_what_is_set_aside_within_it(
     shoot = ready(studio, folder)
     before = looks(folder)
     ids = [row.id for row in frames.rows(studio.db, shoot)]
-    assert aside.set_aside(studio.db, ids).frames == 3
+    assert set_aside.set_aside(studio.db, ids).frames == 3
     assert set(looks(folder)) == {f"shoot set aside/{path}" for path in before}
     # What waits there is no new frame.
     indexed(studio, folder)
     rows = frames.rows(studio.db, shoot)
     assert [(row.id, row.held, row.missing) for row in rows] == [(i, True, False) for i in ids]
-    assert aside.bring_back(studio.db, ids).frames == 3
+    assert set_aside.bring_back(studio.db, ids).frames == 3
     assert looks(folder) == before
 
 
@@ -92,13 +93,13 @@ def test_a_database_from_before_finds_the_holding_folder_again(
     shoot = ready(studio, folder)
     before = looks(folder)
     frame = frame_of(studio, shoot, "QH_0002")
-    assert aside.set_aside(studio.db, [frame]).frames == 1
+    assert set_aside.set_aside(studio.db, [frame]).frames == 1
     # A backup from before that took the database's place.
-    held.forget(studio.db, [frame])
+    moved_files.forget(studio.db, [frame])
     indexed(studio, folder)
     row = next(row for row in frames.rows(studio.db, shoot) if row.id == frame)
     assert (row.held, row.missing) == (True, False)
-    assert aside.bring_back(studio.db, [frame]).frames == 1
+    assert set_aside.bring_back(studio.db, [frame]).frames == 1
     assert looks(folder) == before
     # Another file of that name in the holding folder is not taken for it.
     (third,) = folder.glob("*.jpg")
@@ -107,7 +108,7 @@ def test_a_database_from_before_finds_the_holding_folder_again(
     holding.mkdir()
     (holding / third.name).write_bytes(b"another one")
     indexed(studio, folder)
-    files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
+    files = frame_files.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
     (other,) = (one for one in files if one.shown == third)
     assert other.missing
 
@@ -115,27 +116,27 @@ def test_a_database_from_before_finds_the_holding_folder_again(
 def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder: Path) -> None:
     shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
-    aside.set_aside(studio.db, [second])
+    set_aside.set_aside(studio.db, [second])
     (folder / "day 1" / "QH_0002.dng").write_bytes(b"somebody else's")
     held_before = looks(folder.parent / "shoot set aside")
-    result = aside.bring_back(studio.db, [second])
+    result = set_aside.bring_back(studio.db, [second])
     assert result.frames == 0
     assert "already" in result.problems[0][1]
     assert looks(folder.parent / "shoot set aside") == held_before
     assert (folder / "day 1" / "QH_0002.dng").read_bytes() == b"somebody else's"
-    assert held.unsettled(studio.db) == {}
+    assert moved_files.unsettled(studio.db) == {}
     # A picture under the name of the one that is held makes no second frame.
     (folder / "day 1" / "QH_0002.dng").rename(folder / "day 1" / "QH_0002.jpg")
     indexed(studio, folder)
     assert len(frames.rows(studio.db, shoot)) == 3
 
     (folder / "day 1" / "QH_0002.jpg").unlink()
-    assert aside.bring_back(studio.db, [second]).frames == 1
+    assert set_aside.bring_back(studio.db, [second]).frames == 1
     # The same the other way round.
     (folder.parent / "shoot set aside" / "day 1").mkdir(parents=True)
     (folder.parent / "shoot set aside" / "day 1" / "QH_0002.xmp").write_bytes(b"theirs")
     before = looks(folder)
-    result = aside.set_aside(studio.db, [second])
+    result = set_aside.set_aside(studio.db, [second])
     assert "holding folder already" in result.problems[0][1]
     assert looks(folder) == before
 
@@ -155,10 +156,10 @@ def test_a_move_that_fails_half_way_is_taken_back(
 
     monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
     monkeypatch.setattr(Entry, "link", fails)
-    result = aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
+    result = set_aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
     assert words in result.problems[0][1]
     assert looks(folder) == before
-    assert held.of_shoot(studio.db, shoot) == {}
+    assert moved_files.of_shoot(studio.db, shoot) == {}
 
 
 def test_a_disk_without_hard_links(
@@ -173,8 +174,8 @@ def test_a_disk_without_hard_links(
     monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
     monkeypatch.setattr(Entry, "link", never)
     second = frame_of(studio, shoot, "QH_0002")
-    assert aside.set_aside(studio.db, [second]).frames == 1
-    assert aside.bring_back(studio.db, [second]).frames == 1
+    assert set_aside.set_aside(studio.db, [second]).frames == 1
+    assert set_aside.bring_back(studio.db, [second]).frames == 1
     assert looks(folder) == before
 
 
@@ -183,16 +184,16 @@ def test_a_way_back_that_was_killed_goes_on_though_a_sidecar_took_marks_in(
 ) -> None:
     shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
-    aside.set_aside(studio.db, [second])
-    files = {file.source.name: file for file in held.of_frames(studio.db, [second])[second]}
+    set_aside.set_aside(studio.db, [second])
+    files = {file.source.name: file for file in moved_files.of_frames(studio.db, [second])[second]}
     sidecar = files["QH_0002.xmp"]
     sidecar.place.write_bytes(sidecar.place.read_bytes() + b"\n" * 50)
     # Killed after the sidecar was moved; a part of a copy is left.
-    held.note(studio.db, [second], "coming")
+    moved_files.note(studio.db, [second], "coming")
     os.rename(sidecar.place, sidecar.source)
     (sidecar.source.parent / ".winnow-part-1").write_bytes(b"half")
-    assert moving.recover(studio.db) == 1
-    assert held.of_frames(studio.db, [second]) == {}
+    assert journal.recover(studio.db) == 1
+    assert moved_files.of_frames(studio.db, [second]) == {}
     assert all(file.source.exists() for file in files.values())
     assert not list(folder.rglob(".winnow-*"))
 
@@ -201,19 +202,19 @@ def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> N
     shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
     frames.look_again(studio.db, [second])
-    assert "still being analysed" in aside.set_aside(studio.db, [second]).problems[0][1]
+    assert "still being analysed" in set_aside.set_aside(studio.db, [second]).problems[0][1]
     assert len(looks(folder)) == 8
 
 
 def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
     shoot = ready(studio, folder)
     second = frame_of(studio, shoot, "QH_0002")
-    aside.set_aside(studio.db, [second])
+    set_aside.set_aside(studio.db, [second])
     set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
-    assert files_said.unwritten(studio.db, shoot) == []
-    write_files.write(studio.db, studio.cache, shoot)
-    aside.bring_back(studio.db, [second])
-    assert files_said.unwritten(studio.db, shoot) == [second]
+    assert file_state.unwritten(studio.db, shoot) == []
+    files_write.write(studio.db, studio.cache, shoot)
+    set_aside.bring_back(studio.db, [second])
+    assert file_state.unwritten(studio.db, shoot) == [second]
 
 
 def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(

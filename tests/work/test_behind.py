@@ -10,21 +10,22 @@ import pytest
 
 from tests.conftest import indexed, until
 from tests.pictures import write_jpeg, write_natural, write_portraits, write_shoot
-from winnow.core import group_edits
-from winnow.core.hints import KINDS
+from winnow.core.groups import edits
 from winnow.core.marks import Decision, Edit
+from winnow.core.verdict.hints import KINDS
 from winnow.photos import faces as face_finder
 from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
-from winnow.work import analyse, grouping
 from winnow.work import hints as hint_work
-from winnow.work.analyse import FaceJob, GroupJob
-from winnow.work.behind import FACE_VERSION
 from winnow.work.events import Events
-from winnow.work.indexer import Indexer
-from winnow.work.studio import Studio
-from winnow.work.workers import Workers
+from winnow.work.index import regroup
+from winnow.work.index.faces_and_hints import FACE_VERSION
+from winnow.work.index.indexer import Indexer
+from winnow.work.runtime import Studio
+from winnow.work.workers import tasks
+from winnow.work.workers.pool import Workers
+from winnow.work.workers.tasks import FaceJob, GroupJob
 
 SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
@@ -71,8 +72,8 @@ def test_nothing_is_looked_at_twice(
     def never(*_: object) -> None:
         raise AssertionError("looked at again")
 
-    monkeypatch.setattr(analyse, "find_faces", never)
-    monkeypatch.setattr(analyse, "judge", never)
+    monkeypatch.setattr(tasks, "find_faces", never)
+    monkeypatch.setattr(tasks, "judge", never)
     indexed(studio, tmp_path / "shoot")
     # Hints alone are made anew when something that they are made from is said to have changed.
     hints.note_stale(studio.db, shoot)
@@ -88,21 +89,19 @@ def test_only_groups_that_changed_are_judged_again(
     write_shoot(tmp_path / "shoot" / "other", [5, 5, 5], 60)
     shoot = indexed(studio, tmp_path / "shoot")
     judged: list[list[int]] = []
-    judge = analyse.judge
+    judge = tasks.judge
 
     def noted(job: GroupJob) -> object:
         judged.append([one.job.frame for one in job.frames])
         return judge(job)
 
-    monkeypatch.setattr(analyse, "judge", noted)
+    monkeypatch.setattr(tasks, "judge", noted)
     first = [row.id for row in frames.rows(studio.db, shoot) if row.name.startswith("QH_0")][:4]
     rows = frames.rows(studio.db, shoot)
     natural = [row.id for row in rows if row.group == rows[0].group]
-    change = grouping.edit(
-        studio.db, shoot, "split", lambda now: group_edits.split(now, natural[2])
-    )
+    change = regroup.edit(studio.db, shoot, "split", lambda now: edits.split(now, natural[2]))
     assert change is not None
-    grouping.regroup(studio.db, shoot)
+    regroup.regroup(studio.db, shoot)
     assert hints.is_stale(studio.db, shoot)
     indexed(studio, tmp_path / "shoot")
     assert sorted(map(tuple, judged)) == [tuple(natural[:2]), tuple(natural[2:])]
@@ -113,13 +112,13 @@ def test_a_run_that_was_stopped_goes_on(
     studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    go_on, find = threading.Event(), analyse.find_faces
+    go_on, find = threading.Event(), tasks.find_faces
 
     def slow(job: FaceJob) -> object:
         go_on.wait(20)
         return find(job)
 
-    monkeypatch.setattr(analyse, "find_faces", slow)
+    monkeypatch.setattr(tasks, "find_faces", slow)
     shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
     studio.indexer.start(shoot)
     until(lambda: studio.indexer.status(shoot).stage == "faces")
@@ -130,7 +129,7 @@ def test_a_run_that_was_stopped_goes_on(
     until(lambda: studio.indexer.status(shoot).stopped)
     go_on.set()
     stopping.join(20)
-    monkeypatch.setattr(analyse, "find_faces", find)
+    monkeypatch.setattr(tasks, "find_faces", find)
     indexed(studio, tmp_path / "shoot")
     assert faces.waiting(studio.db, shoot, FACE_VERSION) == []
     assert named(studio, shoot)["soft"] == ["QH_0003"]
@@ -141,7 +140,7 @@ def test_new_files_are_seen_while_faces_are_looked_for(
 ) -> None:
     folder = tmp_path / "shoot"
     write_natural(folder, SOFT_THIRD[:2])
-    find = analyse.find_faces
+    find = tasks.find_faces
     seen: list[int] = []
 
     def adds(job: FaceJob) -> object:
@@ -151,7 +150,7 @@ def test_new_files_are_seen_while_faces_are_looked_for(
         seen.append(job.job.frame)
         return find(job)
 
-    monkeypatch.setattr(analyse, "find_faces", adds)
+    monkeypatch.setattr(tasks, "find_faces", adds)
     shoot = shoots.make(studio.db, "Test", [str(folder)])
     studio.indexer.start(shoot)
     until(lambda: not studio.indexer.status(shoot).running)
@@ -173,7 +172,7 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
     studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    find = analyse.find_faces
+    find = tasks.find_faces
     broken: list[int] = []
 
     def breaks(job: FaceJob) -> object:
@@ -183,7 +182,7 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
             raise RuntimeError("a model's own complaint")
         return find(job)
 
-    monkeypatch.setattr(analyse, "find_faces", breaks)
+    monkeypatch.setattr(tasks, "find_faces", breaks)
     shoot = indexed(studio, tmp_path / "shoot")
     ids = [row.id for row in frames.rows(studio.db, shoot)]
     found = faces.of_frames(studio.db, ids)

@@ -19,10 +19,10 @@ from winnow.photos import card as cards
 from winnow.photos import originals
 from winnow.photos.card import Card
 from winnow.photos.entries import Entry
-from winnow.store import bringings, frames
-from winnow.store.bringings import Bringing
-from winnow.work.bring_in import BringInError, BringIns, Wish
-from winnow.work.studio import Studio
+from winnow.store import card_imports, frames
+from winnow.store.card_imports import Bringing
+from winnow.work.deliver.card_import import BringInError, BringIns, Wish
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -57,13 +57,13 @@ def wish(card: Path, tmp_path: Path, second: bool = False, **other: Any) -> Wish
 
 def finished(bring_ins: BringIns, studio: Studio, id: int) -> Bringing:
     bring_ins.wait(id)
-    found = bringings.get(studio.db, id)
+    found = card_imports.get(studio.db, id)
     assert found
     return found
 
 
 def one_is_done(studio: Studio, id: int) -> bool:
-    found = bringings.get(studio.db, id)
+    found = card_imports.get(studio.db, id)
     return found is not None and found.done >= 1
 
 
@@ -98,7 +98,7 @@ def test_everything_arrives_twice_and_the_card_is_as_it_was(
     assert safe
     assert "1 file outside of DCIM is no picture, film or sound" in words
     assert {p: (p.stat().st_mtime_ns, p.stat().st_size) for p in card.rglob("*")} == before
-    for item in bringings.items(studio.db, id):
+    for item in card_imports.items(studio.db, id):
         copy = tmp_path / "disk" / item.name
         assert item.hash == blake3(copy.read_bytes()).hexdigest()
         assert copy.stat().st_mtime_ns == item.mtime_ns
@@ -170,7 +170,7 @@ def test_a_file_that_cannot_be_read_fails_alone(
     safe, words = bring_ins.report(found)
     assert not safe
     assert "1 file of 7 is not copied, 1 of them failed" in words
-    (failed,) = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    (failed,) = [i for i in card_imports.items(studio.db, found.id) if i.state == "failed"]
     assert "read or write error" in failed.notice
     set_faults(card, Faults())
     bring_ins.resume(found.id)
@@ -233,7 +233,7 @@ def test_stopping_and_a_slow_card(
     id = bring_ins.start(wish(card, tmp_path))
     until(lambda: one_is_done(studio, id))
     bring_ins.stop(id)
-    found = bringings.get(studio.db, id)
+    found = card_imports.get(studio.db, id)
     assert found
     assert (found.state, found.done < 7) == ("stopped", True)
     set_faults(card, Faults())
@@ -252,7 +252,7 @@ def test_another_card_in_its_place_is_not_taken_for_it(
     bring_ins.resume(found.id)
     after = finished(bring_ins, studio, found.id)
     assert after.failed > 0
-    failed = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    failed = [i for i in card_imports.items(studio.db, found.id) if i.state == "failed"]
     assert all("same card" in item.notice for item in failed)
 
 
@@ -315,7 +315,7 @@ def test_a_card_that_reads_otherwise_each_time_is_not_safe_to_format(
         bring_ins, studio, bring_ins.start(wish(card, tmp_path, second=second, twice=twice))
     )
     assert not bring_ins.report(found)[0]
-    (failed,) = [i for i in bringings.items(studio.db, found.id) if i.state == "failed"]
+    (failed,) = [i for i in card_imports.items(studio.db, found.id) if i.state == "failed"]
     assert words in failed.notice
     assert not any(path.name == "QH2_0003.JPG" for path in (tmp_path / "disk").rglob("*"))
     bring_ins.close()
@@ -484,9 +484,9 @@ def test_wishes_that_cannot_be(
 def test_no_space_is_said_before_anything_is_copied(
     bring_ins: BringIns, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from winnow.work import bring_in
+    from winnow.work.deliver import card_import
 
-    monkeypatch.setattr(bring_in, "_free", lambda folder: 1000)
+    monkeypatch.setattr(card_import, "_free", lambda folder: 1000)
     with pytest.raises(BringInError, match="not enough space"):
         bring_ins.start(wish(card, tmp_path))
     assert not (tmp_path / "disk").exists()

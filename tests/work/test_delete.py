@@ -16,10 +16,12 @@ from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import originals
-from winnow.store import deletions, frames, held, history, marks
-from winnow.work import aside, delete, delivery_plan, tallying
-from winnow.work.delete import DeleteError
-from winnow.work.studio import Studio
+from winnow.store import deletions, frames, history, marks, moved_files
+from winnow.work import tally
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.moves import delete, set_aside
+from winnow.work.moves.delete import DeleteError
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -49,7 +51,7 @@ def test_only_what_is_set_aside_is_deleted_and_leaves_the_shoot(
     studio: Studio, shoot: int, tmp_path: Path
 ) -> None:
     first, second, third, fourth = ids(studio, shoot)
-    aside.set_aside(studio.db, [first, second])
+    set_aside.set_aside(studio.db, [first, second])
     found = looked(studio, shoot, [first, second, third])
     assert (found.frames, found.files) == ((first, second), 3)
     assert set(found.only) == {"QH_0001.jpg", "QH_0002.jpg", "QH_0002.dng"}
@@ -62,8 +64,8 @@ def test_only_what_is_set_aside_is_deleted_and_leaves_the_shoot(
     assert (status.stage, status.deleted, status.problems) == ("deleted", 2, ())
     assert not (tmp_path / "shoot set aside").exists()
     assert ids(studio, shoot) == [third, fourth]
-    assert held.of_shoot(studio.db, shoot) == {}
-    assert tallying.tally(studio.db, shoot).bars[0].frames == 4, "what was shot stays counted"
+    assert moved_files.of_shoot(studio.db, shoot) == {}
+    assert tally.tally(studio.db, shoot).bars[0].frames == 4, "what was shot stays counted"
     studio.indexer.start(shoot)
     until(lambda: not studio.indexer.status(shoot).running)
     assert ids(studio, shoot) == [third, fourth]
@@ -79,7 +81,7 @@ def test_copies_elsewhere_are_believed_only_when_they_are_equal(
     planned = delivery_plan.plan(studio.db, shoot, str(tmp_path / "out"), [first, second])
     delivery = studio.deliveries.start(shoot, planned)
     studio.deliveries.wait(delivery)
-    aside.set_aside(studio.db, [first, second])
+    set_aside.set_aside(studio.db, [first, second])
     assert looked(studio, shoot, [first, second]).only == ()
     size = (tmp_path / "out" / "QH_0001.jpg").stat().st_size
     (tmp_path / "out" / "QH_0001.jpg").write_bytes(os.urandom(size))
@@ -95,7 +97,7 @@ def test_a_copy_by_hand_in_the_shoot_counts(studio: Studio, shoot: int, tmp_path
     until(lambda: len(ids(studio, shoot)) == 5)
     until(lambda: not studio.indexer.status(shoot).running)
     first = next(r.id for r in frames.rows(studio.db, shoot) if r.name == "QH_0001")
-    aside.set_aside(studio.db, [first])
+    set_aside.set_aside(studio.db, [first])
     assert looked(studio, shoot, [first]).only == ()
 
 
@@ -105,7 +107,7 @@ def test_the_trash_gets_them_as_the_standard_says(
     """freedesktop.org Trash specification 1.0: files/NAME, and info/NAME.trashinfo with the path it had."""
     second = ids(studio, shoot)[1]
     before = (tmp_path / "shoot" / "QH_0002.dng").read_bytes()
-    aside.set_aside(studio.db, [second])
+    set_aside.set_aside(studio.db, [second])
     looked(studio, shoot, [second])
     studio.deletions.start(shoot, 1, trash=True)
     studio.deletions.wait(shoot)
@@ -121,7 +123,7 @@ def test_what_cannot_be_deleted_stays_set_aside(
     studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     first, second, _, _ = ids(studio, shoot)
-    aside.set_aside(studio.db, [first, second])
+    set_aside.set_aside(studio.db, [first, second])
     real = originals.remove_for_good
 
     def refuse(path: Path, roots: Collection[Path]) -> None:
@@ -134,21 +136,21 @@ def test_what_cannot_be_deleted_stays_set_aside(
     assert gone == 1
     assert [frame for frame, _ in problems] == [first]
     assert "no permission" in problems[0][1]
-    assert list(held.of_shoot(studio.db, shoot)) == [first]
-    aside.bring_back(studio.db, [first])
+    assert list(moved_files.of_shoot(studio.db, shoot)) == [first]
+    set_aside.bring_back(studio.db, [first])
     assert first in ids(studio, shoot)
 
 
 def test_a_deletion_that_was_interrupted(studio: Studio, shoot: int) -> None:
     first, second, third, _ = ids(studio, shoot)
-    aside.set_aside(studio.db, [first, second, third])
+    set_aside.set_aside(studio.db, [first, second, third])
     deletions.begin(studio.db, shoot, trashed=False)
-    of = held.of_frames(studio.db, [first, second, third])
-    held.note(studio.db, [first, second], "leaving")
+    of = moved_files.of_frames(studio.db, [first, second, third])
+    moved_files.note(studio.db, [first, second], "leaving")
     next(f for f in of[second] if f.place.suffix == ".dng").place.unlink()
     assert delete.recover(studio.db) == 2
     # Of the first, nothing was gone yet: it stays. The second is finished.
-    assert list(held.of_shoot(studio.db, shoot)) == [first, third]
+    assert list(moved_files.of_shoot(studio.db, shoot)) == [first, third]
     assert second not in ids(studio, shoot)
     assert not any(file.place.exists() for file in of[second])
 
@@ -157,7 +159,7 @@ def test_a_look_from_another_window_does_not_stop_a_deletion(
     studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     wanted = ids(studio, shoot)[:2]
-    aside.set_aside(studio.db, wanted)
+    set_aside.set_aside(studio.db, wanted)
     looked(studio, shoot, wanted)
     inside, go_on = threading.Event(), threading.Event()
     real = originals.remove_for_good
@@ -185,7 +187,7 @@ def test_the_history_goes_on_without_what_is_gone(studio: Studio, shoot: int) ->
         return plan_edit(Edit(Decision.REJECT), here, str, {})
 
     marks.apply(studio.db, shoot, plan)
-    aside.set_aside(studio.db, [first])
+    set_aside.set_aside(studio.db, [first])
     delete.delete(studio.db, shoot, [first], trash=False)
     undone = history.undo(studio.db, shoot)
     assert undone is not None

@@ -19,18 +19,20 @@ from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from tests.work.test_sidecars import set_mark
+from winnow.core.files.merge import Stated
+from winnow.core.files.names import clash_key
+from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit
-from winnow.core.names import clash_key
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
 from winnow.photos.entries import Entry
 from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames, guests, journals, renamings
-from winnow.work import delivery_plan, failures, rename
-from winnow.work.deliver import Pace
-from winnow.work.delivery_plan import DeliveryError
-from winnow.work.studio import Studio
+from winnow.work import failures
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.deliver.plan import DeliveryError
+from winnow.work.deliver.run import Pace
+from winnow.work.moves import rename
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -175,7 +177,7 @@ def test_no_space_is_said_before_anything_is_copied(
     from collections import namedtuple
 
     usage = namedtuple("usage", "total used free")
-    monkeypatch.setattr("winnow.work.delivery_plan.shutil.disk_usage", lambda _: usage(10, 9, 1))
+    monkeypatch.setattr("winnow.work.deliver.plan.shutil.disk_usage", lambda _: usage(10, 9, 1))
     with pytest.raises(DeliveryError, match="not enough space"):
         run(studio, picked, tmp_path / "out")
     assert not (tmp_path / "out").exists()
@@ -232,8 +234,9 @@ def told(*arguments):
     return real(*arguments)
 originals.copy_verified = told
 from winnow.store import frames
-from winnow.work import delivery_plan, rename
-from winnow.work.studio import Places, Studio
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.moves import rename
+from winnow.work.runtime import Places, Studio
 studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(studio.db, 1)]
 delivery = studio.deliveries.start(1, delivery_plan.plan(studio.db, 1, sys.argv[3], ids, delivery_plan.Wish(sidecars=False)))
@@ -244,8 +247,8 @@ studio.deliveries.wait(delivery)
 def test_a_kill_in_the_middle_leaves_only_whole_files_and_can_be_resumed(tmp_path: Path) -> None:
     from concurrent.futures import ThreadPoolExecutor
 
-    from winnow.work.studio import Places
-    from winnow.work.workers import Workers
+    from winnow.work.runtime import Places
+    from winnow.work.workers.pool import Workers
 
     folder, target = tmp_path / "shoot", tmp_path / "out"
     write_shoot(folder, [1] * 30)

@@ -7,7 +7,7 @@ import pytest
 from winnow.photos import faces
 from winnow.store.db import Database
 from winnow.work import doctor
-from winnow.work.studio import Places
+from winnow.work.runtime import Places
 
 
 def looked(places: Places) -> tuple[bool, str]:

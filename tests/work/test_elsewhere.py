@@ -10,9 +10,9 @@ import pytest
 
 from tests.pictures import dng, jpeg, write_shoot
 from winnow.store.db import Database
-from winnow.work import elsewhere
-from winnow.work.elsewhere import ExecutorError
-from winnow.work.studio import Places, Studio
+from winnow.work.index import headless
+from winnow.work.index.headless import ExecutorError
+from winnow.work.runtime import Places, Studio
 
 
 def results(path: Path) -> list[Any]:
@@ -78,10 +78,10 @@ def test_a_local_cluster_of_two_finds_the_same(folder: Path, tmp_path: Path) -> 
 
 def test_what_is_no_executor_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     with pytest.raises(ExecutorError, match="dask:ADDRESS"):
-        elsewhere.workers_at("ray://x")
+        headless.workers_at("ray://x")
     monkeypatch.setitem(sys.modules, "distributed", None)
     with pytest.raises(ExecutorError, match="not installed"):
-        elsewhere.workers_at("dask:tcp://127.0.0.1:1")
+        headless.workers_at("dask:tcp://127.0.0.1:1")
 
 
 def test_indexing_an_empty_folder_says_so(tmp_path: Path) -> None:
@@ -89,7 +89,7 @@ def test_indexing_an_empty_folder_says_so(tmp_path: Path) -> None:
     studio = Studio(Places(tmp_path / "data", tmp_path / "cache"))
     lines: list[str] = []
     try:
-        assert elsewhere.index(studio, [str(tmp_path / "empty")], "Empty", lines.append) == 1
+        assert headless.index(studio, [str(tmp_path / "empty")], "Empty", lines.append) == 1
     finally:
         studio.close()
     assert lines[-1] == "0 frames, 0 analysed."

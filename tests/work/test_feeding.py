@@ -8,8 +8,8 @@ from typing import Any
 
 import pytest
 
-from winnow.work.feeding import Feeder
-from winnow.work.workers import Workers
+from winnow.work.workers.feeder import Feeder
+from winnow.work.workers.pool import Workers
 
 
 class Clock:
@@ -88,7 +88,7 @@ def waiting(monkeypatch: pytest.MonkeyPatch) -> None:
         next(iter(asked)).executor.do()
         return {one for one in asked if one.done()}, {one for one in asked if not one.done()}
 
-    monkeypatch.setattr("winnow.work.feeding.wait", wait)
+    monkeypatch.setattr("winnow.work.workers.feeder.wait", wait)
 
 
 def fed(
@@ -170,7 +170,7 @@ class Mortal(Executor):
 def test_one_death_of_a_worker_is_not_the_files_fault_and_a_third_is(
     monkeypatch: pytest.MonkeyPatch, deaths: int, kept: bool
 ) -> None:
-    monkeypatch.setattr("winnow.work.feeding.wait", lambda asked, **_: (set(asked), set()))
+    monkeypatch.setattr("winnow.work.workers.feeder.wait", lambda asked, **_: (set(asked), set()))
     clock = Clock()
     results: list[int] = []
 

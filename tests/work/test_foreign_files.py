@@ -14,16 +14,19 @@ from psd_tools import PSDImage
 
 from tests.conftest import indexed
 from tests.pictures import dng, jpeg, scene, write_shoot
-from winnow.core.filters import Filter
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.written import parse
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.filters.filter import Filter
+from winnow.core.filters.parser import parse
 from winnow.photos import xmp
 from winnow.photos.metadata import Facts, read_facts
 from winnow.store import choices, frames, shoots
 from winnow.store.frames import State
-from winnow.work import analyse, grouping, lists, sheet
-from winnow.work.studio import Studio
+from winnow.work import filtering
+from winnow.work.files import lists
+from winnow.work.index import regroup
+from winnow.work.runtime import Studio
+from winnow.work.workers import tasks
 
 needs_exiftool = pytest.mark.skipif(
     not shutil.which("exiftool"), reason="exiftool is not installed"
@@ -93,7 +96,7 @@ def strange(
             raise error
         return Facts(lens=lens, width=480, height=320)
 
-    monkeypatch.setattr(analyse, "read_facts", read)
+    monkeypatch.setattr(tasks, "read_facts", read)
 
 
 @pytest.mark.parametrize(
@@ -163,7 +166,7 @@ def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
         raise ZeroDivisionError("threshold")
 
     with monkeypatch.context() as patched:
-        patched.setattr(grouping, "regroup", broken)
+        patched.setattr(regroup, "regroup", broken)
         shoot = indexed(studio, tmp_path / "shoot")
     (notice,) = studio.indexer.status(shoot).notices
     assert notice == (
@@ -179,7 +182,7 @@ def test_a_time_that_is_not_known_passes_no_comparison(studio: Studio, tmp_path:
     write_shoot(tmp_path / "shoot", [1])
     scene(2).save(tmp_path / "shoot" / "QH_0002.png")
     shoot = indexed(studio, tmp_path / "shoot")
-    every = sheet.find(studio.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
+    every = filtering.find(studio.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
     assert [frames.name_of(studio.db, one) for one in every.ids] == ["QH_0001"]
     rows = {row.name: frames.facts_row(studio.db, row.id) for row in frames.rows(studio.db, shoot)}
     assert {name: row and row["dated"] for name, row in rows.items()} == {

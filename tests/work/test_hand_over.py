@@ -9,9 +9,9 @@ from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from winnow.store import frames
-from winnow.work import hand_over
-from winnow.work.hand_over import HandOverError
-from winnow.work.studio import Studio
+from winnow.work.deliver import programs
+from winnow.work.deliver.programs import HandOverError
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -71,7 +71,7 @@ def test_what_can_not_be_started(
             studio.hand_overs.start(shoot, "X", command, ids(studio, shoot), "ready")
     with pytest.raises(HandOverError, match="no frames"):
         studio.hand_overs.start(shoot, "X", sys.executable, [], "ready")
-    monkeypatch.setattr("winnow.work.hand_over.os.sysconf", lambda _: 100)
+    monkeypatch.setattr("winnow.work.deliver.programs.os.sysconf", lambda _: 100)
     with pytest.raises(HandOverError, match="more than a command takes"):
         studio.hand_overs.start(shoot, "X", sys.executable, ids(studio, shoot), "ready")
     (tmp_path / "a shoot" / "QH_0001.jpg").unlink()
@@ -86,8 +86,8 @@ def test_no_file_is_taken_for_an_option(studio: Studio, tmp_path: Path) -> None:
     (folder / "QH_0001.jpg").rename(folder / "--delete; rm *.jpg")
     (folder / "--delete; rm *.jpg").rename(folder / "--delete; rm x.jpg")
     shoot = ready(studio, folder)
-    words = hand_over.command_for(
-        f"{sys.executable} -V", hand_over.files_for(studio.db, ids(studio, shoot), "all")[0]
+    words = programs.command_for(
+        f"{sys.executable} -V", programs.files_for(studio.db, ids(studio, shoot), "all")[0]
     )
     assert words[-1] == str(folder / "--delete; rm x.jpg")
     assert words[-1].startswith("/")

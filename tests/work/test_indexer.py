@@ -11,15 +11,15 @@ import pytest
 
 from tests.conftest import indexed, until
 from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
-from winnow.core import focus
 from winnow.core.marks import Decision, Edit, plan_edit
+from winnow.core.measure import focus
 from winnow.photos import pictures
-from winnow.store import frames, marks, on_disk, shoots
+from winnow.store import frame_files, frames, marks, shoots
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse
-from winnow.work.analyse import Failure, Job
-from winnow.work.studio import AlreadyRunning, Places, Studio
-from winnow.work.workers import Workers
+from winnow.work.runtime import AlreadyRunning, Places, Studio
+from winnow.work.workers import tasks
+from winnow.work.workers.pool import Workers
+from winnow.work.workers.tasks import Failure, Job
 
 
 def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
@@ -53,8 +53,8 @@ def test_a_second_look_reads_nothing_again(
     def never(*_: object) -> None:
         raise AssertionError("decoded again")
 
-    monkeypatch.setattr(analyse, "look", never)
-    monkeypatch.setattr(analyse, "read", never)
+    monkeypatch.setattr(tasks, "look", never)
+    monkeypatch.setattr(tasks, "read", never)
     stored = studio.db.commits
     indexed(studio, folder)
     assert shoots.tally(studio.db, shoot).done == 2
@@ -122,7 +122,7 @@ def test_names_of_every_script(studio: Studio, tmp_path: Path) -> None:
     rows = frames.rows(studio.db, shoot)
     assert {row.state for row in rows} == {State.DONE}
     assert "latin�" in {row.name for row in rows}
-    (files,) = on_disk.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
+    (files,) = frame_files.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
     assert files.shown.read_bytes() == Path(raw_name).read_bytes()
 
 
@@ -157,7 +157,7 @@ def test_stopping_and_going_on_after_a_restart(
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, list(range(16)))
-    real, stopped, looked = analyse.look, threading.Event(), 0
+    real, stopped, looked = tasks.look, threading.Event(), 0
 
     def look(job: Job) -> Analysed | Failure:
         """Comes to a halt half way, until somebody stopped it."""
@@ -166,8 +166,8 @@ def test_stopping_and_going_on_after_a_restart(
         assert looked < 8 or stopped.wait(60)
         return real(job)
 
-    monkeypatch.setattr("winnow.work.indexer.analyse.look", look)
-    monkeypatch.setattr("winnow.work.feeding.STORE_EVERY_S", 0)
+    monkeypatch.setattr("winnow.work.index.indexer.tasks.look", look)
+    monkeypatch.setattr("winnow.work.workers.feeder.STORE_EVERY_S", 0)
     studio = Studio(places, one_thread())
     shoot = shoots.make(studio.db, "Test", [str(folder)])
     studio.indexer.start(shoot)
@@ -214,7 +214,7 @@ def die(job: Job) -> Analysed | Failure:
     """Stands in for a decoder that a hostile file stops."""
     if "hostile" in job.path.name:
         os._exit(9)
-    return analyse.look(job)
+    return tasks.look(job)
 
 
 def test_a_file_that_kills_its_worker_costs_only_itself(
@@ -223,7 +223,7 @@ def test_a_file_that_kills_its_worker_costs_only_itself(
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3, 4])
     write_jpeg(folder / "hostile.jpg", 5)
-    monkeypatch.setattr("winnow.work.indexer.analyse.look", die)
+    monkeypatch.setattr("winnow.work.index.indexer.tasks.look", die)
     studio = Studio(places)  # real processes
     shoot = indexed(studio, folder)
     rows = {row.name: row for row in frames.rows(studio.db, shoot)}
@@ -260,13 +260,13 @@ def test_marks_are_not_lost_while_indexing_writes(studio: Studio, tmp_path: Path
 def counted_looks(monkeypatch: pytest.MonkeyPatch) -> list[int]:
     """The frames that are decoded from now on."""
     looked: list[int] = []
-    look = analyse.look
+    look = tasks.look
 
-    def noted(job: analyse.Job) -> object:
+    def noted(job: tasks.Job) -> object:
         looked.append(job.frame)
         return look(job)
 
-    monkeypatch.setattr(analyse, "look", noted)
+    monkeypatch.setattr(tasks, "look", noted)
     return looked
 
 
@@ -309,13 +309,13 @@ def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(
     write_shoot(tmp_path / "shoot", [1] * 12)
     go_on = threading.Event()
     looked = counted_looks(monkeypatch)
-    counted = analyse.look
+    counted = tasks.look
 
-    def held(job: analyse.Job) -> object:
+    def held(job: tasks.Job) -> object:
         go_on.wait(20)
         return counted(job)
 
-    monkeypatch.setattr(analyse, "look", held)
+    monkeypatch.setattr(tasks, "look", held)
     paths = [str(tmp_path / "shoot")]
     shoot = shoots.make(studio.db, "Test", paths)
     studio.indexer.start(shoot)
@@ -332,15 +332,15 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
     studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1] * 20 + [2] * 20)
-    monkeypatch.setattr("winnow.work.indexer.face_finder.available", lambda: False)
+    monkeypatch.setattr("winnow.work.index.indexer.face_finder.available", lambda: False)
     all_asked = threading.Event()
-    look = analyse.look
+    look = tasks.look
 
-    def held(job: analyse.Job) -> object:
+    def held(job: tasks.Job) -> object:
         all_asked.wait(20)
         return look(job)
 
-    monkeypatch.setattr(analyse, "look", held)
+    monkeypatch.setattr(tasks, "look", held)
     shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
     studio.indexer.start(shoot)
     until(lambda: studio.indexer.status(shoot).stage == "pictures")

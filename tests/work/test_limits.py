@@ -16,9 +16,9 @@ from tests.pictures import write_jpeg
 from winnow.photos import bounds
 from winnow.store import frames
 from winnow.store.frames import Analysed, State
-from winnow.work import analyse, feeding, room
-from winnow.work.analyse import Failure, Job
-from winnow.work.studio import Places, Studio
+from winnow.work.runtime import Places, Studio
+from winnow.work.workers import feeder, room, tasks
+from winnow.work.workers.tasks import Failure, Job
 
 
 def take(gigabytes: int) -> str:
@@ -31,7 +31,7 @@ def take(gigabytes: int) -> str:
 
 def test_a_worker_does_not_get_all_memory() -> None:
     spawn = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(1, spawn, analyse.start_worker, (os.getpid(), 0)) as pool:
+    with ProcessPoolExecutor(1, spawn, tasks.start_worker, (os.getpid(), 0)) as pool:
         assert pool.submit(take, 1).result() == "got 1"
         assert pool.submit(take, 3).result() == "refused"
 
@@ -114,7 +114,7 @@ def go_on(job: Job) -> Analysed | Failure:
     """Stands in for a decoder that a hostile file keeps busy."""
     if "hostile" in job.path.name:
         time.sleep(40)
-    return analyse.look(job)
+    return tasks.look(job)
 
 
 def test_a_file_that_never_ends_is_given_up(
@@ -123,8 +123,8 @@ def test_a_file_that_never_ends_is_given_up(
     folder = tmp_path / "shoot"
     # What becomes of its neighbours is in test_feeding.py, without processes that take their time to begin.
     write_jpeg(folder / "hostile.jpg", 5)
-    monkeypatch.setattr("winnow.work.indexer.analyse.look", go_on)
-    monkeypatch.setattr(feeding, "_LONGEST_JOB_S", 2.0)
+    monkeypatch.setattr("winnow.work.index.indexer.tasks.look", go_on)
+    monkeypatch.setattr(feeder, "_LONGEST_JOB_S", 2.0)
     studio = Studio(places)  # real processes
     shoot = indexed(studio, folder)
     (row,) = frames.rows(studio.db, shoot)

@@ -13,10 +13,11 @@ from tests.pictures import write_shoot
 from tests.ready import ready
 from tests.work.test_sidecars import set_mark, write
 from winnow.core.marks import Decision, Edit
-from winnow.store import deliveries, frames, held, on_disk
-from winnow.work import aside, delivery_plan, moving, rename
-from winnow.work.studio import Studio
-from winnow.work.write_files import plan as plan_files
+from winnow.store import deliveries, frame_files, frames, moved_files
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.files.write import plan as plan_files
+from winnow.work.moves import journal, rename, set_aside
+from winnow.work.runtime import Studio
 
 SECRET = b"not yours"
 
@@ -75,14 +76,14 @@ def test_nothing_is_moved_through_a_link(
     studio: Studio, shoot: int, tmp_path: Path, kind: str
 ) -> None:
     (first, *_) = [row.id for row in frames.rows(studio.db, shoot)]
-    (files,) = on_disk.files_of(studio.db, [first])
-    planned = {first: aside.files_to_move(files)}
+    (files,) = frame_files.files_of(studio.db, [first])
+    planned = {first: set_aside.files_to_move(files)}
     there = links(tmp_path, kind)
-    failed = moving.begin_and_move(studio.db, planned)
+    failed = journal.begin_and_move(studio.db, planned)
     assert list(failed) == [first]
     assert "a link leads elsewhere" in failed[first]
     assert there.read_bytes() == SECRET
-    assert held.of_shoot(studio.db, shoot) == {}
+    assert moved_files.of_shoot(studio.db, shoot) == {}
 
 
 def test_nothing_is_renamed_through_a_link(studio: Studio, shoot: int, tmp_path: Path) -> None:

@@ -11,15 +11,15 @@ from PIL import Image
 from tests.pictures import write_shoot
 from tests.ready import ready
 from tests.work.test_sidecars import set_mark
+from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.core.marks import Decision, Edit
-from winnow.core.proof_sheet import SheetLayout
 from winnow.demo import stand_ins
 from winnow.photos import originals, proof_gallery
 from winnow.store import frames, history, labels, marks, shoots, texts
 from winnow.store import proofs as stored
-from winnow.work import answers, proofs
-from winnow.work.proofs import GalleryWish, ProofError, SheetWish
-from winnow.work.studio import Studio
+from winnow.work.deliver import answers, proofs
+from winnow.work.deliver.proofs import GalleryWish, ProofError, SheetWish
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture

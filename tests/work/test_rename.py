@@ -11,14 +11,15 @@ from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
 from tests.work.test_sidecars import set_mark
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Edit
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
 from winnow.photos import originals, xmp
-from winnow.store import deliveries, frames, on_disk, renamings
-from winnow.work import aside, delivery_plan, rename
-from winnow.work.rename import RenameError
-from winnow.work.studio import Studio
+from winnow.store import deliveries, frame_files, frames, renamings
+from winnow.work.deliver import plan as delivery_plan
+from winnow.work.moves import rename, set_aside
+from winnow.work.moves.rename import RenameError
+from winnow.work.runtime import Studio
 
 
 @pytest.fixture
@@ -135,7 +136,7 @@ def test_what_cannot_be_renamed(studio: Studio, shoot: int, tmp_path: Path) -> N
     with pytest.raises(RenameError, match="has that name already"):
         run(studio, shoot, "{name}")
     first, second, third = ids(studio, shoot)
-    aside.set_aside(studio.db, [first])
+    set_aside.set_aside(studio.db, [first])
     (tmp_path / "shoot" / "QH_0003.jpg").unlink()
     planned = rename.plan(studio.db, shoot, [first, second, third], "x {name}")
     assert planned.frames == 1
@@ -208,6 +209,6 @@ def test_names_wait_for_a_delivery_that_is_not_through(
 
 def test_sidecars_of_renamed_frames_are_known(studio: Studio, shoot: int) -> None:
     run(studio, shoot, "s {seq}")
-    (frame,) = on_disk.files_of(studio.db, ids(studio, shoot)[1:2])
+    (frame,) = frame_files.files_of(studio.db, ids(studio, shoot)[1:2])
     assert [path.name for path in frame.sidecars] == ["s 2.jpg.xmp"]
     assert all(path.exists() for path in (*frame.all, *frame.sidecars))

@@ -9,16 +9,18 @@ import pytest
 from tests.conftest import indexed, until
 from tests.pictures import in_two_parts, jpeg, write_shoot
 from tests.ready import ready
+from winnow.core.files.merge import Said, Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import TextEdit, Texts
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Said, Stated
-from winnow.core.texts import TextEdit, Texts
 from winnow.photos import originals, xmp
 from winnow.photos.xmp import embedded, read_sidecar, with_stated
-from winnow.store import files_said, frames, guests, history, marks, on_disk, settings, shoots
-from winnow.work import captions, label_texts, said, write_files
-from winnow.work.studio import Studio
-from winnow.work.write_files import Order, Planned, Written
+from winnow.store import file_state, frame_files, frames, guests, history, marks, settings, shoots
+from winnow.work.files import captions, label_texts
+from winnow.work.files import read as files_read
+from winnow.work.files import write as files_write
+from winnow.work.files.write import Order, Planned, Written
+from winnow.work.runtime import Studio
 
 OURS = Order(kinds={"stars": "here", "label": "here", "decision": "here"})
 FILES = Order(kinds={"stars": "file", "label": "file"})
@@ -43,7 +45,7 @@ def set_texts(studio: Studio, shoot: int, name: str, edit: TextEdit) -> None:
 
 def said_now(studio: Studio, shoot: int, name: str) -> Said:
     frame = frame_of(studio, shoot, name)
-    return said.said_of(studio.db, shoot, [frame])[frame]
+    return files_read.said_of(studio.db, shoot, [frame])[frame]
 
 
 def mark_of(studio: Studio, shoot: int, name: str) -> Mark:
@@ -51,11 +53,11 @@ def mark_of(studio: Studio, shoot: int, name: str) -> Mark:
 
 
 def write(studio: Studio, shoot: int, order: Order = Order()) -> tuple[Written, Change | None]:  # noqa: B008
-    return write_files.write(studio.db, studio.cache, shoot, order)
+    return files_write.write(studio.db, studio.cache, shoot, order)
 
 
 def outcomes(studio: Studio, shoot: int) -> dict[str, Planned]:
-    return {p.name: p for p in write_files.plan(studio.db, shoot)}
+    return {p.name: p for p in files_write.plan(studio.db, shoot)}
 
 
 def state(path: Path, stated: Stated) -> None:
@@ -85,7 +87,7 @@ def test_what_is_written_is_read_by_another_shoot(studio: Studio, tmp_path: Path
     )
     assert mark_in(folder / "QH_0002.xmp").rating == -1
     assert not (folder / "QH_0003.xmp").exists()
-    assert files_said.unwritten(studio.db, shoot) == []
+    assert file_state.unwritten(studio.db, shoot) == []
 
     shoots.forget(studio.db, shoot)
     again = ready(studio, folder)
@@ -141,7 +143,7 @@ def test_a_change_from_outside_is_taken_over_and_a_conflict_left(
     assert change is not None
     assert mark_of(studio, shoot, "QH_0002") == Mark(stars=5, label="A")
     assert {p.outcome for p in outcomes(studio, shoot).values()} == {"same"}
-    assert files_said.waiting(studio.db, shoot) == {}
+    assert file_state.waiting(studio.db, shoot) == {}
 
 
 def test_conflicts_are_decided_one_by_one_or_for_a_kind(studio: Studio, tmp_path: Path) -> None:
@@ -199,7 +201,7 @@ def test_a_label_text_of_others_gets_a_meaning(studio: Studio, tmp_path: Path) -
     shoot = ready(studio, folder)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=3)
     found = label_texts.give_meaning(studio.db, shoot, "zweite wahl", "A")
-    said.read_changed(studio.db, shoot, only=found)
+    files_read.read_changed(studio.db, shoot, only=found)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=3, label="A")
     # The text stays as others wrote it while it means what is said here.
     assert outcomes(studio, shoot)["QH_0001"].outcome in ("same", "change")
@@ -228,10 +230,10 @@ def test_new_sidecars_are_named_as_set_and_two_of_one_stem_apart(
     (jpg, _) = write_shoot(folder, [1, 2])
     (folder / "QH_0001.jpeg").write_bytes(jpg.read_bytes())
     shoot = ready(studio, folder)
-    files = on_disk.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
+    files = frame_files.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
 
     def names() -> list[str]:
-        return sorted(p.name for p in write_files.new_sidecars(studio.db, shoot, files).values())
+        return sorted(p.name for p in files_write.new_sidecars(studio.db, shoot, files).values())
 
     assert names() == ["QH_0001.jpeg.xmp", "QH_0001.jpg.xmp", "QH_0002.xmp"]
     settings.save(studio.db, {"sidecar_names": "full"})
@@ -314,15 +316,15 @@ def test_changes_outside_are_offered_while_the_shoot_is_open(
     studio.indexer.start(shoot, offer=True)
     until(lambda: not studio.indexer.status(shoot).running)
     frame = frame_of(studio, shoot, "QH_0001")
-    assert files_said.offered(studio.db, shoot) == [frame]
+    assert file_state.offered(studio.db, shoot) == [frame]
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=1)
     found = shoots.get(studio.db, shoot)
     assert found is not None
     assert found.tally.changed_outside == 1
-    change, _ = said.read_changed(studio.db, shoot, only=[frame])
+    change, _ = files_read.read_changed(studio.db, shoot, only=[frame])
     assert change is not None
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5)
-    assert files_said.offered(studio.db, shoot) == []
+    assert file_state.offered(studio.db, shoot) == []
     # Taken back, it is what is said here that is new.
     history.undo(studio.db, shoot)
     write(studio, shoot)
@@ -340,14 +342,14 @@ def test_what_a_picture_or_a_new_sidecar_says_later_is_offered_too(
     studio.indexer.start(shoot, offer=True)
     until(lambda: not studio.indexer.status(shoot).running)
     offered = [frame_of(studio, shoot, name) for name in ("QH_0001", "QH_0002")]
-    assert files_said.offered(studio.db, shoot) == offered
+    assert file_state.offered(studio.db, shoot) == offered
     assert mark_of(studio, shoot, "QH_0001") == Mark()
     # A frame that comes in with marks brings them along.
     (folder / "QH_0004.jpg").write_bytes(xmp.with_embedded(jpeg(4), Stated(FileMark(2))))
     studio.indexer.start(shoot, offer=True)
     until(lambda: not studio.indexer.status(shoot).running)
     assert mark_of(studio, shoot, "QH_0004") == Mark(stars=2)
-    said.read_changed(studio.db, shoot, only=offered)
+    files_read.read_changed(studio.db, shoot, only=offered)
     assert mark_of(studio, shoot, "QH_0001") == Mark(stars=5)
     assert said_now(studio, shoot, "QH_0002").texts.title == "Theirs"
 
@@ -364,7 +366,7 @@ def test_marks_are_written_by_themselves_once_that_is_wanted(
     set_mark(studio, shoot, "QH_0002", Edit(stars=2))
     studio.events.tell(shoot, "marks")
     until(lambda: (folder / "QH_0002.xmp").exists() and (folder / "QH_0001.xmp").exists())
-    until(lambda: not files_said.unwritten(studio.db, shoot))
+    until(lambda: not file_state.unwritten(studio.db, shoot))
     until(lambda: studio.file_writer.status(shoot).by_itself)
     # What others changed is not touched by itself where it conflicts.
     state(folder / "QH_0001.xmp", Stated(FileMark(5)))
@@ -386,7 +388,7 @@ def test_what_guests_say_is_written_nowhere_before_the_owner_takes_it_over(
     set_mark(studio, shoot, "QH_0001", Edit(stars=1), by="Ana")
     set_mark(studio, shoot, "QH_0002", Edit(stars=2))
     studio.events.tell(shoot, "marks")
-    until(lambda: not files_said.unwritten(studio.db, shoot))
+    until(lambda: not file_state.unwritten(studio.db, shoot))
     write(studio, shoot)
     assert (folder / "QH_0001.jpg").read_bytes() == before["QH_0001.jpg"]
     assert not (folder / "QH_0001.xmp").exists()
@@ -413,7 +415,7 @@ def test_nothing_is_taken_away_by_what_nobody_looked_at(studio: Studio, tmp_path
     set_mark(studio, shoot, "QH_0002", Edit(stars=3))
     write(studio, shoot, Order(shown={}))
     assert said_now(studio, shoot, "QH_0001").texts.title == "Dusk"
-    assert files_said.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0001")]
+    assert file_state.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0001")]
     assert mark_in(folder / "QH_0001.xmp").rating == 1
     assert said_now(studio, shoot, "QH_0002") == Said(Mark(stars=3), Texts("Dusk", "At the quay"))
     assert mark_in(folder / "QH_0002.xmp").rating == 3
@@ -427,13 +429,13 @@ def test_what_the_plan_did_not_show_is_not_taken_away(studio: Studio, tmp_path: 
         set_texts(studio, shoot, name, TextEdit({"title": "Dusk"}))
     write(studio, shoot)
     state(folder / "QH_0001.xmp", Stated(FileMark(1)))
-    seen = write_files.shown(write_files.plan(studio.db, shoot))
+    seen = files_write.shown(files_write.plan(studio.db, shoot))
     # Between looking and writing, another program takes something away from the other one as well.
     state(folder / "QH_0002.xmp", Stated(FileMark(1)))
     write(studio, shoot, Order(shown=seen))
     assert said_now(studio, shoot, "QH_0001").texts.title == ""
     assert said_now(studio, shoot, "QH_0002").texts.title == "Dusk"
-    assert files_said.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0002")]
+    assert file_state.offered(studio.db, shoot) == [frame_of(studio, shoot, "QH_0002")]
 
 
 def test_a_file_that_changes_while_others_are_written_is_left_alone(
@@ -447,7 +449,7 @@ def test_a_file_that_changes_while_others_are_written_is_left_alone(
     write(studio, shoot)
     for name in ("QH_0001", "QH_0002"):
         set_mark(studio, shoot, name, Edit(stars=2))
-    planned = write_files.plan
+    planned = files_write.plan
 
     def then_another_program_writes(*arguments: object) -> list[Planned]:
         result = planned(*arguments)  # type: ignore[arg-type]
@@ -455,7 +457,7 @@ def test_a_file_that_changes_while_others_are_written_is_left_alone(
         return result
 
     with pytest.MonkeyPatch.context() as patched:
-        patched.setattr(write_files, "plan", then_another_program_writes)
+        patched.setattr(files_write, "plan", then_another_program_writes)
         written, _ = write(studio, shoot)
     assert (written.written, len(written.problems)) == (1, 1)
     assert "changed by another program" in written.problems[0][1]
@@ -501,7 +503,7 @@ def test_a_writing_can_be_stopped(studio: Studio, tmp_path: Path) -> None:
     write_shoot(folder, [1])
     shoot = ready(studio, folder)
     set_mark(studio, shoot, "QH_0001", Edit(stars=1))
-    result, _ = write_files.write(studio.db, studio.cache, shoot, stopping=lambda: True)
+    result, _ = files_write.write(studio.db, studio.cache, shoot, stopping=lambda: True)
     assert result.written == 0
     studio.file_writer.start(shoot, Order())
     studio.file_writer.wait(shoot, 30)
@@ -552,7 +554,7 @@ def test_sidecars_that_were_deleted_take_nothing_back_and_are_written_again(
     (folder / "QH_0001.xmp").unlink()
     if look_first:
         indexed(studio, folder)
-        assert files_said.offered(studio.db, shoot) == []
+        assert file_state.offered(studio.db, shoot) == []
     planned = outcomes(studio, shoot)["QH_0001"]
     assert (planned.outcome, planned.merged.took) == ("new", ())
     written, change = write(studio, shoot)

@@ -9,8 +9,8 @@ from tests.pictures import write_shoot
 from tests.ready import ready
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.store import frames, marks
-from winnow.work import told
-from winnow.work.studio import Studio
+from winnow.work import change_events
+from winnow.work.runtime import Studio
 
 
 def test_whoever_tells_last_tells_what_is_stored(
@@ -33,6 +33,6 @@ def test_whoever_tells_last_tells_what_is_stored(
     first, second = mark(Decision.PICK), mark(Decision.REJECT)
     heard: list[Any] = []
     monkeypatch.setattr(studio.events, "tell", lambda shoot, name, **data: heard.append(data))
-    told.tell(studio.db, studio.events, shoot, second)
-    told.tell(studio.db, studio.events, shoot, first)
+    change_events.tell(studio.db, studio.events, shoot, second)
+    change_events.tell(studio.db, studio.events, shoot, first)
     assert [event["marks"][0]["decision"] for event in heard] == ["reject", "reject"]

@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core import likeness
+from winnow.core.measure import likeness
 
 # Takes of one thing by two cameras: not as near as two takes by one.
 _ALIKE: Final = 0.3

@@ -8,9 +8,9 @@ from enum import StrEnum
 from functools import lru_cache
 from typing import Final, NamedTuple
 
-from winnow.core.group_edits import HandEdit
-from winnow.core.texts import TextStep
-from winnow.core.words import counted
+from winnow.core.counts import counted
+from winnow.core.files.texts import TextStep
+from winnow.core.groups.edits import HandEdit
 from winnow.say import say
 
 

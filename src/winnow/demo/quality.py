@@ -17,10 +17,12 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core import faces, focus, groups, hints, judging, likeness, softness, subject_lock
-from winnow.core.faces import Face
 from winnow.core.frames import Kind
-from winnow.core.hints import KINDS, Looked
+from winnow.core.groups import runs
+from winnow.core.measure import faces, focus, likeness, softness, subject_lock
+from winnow.core.measure.faces import Face
+from winnow.core.verdict import hints, judge
+from winnow.core.verdict.hints import KINDS, Looked
 from winnow.demo import evening, shoot, truth
 from winnow.photos import decode, pictures
 from winnow.photos import faces as face_finder
@@ -188,7 +190,7 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
             by_group[frame["group"]].append(n)
     looked = []
     for members in by_group.values():
-        judged = judging.judge([_seen(found[n]) for n in members])
+        judged = judge.judge([_seen(found[n]) for n in members])
         looked += [
             Looked(n, true[n]["group"], true[n]["name"], one, [], 0)
             for n, one in zip(members, judged, strict=True)
@@ -234,9 +236,9 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
     )
 
 
-def _seen(one: _Measured) -> judging.Seen:
+def _seen(one: _Measured) -> judge.Seen:
     counting = faces.counting(one.faces, one.width / one.height)
-    return judging.Seen(
+    return judge.Seen(
         one.width, one.height, focus.unpack(one.map_), [one.faces[n] for n in counting],
         one.focus_point, lambda: one.gray,
     )  # fmt: skip
@@ -249,7 +251,7 @@ def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float
     order = np.argsort(times, kind="stable")
     distances = likeness.distances_between_neighbours([found[n].likeness for n in order])
     upright = np.array([true[n]["upright"] for n in order])
-    ours = groups.group_numbers(times[order], distances, upright)
+    ours = runs.group_numbers(times[order], distances, upright)
     theirs = np.array([true[n]["group"] for n in order])
     return pairwise_f1(ours, theirs), b_cubed_f1(ours, theirs)
 

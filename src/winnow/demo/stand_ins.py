@@ -8,7 +8,7 @@ from typing import Any, Final, cast
 
 from PIL import Image, ImageEnhance, ImageOps
 
-from winnow.core.proofs import as_file
+from winnow.core.deliver.proofs import as_file
 from winnow.photos import proof_gallery
 
 _COMMENTS: Final = (

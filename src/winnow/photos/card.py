@@ -15,7 +15,7 @@ from typing import BinaryIO, Final
 
 from blake3 import blake3
 
-from winnow.core.bringing import CardFile
+from winnow.core.deliver.card_import import CardFile
 from winnow.core.frames import (
     KIND_BY_ENDING,
     is_picture_film_or_sound,

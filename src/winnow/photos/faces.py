@@ -18,8 +18,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core import faces
-from winnow.core.faces import Eye, Face
+from winnow.core.measure import faces
+from winnow.core.measure.faces import Eye, Face
 
 # The picture that is looked at has this long edge; the tiles in which it is looked at once more are this
 # large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from winnow.core.texts import clean
+from winnow.core.files.texts import clean
 
 
 def decoded(data: bytes) -> str:

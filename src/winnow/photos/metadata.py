@@ -13,7 +13,7 @@ from typing import Any, Final, TypeVar
 
 import exiv2
 
-from winnow.core.sync import NOTHING_STATED, Stated
+from winnow.core.files.merge import NOTHING_STATED, Stated
 from winnow.photos import xmp_facts
 from winnow.photos.file_text import of_file
 from winnow.photos.xmp import LOCK, in_head, packet_of, stated_in

@@ -12,10 +12,10 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
-from winnow.core import exposure, focus, likeness
-from winnow.core.exposure import Exposure
-from winnow.core.focus import FocusMap
 from winnow.core.frames import Kind
+from winnow.core.measure import exposure, focus, likeness
+from winnow.core.measure.exposure import Exposure
+from winnow.core.measure.focus import FocusMap
 from winnow.photos import bounds, colour, decode, planes, raw
 from winnow.photos.bounds import PictureError
 from winnow.photos.decode import Picture, Source

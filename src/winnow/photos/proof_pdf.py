@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final
 
 from PIL import Image
 
-from winnow.core.proof_sheet import (
+from winnow.core.deliver.proof_sheet import (
     FOOTER_MM,
     HEADER_MM,
     LINE_MM,

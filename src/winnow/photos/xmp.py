@@ -14,10 +14,10 @@ from typing import Any, Final
 
 import exiv2
 
-from winnow.core import sync
-from winnow.core.profiles import FileMark
-from winnow.core.sync import NOTHING_STATED, Stated
-from winnow.core.texts import FIELDS, Texts, cleaned
+from winnow.core.files import merge
+from winnow.core.files.merge import NOTHING_STATED, Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import FIELDS, Texts, cleaned
 from winnow.photos import jpeg_segments as jpegs
 from winnow.photos import xmp_packet
 from winnow.photos.file_text import decoded, of_file
@@ -105,10 +105,10 @@ def with_embedded(jpeg: bytes, wanted: Stated) -> bytes:
 
 def _put_in_both(main: Packet, more: Packet, wanted: Stated) -> None:
     """What the second part says as it is wanted stays there; all else is said in the first part."""
-    every = sync.as_dict(wanted)
-    kept = {k: v for k, v in sync.as_dict(more.stated()).items() if every.get(k) == v}
-    more.put(sync.from_dict(kept))
-    main.put(sync.from_dict({k: v for k, v in every.items() if k not in kept}))
+    every = merge.as_dict(wanted)
+    kept = {k: v for k, v in merge.as_dict(more.stated()).items() if every.get(k) == v}
+    more.put(merge.from_dict(kept))
+    main.put(merge.from_dict({k: v for k, v in every.items() if k not in kept}))
 
 
 def _padded(packet: bytes, length: int) -> bytes:
@@ -129,7 +129,7 @@ def _properties(data: bytes) -> list[Property]:
 
 def _check(before: list[Property], after: list[Property], present: Stated, wanted: Stated) -> None:
     """Compare all that a packet says before and after, read independently of what changed it. Raises SidecarError."""
-    was, now = sync.as_dict(present), sync.as_dict(wanted)
+    was, now = merge.as_dict(present), merge.as_dict(wanted)
     changed = {prop for part, prop in PROPERTIES.items() if was.get(part) != now.get(part)}
     loose = changed | {xmp_packet.EXTENDED, f"{{{xmp_packet.RDF}}}about"}
     keywords_gone = bool(set(present.texts.keywords) - set(wanted.texts.keywords))
@@ -180,7 +180,7 @@ def _in_segments(segments: Sequence[jpegs.Segment]) -> Stated | None:
         return None
     main = Packet(packet)
     second = jpegs.extension_of(segments, main.extended()) if main.extended() else b""
-    return sync.over(main.stated(), Packet(second).stated() if second else NOTHING_STATED)
+    return merge.over(main.stated(), Packet(second).stated() if second else NOTHING_STATED)
 
 
 def _by_exiv2(data: bytes) -> Stated:

@@ -12,9 +12,9 @@ from typing import Any, Final
 
 from lxml import etree
 
-from winnow.core.profiles import FileMark
-from winnow.core.sync import Stated
-from winnow.core.texts import FIELDS, cleaned, made
+from winnow.core.files.merge import Stated
+from winnow.core.files.profiles import FileMark
+from winnow.core.files.texts import FIELDS, cleaned, made
 from winnow.photos.file_text import of_file
 from winnow.photos.xmp_check import SidecarError, check_well_formed
 from winnow.say import say

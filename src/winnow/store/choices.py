@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 
-from winnow.core.filters import Filter
-from winnow.core.hints import KINDS
+from winnow.core.filters.filter import Filter
+from winnow.core.verdict.hints import KINDS
 from winnow.store.db import Database
 from winnow.store.filter_sql import (
     DELIVERED,
@@ -15,7 +15,7 @@ from winnow.store.filter_sql import (
     named_sql,
     where_for,
 )
-from winnow.store.held import ASIDE
+from winnow.store.moved_files import ASIDE
 
 # How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
 _COUNTED = {

@@ -15,7 +15,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.filters import Filter
+from winnow.core.filters.filter import Filter
 from winnow.core.marks import Mark, mark_of
 
 _MOST_SHOOTS: Final = 4

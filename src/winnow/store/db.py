@@ -16,7 +16,7 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
-from winnow.core.texts import fold
+from winnow.core.files.texts import fold
 from winnow.say import say
 from winnow.store.columns import Kept
 from winnow.store.soundness import DatabaseError, in_words

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
 from winnow.store.db import Database
-from winnow.store.held import HeldFile
+from winnow.store.moved_files import HeldFile
 
 
 def begin(db: Database, shoot_id: int, *, trashed: bool) -> int:

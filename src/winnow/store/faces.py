@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
-from winnow.core import faces
-from winnow.core.faces import Face
+from winnow.core.measure import faces
+from winnow.core.measure.faces import Face
 from winnow.store.db import Database
 
 

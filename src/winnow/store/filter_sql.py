@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from winnow.core.conditions import (
+from winnow.core.files.texts import fold
+from winnow.core.filters.conditions import (
     FACTS,
     TEXTS,
     All,
@@ -14,10 +15,9 @@ from winnow.core.conditions import (
     Not,
     bounds,
 )
-from winnow.core.filters import Filter
-from winnow.core.hints import KINDS
-from winnow.core.texts import fold
-from winnow.store.held import ASIDE
+from winnow.core.filters.filter import Filter
+from winnow.core.verdict.hints import KINDS
+from winnow.store.moved_files import ASIDE
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"

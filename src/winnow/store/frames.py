@@ -10,16 +10,16 @@ from dataclasses import dataclass
 from enum import IntEnum
 from typing import Final, NamedTuple
 
-from winnow.core.conditions import Condition
-from winnow.core.exposure import Exposure
-from winnow.core.filters import Filter
+from winnow.core.files.merge import as_dict
+from winnow.core.filters.conditions import Condition
+from winnow.core.filters.filter import Filter
 from winnow.core.frames import natural_key
 from winnow.core.marks import Mark, mark_of
-from winnow.core.sync import as_dict
+from winnow.core.measure.exposure import Exposure
 from winnow.photos.metadata import Facts
 from winnow.store.db import Database
 from winnow.store.filter_sql import condition_sql, where_for
-from winnow.store.held import ASIDE
+from winnow.store.moved_files import ASIDE
 
 
 class State(IntEnum):

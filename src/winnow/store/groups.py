@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.group_edits import HandEdit
+from winnow.core.groups.edits import HandEdit
 from winnow.core.marks import GroupStep
 from winnow.store.db import Database
 from winnow.store.frames import ZONED

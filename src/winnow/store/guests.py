@@ -9,8 +9,8 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from winnow.core.counts import counted
 from winnow.core.marks import Change
-from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import own_steps
 from winnow.store.db import Database

@@ -8,9 +8,9 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 
-from winnow.core import faces
-from winnow.core.hints import KINDS, Looked, Noticed
-from winnow.core.judging import Judged
+from winnow.core.measure import faces
+from winnow.core.verdict.hints import KINDS, Looked, Noticed
+from winnow.core.verdict.judge import Judged
 from winnow.store.db import Database
 
 

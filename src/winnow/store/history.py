@@ -8,9 +8,9 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from winnow.core.counts import counted
+from winnow.core.files.texts import TextStep
 from winnow.core.marks import Change, GroupStep, Mark, Step
-from winnow.core.texts import TextStep
-from winnow.core.words import counted
 from winnow.say import say
 from winnow.store import groups, marks, texts
 from winnow.store.db import Database

@@ -10,8 +10,8 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import fields, replace
 
+from winnow.core.files.texts import FIELDS, Texts, TextStep
 from winnow.core.marks import Change, GroupStep, Mark, Step
-from winnow.core.texts import FIELDS, Texts, TextStep
 from winnow.say import say
 from winnow.store import groups, history, marks, texts
 from winnow.store.db import Database

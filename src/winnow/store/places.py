@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-from winnow.store import held
+from winnow.store import moved_files
 from winnow.store.db import Database
 
 # Every column with absolute paths of files in source folders, or in folders beside them.
@@ -39,7 +39,7 @@ def known_frames(db: Database, folder_id: int, most: int = -1) -> list[KnownFram
     """The frames of a source folder, but for those that are set aside or moved out, by their paths; no more than
     ``most`` of them, if that is given."""
     rows = db.read.execute(
-        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT {held.HELD} ORDER BY path LIMIT ?",
+        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT {moved_files.HELD} ORDER BY path LIMIT ?",
         (folder_id, most),
     )
     return [

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from winnow.core.proofs import Answer
+from winnow.core.deliver.proofs import Answer
 from winnow.store.db import Database
 
 ProofKind = Literal["pdf", "gallery"]

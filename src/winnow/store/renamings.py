@@ -31,7 +31,7 @@ class Renaming:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One renaming of one file; ``old`` and ``new`` are absolute. ``alone``: see ``core.renaming``."""
+    """One renaming of one file; ``old`` and ``new`` are absolute. ``alone``: see ``core.deliver.rename_order``."""
 
     number: int
     frame: int

@@ -6,7 +6,7 @@ import json
 from dataclasses import replace
 from typing import Any, Literal
 
-from winnow.core.filters import Filter
+from winnow.core.filters.filter import Filter
 from winnow.store.db import Database
 from winnow.store.labels import label_names
 from winnow.store.shoots import filter_from_json, filter_to_json

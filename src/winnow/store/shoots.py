@@ -10,8 +10,8 @@ from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Literal
 
-from winnow.core import written
-from winnow.core.filters import Filter
+from winnow.core.filters import parser
+from winnow.core.filters.filter import Filter
 from winnow.core.frames import NoPictures
 from winnow.core.marks import Decision
 from winnow.store.db import Database
@@ -255,8 +255,8 @@ def filter_from_json(text: str, label_names: Mapping[str, str]) -> Filter:
     data = json.loads(text)
     typed = data.get("written", "")
     try:
-        where = written.parse(typed, label_names)
-    except written.WrittenError:
+        where = parser.parse(typed, label_names)
+    except parser.WrittenError:
         typed, where = "", None
     return Filter(
         decisions=tuple(Decision(value) for value in data.get("decisions", ())),

@@ -6,7 +6,7 @@ import json
 import sqlite3
 from collections.abc import Iterable
 
-from winnow.core.texts import FIELDS, NO_TEXTS, Texts, TextStep, as_dict, from_dict, made
+from winnow.core.files.texts import FIELDS, NO_TEXTS, Texts, TextStep, as_dict, from_dict, made
 from winnow.store.db import Database
 
 

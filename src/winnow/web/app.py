@@ -14,31 +14,29 @@ from fastapi.responses import JSONResponse
 
 import winnow
 from winnow.say import say
+from winnow.web.cards import routes as bring_in
+from winnow.web.deliveries import routes as deliveries
+from winnow.web.files import routes as files
+from winnow.web.filters import routes as filters
+from winnow.web.frames import routes as frames
+from winnow.web.groups import routes as groups
+from winnow.web.guests import routes as sharing
 from winnow.web.guests.shares import Shares
+from winnow.web.hints import routes as hints
+from winnow.web.lists import routes as lists
+from winnow.web.marks import routes as marks
 from winnow.web.page import add_page
-from winnow.web.routes import (
-    aside,
-    bring_in,
-    deliveries,
-    files,
-    filters,
-    frames,
-    groups,
-    hints,
-    lists,
-    marks,
-    programs,
-    proofs,
-    renamings,
-    settings,
-    sharing,
-    shoots,
-    texts,
-    wrap_up,
-)
+from winnow.web.programs import routes as programs
+from winnow.web.proofs import routes as proofs
+from winnow.web.renamings import routes as renamings
 from winnow.web.security import Guard
+from winnow.web.set_aside import routes as aside
+from winnow.web.settings import routes as settings
+from winnow.web.shoots import routes as shoots
+from winnow.web.texts import routes as texts
+from winnow.web.wrap_up import routes as wrap_up
 from winnow.work import failures
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 log = logging.getLogger(__name__)
 

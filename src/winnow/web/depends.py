@@ -10,15 +10,15 @@ from typing import Annotated, Any, cast
 from fastapi import Depends, HTTPException, Request
 from fastapi import Path as PathParameter
 
-from winnow.core import written
-from winnow.core.filters import Filter
+from winnow.core.filters import parser
+from winnow.core.filters.filter import Filter
 from winnow.say import say
 from winnow.store import frames, labels, shoots
-from winnow.web.delivery_models import FramesIn
+from winnow.web.deliveries.models import FramesIn
 from winnow.web.guests.sessions import GUEST, Guest
 from winnow.web.models import FilterModel, Problem
-from winnow.work import sheet
-from winnow.work.studio import Studio
+from winnow.work import filtering
+from winnow.work.runtime import Studio
 
 # One is named by its model, the others refer to that: each model of each route is prepared at each start, and
 # these were most of them.
@@ -77,8 +77,8 @@ def as_text(path: Path | str) -> str:
 def to_filter(model: FilterModel, studio: Studio) -> Filter:
     """The core's filter from the API's; what is written wrongly is said with its place."""
     try:
-        where = written.parse(model.written, labels.label_names(studio.db))
-    except written.WrittenError as error:
+        where = parser.parse(model.written, labels.label_names(studio.db))
+    except parser.WrittenError as error:
         raise HTTPException(
             400, say("{error} (character {at})", error=error, at=error.at + 1)
         ) from None
@@ -95,7 +95,7 @@ def to_filter(model: FilterModel, studio: Studio) -> Filter:
 def frames_in(studio: Studio, shoot: int, wanted: FramesIn) -> list[int]:
     """The frames that a request is about; those that are named must be of this shoot."""
     if wanted.frames is None:
-        return sheet.matching(studio.db, shoot, to_filter(wanted.filter, studio))
+        return filtering.matching(studio.db, shoot, to_filter(wanted.filter, studio))
     if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
     return wanted.frames

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 
-from winnow.core.filters import StarsRule
+from winnow.core.filters.filter import StarsRule
 from winnow.core.marks import Decision
 
 

@@ -21,7 +21,7 @@ from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.guests.sessions import May
 from winnow.web.patience import Patient
-from winnow.work.studio import Studio
+from winnow.work.runtime import Studio
 
 _OPENS: Final = "open.html"
 

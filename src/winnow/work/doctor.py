@@ -18,8 +18,8 @@ from winnow.photos import faces, planes, proof_gallery, proof_pdf
 from winnow.say import say
 from winnow.store import backups
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work import room
-from winnow.work.studio import Places
+from winnow.work.runtime import Places
+from winnow.work.workers import room
 
 _LOW_DISK: Final = 2_000_000_000  # bytes
 _SET_UP: Final = say("Set Winnow up again (scripts/setup.sh), or install the wheel.")

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
-from winnow.core import hints as core
-from winnow.core.hints import KINDS, Kind, best
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.core.verdict import hints as core
+from winnow.core.verdict.hints import KINDS, Kind, best
 from winnow.say import say
 from winnow.store import frames, hints, labels, marks
 from winnow.store.db import Database

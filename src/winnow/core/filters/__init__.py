@@ -1,0 +1,1 @@
+"""Filters: conditions on marks, facts and texts, written and clicked."""

@@ -1,0 +1,101 @@
+"""Conditions and their values in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from winnow.core.filters.conditions import (
+    FACTS,
+    FLAGS,
+    All,
+    Any_,
+    Between,
+    Compare,
+    Condition,
+    Flag,
+    Not,
+    Operator,
+)
+from winnow.core.verdict.hints import KINDS
+from winnow.say import say
+
+
+def in_words(condition: Condition, labels: Mapping[str, str]) -> str:  # noqa: C901
+    """Say a condition in words. Example: "ISO 800 to 3200, not with flash"."""
+    match condition:
+        case All(parts):
+            return ", ".join(_inside(part, labels) for part in parts)
+        case Any_(parts):
+            return say(" or ").join(_inside(part, labels) for part in parts)
+        case Not(inner):
+            return say("not {inside}", inside=_inside(inner, labels))
+        case Flag(name):
+            return FLAGS[name]
+        case Compare("label", _, value):
+            return (
+                say("label {label}", label=labels.get(str(value), value))
+                if value
+                else say("no label")
+            )
+        case Compare("hint", _, value):
+            return (
+                say("hint “{title}”", title=KINDS[str(value)].title.lower())
+                if value
+                else say("no hint against it")
+            )
+        case Compare("text", "=", ""):
+            return say("nothing written about it")
+        case Compare(fact, "=", ""):
+            return say("no {fact}", fact=FACTS[fact].words)
+        case Compare(fact, "=", str(value)):
+            return f"{FACTS[fact].words} “{value}”"
+        case Compare(fact, _, str(value)):
+            return say("{fact} with “{value}”", fact=FACTS[fact].words, value=value)
+        case Compare(fact, operator, value):
+            return _of(fact, _bounded(operator, _shown(fact, float(value))))
+        case Between(fact, low, high):
+            return _of(fact, say("{low} to {high}", low=_shown(fact, low), high=_shown(fact, high)))
+    raise AssertionError(condition)
+
+
+def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> str:
+    """Say a value of a fact. Examples: "1/250 s", "f/2.8", "19:30", "no label", "upright"."""
+    if isinstance(value, str):
+        if fact == "label":
+            return labels.get(value, value) if value else say("no label")
+        if fact == "hint":
+            return KINDS[value].title if value in KINDS else say("none")
+        return FLAGS.get(value, value) if value else say("no {fact}", fact=FACTS[fact].words)
+    return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
+
+
+def _bounded(operator: Operator, value: str) -> str:
+    match operator:
+        case "<":
+            return say("under {value}", value=value)
+        case "<=":
+            return say("up to {value}", value=value)
+        case ">":
+            return say("over {value}", value=value)
+        case ">=":
+            return say("from {value}", value=value)
+    return value
+
+
+def _inside(condition: Condition, labels: Mapping[str, str]) -> str:
+    words = in_words(condition, labels)
+    return f"({words})" if isinstance(condition, All | Any_) else words
+
+
+def _of(fact: str, said: str) -> str:
+    known = FACTS[fact]
+    return f"{said} {known.words}" if fact == "stars" else f"{known.words} {said}{known.unit}"
+
+
+def _shown(fact: str, value: float) -> str:
+    if FACTS[fact].kind == "time":
+        seconds = int(value)
+        return f"{seconds // 3600}:{seconds // 60 % 60:02d}"
+    if fact == "shutter" and 0 < value < 0.3:
+        return f"1/{round(1 / value)}"
+    return f"f/{value:g}" if fact == "f" else f"{value:g}"

@@ -1,0 +1,1 @@
+"""What is measured in pictures: focus, softness, motion, exposure, likeness, faces, and where a subject is."""

@@ -1,0 +1,140 @@
+"""Hints: what the analysis noticed, each with its reason, figure and threshold. Reasons, not verdicts.
+
+A kind of hint is one module with its ``KIND`` and ``notice``, and one row in ``KINDS``. Nothing is marked by
+them: a person looks at what they name, and moves their thresholds.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from typing import Final
+
+import numpy as np
+
+from winnow.core.measure import likeness
+from winnow.core.verdict.hints import (
+    alone,
+    best,
+    blurred,
+    clipped,
+    copy,
+    dark,
+    elsewhere,
+    eyes,
+    motion,
+    no_face,
+    replaced,
+    soft,
+    soft_eyes,
+)
+from winnow.core.verdict.hints.kind import Kind, Looked, Notice, Noticed, Shoot
+from winnow.say import say
+
+__all__ = [
+    "KINDS",
+    "Kind",
+    "Looked",
+    "Noticed",
+    "Shoot",
+    "groups_of",
+    "in_order",
+    "notice",
+    "of_shoot",
+]
+
+_MODULES: Final = (
+    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, no_face, replaced, alone, copy, best,
+)  # fmt: skip
+KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
+_NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}
+
+# A frame alone is compared with so many on either side of it; with all of a shoot that is no longer.
+_NEIGHBOURS: Final = 2_500
+_COPY_AWAY: Final = 0.1
+_SAME_SECOND_AWAY: Final = 0.005
+
+in_order = best.in_order
+
+
+def groups_of(frames: Iterable[Looked]) -> list[list[Looked]]:
+    """Frames by their groups, in the order given."""
+    found: dict[int, list[Looked]] = defaultdict(list)
+    for frame in frames:
+        found[frame.group].append(frame)
+    return list(found.values())
+
+
+def of_shoot(frames: Sequence[Looked]) -> Shoot:
+    """What kinds of hint need to know of the whole shoot; its frames in the order of time."""
+    looked_for = [one for one in frames if one.faces is not None]
+    shown = sum(one.number_of_faces > 0 for one in looked_for)
+    return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames))
+
+
+def notice(frames: Sequence[Looked]) -> dict[str, list[Noticed]]:
+    """All that is noticed of a shoot's frames, in the order of time, by kind of hint.
+
+    What no threshold could name is left out: of most frames that is most of it.
+    """
+    shoot = of_shoot(frames)
+    groups = groups_of(frames)
+    return {
+        name: [
+            one
+            for group in groups
+            for one in notice_of(group, shoot)
+            if KINDS[name].can_name(one.figure)
+        ]
+        for name, notice_of in _NOTICES.items()
+    }
+
+
+def _nearest(frames: Sequence[Looked]) -> dict[int, float]:
+    lone = {group[0].id for group in groups_of(frames) if len(group) == 1}
+    table = likeness.as_table([one.signature for one in frames])
+    out = {}
+    for n, one in enumerate(frames):
+        if one.id not in lone or one.signature is None:
+            continue
+        first = max(0, n - _NEIGHBOURS)
+        away = likeness.distances(table[n : n + 1], table[first : n + _NEIGHBOURS])
+        away[n - first] = np.nan
+        if not np.isnan(away).all():
+            out[one.id] = float(np.nanmin(away))
+    return out
+
+
+def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
+    by_content: dict[str, Looked] = {}
+    by_moment: dict[tuple[float, str], list[Looked]] = defaultdict(list)
+    out = {}
+    for one in frames:
+        known = by_content.get(one.content_hash or "")
+        if known is not None and len(one.name) < len(known.name):
+            # A copy's name is that of the original and more.
+            out[known.id] = (0.0, say("the same file content as {name}", name=one.name))
+            by_content[one.content_hash or ""] = one
+            continue
+        if known is not None:
+            out[one.id] = (0.0, say("the same file content as {name}", name=known.name))
+            continue
+        if one.content_hash:
+            by_content[one.content_hash] = one
+        if one.taken_at is None or one.signature is None:
+            continue
+        moment = by_moment[one.taken_at, one.camera or ""]
+        if moment:
+            table = likeness.as_table([one.signature, *(o.signature for o in moment)])
+            away = likeness.distances(table[:1], table[1:])
+            # A time without a fraction of a second may be that of a whole burst.
+            most = _SAME_SECOND_AWAY if float(one.taken_at).is_integer() else _COPY_AWAY
+            if not np.isnan(away).all() and np.nanmin(away) <= most:
+                other = moment[int(np.nanargmin(away))]
+                out[one.id] = (
+                    float(np.nanmin(away)),
+                    say("the same exposure as {name}", name=other.name),
+                )
+                continue
+        moment.append(one)
+    return out

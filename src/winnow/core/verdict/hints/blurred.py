@@ -1,0 +1,37 @@
+"""Soft all over: nothing in the frame is sharp; shaken, or focused on nothing. An absolute figure."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.measure import focus
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="blurred",
+    title=say("Soft all over"),
+    meaning=say("Not even its sharpest part is sharp at 100 %."),
+    figure=say("blur of the sharpest part"),
+    unit=" px",
+    threshold=2.5,
+    least=0.8,
+    most=10,
+    decimals=1,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame with a focus map."""
+    out = []
+    for one in group:
+        if one.judged is None:
+            continue
+        blur = one.judged.sharpest
+        words = (
+            say("no edge to be seen")
+            if blur is None
+            else say("nothing is sharper than {blur:.1f} px", blur=blur)
+        )
+        out.append(Noticed(one.id, focus.MOST if blur is None else blur, words))
+    return out

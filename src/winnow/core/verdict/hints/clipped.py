@@ -1,0 +1,33 @@
+"""Clipped: parts of the picture are at the upper end of a channel. See ``core.exposure``."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="clipped",
+    title=say("Clipped"),
+    meaning=say("Highlights at the end of a channel, where no detail is left in the picture."),
+    figure=say("of the picture clipped"),
+    unit=" %",
+    threshold=5,
+    least=0.5,
+    most=30,
+    decimals=1,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame with clipped highlights."""
+    return [
+        Noticed(
+            one.id,
+            100 * one.clipped_high,
+            say("{share:.1f} % of it is clipped", share=100 * one.clipped_high),
+        )
+        for one in group
+        if one.clipped_high
+    ]

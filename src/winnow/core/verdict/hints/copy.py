@@ -1,0 +1,33 @@
+"""Copy: the same content, or the same exposure of the same camera once more.
+
+Exact copies are known by their content hash; others by time, camera and likeness (``core.likeness``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="copy",
+    title=say("Copy"),
+    meaning=say("The same exposure is there already, under another name."),
+    figure=say("different from the other one (0: the same content)"),
+    unit="",
+    threshold=3,
+    least=0,
+    most=10,
+    decimals=1,
+    below=True,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame that is a copy of one before it."""
+    return [
+        Noticed(one.id, 100 * shoot.copies[one.id][0], shoot.copies[one.id][1])
+        for one in group
+        if one.id in shoot.copies
+    ]

@@ -1,0 +1,83 @@
+"""What a hint is: a kind with its figure and threshold, and what is known of the frames it is made from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from winnow.core.measure.faces import Face
+from winnow.core.verdict.judge import Judged
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """What is known of a frame. ``group``: its number; ``faces``: those that count, None where they weren't
+    looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its picture was
+    another one and was marked, that one's time and signature."""
+
+    id: int
+    group: int
+    name: str = ""
+    judged: Judged | None = None
+    faces: Sequence[Face] | None = None
+    number_of_faces: int = 0
+    clipped_high: float | None = None
+    brightness_ev: float | None = None
+    flash: bool | None = None
+    taken_at: float | None = None
+    camera: str | None = None
+    shutter_s: float | None = None
+    focal_mm: float | None = None
+    content_hash: str | None = None
+    signature: bytes | None = None
+    before: tuple[float | None, bytes] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Shoot:
+    """What is known of the whole shoot. ``of_people``: the share of its frames that show a face; ``nearest``:
+    of frames alone in their group the distance to the most similar frame; ``copies``: of a later copy its
+    distance from the one before it, and what it is, in words."""
+
+    of_people: float = 0.0
+    nearest: Mapping[int, float] = field(default_factory=dict)
+    copies: Mapping[int, tuple[float, str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Noticed:
+    """A figure of a frame, and the reason in words. Whether it is named depends on the threshold."""
+
+    frame: int
+    figure: float
+    words: str
+
+
+Notice = Callable[[Sequence[Looked], Shoot], list[Noticed]]
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of hint. ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words,
+    ``unit`` behind it, ``decimals`` of it. A frame is named from ``threshold`` on, or up to it where ``below``.
+    The threshold can be moved from ``least`` to ``most``. ``fault``: it speaks against a frame."""
+
+    name: str
+    title: str
+    meaning: str
+    figure: str
+    unit: str
+    threshold: float
+    least: float
+    most: float
+    decimals: int = 0
+    below: bool = False
+    fault: bool = True
+
+    def names(self, figure: float, threshold: float) -> bool:
+        """Whether a frame with this figure is named."""
+        return figure <= threshold if self.below else figure >= threshold
+
+    def can_name(self, figure: float) -> bool:
+        """Whether a threshold within its range names a frame with this figure."""
+        return self.names(figure, self.most if self.below else self.least)

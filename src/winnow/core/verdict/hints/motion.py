@@ -1,0 +1,71 @@
+"""Motion: blurred along one direction, by the camera or the subject.
+
+The blur of edges across the motion is compared with that of the same edges in the sharpest frames of the
+group, direction by direction (see ``softness.Difference``); alone in its group, a frame is judged by its
+spectrum (see ``core.motion``). That hands hold still for one over the focal length is common practice (of a
+35 mm film frame); it is only added as a reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.verdict.hints import elsewhere, soft
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="motion",
+    title=say("Motion"),
+    meaning=say("Blurred along one direction: the camera or the subject moved."),
+    figure=say("moved"),
+    unit=" px",
+    threshold=5,
+    least=2,
+    most=40,
+)
+_LEANS = 0.35
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of the frames whose blur depends on the direction, and which are not sharp elsewhere instead."""
+    out = []
+    for one in group:
+        judged = one.judged
+        if judged is None or judged.length is None or not judged.length or judged.angle is None:
+            continue
+        if judged.of:
+            soft_here = judged.softer is not None and judged.softer > soft.CLEARLY
+            if not soft_here or (judged.lean or 0) < _LEANS or elsewhere.is_elsewhere(judged):
+                continue
+        words = say(
+            "moved about {length:.0f} px {direction}",
+            length=judged.length,
+            direction=direction_words(judged.angle),
+        )
+        if one.shutter_s and one.focal_mm and one.shutter_s > 1 / one.focal_mm:
+            words += say(
+                "; {shutter} is long for {focal_mm:g} mm by hand",
+                shutter=_shutter(one.shutter_s),
+                focal_mm=one.focal_mm,
+            )
+        out.append(Noticed(one.id, judged.length, words))
+    return out
+
+
+def direction_words(angle: float) -> str:
+    """A direction in degrees from the x axis towards y (down) in words: "across", "rising to the right" …"""
+    turn = angle % 180
+    if turn < 22.5 or turn >= 157.5:
+        return say("sideways")
+    if turn < 67.5:
+        return say("falling to the right")
+    return say("up and down") if turn < 112.5 else say("rising to the right")
+
+
+def _shutter(seconds: float) -> str:
+    return (
+        say("1/{seconds} s", seconds=round(1 / seconds))
+        if seconds < 0.3
+        else say("{seconds:g} s", seconds=seconds)
+    )

@@ -1,0 +1,45 @@
+"""No face, in a shoot or a group of people: somebody walked through, or turned away."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="no_face",
+    title=say("No face"),
+    meaning=say(
+        "No face is found in it, though the other frames of its group show one; of a frame that is alone "
+        "the whole shoot is asked."
+    ),
+    figure=say("of the other frames show a face"),
+    unit=" %",
+    threshold=60,
+    least=20,
+    most=100,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame without a face."""
+    out = []
+    for one in group:
+        if one.faces is None or one.number_of_faces:
+            continue
+        others = [other for other in group if other is not one and other.faces is not None]
+        if others:
+            shown = sum(other.number_of_faces > 0 for other in others)
+            share = shown / len(others)
+            words = say(
+                "no face found; {shown} of the other {others} of its group show one",
+                shown=shown,
+                others=len(others),
+            )
+        else:
+            share = shoot.of_people
+            words = say("no face found; {share:.0f} % of the shoot show one", share=100 * share)
+        if share:
+            out.append(Noticed(one.id, 100 * share, words))
+    return out

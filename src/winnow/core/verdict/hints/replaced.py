@@ -1,0 +1,47 @@
+"""Replaced: another picture under the name of one that was marked.
+
+A file that an editor wrote again shows the same picture, or was taken at the same time. Where names were shifted, or a file
+took another's place, and no content tells where the old one went, the person decides what the mark is worth.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.measure import likeness
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="replaced",
+    title=say("Another picture"),
+    meaning=say(
+        "Another picture has the name of one that you marked. The mark was made for that one: mark it anew, or as it is."
+    ),
+    figure=say("different from the picture before (0: the same)"),
+    unit="",
+    threshold=2,
+    least=0.5,
+    most=50,
+    decimals=1,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of frames whose picture was another one when they were marked."""
+    found = []
+    for one in group:
+        if one.before is None or one.signature is None:
+            continue
+        taken_at, signature = one.before
+        if taken_at is not None and taken_at == one.taken_at:
+            continue  # the same exposure, however it was edited
+        if len(signature) != len(one.signature):
+            continue  # of another version: they can't be compared
+        table = likeness.as_table([one.signature, signature])
+        away = 100 * float(likeness.distances(table[:1], table[1:])[0])
+        words = say(
+            "another picture had this name when it was marked ({away:.0f} of 100 away)", away=away
+        )
+        found.append(Noticed(one.id, away, words))
+    return found

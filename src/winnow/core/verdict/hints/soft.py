@@ -1,0 +1,63 @@
+"""Soft: more blurred than the sharpest frame of the group, at the part that matters.
+
+Each edge is compared with itself in the other frames, see ``core.softness`` and ``core.judging``. A third
+more blurred is where it can be seen at 100 % (from looking at the demo's frames beside its truth, not published).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.judge import Judged
+from winnow.say import say
+
+KIND = Kind(
+    name="soft",
+    title=say("Soft"),
+    meaning=say("More blurred, at the part that matters, than the sharpest frame of its group."),
+    figure=say("more blurred than the sharpest"),
+    unit=" %",
+    threshold=30,
+    least=10,
+    most=120,
+)
+# In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
+CLEARLY = 0.24
+_MOST = 2.3
+_PLACES = {
+    "eyes": say("the eyes"),
+    "focus point": say("the focus point"),
+    "sharpest part": say("the part that matters"),
+    "": say("the part that matters"),
+}
+
+
+def place_of(judged: Judged) -> str:
+    """The part that matters, in a word."""
+    return _PLACES[judged.at]
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame that was compared."""
+    out = []
+    for one in group:
+        judged = one.judged
+        if judged is None or judged.softer is None or judged.softer <= 0:
+            continue
+        softer = min(judged.softer, _MOST)
+        percent = 100 * (float(np.exp(softer)) - 1)
+        if judged.softer > _MOST or judged.blur is None:
+            words = say("too soft at {place} to show an edge", place=place_of(judged))
+        else:
+            px = judged.blur * (1 - float(np.exp(-softer)))
+            words = say(
+                "{px:.1f} px softer at {place} than the sharpest of {of}",
+                px=px,
+                place=place_of(judged),
+                of=judged.of,
+            )
+        out.append(Noticed(one.id, percent, words))
+    return out

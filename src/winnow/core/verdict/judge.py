@@ -1,0 +1,271 @@
+"""Judging the frames of a group: what matters in them, where it is in each, and how sharp it is there.
+
+What matters: the eyes of the largest face; else where the camera focused; else the sharpest part that most
+of the frames agree on. The same part is then found in all of them (by the face, or by subject lock), and its
+edges are compared with themselves (see ``softness``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Final, Literal
+
+import numpy as np
+
+from winnow.core.measure import faces, focus, softness, subject_lock
+from winnow.core.measure.faces import Face, Point
+from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.softness import Difference
+from winnow.core.measure.subject_lock import Gray, Place
+
+VERSION: Final = 1
+
+Matter = Literal["eyes", "focus point", "sharpest part", ""]
+
+# How far around the place edges are compared: as a share of the long edge, or of a face's width.
+RADIUS: Final = 0.094
+FACE_RADIUS: Final = 1.0
+# So many face widths around a face are the person.
+_PERSON: Final = 2.5
+_LEAST_CELLS: Final = 4
+# The whole frame around the place, as a share of the long edge.
+_WHOLE: Final = 0.7
+# A face stands for the group when so many of its frames show it; the others may be blurred.
+_SHOWN: Final = 0.3
+# So many frames say where they are sharpest, when neither faces nor the camera tell.
+_VOTERS: Final = 9
+_NEAR: Final = 0.12  # of the long edge: two of them mean the same part
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What is known of one frame. ``width``, ``height``: px at 100 %, upright; ``focus_point``: 0…1, if the
+    camera says; ``gray``: gives a smaller grey picture (h, w) of it, None where there is none."""
+
+    width: int
+    height: int
+    map: FocusMap | None
+    faces: Sequence[Face]
+    focus_point: Point | None
+    gray: Callable[[], Gray | None]
+
+    @property
+    def ratio(self) -> float:
+        """Width by height."""
+        return self.width / self.height
+
+    @property
+    def long(self) -> int:
+        """The long edge, px."""
+        return max(self.width, self.height)
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """One frame of a group. ``x``, ``y``: the part that matters, 0…1 of the upright picture; ``at``: what it
+    is; ``radius``: around it, px at 100 %; ``sure``: whether it was found there.
+
+    ``blur``: there, px; ``softer``: logarithm of its blur against the sharpest of the group, infinite where
+    its edges are gone; ``of``: how many frames were compared. ``lean``, ``angle``, ``length``, ``elsewhere``:
+    of the whole frame, see ``softness.Difference``. ``sharpest``: blur of the sharpest part of the frame, px;
+    ``apart``: how far that is from the part that matters, as a share of the long edge. None where it can't
+    be told.
+    """
+
+    x: float
+    y: float
+    at: Matter
+    radius: float
+    sure: bool
+    blur: float | None = None
+    softer: float | None = None
+    of: int = 0
+    lean: float | None = None
+    angle: float | None = None
+    length: float | None = None
+    elsewhere: float | None = None
+    sharpest: float | None = None
+    apart: float | None = None
+
+
+def judge(seen: Sequence[Seen]) -> list[Judged]:
+    """Judge the frames of a group, in the order of time."""
+    at, radius, places = _places(seen)
+    spots = [
+        (place.x * one.width, place.y * one.height) for place, one in zip(places, seen, strict=True)
+    ]
+    sure = [place.confidence >= subject_lock.SURE for place in places]
+    compared = _compared(seen, spots, sure, radius, at)
+    out = []
+    for n, (one, place) in enumerate(zip(seen, places, strict=True)):
+        region = focus.sharpest_region(one.map) if one.map else None
+        figure = focus.figure_at(one.map, *spots[n], radius) if one.map and sure[n] else None
+        softer, different = compared.get(n, (None, None))
+        out.append(
+            Judged(
+                place.x, place.y, at, radius, sure[n],
+                blur=figure.blur if figure else None,
+                softer=softer,
+                of=len(compared),
+                lean=_known(different.lean if different else None),
+                angle=_known(different.angle if different else None),
+                length=_known(different.length if different else None),
+                elsewhere=_known(different.elsewhere if different else None),
+                sharpest=region.figure.blur if region else None,
+                apart=_away(spots[n], region) / one.long if region else None,
+            )
+        )  # fmt: skip
+    return out
+
+
+def _known(value: float | None) -> float | None:
+    return None if value is None or np.isnan(value) else value
+
+
+def _away(spot: Point, region: focus.Region) -> float:
+    """From a place to the nearest point of a region, px."""
+    left, top, right, bottom = region.box
+    across = max(left - spot[0], 0, spot[0] - right)
+    down = max(top - spot[1], 0, spot[1] - bottom)
+    return float(np.hypot(across, down))
+
+
+def _compared(
+    seen: Sequence[Seen], spots: Sequence[Point], sure: Sequence[bool], radius: float, at: Matter
+) -> dict[int, tuple[float | None, Difference]]:
+    """How soft each frame is against the sharpest, and how it differs, of those that can be compared."""
+    which = [n for n, one in enumerate(seen) if one.map is not None and sure[n]]
+    maps = [m for n in which if (m := seen[n].map) is not None]
+    if len(which) < 2 or len({round(m.cell, 3) for m in maps}) > 1:
+        return {}
+    where = [spots[n] for n in which]
+    whole = softness.against_group(maps, where, _WHOLE * max(one.long for one in seen))
+    softer = np.array([one.softer for one in whole])
+    if at == "eyes":
+        # A face's edges are few: those of the person around it are asked as well.
+        around = softness.against_group(maps, where, _PERSON * radius / FACE_RADIUS)
+        person = np.array([one.softer for one in around])
+        face = softness.compared(maps, where, radius)
+        both = (face + person) / 2
+        softer = np.where(np.isnan(face), person, np.where(np.isnan(person), face, both))
+    elif at == "focus point":
+        softer = softness.compared(maps, where, radius)
+    return {
+        n: (_known(float(own)), different)
+        for n, own, different in zip(which, softer, whole, strict=True)
+    }
+
+
+def _places(seen: Sequence[Seen]) -> tuple[Matter, float, list[Place]]:
+    cell = max((one.map.cell for one in seen if one.map), default=16.0)
+    least = _LEAST_CELLS * cell
+    row = _main_face(seen)
+    if row is not None:
+        widths = [
+            (one.faces[f].box[2] - one.faces[f].box[0]) * one.width
+            for one, f in zip(seen, row, strict=True)
+            if f is not None
+        ]
+        radius = max(least, FACE_RADIUS * float(np.median(widths)))
+        return "eyes", radius, _at_face(seen, row)
+    radius = max(least, RADIUS * max(one.long for one in seen))
+    if sum(one.focus_point is not None for one in seen) > len(seen) / 2:
+        first = _sharpest_at_its_point(seen, radius)
+        point = seen[first].focus_point
+        assert point is not None
+        return "focus point", radius, _locked(seen, first, point)
+    first, point = _agreed(seen)
+    return ("sharpest part" if point else ""), radius, _locked(seen, first, point or (0.5, 0.5))
+
+
+def _main_face(seen: Sequence[Seen]) -> list[int | None] | None:
+    """The row of the largest face that enough of the frames show."""
+    rows = faces.rows([one.faces for one in seen], seen[0].ratio)
+    for row in rows:
+        if sum(f is not None for f in row) >= _SHOWN * len(seen):
+            return row
+    return None
+
+
+def _at_face(seen: Sequence[Seen], row: Sequence[int | None]) -> list[Place]:
+    """The middle of the face; where the face wasn't found, subject lock looks for it."""
+    out: list[Place | None] = []
+    for one, f in zip(seen, row, strict=True):
+        out.append(None if f is None else Place(*one.faces[f].middle, 1, 0, 1))
+    shown = [n for n, place in enumerate(out) if place is not None]
+    for n, place in enumerate(out):
+        if place is None:
+            nearest = min(shown, key=lambda other: abs(other - n))
+            reference = out[nearest]
+            assert reference is not None
+            out[n] = _lock(seen, nearest, (reference.x, reference.y), n)
+    return [place for place in out if place is not None]
+
+
+def _lock(seen: Sequence[Seen], first: int, point: Point, other: int) -> Place:
+    """A point of one frame in another, both 0…1."""
+    if first == other:
+        return Place(point[0], point[1], 1, 0, 1)
+    before, after = seen[first].gray(), seen[other].gray()
+    if before is None or after is None:
+        return Place(point[0], point[1], 1, 0, 0)
+    own = (point[0] * before.shape[1] - 0.5, point[1] * before.shape[0] - 0.5)
+    place = subject_lock.locate(before, own, after)
+    return Place(
+        (place.x + 0.5) / after.shape[1],
+        (place.y + 0.5) / after.shape[0],
+        place.scale,
+        place.angle,
+        place.confidence,
+    )
+
+
+def _locked(seen: Sequence[Seen], first: int, point: Point) -> list[Place]:
+    return [_lock(seen, first, point, n) for n in range(len(seen))]
+
+
+def _sharpest_at_its_point(seen: Sequence[Seen], radius: float) -> int:
+    """The frame that is sharpest where its own camera focused."""
+
+    def blur(n: int) -> float:
+        one = seen[n]
+        if one.map is None or one.focus_point is None:
+            return np.inf
+        x, y = one.focus_point
+        figure = focus.figure_at(one.map, x * one.width, y * one.height, radius)
+        return figure.blur if figure else focus.MOST
+
+    return min(range(len(seen)), key=blur)
+
+
+def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
+    """The sharpest part that most frames agree on: a frame that shows it, and where.
+
+    A frame with missed focus is sharpest somewhere else; it is outvoted.
+    """
+    step = max(1, len(seen) // _VOTERS)
+    votes: list[tuple[int, Point, float]] = []
+    for n in range(0, len(seen), step):
+        one = seen[n]
+        region = focus.sharpest_region(one.map) if one.map else None
+        if region:
+            left, top, right, bottom = region.box
+            middle = ((left + right) / 2 / one.width, (top + bottom) / 2 / one.height)
+            votes.append((n, (min(1.0, middle[0]), min(1.0, middle[1])), region.figure.blur))
+    if not votes:
+        return 0, None
+    if len(votes) == 1:
+        return votes[0][0], votes[0][1]
+    first = min(votes, key=lambda vote: vote[2])[0]
+    # All of them seen from one frame.
+    there = []
+    for n, point, _ in votes:
+        place = _lock(seen, n, point, first)
+        there.append((place.x, place.y) if place.confidence >= subject_lock.SURE else point)
+    ratio = seen[first].ratio
+    scaled = np.array(there) * np.array([ratio, 1.0]) / max(ratio, 1.0)
+    near = np.hypot(*(scaled[:, None] - scaled).transpose(2, 0, 1)) < _NEAR
+    agree = near.sum(1)
+    best = min((n for n in range(len(votes)) if agree[n] == agree.max()), key=lambda n: votes[n][2])
+    return votes[best][0], votes[best][1]

@@ -1,0 +1,1 @@
+"""Requests about memory cards, and bringing in."""

@@ -1,0 +1,150 @@
+"""Bringing pictures in from a memory card."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fastapi import APIRouter, HTTPException
+
+from winnow.core.files import templates
+from winnow.say import say
+from winnow.store import card_imports, settings
+from winnow.store.card_imports import Bringing
+from winnow.web.cards.models import (
+    BringingOut,
+    BringItemOut,
+    BringPlanOut,
+    CardOut,
+    CardsOut,
+    WishIn,
+)
+from winnow.web.depends import RESPONSES, IdPath, StudioDep, as_text
+from winnow.work.deliver.card_import import BringInError, Wish
+from winnow.work.runtime import Studio
+
+router = APIRouter(prefix="/api", tags=["bring in"], responses=RESPONSES)
+_FIRST = 6
+_CHOSEN = "bring_in"
+
+
+@router.get("/cards")
+def list_cards(studio: StudioDep) -> CardsOut:
+    """The memory cards that are connected."""
+    chosen = settings.load(studio.db).get(_CHOSEN, {})
+    return CardsOut(
+        cards=[
+            CardOut(
+                root=as_text(found.root),
+                name=as_text(found.root.name),
+                files=found.files,
+                size=found.size,
+                first_at=found.first_at,
+                last_at=found.last_at,
+            )
+            for found in studio.bring_ins.cards()
+        ],
+        target=chosen.get("target") or str(Path.home() / "Pictures"),
+        second=chosen.get("second", ""),
+        template=chosen.get("template") or templates.DEFAULT,
+        fields=templates.FIELDS,
+    )
+
+
+@router.post("/bringings/plan")
+def plan_bringing(wish: WishIn, studio: StudioDep) -> BringPlanOut:
+    """What bringing a card in would do; nothing is touched."""
+    try:
+        plan = studio.bring_ins.plan(_wish(wish))
+    except BringInError as error:
+        raise HTTPException(400, str(error)) from None
+    return BringPlanOut(
+        files=len(plan.items),
+        folders=[as_text(folder) for folder in plan.folders],
+        already_there=plan.already_there,
+        size=plan.size,
+        free=plan.free,
+        second_size=plan.second_size,
+        second_free=plan.second_free,
+        one_disk=plan.one_disk,
+        outside=plan.outside,
+        first_at=plan.first_at,
+        last_at=plan.last_at,
+        first=[as_text(item.name) for item in plan.items[:_FIRST]],
+    )
+
+
+@router.post("/bringings", status_code=201)
+def start_bringing(wish: WishIn, studio: StudioDep) -> BringingOut:
+    """Begin to copy. The shoot is there at once, and what has arrived can be culled."""
+    try:
+        bringing = studio.bring_ins.start(_wish(wish))
+    except BringInError as error:
+        raise HTTPException(400, str(error)) from None
+    chosen = wish.model_dump(include={"target", "second", "template"})
+    settings.save(studio.db, {_CHOSEN: chosen})
+    return _get(studio, bringing)
+
+
+@router.get("/bringings")
+def list_bringings(studio: StudioDep) -> list[BringingOut]:
+    """The last bringings-in, the newest first."""
+    return [_out(studio, one) for one in card_imports.latest(studio.db)]
+
+
+@router.get("/bringings/{bringing}/items")
+def list_brought(bringing: IdPath, studio: StudioDep) -> list[BringItemOut]:
+    """What became of each file."""
+    _get(studio, bringing)
+    return [
+        BringItemOut.model_validate(
+            {
+                "path": as_text(item.path),
+                "name": as_text(item.name),
+                "size": item.size,
+                "state": item.state,
+                "second_state": item.second_state,
+                "hash": item.hash,
+                "notice": item.notice,
+            }
+        )
+        for item in card_imports.items(studio.db, bringing)
+    ]
+
+
+@router.post("/bringings/{bringing}/resume")
+def resume_bringing(bringing: IdPath, studio: StudioDep) -> BringingOut:
+    """Go on with a stopped one, and try what failed again."""
+    _get(studio, bringing)
+    studio.bring_ins.resume(bringing)
+    return _get(studio, bringing)
+
+
+@router.post("/bringings/{bringing}/stop")
+def stop_bringing(bringing: IdPath, studio: StudioDep) -> BringingOut:
+    """Stop after the file that is being copied."""
+    _get(studio, bringing)
+    studio.bring_ins.stop(bringing)
+    return _get(studio, bringing)
+
+
+def _wish(wish: WishIn) -> Wish:
+    for path in (wish.source, wish.target, wish.second, wish.shoot):
+        if "\0" in path:
+            raise HTTPException(400, say("A path or name can't hold a null character."))
+    return Wish(**wish.model_dump())
+
+
+def _get(studio: Studio, bringing: int) -> BringingOut:
+    found = card_imports.get(studio.db, bringing)
+    if found is None:
+        raise HTTPException(404, say("There is no such bringing-in."))
+    return _out(studio, found)
+
+
+def _out(studio: Studio, bringing: Bringing) -> BringingOut:
+    safe, report = studio.bring_ins.report(bringing)
+    values = {
+        name: getattr(bringing, name)
+        for name in BringingOut.model_fields.keys() - {"safe", "report"}
+    }
+    return BringingOut.model_validate({**values, "safe": safe, "report": report})

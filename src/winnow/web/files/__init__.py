@@ -1,0 +1,1 @@
+"""Requests about what frames’ files say, and writing them."""

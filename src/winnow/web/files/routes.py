@@ -1,0 +1,255 @@
+"""Marks and texts in files: what would be written, writing it, conflicts, changes outside, profiles."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import asdict
+from typing import Annotated, Any
+
+from fastapi import APIRouter, HTTPException, Query, Response
+
+from winnow.core.files import merge
+from winnow.core.files.merge import Said
+from winnow.core.files.profiles import Profile, ProfileError, check, writing
+from winnow.say import say
+from winnow.store import file_state, guests, settings
+from winnow.store import labels as label_store
+from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.files.models import (
+    FilesPlanOut,
+    FilesStatusOut,
+    LabelTextIn,
+    LeftOut,
+    PlannedOut,
+    ProfileModel,
+    SaidOut,
+    SampleOut,
+    SamplesOut,
+    TakenOut,
+    WriteFilesIn,
+    WriteOut,
+    WrittenFilesOut,
+)
+from winnow.web.models import MarkOut, TextsModel, WindowIn
+from winnow.web.settings.routes import SetNameQuery
+from winnow.work import change_events
+from winnow.work.files import label_texts, profiles
+from winnow.work.files import read as files_read
+from winnow.work.files import write as files_write
+from winnow.work.files.write import Order, Planned
+from winnow.work.runtime import Studio
+
+router = APIRouter(prefix="/api", tags=["files"], responses=RESPONSES)
+_FIRST = 40  # of the frames without a problem
+_MOST = 1000
+
+
+def said_out(one: Said) -> SaidOut:
+    """What is said of a frame, as the API says it."""
+    return SaidOut(
+        mark=MarkOut.model_validate(one.mark), texts=TextsModel.model_validate(one.texts)
+    )
+
+
+def _planned(p: Planned) -> PlannedOut:
+    return PlannedOut(
+        frame=p.frame,
+        name=p.name,
+        outcome=p.outcome,
+        here=said_out(p.here),
+        in_file=said_out(p.in_file),
+        took=list(p.merged.took),
+        conflicts=list(p.merged.conflicts),
+        writes=[
+            WriteOut(file=file, prop=prop, before=before, after=after)
+            for file, prop, before, after in p.writes
+        ],
+        label_text=p.stated.mark.label or "",
+        notice=p.notice,
+    )
+
+
+def _adds_only(p: Planned) -> bool:
+    return not merge.takes_away(p.here, p.merged)
+
+
+@router.get("/shoots/{shoot}/files/plan")
+def plan_files(shoot: ShootDep, studio: StudioDep) -> FilesPlanOut:
+    """What writing would do to each frame's files; nothing is touched."""
+    planned = files_write.plan(studio.db, shoot)
+    how = files_read.how_written(studio.db)
+    listed: list[Planned] = []
+    shown: Counter[str] = Counter()
+    taking = 0
+    for p in planned:
+        shown[p.outcome] += 1
+        takes_away = merge.takes_away(p.here, p.merged)
+        most = _MOST if takes_away or p.outcome in ("conflict", "unreadable") else _FIRST
+        if p.outcome != "same" and shown[p.outcome] <= most:
+            listed.append(p)
+            # Of one in conflict nothing is taken before somebody decides.
+            taking += takes_away and p.outcome not in ("conflict", "unreadable")
+    texts = [p.stated.mark.label for p in planned if p.stated.mark.label]
+    return FilesPlanOut(
+        unchecked=len(guests.held_back(studio.db, shoot)),
+        # Nothing is taken away that is not listed.
+        plan=studio.file_writer.remember(files_write.shown(listed)),
+        counts=dict(Counter(p.outcome for p in planned)),
+        embeds=sum(
+            target.embeds for p in planned if p.outcome in ("new", "change") for target in p.targets
+        ),
+        takes_away=taking,
+        frames=[_planned(p) for p in sorted(listed, key=_adds_only)],
+        unknown_labels=dict(Counter(text for text in texts if not how.knows(text))),
+    )
+
+
+@router.get("/shoots/{shoot}/files")
+def get_files_status(shoot: ShootDep, studio: StudioDep) -> FilesStatusOut:
+    """How the last writing of a shoot stands, and what waits."""
+    status = studio.file_writer.status(shoot)
+    result = status.result
+    return FilesStatusOut(
+        running=status.running,
+        by_itself=status.by_itself,
+        stopped=status.stopped,
+        done=status.done,
+        total=status.total,
+        notice=status.notice,
+        result=None
+        if result is None
+        else WrittenFilesOut(
+            written=result.written,
+            same=result.same,
+            taken=result.taken,
+            problems=[LeftOut(frame=frame, notice=why) for frame, why in result.problems[:_MOST]],
+        ),
+        unwritten=len(file_state.unwritten(studio.db, shoot)),
+        changed_outside=file_state.offered(studio.db, shoot),
+    )
+
+
+@router.post("/shoots/{shoot}/files", status_code=202)
+def write_to_files(shoot: ShootDep, wanted: WriteFilesIn, studio: StudioDep) -> FilesStatusOut:
+    """Start writing; what only the files changed is taken over first."""
+    studio.file_writer.start(
+        shoot,
+        Order(
+            None if wanted.frames is None else tuple(wanted.frames),
+            dict(wanted.kinds.items()),
+            {(one.frame, one.part): one.side for one in wanted.single},
+            studio.file_writer.shown(wanted.plan),
+        ),
+    )
+    return get_files_status(shoot, studio)
+
+
+@router.delete("/shoots/{shoot}/files")
+def stop_writing(shoot: ShootDep, studio: StudioDep) -> FilesStatusOut:
+    """Stop writing; what is written stays."""
+    studio.file_writer.stop(shoot)
+    return get_files_status(shoot, studio)
+
+
+@router.post("/shoots/{shoot}/files/take")
+def take_over(shoot: ShootDep, asked: WindowIn, studio: StudioDep) -> TakenOut:
+    """Take over what changed in files outside Winnow, as one step of the history."""
+    return _taken(studio, shoot, file_state.offered(studio.db, shoot), asked.window)
+
+
+def _taken(studio: Studio, shoot: int, frames: list[int], window: str) -> TakenOut:
+    change, notices = files_read.read_changed(studio.db, shoot, only=frames)
+    answer: dict[str, Any] = change_events.tell(studio.db, studio.events, shoot, change, window)
+    studio.events.tell(shoot, "files")
+    studio.events.tell(shoot, "progress")
+    return TakenOut(**answer, notices=notices)
+
+
+@router.delete("/shoots/{shoot}/files/take", status_code=204)
+def leave_files(shoot: ShootDep, studio: StudioDep) -> Response:
+    """Leave what changed outside as it is: Winnow goes on with its own, and writing says what differs."""
+    file_state.note_read(studio.db, file_state.offered(studio.db, shoot))
+    studio.events.tell(shoot, "files")
+    studio.events.tell(shoot, "progress")
+    return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/label-texts")
+def map_label_text(shoot: ShootDep, wanted: LabelTextIn, studio: StudioDep) -> TakenOut:
+    """Say what a label text found in files means, here and from now on, and take it over."""
+    if wanted.letter and wanted.letter not in label_store.label_names(studio.db):
+        raise HTTPException(400, say("There is no label “{letter}”.", letter=wanted.letter))
+    frames = label_texts.give_meaning(studio.db, shoot, wanted.text, wanted.letter)
+    return _taken(studio, shoot, frames, "")
+
+
+@router.get("/label-texts")
+def list_label_texts(studio: StudioDep) -> dict[str, str]:
+    """What label texts found in files mean: a letter, "" for no label."""
+    found: dict[str, str] = settings.load(studio.db).get("label_texts", {})
+    return found
+
+
+@router.delete("/label-texts")
+def forget_label_text(
+    text: Annotated[str, Query(min_length=1, max_length=200)], studio: StudioDep
+) -> dict[str, str]:
+    """A label text found in files means nothing any more. Marks that were taken over stay."""
+    found = list_label_texts(studio)
+    found.pop(text, None)
+    settings.save(studio.db, {"label_texts": found})
+    return found
+
+
+@router.get("/profiles")
+def list_profiles(studio: StudioDep) -> list[ProfileModel]:
+    """The person's profiles, in the order of names."""
+    saved = settings.saved_sets(studio.db, "profiles")
+    return [ProfileModel.model_validate(content) for content in saved.values()]
+
+
+@router.put("/profiles")
+def save_profile(wanted: ProfileModel, studio: StudioDep) -> list[ProfileModel]:
+    """Keep a profile under its name."""
+    profile = _profile(wanted)
+    try:
+        check(profile)
+        writing(profile, profiles.label_set(studio.db), {})
+    except ProfileError as error:
+        raise HTTPException(400, str(error)) from None
+    settings.save_set(studio.db, "profiles", wanted.name, asdict(profile))
+    return list_profiles(studio)
+
+
+@router.delete("/profiles")
+def forget_profile(name: SetNameQuery, studio: StudioDep) -> list[ProfileModel]:
+    """Remove a profile; if it was in use, the standard one is."""
+    settings.forget_set(studio.db, "profiles", name)
+    return list_profiles(studio)
+
+
+def _profile(model: ProfileModel) -> Profile:
+    return Profile(**model.model_dump())
+
+
+@router.post("/shoots/{shoot}/profiles/preview")
+def preview_profile(shoot: ShootDep, wanted: ProfileModel, studio: StudioDep) -> SamplesOut:
+    """How marks would be written, and as what they would be read again; nothing is kept."""
+    try:
+        check(_profile(wanted))
+        found, ambiguous = profiles.preview(studio.db, shoot, _profile(wanted))
+    except ProfileError as error:
+        return SamplesOut(samples=[], problem=str(error))
+    return SamplesOut(
+        samples=[
+            SampleOut(
+                mark=MarkOut.model_validate(mark),
+                rating=stated.rating,
+                label=stated.label,
+                good=stated.good,
+                again=MarkOut.model_validate(again),
+            )
+            for mark, stated, again in found
+        ],
+        ambiguous=ambiguous,
+    )

@@ -1,0 +1,1 @@
+"""Requests about frames and their pictures."""

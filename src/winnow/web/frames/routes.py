@@ -1,0 +1,260 @@
+"""Frames: the list, the filter, the facts and the pictures."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from concurrent.futures import BrokenExecutor, Future
+from typing import Annotated, Any, TypeVar
+
+import numpy as np
+from fastapi import APIRouter, HTTPException, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from winnow.core.measure import focus
+from winnow.photos.cache import PictureKind
+from winnow.say import say
+from winnow.store import file_state, frame_files, frames, guests, texts
+from winnow.web.depends import RESPONSES, GuestDep, IdPath, ShootDep, StudioDep, as_text, to_filter
+from winnow.web.models import (
+    FactsOut,
+    FilterModel,
+    FocusOut,
+    FoundOut,
+    FramesOut,
+    InFileOut,
+    LookingAt,
+    PartIn,
+    TextsModel,
+    TurnedOut,
+    TurnIn,
+)
+from winnow.work import filtering
+from winnow.work.runtime import Studio
+from winnow.work.workers.tasks import Failure, Part
+
+T = TypeVar("T")
+router = APIRouter(prefix="/api", tags=["frames"], responses=RESPONSES)
+_JPEG: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"image/jpeg": {}}, "description": "a JPEG picture"}
+}
+_FOREVER = "private, max-age=31536000, immutable"
+
+
+@router.get("/shoots/{shoot}/frames")
+def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
+    """Every frame of a shoot, group by group, in order of time within each."""
+    rows = frames.rows(studio.db, shoot)
+    return FramesOut(
+        id=[r.id for r in rows],
+        name=[r.name for r in rows],
+        kind=[r.kind for r in rows],
+        state=[int(r.state) for r in rows],
+        picture=[r.picture for r in rows],
+        key=[r.key for r in rows],
+        missing=[r.missing for r in rows],
+        notice={r.id: r.notice for r in rows if r.notice},
+        taken_at=[r.taken_at for r in rows],
+        width=[r.width for r in rows],
+        height=[r.height for r in rows],
+        group=[r.group for r in rows],
+        turned=[r.turned for r in rows],
+        held=[r.id for r in rows if r.held],
+        moved_out=[r.id for r in rows if r.moved_out],
+        undated=[r.id for r in rows if r.taken_at is not None and not r.dated],
+        blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
+        decision=[r.mark.decision for r in rows],
+        stars=[r.mark.stars for r in rows],
+        label=[r.mark.label for r in rows],
+    )
+
+
+@router.post("/shoots/{shoot}/find")
+def find(shoot: ShootDep, wanted: FilterModel, studio: StudioDep) -> FoundOut:
+    """The frames that pass a filter, and how many each choice would leave."""
+    found = filtering.find(studio.db, shoot, to_filter(wanted, studio))
+    counts = found.counts
+    return FoundOut(
+        ids=found.ids,
+        words=found.words,
+        shown=counts.shown,
+        total=counts.total,
+        decisions=counts.decisions,
+        stars=counts.stars,
+        labels=counts.labels,
+    )
+
+
+@router.put("/shoots/{shoot}/looking-at", status_code=204)
+def looking_at(shoot: ShootDep, wanted: LookingAt, studio: StudioDep) -> Response:
+    """Say which frames are on screen: their pictures come first."""
+    studio.indexer.look_at(shoot, wanted.frames)
+    return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/turn")
+def turn(shoot: ShootDep, wanted: TurnIn, studio: StudioDep) -> TurnedOut:
+    """Turn frames on screen; their files are not changed."""
+    turned = frames.turn(studio.db, shoot, wanted.frames, wanted.by)
+    patches = [{"id": frame, "turned": by} for frame, by in turned.items()]
+    studio.events.tell(shoot, "frames", frames=patches)
+    return TurnedOut(turned=turned)
+
+
+_NOT_FOR_GUESTS: dict[str, Any] = {
+    "folder": "",
+    "serial": None,
+    "lens_serial": None,
+    "latitude": None,
+    "longitude": None,
+    "content_hash": None,
+    "sidecars": [],
+    "companions": [],
+}
+
+
+@router.get("/frames/{frame}")
+def get_facts(frame: IdPath, studio: StudioDep, guest: GuestDep) -> FactsOut:
+    """The facts of one frame; to a guest without where it lies and was taken, and without serial numbers."""
+    studio.indexer.somebody_looks()
+    row = frames.facts_row(studio.db, frame)
+    if row is None:
+        raise HTTPException(404, say("There is no such frame."))
+    (files,) = frame_files.files_of(studio.db, [frame])
+    own = {
+        "files",
+        "sidecars",
+        "companions",
+        "shoot_utc_offset_min",
+        "folder",
+        "clock_offset_s",
+        "in_file",
+        "texts",
+        "clipped",
+        "blur_px",
+        "marked_by",
+    }
+    names = set(FactsOut.model_fields) - own
+    map_ = frames.focus_map(studio.db, frame)
+    region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
+    facts = FactsOut(
+        **{name: row[name] for name in names},
+        marked_by=guests.marked_by(studio.db, frame),
+        clock_offset_s=(row["shot_at"] or 0) - (row["zoned_at"] or 0),
+        shoot_utc_offset_min=row["shoot_utc_offset_min"],
+        in_file=InFileOut.model_validate(file_state.embedded(studio.db, frame).mark),
+        texts=TextsModel.model_validate(texts.texts_of(studio.db, row["shoot_id"], [frame])[frame]),
+        clipped=json.loads(row["clipped"]) if row["clipped"] else None,
+        blur_px=region.figure.blur if region else None,
+        files=[as_text(path.name) for path in files.all],
+        sidecars=[as_text(path.name) for path in files.sidecars],
+        companions=[as_text(path.name) for path in files.companions],
+        folder=as_text(str(files.shown.parent)),
+    )
+    if guest is not None:  # guard: facts that guests don't get
+        return facts.model_copy(update=_NOT_FOR_GUESTS)
+    return facts
+
+
+@router.get("/frames/{frame}/thumbnail", response_class=Response, responses=_JPEG)
+async def get_thumbnail(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+    """A picture with a long edge of 512 px, or what the camera embedded until that is made."""
+    return await _picture(studio, request, frame, "thumbnail")
+
+
+@router.get("/frames/{frame}/preview", response_class=Response, responses=_JPEG)
+async def get_preview(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+    """A picture with a long edge of 2,048 px; made at once if it isn't there."""
+    return await _picture(studio, request, frame, "preview")
+
+
+async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKind) -> Response:
+    # The page's address names the content, so a picture is never asked for twice.
+    key = request.query_params.get("key", "")
+    if key and request.headers.get("if-none-match") == f'"{key}"':
+        return Response(status_code=304)
+    studio.indexer.somebody_looks()
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, say("There is no such frame."))
+    key = row["key"] or ""
+    data = await run_in_threadpool(_cached, studio, key, kind, row["picture"])
+    if data is None and key:
+        result = await _made(studio.indexer.picture(frame))
+        if isinstance(result, Failure):
+            raise HTTPException(404, result.notice)
+        data = await run_in_threadpool(studio.cache.read, key, kind)
+    if data is None:
+        raise HTTPException(404, row["notice"] or say("The picture isn't there yet."))
+    final = kind == "preview" or row["picture"] == 2
+    return _jpeg(data, key if final else "")
+
+
+async def _made(future: Future[T]) -> T:
+    """What a worker makes; when the worker ends over it, that is said in words."""
+    try:
+        return await asyncio.wrap_future(future)
+    except BrokenExecutor:
+        raise HTTPException(
+            503, say("Decoding this file stopped the decoder. Try again.")
+        ) from None
+
+
+def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes | None:
+    if not key:
+        return None
+    data = studio.cache.read(key, kind)
+    if data is None and kind == "thumbnail" and picture == 1:
+        data = studio.cache.read(key, "early")
+    return data
+
+
+@router.get("/frames/{frame}/full", response_class=Response, responses=_JPEG)
+async def get_full(frame: IdPath, studio: StudioDep, guest: GuestDep) -> Response:
+    """The frame at full size; to a guest made anew, without what the file says beside it."""
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, say("There is no such frame."))
+    made = guest is not None  # guard: originals
+    result = await _made(studio.close_ups.full_size(frame, made=made))
+    if isinstance(result, Failure):
+        raise HTTPException(404, result.notice)
+    return _jpeg(result, row["key"] or "")
+
+
+@router.get("/frames/{frame}/part", response_class=Response, responses=_JPEG)
+async def get_part(
+    frame: IdPath, studio: StudioDep, wanted: Annotated[PartIn, Query()]
+) -> Response:
+    """A part of the frame at full size, or twice that."""
+    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    if row is None:
+        raise HTTPException(404, say("There is no such frame."))
+    part = Part(wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
+    result = await _made(studio.close_ups.part(frame, part))
+    if isinstance(result, Failure):
+        raise HTTPException(404, result.notice)
+    current = wanted.key == (row["key"] or "")
+    return _jpeg(result, _name(row["key"], part) if current else "")
+
+
+@router.get("/frames/{frame}/focus")
+def get_focus(frame: IdPath, studio: StudioDep) -> FocusOut:
+    """Where the frame is sharp."""
+    packed = frames.focus_map(studio.db, frame)
+    if packed is None:
+        raise HTTPException(404, say("The focus of this frame isn't measured yet."))
+    found = focus.unpack(packed)
+    blur, _ = focus.tiles(found)
+    rows, columns = blur.shape
+    values = [None if np.isnan(v) else round(float(v), 2) for v in blur.ravel()]
+    return FocusOut(rows=rows, columns=columns, tile=focus.tile_px(found), blur=values)
+
+
+def _name(key: str | None, part: Part) -> str:
+    return f"{key}.{part.left}.{part.top}.{part.width}.{part.height}.{part.scale}"
+
+
+def _jpeg(data: bytes, key: str) -> Response:
+    headers = {"cache-control": _FOREVER, "etag": f'"{key}"'} if key else {}
+    return Response(data, media_type="image/jpeg", headers=headers)

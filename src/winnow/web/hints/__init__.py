@@ -1,0 +1,1 @@
+"""Requests about hints and faces."""

@@ -1,0 +1,174 @@
+"""Hints: what they say, their thresholds, marks by them, and a second look at what they threw out."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Query
+
+from winnow.core.marks import Edit
+from winnow.core.verdict.hints import KINDS
+from winnow.say import say
+from winnow.store import faces as face_store
+from winnow.store import frames, labels
+from winnow.store import hints as store
+from winnow.web.depends import RESPONSES, ByDep, IdPath, ShootDep, StudioDep
+from winnow.web.hints.models import (
+    ApplyIn,
+    FaceOut,
+    FaceRow,
+    FacesIn,
+    FacesOut,
+    FiguresOut,
+    FrameHintOut,
+    HintKindOut,
+    HintsOut,
+    KindName,
+    MattersOut,
+    SecondLookOut,
+    ThresholdIn,
+    ThrownOutFrame,
+)
+from winnow.web.models import ChangeOut
+from winnow.work import change_events, hints
+from winnow.work.compare import face_rows
+from winnow.work.index.faces_and_hints import FACE_VERSION
+
+router = APIRouter(prefix="/api", tags=["hints"], responses=RESPONSES)
+
+
+@router.get("/shoots/{shoot}/hints")
+def list_hints(shoot: ShootDep, studio: StudioDep) -> HintsOut:
+    """Every kind of hint, with the frames that it names."""
+    waits = store.is_stale(studio.db, shoot) or bool(
+        face_store.waiting(studio.db, shoot, FACE_VERSION)
+    )
+    return HintsOut(waits=waits, kinds=[_kind_out(now) for now in hints.summary(studio.db, shoot)])
+
+
+def _kind_out(now: hints.KindNow) -> HintKindOut:
+    kind = now.kind
+    return HintKindOut(
+        name=kind.name,
+        title=kind.title,
+        meaning=kind.meaning,
+        figure=kind.figure,
+        unit=kind.unit,
+        decimals=kind.decimals,
+        below=kind.below,
+        fault=kind.fault,
+        threshold=now.threshold,
+        usual=kind.threshold,
+        least=kind.least,
+        most=kind.most,
+        named=now.named,
+        decided=now.decided,
+        disagreed=now.disagreed,
+    )
+
+
+@router.get("/shoots/{shoot}/hints/{kind}")
+def list_figures(shoot: ShootDep, kind: KindName, studio: StudioDep) -> FiguresOut:
+    """The figures of a kind of hint, in order of size."""
+    found = store.figures(studio.db, shoot).get(kind, [])
+    in_order = sorted(found, key=lambda one: one[1])
+    return FiguresOut(frames=[f for f, _ in in_order], figures=[round(v, 4) for _, v in in_order])
+
+
+@router.put("/shoots/{shoot}/hints/{kind}")
+def set_threshold(
+    shoot: ShootDep, kind: KindName, wanted: ThresholdIn, studio: StudioDep
+) -> HintKindOut:
+    """Move the threshold of a kind of hint in this shoot."""
+    value = wanted.threshold
+    if value is not None:
+        value = min(max(value, KINDS[kind].least), KINDS[kind].most)
+    store.set_threshold(studio.db, shoot, kind, value)
+    studio.events.tell(shoot, "hints")
+    return next(_kind_out(now) for now in hints.summary(studio.db, shoot) if now.kind.name == kind)
+
+
+@router.post("/shoots/{shoot}/hints/apply")
+def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+    """Set a mark on frames that hints named, as one step of the history."""
+    if wanted.label and wanted.label not in labels.label_names(studio.db):
+        raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
+    try:
+        edit = Edit(wanted.decision, wanted.stars, wanted.label)
+    except ValueError as error:
+        raise HTTPException(400, f"{error}.") from None
+    try:
+        change = hints.apply(studio.db, shoot, edit, wanted.frames, list(wanted.kinds), by)
+    except KeyError:
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
+    return ChangeOut.model_validate(
+        change_events.tell(studio.db, studio.events, shoot, change, wanted.window, by)
+    )
+
+
+@router.get("/shoots/{shoot}/second-look")
+def second_look(
+    shoot: ShootDep,
+    studio: StudioDep,
+    all_rejects: Annotated[bool, Query(description="whoever threw them out")] = False,
+) -> list[SecondLookOut]:
+    """Groups in which nothing was picked, with the best of what was rejected first."""
+    return [
+        SecondLookOut(
+            group=one.group,
+            by_hints=one.by_hints,
+            frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames],
+        )
+        for one in hints.second_look(studio.db, shoot, all_rejects=all_rejects)
+    ]
+
+
+@router.get("/frames/{frame}/hints")
+def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
+    """What was noticed of a frame: what names it first."""
+    shoot = frames.shoot_of(studio.db, frame)
+    if shoot is None:
+        raise HTTPException(404, say("There is no such frame."))
+    return [
+        FrameHintOut(
+            kind=one.kind.name,
+            title=one.kind.title,
+            words=one.words,
+            figure=one.figure,
+            threshold=one.threshold,
+            unit=one.kind.unit,
+            decimals=one.kind.decimals,
+            below=one.kind.below,
+            fault=one.kind.fault,
+            named=one.named,
+        )
+        for one in hints.of_frame(studio.db, shoot, frame)
+    ]
+
+
+@router.get("/frames/{frame}/matters")
+def get_matters(frame: IdPath, studio: StudioDep) -> MattersOut:
+    """Where the blur of a frame is measured, unless a person chooses another point."""
+    if frames.shoot_of(studio.db, frame) is None:
+        raise HTTPException(404, say("There is no such frame."))
+    judged = store.judged_of(studio.db, [frame]).get(frame)
+    if judged is None or not judged.sure:
+        return MattersOut(x=0.5, y=0.5, at="", radius=0)
+    return MattersOut(x=judged.x, y=judged.y, at=judged.at, radius=judged.radius)
+
+
+@router.post("/shoots/{shoot}/faces")
+def compare_faces(shoot: ShootDep, wanted: FacesIn, studio: StudioDep) -> FacesOut:
+    """The faces of frames in rows, one a person."""
+    ids = list(dict.fromkeys(wanted.frames))
+    if not set(ids) <= frames.of_shoot(studio.db, shoot, ids):
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
+    found = face_rows.compare(studio.db, shoot, ids)
+    return FacesOut(
+        frames=ids,
+        waits=found.waits,
+        rows=[
+            FaceRow(faces=[None if one is None else FaceOut.model_validate(one) for one in row])
+            for row in found.rows
+        ],
+    )

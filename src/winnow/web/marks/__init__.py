@@ -1,0 +1,1 @@
+"""Requests about marks and the history."""

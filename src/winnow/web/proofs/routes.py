@@ -1,0 +1,138 @@
+"""Proofs for a client, and the answers to them."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException
+
+from winnow.core.deliver.proof_sheet import SheetLayout
+from winnow.store import proofs as stored
+from winnow.web.depends import RESPONSES, ShootDep, StudioDep, as_text, frames_in, path_in
+from winnow.web.models import ChangeOut
+from winnow.web.proofs.models import (
+    AnswerIn,
+    AnswerOut,
+    AnswerReadOut,
+    CommentOut,
+    MakingOut,
+    ProofIn,
+    ProofOut,
+    ProofPlanOut,
+    ProofsOut,
+)
+from winnow.work import change_events
+from winnow.work.deliver import answers, proofs
+from winnow.work.deliver.proofs import GalleryWish, ProofError, SheetWish
+
+router = APIRouter(prefix="/api/shoots/{shoot}/proofs", tags=["proofs"], responses=RESPONSES)
+
+
+def _wish(wanted: ProofIn) -> proofs.Wish:
+    proof = wanted.proof
+    if proof.kind == "gallery":
+        return GalleryWish(
+            title=proof.title.strip(),
+            greeting=proof.greeting.strip(),
+            names=proof.names,
+            longest=proof.longest,
+            watermark=proof.watermark.strip(),
+            wanted=proof.wanted,
+        )
+    layout = SheetLayout(proof.paper, proof.landscape, proof.rows, tuple(proof.under))
+    return SheetWish(proof.title.strip(), layout)
+
+
+@router.post("/plan")
+def plan_proof(shoot: ShootDep, wanted: ProofIn, studio: StudioDep) -> ProofPlanOut:
+    """What a proof would be; nothing is made."""
+    ids = frames_in(studio, shoot, wanted)
+    try:
+        planned = proofs.plan(studio.db, shoot, path_in(wanted.target), ids, _wish(wanted))
+    except ProofError as error:
+        raise HTTPException(400, str(error)) from None
+    return ProofPlanOut(
+        place=as_text(planned.place),
+        frames=planned.frames,
+        pages=planned.pages,
+        height=planned.height,
+        unprintable=planned.unprintable,
+    )
+
+
+@router.post("", status_code=202)
+def make_proof(shoot: ShootDep, wanted: ProofIn, studio: StudioDep) -> ProofsOut:
+    """Begin to make a proof."""
+    ids = frames_in(studio, shoot, wanted)
+    try:
+        studio.proofs.start(shoot, path_in(wanted.target), ids, _wish(wanted))
+    except ProofError as error:
+        raise HTTPException(400, str(error)) from None
+    return list_proofs(shoot, studio)
+
+
+@router.get("")
+def list_proofs(shoot: ShootDep, studio: StudioDep) -> ProofsOut:
+    """A shoot's proofs with their answers, and the one that is being made."""
+    making = studio.proofs.status(shoot)
+    return ProofsOut(
+        made=[
+            ProofOut(
+                id=proof.id,
+                kind=proof.kind,
+                title=proof.title,
+                place=as_text(proof.place),
+                made_at=proof.made_at,
+                frames=proof.frames,
+                answers=[
+                    AnswerReadOut.model_validate(one)
+                    for one in stored.answers_of(studio.db, proof.id)
+                ],
+            )
+            for proof in stored.of_shoot(studio.db, shoot)
+        ],
+        making=MakingOut.model_validate(making),
+    )
+
+
+@router.delete("")
+def stop_proof(shoot: ShootDep, studio: StudioDep) -> ProofsOut:
+    """Stop making a proof; what was begun is removed."""
+    studio.proofs.stop(shoot)
+    return list_proofs(shoot, studio)
+
+
+@router.post("/answer/read")
+def read_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> AnswerOut:
+    """What a client's answer says; nothing is changed."""
+    try:
+        found = answers.look(studio.db, shoot, wanted.text.encode("utf-8", "replace"))
+    except ProofError as error:
+        raise HTTPException(400, str(error)) from None
+    return AnswerOut(
+        proof=found.proof.title,
+        client=found.answer.client,
+        note=found.answer.note,
+        chosen=list(found.chosen),
+        comments=[CommentOut(frame=f, comment=text) for f, text in found.commented.items()],
+        gone=found.gone,
+        before=found.before,
+    )
+
+
+@router.post("/answer/apply")
+def apply_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> ChangeOut:
+    """Take a client's answer over, as one step of the history."""
+    try:
+        change = answers.take(
+            studio.db,
+            shoot,
+            wanted.text.encode("utf-8", "replace"),
+            wanted.label,
+            pick=wanted.pick,
+            comments=wanted.comments,
+        )
+    except ProofError as error:
+        raise HTTPException(400, str(error)) from None
+    studio.events.tell(shoot, "proof")
+    return ChangeOut.model_validate(
+        change_events.tell(studio.db, studio.events, shoot, change, wanted.window)
+    )

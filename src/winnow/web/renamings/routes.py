@@ -1,0 +1,89 @@
+"""Renaming files where they are."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException
+
+from winnow.say import say
+from winnow.store import renamings
+from winnow.web.deliveries.models import Renamed
+from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, frames_in
+from winnow.web.proofs.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
+from winnow.work.moves import rename
+from winnow.work.moves.rename import RenameError
+from winnow.work.runtime import Studio
+
+router = APIRouter(prefix="/api", tags=["renamings"], responses=RESPONSES)
+_FIRST = 12
+
+
+def _plan(studio: Studio, shoot: int, wanted: RenamingIn) -> rename.Plan:
+    try:
+        ids = frames_in(studio, shoot, wanted)
+        return rename.plan(studio.db, shoot, ids, wanted.template)
+    except RenameError as error:
+        raise HTTPException(400, str(error)) from None
+    except OSError as error:
+        raise HTTPException(
+            400, say("The folder can't be read: {why}.", why=error.strerror)
+        ) from None
+
+
+@router.post("/shoots/{shoot}/renamings/plan")
+def plan_renaming(shoot: ShootDep, wanted: RenamingIn, studio: StudioDep) -> RenamingPlanOut:
+    """What a renaming would do; nothing is touched."""
+    planned = _plan(studio, shoot, wanted)
+    return RenamingPlanOut(
+        frames=planned.frames,
+        files=len(planned.names),
+        first=_shown(planned.names),
+        numbered=_shown(planned.numbered),
+        left=[LeftNamed(name=name, why=why) for name, why in planned.left[:_FIRST]],
+    )
+
+
+def _shown(names: tuple[tuple[str, str], ...]) -> list[Renamed]:
+    return [Renamed(name=as_text(old), copy_name=as_text(new)) for old, new in names[:_FIRST]]
+
+
+@router.post("/shoots/{shoot}/renamings", status_code=201)
+def start_renaming(shoot: ShootDep, wanted: RenamingIn, studio: StudioDep) -> RenamingOut:
+    """Rename: all files or none."""
+    planned = _plan(studio, shoot, wanted)
+    try:
+        one = studio.renamings.start(shoot, wanted.template, planned)
+    except RenameError as error:
+        raise HTTPException(400, str(error)) from None
+    return _get(studio, one)
+
+
+@router.get("/shoots/{shoot}/renamings")
+def list_renamings(shoot: ShootDep, studio: StudioDep) -> list[RenamingOut]:
+    """A shoot's renamings, the last one first."""
+    return [RenamingOut.model_validate(one) for one in renamings.of_shoot(studio.db, shoot)]
+
+
+def _get(studio: Studio, renaming: int) -> RenamingOut:
+    found = renamings.get(studio.db, renaming)
+    if found is None:
+        raise HTTPException(404, say("There is no such renaming."))
+    return RenamingOut.model_validate(found)
+
+
+@router.post("/renamings/{renaming}/undo")
+def undo_renaming(renaming: IdPath, studio: StudioDep) -> RenamingOut:
+    """Give the files their old names again."""
+    _get(studio, renaming)
+    try:
+        studio.renamings.undo(renaming)
+    except RenameError as error:
+        raise HTTPException(400, str(error)) from None
+    return _get(studio, renaming)
+
+
+@router.post("/renamings/{renaming}/stop")
+def stop_renaming(renaming: IdPath, studio: StudioDep) -> RenamingOut:
+    """Stop; every name becomes again what it was."""
+    _get(studio, renaming)
+    studio.renamings.stop(renaming)
+    return _get(studio, renaming)

@@ -1,1 +1,0 @@
-"""The API's routes, one module a resource."""

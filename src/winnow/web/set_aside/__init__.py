@@ -1,0 +1,1 @@
+"""Requests about frames that are set aside, and deleting them."""

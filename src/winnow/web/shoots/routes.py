@@ -1,0 +1,232 @@
+"""Shoots: making, opening, indexing and forgetting them."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi.responses import JSONResponse
+
+from winnow.photos import scan
+from winnow.say import say
+from winnow.store import frames, moved_files, shoots
+from winnow.store.shoots import Shoot
+from winnow.web.depends import RESPONSES, GuestDep, ShootDep, StudioDep
+from winnow.web.guests.sessions import Guest
+from winnow.web.models import (
+    ClockIn,
+    ClockOut,
+    CompletionsOut,
+    MovedOut,
+    MovedShoot,
+    PlaceIn,
+    ShootChange,
+    ShootIn,
+    ShootOut,
+)
+from winnow.work.files.read import ONE_AT_A_TIME
+from winnow.work.index import regroup
+from winnow.work.moves import moved_shoots
+from winnow.work.runtime import Studio
+
+router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
+
+
+def _out(studio: Studio, shoot: Shoot, guest: Guest | None = None) -> ShootOut:
+    out = ShootOut.model_validate(
+        {
+            **{name: getattr(shoot, name) for name in Shoot.__slots__},
+            "status": studio.indexer.status(shoot.id),
+            "cover": frames.cover(studio.db, shoot.id),
+        }
+    )
+    if guest is not None:
+        # Where files are, and what is wrong with which, is the owner's.
+        out.folders.clear()
+        out.status.notices.clear()
+    return out
+
+
+@router.get("/shoots")
+def list_shoots(studio: StudioDep, guest: GuestDep) -> list[ShootOut]:
+    """Every shoot, the last opened one first; to a guest the one that is shared."""
+    listed = shoots.all_shoots(studio.db)
+    if guest is not None:
+        # guard: shoots that are not shared
+        listed = [one for one in listed if one.id == guest.shoot_id]
+    return [_out(studio, shoot, guest) for shoot in listed]
+
+
+def _folder(typed: str) -> Path:
+    """A folder that can be read, from what the person typed."""
+    if "\0" in typed:
+        raise HTTPException(400, say("A path can't hold a null character."))
+    folder = Path(os.path.expanduser(typed.strip()))
+    if not folder.is_absolute():
+        raise HTTPException(
+            400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
+        )
+    try:
+        scan.check_folder(folder)
+    except scan.FolderError as error:
+        raise HTTPException(400, str(error)) from None
+    except OSError as error:
+        raise HTTPException(
+            400,
+            say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
+        ) from None
+    return folder.resolve()
+
+
+@router.post(
+    "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": MovedOut}}
+)
+def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
+    """Make a shoot from folders and begin indexing; the same folders again open the same shoot. Where they seem to be
+    those of a shoot that moved, that is asked (409), unless it is to be a new one anyway."""
+    folders: list[str] = []
+    for typed in wanted.folders:
+        folder = _folder(typed)
+        if str(folder) not in folders:
+            folders.append(str(folder))
+    for one in folders:
+        outer = next((o for o in folders if o != one and Path(one).is_relative_to(o)), None)
+        if outer:
+            raise HTTPException(
+                400,
+                say(
+                    "“{inner}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+                    inner=one,
+                    outer=outer,
+                ),
+            )
+    shoot_id = shoots.find_by_folders(studio.db, folders)
+    if shoot_id is None:
+        seen = None if wanted.as_new else moved_shoots.find(studio.db, folders)
+        if seen:
+            asked = MovedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
+            return JSONResponse(asked.model_dump(), 409)
+        name = (wanted.name or "").strip() or Path(folders[0]).name or folders[0]
+        shoot_id = shoots.make(studio.db, name, folders)
+    else:
+        shoots.touch(studio.db, shoot_id)
+    studio.indexer.start(shoot_id)
+    shoot = shoots.get(studio.db, shoot_id)
+    assert shoot is not None
+    return _out(studio, shoot)
+
+
+@router.get("/shoots/{shoot}")
+def get_shoot(shoot: ShootDep, studio: StudioDep, guest: GuestDep = None) -> ShootOut:
+    """One shoot."""
+    found = shoots.get(studio.db, shoot)
+    if found is None:
+        raise HTTPException(404, say("There is no such shoot."))
+    return _out(studio, found, guest)
+
+
+@router.post("/shoots/{shoot}/open")
+def open_shoot(
+    shoot: ShootDep,
+    studio: StudioDep,
+    again: Annotated[bool, Query(description="this window shows it already")] = False,
+) -> ShootOut:
+    """Note that a shoot is opened, and look for what changed on disk since: what others changed in files is
+    taken over, or only offered where the shoot was open all along."""
+    offer = again or shoot in studio.events.open_shoots()
+    shoots.touch(studio.db, shoot)
+    studio.indexer.start(shoot, offer=offer)
+    studio.file_writer.soon(shoot)
+    studio.close_ups.warm_soon()
+    return get_shoot(shoot, studio)
+
+
+@router.patch("/shoots/{shoot}")
+def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> ShootOut:
+    """Rename a shoot, set how many frames are to be kept of it, or how the first pass is done."""
+    if change.name is not None:
+        if not change.name.strip():
+            raise HTTPException(400, say("A shoot needs a name."))
+        shoots.rename(studio.db, shoot, change.name.strip())
+    if change.keep_target is not None:
+        shoots.aim(studio.db, shoot, change.keep_target or None)
+    if change.way is not None:
+        shoots.choose_way(studio.db, shoot, change.way)
+    return get_shoot(shoot, studio)
+
+
+@router.post("/shoots/{shoot}/folders/{folder}/place")
+def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, studio: StudioDep) -> ShootOut:
+    """Say where a source folder of a shoot is now: its frames are looked for there, with all marks."""
+    place = _folder(wanted.place)
+    studio.indexer.stop(shoot)
+    try:
+        with ONE_AT_A_TIME:
+            moved_shoots.point(studio.db, shoot, folder, place)
+    except moved_shoots.MovedError as error:
+        raise HTTPException(400, str(error)) from None
+    finally:
+        studio.indexer.start(shoot)
+    return get_shoot(shoot, studio)
+
+
+@router.delete("/shoots/{shoot}", status_code=204)
+def forget_shoot(shoot: ShootDep, studio: StudioDep, request: Request) -> Response:
+    """Forget a shoot and its marks; it is shared no more. No file is touched."""
+    if moved_files.of_shoot(studio.db, shoot):
+        raise HTTPException(400, say("Frames of this shoot are set aside. Bring them back first."))
+    studio.indexer.stop(shoot)
+    # Its number may become that of another shoot, which its guests must not see.
+    request.app.state.shares.forget(shoot)  # guard: shoots that were forgotten
+    shoots.forget(studio.db, shoot)
+    return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/index")
+def start_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """Look for changes on disk, go on with indexing, and try failed frames again."""
+    studio.indexer.start(shoot, again=True)
+    return get_shoot(shoot, studio)
+
+
+@router.delete("/shoots/{shoot}/index")
+def stop_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+    """Stop indexing; what is done stays."""
+    studio.indexer.stop(shoot)
+    return get_shoot(shoot, studio)
+
+
+@router.get("/shoots/{shoot}/clocks")
+def list_clocks(shoot: ShootDep, studio: StudioDep) -> list[ClockOut]:
+    """The cameras of a shoot with their clocks."""
+    return [ClockOut.model_validate(clock) for clock in shoots.clocks(studio.db, shoot)]
+
+
+@router.put("/shoots/{shoot}/clocks")
+def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[ClockOut]:
+    """Set a camera's offset and put the frames in their new order."""
+    known = {(clock.camera, clock.serial) for clock in shoots.clocks(studio.db, shoot)}
+    if (wanted.camera, wanted.serial) not in known:
+        raise HTTPException(404, say("This shoot has no frames of such a camera."))
+    shoots.set_clock(studio.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
+    frames.set_shot_times(studio.db, shoot)
+    frames.put_in_order(studio.db, shoot)
+    # Even in the same order: the pauses, and so the groups, are others.
+    regroup.regroup(studio.db, shoot)
+    studio.events.tell(shoot, "order")
+    return list_clocks(shoot, studio)
+
+
+@router.get("/folders")
+def complete_folder(
+    studio: StudioDep, path: str = Query(default="", max_length=4096)
+) -> CompletionsOut:
+    """Folders that a typed path may mean."""
+    if "\0" in path:
+        raise HTTPException(400, say("A path can't hold a null character."))
+    typed = path or os.path.join(os.path.expanduser("~"), "")
+    return CompletionsOut(
+        folders=scan.completions(typed), exists=os.path.isdir(os.path.expanduser(typed))
+    )

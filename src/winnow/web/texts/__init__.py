@@ -1,0 +1,1 @@
+"""Requests about titles, captions, keywords and the rest."""

@@ -1,0 +1,117 @@
+"""Captions and rights: what is written about frames, templates, and the words that are used."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException
+
+from winnow.core.files.texts import FIELDS, FILLED, FillError, TextEdit, filled
+from winnow.say import say
+from winnow.store import settings, texts
+from winnow.web.depends import RESPONSES, ByDep, ShootDep, StudioDep
+from winnow.web.files.models import (
+    FieldName,
+    FieldOut,
+    FilledFieldOut,
+    TemplateModel,
+    TextEditIn,
+    TextsOfIn,
+    TextsOut,
+    UsedOut,
+)
+from winnow.web.models import ChangeOut, TextsModel
+from winnow.web.settings.routes import SetNameQuery
+from winnow.work import change_events
+from winnow.work.files import captions
+
+router = APIRouter(prefix="/api", tags=["texts"], responses=RESPONSES)
+_MOST_USED = 2000
+
+
+@router.get("/texts/fields")
+def list_fields() -> list[FieldOut]:
+    """The fields of texts, in the order of the screen."""
+    return [
+        FieldOut(name=name, words=one.words, iptc=one.iptc, listed=one.listed)
+        for name, one in FIELDS.items()
+    ]
+
+
+@router.get("/texts/filled")
+def list_filled() -> list[FilledFieldOut]:
+    """The fields in braces that texts can have."""
+    return [FilledFieldOut(name=name, words=words) for name, words in FILLED.items()]
+
+
+@router.get("/texts/used")
+def list_used(field: FieldName, studio: StudioDep) -> list[UsedOut]:
+    """What is used in a field, in all shoots, the most used first."""
+    found = list(texts.used(studio.db, field).items())[:_MOST_USED]
+    return [UsedOut(value=value, frames=number) for value, number in found]
+
+
+@router.post("/shoots/{shoot}/texts")
+def get_texts(shoot: ShootDep, wanted: TextsOfIn, studio: StudioDep) -> TextsOut:
+    """What is written about frames, as far as they have it in common."""
+    try:
+        found = captions.common(studio.db, shoot, wanted.frames)
+    except KeyError:
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
+    return TextsOut(
+        texts=TextsModel.model_validate(found.texts),
+        several=list(found.several),
+        some=found.some,
+    )
+
+
+@router.post("/shoots/{shoot}/texts/edit")
+def edit_texts(shoot: ShootDep, wanted: TextEditIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+    """Change what is written about frames, as one step of the history. Durable when it answers."""
+    edit = _edit(wanted.put, wanted.add, wanted.remove)
+    try:
+        change = captions.edit(studio.db, shoot, wanted.frames, edit, fill=wanted.filled, by=by)
+    except FillError as error:
+        raise HTTPException(400, str(error)) from None
+    except KeyError:
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
+    return ChangeOut.model_validate(
+        change_events.tell(studio.db, studio.events, shoot, change, wanted.window, by)
+    )
+
+
+def _edit(put: dict[FieldName, str | list[str]], add: list[str], remove: list[str]) -> TextEdit:
+    values: dict[str, str | tuple[str, ...]] = {}
+    for name, value in put.items():
+        if isinstance(value, list) != FIELDS[name].listed:
+            kind = say("a list") if FIELDS[name].listed else say("one text")
+            raise HTTPException(400, say("{field} is {kind}.", field=FIELDS[name].words, kind=kind))
+        values[name] = tuple(value) if isinstance(value, list) else value
+    return TextEdit(values, tuple(add), tuple(remove))
+
+
+@router.get("/text-templates")
+def list_templates(studio: StudioDep) -> list[TemplateModel]:
+    """The saved templates, in the order of names."""
+    saved = settings.saved_sets(studio.db, "texts")
+    return [TemplateModel(name=name, **content) for name, content in saved.items()]
+
+
+@router.put("/text-templates")
+def save_template(wanted: TemplateModel, studio: StudioDep) -> list[TemplateModel]:
+    """Keep a template under its name."""
+    _edit(wanted.put, wanted.add, [])
+    try:
+        for value in [*wanted.put.values(), wanted.add]:
+            for text in [value] if isinstance(value, str) else value:
+                filled(text, {})
+    except FillError as error:
+        raise HTTPException(400, str(error)) from None
+    content = wanted.model_dump(mode="json", exclude={"name"})
+    settings.save_set(studio.db, "texts", wanted.name, content)
+    return list_templates(studio)
+
+
+@router.delete("/text-templates")
+def forget_template(name: SetNameQuery, studio: StudioDep) -> list[TemplateModel]:
+    """Remove a saved template."""
+    settings.forget_set(studio.db, "texts", name)
+    return list_templates(studio)

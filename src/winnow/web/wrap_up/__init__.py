@@ -1,0 +1,1 @@
+"""Requests about the cull in numbers."""

@@ -1,0 +1,81 @@
+"""The faces of compared frames in rows, with what is said of their eyes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from winnow.core.measure import faces as core
+from winnow.core.measure.faces import Eye, Face
+from winnow.core.verdict.hints import eyes, soft_eyes
+from winnow.store import faces, frames, hints
+from winnow.store.db import Database
+
+
+@dataclass(frozen=True, slots=True)
+class ComparedFace:
+    """A face of one of the frames; whether its eyes are closed or soft by the thresholds of the shoot, None
+    where that can't be seen."""
+
+    frame: int
+    box: tuple[float, float, float, float]
+    eyes: tuple[Eye, Eye]
+    turned: float
+    blur: float | None
+    eyes_closed: bool | None
+    eyes_soft: bool | None
+    counts: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ComparedFaces:
+    """Rows of faces, one a person; ``waits``: in some frames faces weren't looked for yet."""
+
+    rows: list[list[ComparedFace | None]]
+    waits: bool
+
+
+def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFaces:
+    """The faces of some frames of a shoot, matched between them."""
+    found = faces.of_frames(db, frame_ids)
+    listed = [found.get(frame, []) for frame in frame_ids]
+    ratios = ratios_of(db, frame_ids)
+    thresholds = hints.thresholds(db, shoot_id)
+    closed, soft = thresholds[eyes.KIND.name] / 100, thresholds[soft_eyes.KIND.name]
+    counting = [
+        set(core.counting(own, ratios[frame])) for frame, own in zip(frame_ids, listed, strict=True)
+    ]
+
+    def told(n: int, at: int) -> ComparedFace:
+        face = listed[n][at]
+        return ComparedFace(
+            frame=frame_ids[n],
+            box=face.box,
+            eyes=face.eyes,
+            turned=face.turned,
+            blur=face.blur,
+            eyes_closed=None if face.gap is None else face.gap <= closed,
+            eyes_soft=None if face.blur is None else face.blur >= soft,
+            counts=at in counting[n],
+        )
+
+    rows = core.rows(listed, ratios[frame_ids[0]])
+    return ComparedFaces(
+        [[None if at is None else told(n, at) for n, at in enumerate(row)] for row in rows],
+        waits=len(found) < len(frame_ids),
+    )
+
+
+def ratios_of(db: Database, frame_ids: Sequence[int]) -> dict[int, float]:
+    """Width by height of frames."""
+    known = frames.for_comparing(db, frame_ids)
+    return {
+        frame: row.width / row.height if row.width and row.height else 1.5
+        for frame, row in known.items()
+    }
+
+
+def eyes_of(face_list: Sequence[Face], ratio: float, closed_below: float) -> tuple[int, int]:
+    """How many faces that count have eyes that can be seen, and how many of these are closed."""
+    gaps = [gap for n in core.counting(face_list, ratio) if (gap := face_list[n].gap) is not None]
+    return len(gaps), sum(gap <= closed_below for gap in gaps)

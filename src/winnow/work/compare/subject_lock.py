@@ -1,0 +1,313 @@
+"""Frames beside each other: where each shows the same part of the subject, and how sharp it is there."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from concurrent.futures import CancelledError, ThreadPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, replace
+from threading import Lock
+from typing import Final
+
+import cv2
+import numpy as np
+
+from winnow.core.measure import faces as core_faces
+from winnow.core.measure import focus, softness, subject_lock
+from winnow.core.measure.faces import Face
+from winnow.core.measure.subject_lock import Gray, Place
+from winnow.core.verdict import point_of_interest
+from winnow.core.verdict.hints import eyes
+from winnow.photos.cache import PictureCache
+from winnow.photos.pictures import gray_of_preview
+from winnow.store import faces, frames, hints
+from winnow.store.db import Database
+from winnow.work.compare import face_rows
+from winnow.work.compare.close_ups import CloseUps
+from winnow.work.workers.tasks import Failure, Part
+
+# Grey pictures of 1,024 px, for the lock: 0.7 MB each.
+_MOST_HELD: Final = 60
+_THREADS: Final = 2
+# Focus is compared around the place, as a share of the long edge.
+_RADIUS: Final = 0.05
+# Differences of blur (in logarithms) that nobody sees are ties.
+_TIE: Final = 0.06
+_TIE_PX: Final = 0.15
+# How far around the place pictures are laid on each other at full size.
+_FINE_RADIUS_PX: Final = 72
+_LONGEST_S: Final = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """One of the frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
+
+    ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
+    or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more than are clearly
+    sharper there, of ``of`` frames; ``tie``: not to be told from another. None where not known. ``clipped_high``,
+    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames. ``faces``: how many that
+    count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
+    sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
+    """
+
+    frame: int
+    x: float
+    y: float
+    scale: float
+    angle: float
+    confidence: float
+    sure: bool
+    blur: float | None
+    rank: int | None
+    of: int
+    tie: bool
+    clipped_high: float | None
+    clipped_low: float | None
+    darker_ev: float | None
+    faces: int | None
+    closed: int | None
+    eyes_blur: float | None
+    radius: float
+
+
+class SubjectLock:
+    """Finds the same part in frames, from their previews."""
+
+    def __init__(self, db: Database, cache: PictureCache, close_ups: CloseUps) -> None:
+        self._db = db
+        self._cache = cache
+        self._close_ups = close_ups
+        self._held: OrderedDict[str, Gray] = OrderedDict()
+        self._lock = Lock()
+        self._pool = ThreadPoolExecutor(_THREADS, "subject lock")
+        # One frame a thread: OpenCV's own threads would only be in each other's way.
+        cv2.setNumThreads(1)
+
+    def beside(
+        self,
+        reference: int,
+        point: tuple[float, float] | None,
+        wanted: Sequence[int],
+        *,
+        fine: bool = False,
+    ) -> list[Beside]:
+        """The frames with the part of the subject that is at a point of the reference, the reference first.
+
+        ``point``: 0…1 of the upright picture; None: the point that matters, which is the sharper eye of the
+        largest face, else where the camera focused, else the middle of the sharpest part. ``fine``: places are made exact from the pictures at
+        full size, for which these are decoded. Raises KeyError for a frame that is not there.
+        """
+        ids = [reference, *(frame for frame in wanted if frame != reference)]
+        known = frames.for_comparing(self._db, ids)
+        maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
+        people = faces.of_frames(self._db, ids)
+        if point is None:
+            point = _point_of(known[reference], maps.get(reference), people.get(reference, []))
+        # One frame alone has nothing to be found in.
+        keys = [known[f].key if len(ids) > 1 else None for f in ids]
+        pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
+        first = pictures[reference]
+        at = point
+
+        def found(frame: int) -> Place:
+            other = pictures[frame]
+            if frame == reference or first is None or other is None:
+                return Place(at[0], at[1], 1, 0, 1.0 if frame == reference else 0.0)
+            own = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
+            place = subject_lock.locate(first, own, other)
+            return Place(
+                (place.x + 0.5) / other.shape[1],
+                (place.y + 0.5) / other.shape[0],
+                place.scale,
+                place.angle,
+                place.confidence,
+            )
+
+        by_face = point_of_interest.at_faces(
+            [people.get(f, []) for f in ids], [_ratio(known[f]) for f in ids], at
+        )
+        places = dict(zip(ids, self._pool.map(found, ids), strict=True))
+        for frame, place in zip(ids[1:], by_face[1:], strict=True):
+            if place is not None:
+                places[frame] = point_of_interest.of_both(places[frame], place)
+        if fine:
+            places = self._refined(known, places, reference)
+        ranks = _ranks(known, maps, places)
+        usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
+        middle = float(np.median(usual)) if usual else 0.0
+        shoot_id = frames.shoot_of(self._db, reference)
+        closed_below = hints.thresholds(self._db, shoot_id or 0)[eyes.KIND.name] / 100
+
+        def eyes_of(frame: int) -> tuple[int | None, int | None, float | None]:
+            if frame not in people:
+                return None, None, None
+            ratio = _ratio(known[frame])
+            seen, closed = face_rows.eyes_of(people[frame], ratio, closed_below)
+            counting = [people[frame][n] for n in core_faces.counting(people[frame], ratio)]
+            blurs = [face.blur for face in counting if face.blur is not None]
+            return seen, closed, min(blurs, default=None)
+
+        told_eyes = {frame: eyes_of(frame) for frame in ids}
+        return [
+            Beside(
+                frame=frame,
+                x=places[frame].x,
+                y=places[frame].y,
+                scale=places[frame].scale,
+                angle=places[frame].angle,
+                confidence=places[frame].confidence,
+                sure=places[frame].confidence >= subject_lock.SURE,
+                blur=ranks[frame].blur,
+                rank=ranks[frame].rank,
+                of=ranks[frame].of,
+                tie=ranks[frame].tie,
+                clipped_high=known[frame].clipped_high,
+                clipped_low=known[frame].clipped_low,
+                darker_ev=None if (ev := known[frame].brightness_ev) is None else middle - ev,
+                faces=told_eyes[frame][0],
+                closed=told_eyes[frame][1],
+                eyes_blur=told_eyes[frame][2],
+                radius=_RADIUS * max(known[frame].width or 0, known[frame].height or 0),
+            )
+            for frame in ids
+        ]
+
+    def _refined(
+        self, known: dict[int, frames.Comparable], places: dict[int, Place], reference: int
+    ) -> dict[int, Place]:
+        """The places, made exact at full size; one whose picture can't be had stays as it is."""
+        sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
+        wanted = {
+            frame: _part_around(places[frame], *sizes[frame])
+            for frame in places
+            if frame in sizes
+            and (frame == reference or places[frame].confidence >= subject_lock.SURE)
+        }
+        futures = {f: self._close_ups.gray(f, part) for f, part in wanted.items()}
+        seen: dict[int, Gray] = {}
+        for frame, future in futures.items():
+            try:
+                part = future.result(_LONGEST_S)
+            except (TimeoutError, BrokenProcessPool, CancelledError):
+                continue
+            if not isinstance(part, Failure):
+                seen[frame] = part
+        if reference not in seen:
+            return places
+
+        def local(frame: int, place: Place) -> tuple[float, float]:
+            width, height = sizes[frame]
+            part = wanted[frame]
+            return place.x * width - 0.5 - part.left, place.y * height - 0.5 - part.top
+
+        first = local(reference, places[reference])
+        out = dict(places)
+        for frame in seen:
+            if frame == reference:
+                continue
+            x, y = local(frame, places[frame])
+            near = replace(places[frame], x=x, y=y)
+            found = subject_lock.refine(seen[reference], first, seen[frame], near, _FINE_RADIUS_PX)
+            width, height = sizes[frame]
+            out[frame] = replace(
+                found,
+                x=(found.x + wanted[frame].left + 0.5) / width,
+                y=(found.y + wanted[frame].top + 0.5) / height,
+            )
+        return out
+
+    def _gray(self, key: str | None) -> Gray | None:
+        """A frame's preview at half its size, in grey; None where there is no preview yet."""
+        if key is None:
+            return None
+        with self._lock:
+            held = self._held.get(key)
+            if held is not None:
+                self._held.move_to_end(key)
+                return held
+        data = self._cache.read(key, "preview")
+        if data is None:
+            return None
+        try:
+            gray = gray_of_preview(data)
+        except ValueError:
+            return None  # it is damaged, and will be made anew
+        with self._lock:
+            self._held[key] = gray
+            while len(self._held) > _MOST_HELD:
+                self._held.popitem(last=False)
+        return gray
+
+    def close(self) -> None:
+        """End the threads."""
+        self._pool.shutdown(cancel_futures=True)
+
+
+def _part_around(place: Place, width: int, height: int) -> Part:
+    reach = 2 * _FINE_RADIUS_PX
+    left = min(max(0, int(place.x * width) - reach), max(0, width - 1))
+    top = min(max(0, int(place.y * height) - reach), max(0, height - 1))
+    return Part(left, top, min(2 * reach, width - left), min(2 * reach, height - top))
+
+
+@dataclass(frozen=True, slots=True)
+class _Rank:
+    blur: float | None = None
+    rank: int | None = None
+    of: int = 0
+    tie: bool = False
+
+
+def _point_of(
+    row: frames.Comparable, map_: focus.FocusMap | None, people: Sequence[Face]
+) -> tuple[float, float]:
+    told = None if row.focus_x is None or row.focus_y is None else (row.focus_x, row.focus_y)
+    return point_of_interest.point(people, told, map_, (row.width or 0, row.height or 0))
+
+
+def _ratio(row: frames.Comparable) -> float:
+    return row.width / row.height if row.width and row.height else 1.5
+
+
+def _ranks(
+    known: dict[int, frames.Comparable],
+    maps: dict[int, focus.FocusMap],
+    places: dict[int, Place],
+) -> dict[int, _Rank]:
+    """Each frame's rank by its blur at its place; without a figure, or a sure place, it has none."""
+    ids = [
+        f
+        for f in known
+        if f in maps
+        and known[f].width
+        and known[f].height
+        and places[f].confidence >= subject_lock.SURE
+    ]
+    if not ids or len({round(maps[f].cell, 3) for f in ids}) > 1:
+        return {f: _Rank() for f in known}
+    sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
+    spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
+    radius = _RADIUS * max(max(size) for size in sizes.values())
+    figures = [focus.figure_at(maps[f], *spot, radius) for f, spot in zip(ids, spots, strict=True)]
+    blurs = [figure.blur if figure else None for figure in figures]
+    softer = softness.compared([maps[f] for f in ids], spots, radius)
+    ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}
+
+    known_blur = dict(zip(ids, blurs, strict=True))
+
+    def sharper(one: int, other: int) -> bool:
+        first, second = known_blur[one], known_blur[other]
+        seen = first is None or second is None or second - first > _TIE_PX
+        return seen and ranked[one] < ranked[other] - _TIE
+
+    def rank(frame: int, blur: float | None) -> _Rank:
+        if frame not in ranked:
+            return _Rank(blur)
+        better = sum(sharper(one, frame) for one in ranked)
+        worse = sum(sharper(frame, one) for one in ranked)
+        return _Rank(blur, better + 1, len(ranked), better + worse + 1 < len(ranked))
+
+    found = {f: rank(f, blur) for f, blur in zip(ids, blurs, strict=True)}
+    return {f: found.get(f, _Rank()) for f in known}

@@ -1,0 +1,1 @@
+"""Handing on and bringing in: deliveries, cards, programs, proofs and answers."""

@@ -1,0 +1,1 @@
+"""What frames’ files say: read, merged, written, and lists out and in."""

@@ -1,0 +1,1 @@
+"""From folders to frames with facts, pictures, groups, faces and hints."""

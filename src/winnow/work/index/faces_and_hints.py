@@ -1,0 +1,164 @@
+"""What goes on behind the pictures: looking for faces, judging groups, and noticing what hints say.
+
+Each call does some seconds of it, so that what happens to the folder meanwhile is seen. The workers are not
+those that make pictures: one that is looked at never waits for this.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import time
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from typing import Final
+
+from winnow.core.measure import faces as core_faces
+from winnow.core.verdict import hints as core_hints
+from winnow.core.verdict import judge as judging
+from winnow.photos.cache import PictureCache
+from winnow.store import faces, frames, hints
+from winnow.store.db import Database
+from winnow.store.hints import Member
+from winnow.work.events import Events
+from winnow.work.workers import tasks
+from winnow.work.workers.feeder import Feeder
+from winnow.work.workers.jobs import job_of
+from winnow.work.workers.tasks import FaceJob, FoundFaces, GroupJob, JudgedGroup, JudgeFrame
+
+FACE_VERSION: Final = f"a{core_faces.VERSION}"
+# Noticing takes a moment in a large shoot: while faces are still looked for, not more often than this.
+_NOTICE_EVERY_S: Final = 15.0
+
+
+class Behind:
+    """Faces, judging and hints of one shoot."""
+
+    def __init__(
+        self, db: Database, cache: PictureCache, events: Events, shoot_id: int, feeder: Feeder
+    ) -> None:
+        self._db = db
+        self._cache = cache
+        self._events = events
+        self._shoot_id = shoot_id
+        self._feeder = feeder
+        self._noticed = 0.0
+
+    def waits(self) -> bool:
+        """Whether there is anything to be done."""
+        return hints.is_stale(self._db, self._shoot_id) or bool(
+            faces.waiting(self._db, self._shoot_id, FACE_VERSION)
+        )
+
+    def find_faces(self, first: Sequence[int], seconds: float) -> bool:
+        """Look for faces for some seconds, in frames that are on screen first; returns whether all are done."""
+        waiting = faces.waiting(self._db, self._shoot_id, FACE_VERSION)
+        wanted = set(first)
+        waiting.sort(key=lambda frame: frame not in wanted)
+        until = time.monotonic() + seconds
+        left = len(waiting)
+
+        def jobs() -> Iterator[FaceJob]:
+            for frame in waiting:
+                if time.monotonic() > until:
+                    return
+                packed = frames.focus_map(self._db, frame)
+                yield FaceJob(job_of(self._db, self._cache, frame), packed)
+
+        def keep(found: list[FoundFaces]) -> None:
+            nonlocal left
+            left -= len(found)
+            faces.keep(self._db, [(f.frame, f.faces, f.counting) for f in found], FACE_VERSION)
+            self._events.tell(self._shoot_id, "progress")
+
+        def failed(job: FaceJob, notice: str) -> FoundFaces:
+            return FoundFaces(job.job.frame, [], 0)
+
+        self._feeder.each(tasks.find_faces, jobs(), keep, failed)
+        return left <= 0
+
+    def judge(self, seconds: float, *, last: bool) -> bool:
+        """Judge groups that changed, for some seconds, then notice; returns whether all are done.
+
+        ``last``: no more faces will come soon.
+        """
+        # Said before: what changes while it goes on is not passed over.
+        hints.note_fresh(self._db, self._shoot_id)
+        waiting = list(self._groups_to_judge())
+        until = time.monotonic() + seconds
+        left = len(waiting)
+
+        def jobs() -> Iterator[GroupJob]:
+            for key, members in waiting:
+                if time.monotonic() > until:
+                    return
+                yield self._job(key, members)
+
+        def keep(found: list[JudgedGroup]) -> None:
+            nonlocal left
+            left -= len(found)
+            for group in found:
+                hints.keep_judged(self._db, group.judged, group.key)
+            patches = [
+                {"id": frame, "blur": round(one.blur, 2)}
+                for group in found
+                for frame, one in group.judged
+                if one.blur is not None
+            ]
+            self._events.tell(self._shoot_id, "frames", frames=patches)
+
+        def failed(job: GroupJob, notice: str) -> JudgedGroup:
+            # With nothing known of them, and not tried for ever.
+            plain = judging.Judged(0.5, 0.5, "", 0, False)
+            return JudgedGroup(job.key, [(one.job.frame, plain) for one in job.frames])
+
+        self._feeder.each(tasks.judge, jobs(), keep, failed)
+        done = left <= 0
+        now = time.monotonic()
+        if (done and last) or now - self._noticed > _NOTICE_EVERY_S:
+            self._noticed = now
+            self._notice()
+        if not (done and last):
+            hints.note_stale(self._db, self._shoot_id)
+        return done
+
+    def _notice(self) -> None:
+        found = core_hints.notice(hints.looked(self._db, self._shoot_id))
+        hints.keep(self._db, self._shoot_id, found)
+        # Even if all is as it was: a page that waits for it learns that nothing more comes.
+        self._events.tell(self._shoot_id, "hints")
+
+    def _groups_to_judge(self) -> Iterator[tuple[str, list[Member]]]:
+        groups: dict[int, list[Member]] = defaultdict(list)
+        for member in hints.members(self._db, self._shoot_id):
+            groups[member.group].append(member)
+        for members in groups.values():
+            if any(one.face_version != FACE_VERSION for one in members):
+                continue  # its faces come first
+            key = _key_of(members)
+            if any(one.judged_for != key for one in members):
+                yield key, members
+
+    def _job(self, key: str, members: Sequence[Member]) -> GroupJob:
+        found = faces.of_frames(self._db, [one.id for one in members])
+        return GroupJob(
+            key,
+            tuple(
+                JudgeFrame(
+                    job_of(self._db, self._cache, one.id),
+                    one.width,
+                    one.height,
+                    frames.focus_map(self._db, one.id),
+                    found.get(one.id, []),
+                    None
+                    if one.focus_x is None or one.focus_y is None
+                    else (one.focus_x, one.focus_y),
+                )
+                for one in members
+            ),
+        )
+
+
+def _key_of(members: Sequence[Member]) -> str:
+    """Names the frames of a group, their content, and the code that judges them."""
+    parts = [str(judging.VERSION), *(f"{m.id} {m.key} {m.face_version}" for m in members)]
+    return hashlib.blake2b("\n".join(parts).encode(), digest_size=12).hexdigest()

@@ -1,0 +1,1 @@
+"""Journalled steps with files: moved, set aside, renamed, deleted, found again."""

@@ -1,0 +1,1 @@
+"""Worker processes: the pool, what is fed to it, what it does, and the room it has."""
