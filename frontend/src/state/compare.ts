@@ -5,7 +5,7 @@ import { createJSONStorage, persist } from 'zustand/middleware';
 
 import { api, ask, inWords, type Beside } from '../api/client';
 import type { Mark } from './frames';
-import { keepPlace } from './places';
+import { keepPlace } from './next-frame';
 import { useShoot } from './shoot';
 
 export const MOST_TILES = 12;

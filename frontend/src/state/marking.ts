@@ -13,7 +13,7 @@ import {
 } from '../api/client';
 import { counted } from '../texts/numbers';
 import { markInWords, type Mark } from './frames';
-import { afterMark } from './places';
+import { afterMark } from './next-frame';
 import { reload, refind } from './sync';
 import { useShoot } from './shoot';
 

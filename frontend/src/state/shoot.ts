@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import type { Change, Decision, Filter, Found, FrameColumns } from '../api/client';
 import { fromColumns, type Frame, type Mark } from './frames';
 import { inOrder, type Order } from './orders';
-import { between, keepPlace, newcomer } from './places';
+import { between, keepPlace, newcomer } from './next-frame';
 
 export const NO_FILTER: Filter = {
   decisions: [],

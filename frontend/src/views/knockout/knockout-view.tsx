@@ -16,7 +16,7 @@ import { FacePanel } from '../faces/face-panel';
 import { lookAtPoint } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { TileStage } from '../side/stage';
-import { useHeld } from '../side/use-held';
+import { usePinned } from '../side/use-pinned';
 
 /** The best so far at the left, the next one at the right; a key says which stays. */
 export function KnockoutView({
@@ -46,7 +46,7 @@ export function KnockoutView({
   const { best, next, left } = standing(ids, path);
   const over = next === undefined;
   const standingNow = best === undefined || !known ? [] : over ? [best] : [best, next];
-  useHeld(standingNow);
+  usePinned(standingNow);
   if (!known || best === undefined) return <div className="h-full bg-stage" />;
   return (
     <div className="flex h-full flex-col bg-stage">

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState, type RefObject } from 'react';
 
 import { sweep, type Sweep } from '../../state/marking';
-import { heldMark } from '../../state/held';
+import { heldMark } from '../../state/held-key';
 import { useShoot } from '../../state/shoot';
 import { HEADING, type Row } from './layout';
 

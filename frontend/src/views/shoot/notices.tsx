@@ -8,7 +8,7 @@ import { isRunning, useBringings } from '../../parts/bringings';
 import { Button } from '../../parts/button';
 import { MovedFolder } from '../../parts/moved-folder';
 import { AnotherPicture, ChangedOutside, NotWritten } from './changed-outside';
-import { GuestsDid } from './guests-did';
+import { GuestsDid } from '../guests/guests-did';
 import { counted } from '../../texts/numbers';
 import { otherFiles } from '../../parts/other-files';
 import { keepFocus } from '../../parts/keep-focus';

@@ -18,7 +18,7 @@ import {
 import { beginKnockout, stays, walkBack } from '../../state/knockout';
 import { loosen } from '../../state/grouping';
 import { markThese, settled } from '../../state/marking';
-import { neighbourGroup } from '../../state/places';
+import { neighbourGroup } from '../../state/next-frame';
 import { useShoot } from '../../state/shoot';
 import { reload } from '../../state/sync';
 

@@ -10,7 +10,7 @@ import type { View } from '../../commands/stage';
 import { SharedSign } from '../../parts/shared-sign';
 import { useGuest } from '../../state/sharing';
 import { isEmpty, useShoot } from '../../state/shoot';
-import { Looks } from './looks';
+import { Looks } from '../settings/looks';
 import { Coming, Progress, useComing } from './progress';
 import type { Panel } from './use-stage';
 import { whole } from '../../texts/numbers';

@@ -25,7 +25,7 @@ import { refind } from '../../state/sync';
 import { stepFace } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { AFTER_ORDER, AFTER_WORDS } from './bottom-line';
-import { moves } from './moves';
+import { moves } from './moving-acts';
 import { groupActs, sideActs } from './side-acts';
 
 export type Panel =

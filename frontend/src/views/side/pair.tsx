@@ -10,7 +10,7 @@ import { sizeOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import type { Close } from '../frame/photograph';
 import { fitted, pointAt, turnedPoint, uprightPoint, type Point } from '../frame/place';
-import { focusWords, lookFor } from './lies';
+import { focusWords, lookFor } from './placement';
 import { useFine } from './stage';
 import { Pictures } from './tile';
 import { useDrag } from './use-drag';

@@ -28,7 +28,7 @@ import { lookAtPoint } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { PairStage } from './pair';
 import { TileStage } from './stage';
-import { useHeld } from './use-held';
+import { usePinned } from './use-pinned';
 
 /** Two to twelve frames at once, at the same part of the subject; the weaker ones leave. */
 export function SideView({
@@ -61,7 +61,7 @@ export function SideView({
     [ids, out, rejectsLeave, carried, marks, marksVersion],
   );
   const shown = all[Math.min(page, all.length - 1)]!;
-  useHeld(shown);
+  usePinned(shown);
   const left = all.flat().length - (all.length - 1) * (carried !== null && all.length > 1 ? 1 : 0);
 
   if (!shown.length) {

@@ -7,7 +7,7 @@ import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import type { Close } from '../frame/photograph';
 import { uprightPoint, type Point } from '../frame/place';
-import { lookFor } from './lies';
+import { lookFor } from './placement';
 import { FrameTile } from './tile';
 import { closeTiles, tiles, type Tile } from './tiles';
 

@@ -14,7 +14,7 @@ import { useShoot } from '../../state/shoot';
 import { pointAt, type Point } from '../frame/place';
 import type { Close } from '../frame/photograph';
 import { filled } from '../frame/sharpness';
-import { centreOf, exposureWords, eyesOf, focusWords } from './lies';
+import { centreOf, exposureWords, eyesOf, focusWords } from './placement';
 import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';

@@ -3,14 +3,14 @@ import { Trans } from '@lingui/react/macro';
 import { useState } from 'react';
 
 import type { Filter, Shoot } from '../../api/client';
-import { Deliver } from './deliver';
-import { HandOver } from './hand-over';
-import { Lists } from './lists';
-import { Prove } from './prove';
-import { Rename } from './rename';
-import { SetAside } from './set-aside';
+import { Deliver } from './steps/deliver';
+import { HandOver } from './steps/hand-over';
+import { Lists } from './steps/lists';
+import { Prove } from './steps/prove';
+import { Rename } from './steps/rename';
+import { SetAside } from './steps/set-aside';
 import { TallyStep } from './tally';
-import { WriteMarks } from './write-marks';
+import { WriteMarks } from './steps/write-marks';
 
 const STEPS = [
   t`Tally`,

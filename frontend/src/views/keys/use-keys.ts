@@ -1,0 +1,57 @@
+import { useEffect, useRef } from 'react';
+
+import { chordOf, isTyping } from '../../commands/keys';
+import { type Command } from '../../commands/command';
+import { commandFor } from '../../commands/registry';
+import type { Stage } from '../../commands/stage';
+import { hold, release } from '../../state/held-key';
+
+const HOLD_MS = 300;
+/** What is looked at only as long as the key is held, if it is held. */
+const GLANCES = new Set(['look-close', 'look-closer']);
+
+/** Run commands by their keys, unless something else is typed in. */
+export function useKeys(
+  commands: readonly Command[],
+  stage: Stage,
+  suspended: boolean,
+  endGlance: () => void,
+): void {
+  const glance = useRef<{ code: string; since: number } | null>(null);
+  useEffect(() => {
+    if (suspended) return;
+    const pressed = (event: KeyboardEvent) => {
+      const chord = chordOf(event);
+      if (event.defaultPrevented || (isTyping(event.target) && chord !== 'Ctrl+K')) return;
+      const onButton =
+        event.target instanceof HTMLButtonElement ||
+        event.target instanceof HTMLAnchorElement ||
+        event.target instanceof HTMLInputElement;
+      // A focused button keeps its own keys.
+      if (onButton && (chord === 'Space' || chord === 'Enter')) return;
+      const command = commandFor(commands, chord, stage);
+      if (!command) return;
+      event.preventDefault();
+      if (event.repeat && !command.repeats) return;
+      if (command.edit) hold(command.edit, event.code);
+      if (GLANCES.has(command.id)) glance.current = { code: event.code, since: event.timeStamp };
+      command.run(stage);
+    };
+    const released = (event: KeyboardEvent) => {
+      release(event.code);
+      const held = glance.current;
+      if (held?.code !== event.code) return;
+      glance.current = null;
+      if (event.timeStamp - held.since > HOLD_MS) endGlance();
+    };
+    const left = () => release();
+    window.addEventListener('keydown', pressed);
+    window.addEventListener('keyup', released);
+    window.addEventListener('blur', left);
+    return () => {
+      window.removeEventListener('keydown', pressed);
+      window.removeEventListener('keyup', released);
+      window.removeEventListener('blur', left);
+    };
+  }, [commands, stage, suspended, endGlance]);
+}

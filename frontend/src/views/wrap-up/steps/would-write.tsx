@@ -1,0 +1,80 @@
+import { Trans } from '@lingui/react/macro';
+
+import type { FilesPlan, PlannedFiles } from '../../../api/client';
+import { counted } from '../../../texts/numbers';
+import { PART_WORDS, partInWords } from '../../../state/mark-words';
+import { useLabels } from '../../../state/settings';
+import { useShoot } from '../../../state/shoot';
+import { Thumbnail } from '../thumbnail';
+
+/** Each property that would change, frame by frame, before anything is written. */
+export function WouldWrite({ plan }: { plan: FilesPlan }) {
+  const listed = plan.frames.filter(
+    (one) => one.writes.length + one.took.length > 0 && one.outcome !== 'conflict',
+  );
+  const all = ['new', 'change', 'take'].reduce((sum, one) => sum + (plan.counts[one] ?? 0), 0);
+  if (!listed.length) return null;
+  return (
+    <details className="rounded border border-line bg-paper p-3" open={plan.takes_away > 0}>
+      <summary className="cursor-pointer font-semibold">
+        <Trans>What would be written</Trans>
+      </summary>
+      <ul className="mt-2 max-h-72 overflow-auto">
+        {listed.map((one) => (
+          <Line key={one.frame} planned={one} />
+        ))}
+      </ul>
+      {all > listed.length && (
+        <p className="mt-2 text-quiet">
+          <Trans>
+            The first {listed.length} of {counted(all, 'frame')}.
+          </Trans>
+        </p>
+      )}
+    </details>
+  );
+}
+
+function Line({ planned }: { planned: PlannedFiles }) {
+  const frame = useShoot((state) => state.byId.get(planned.frame));
+  const labels = useLabels();
+  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  return (
+    <li className="flex gap-3 border-t border-line py-1.5">
+      <Thumbnail frame={frame} />
+      <div className="min-w-0 flex-1">
+        <strong>{planned.name}</strong>
+        <ul className="text-[13px]">
+          {planned.took.map((part) => (
+            <li key={part} className="break-words">
+              <span className="text-quiet">
+                <Trans>taken over · {PART_WORDS[part]}</Trans>
+              </span>{' '}
+              <s>{partInWords(planned.here, part, nameOf)}</s> →{' '}
+              {partInWords(planned.in_file, part, nameOf)}
+            </li>
+          ))}
+          {planned.writes.map((one) => (
+            <li key={one.file + one.prop} className="break-words">
+              <span className="text-quiet">
+                {one.file} · {one.prop}
+              </span>{' '}
+              {one.before ? (
+                <>
+                  <s>{one.before}</s> →{' '}
+                </>
+              ) : (
+                '+ '
+              )}
+              {one.after || (
+                <em>
+                  <Trans>taken out</Trans>
+                </em>
+              )}
+            </li>
+          ))}
+        </ul>
+      </div>
+    </li>
+  );
+}
