@@ -33,26 +33,26 @@ from winnow.demo import shoot as demo_shoot
 from winnow.photos import faces
 from winnow.store import frames, shoots
 from winnow.work.index.faces_and_hints import FACE_VERSION
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 from winnow.work.workers import tasks
 from winnow.work.workers.jobs import job_of
 from winnow.work.workers.tasks import FaceJob
 
 
-def indexed(studio: Studio, folder: Path) -> int:
+def indexed(runtime: Runtime, folder: Path) -> int:
     """Index a folder to the end."""
-    shoot = shoots.make(studio.db, "Demo", [str(folder)])
-    studio.indexer.start(shoot)
-    while studio.indexer.status(shoot).running:
+    shoot = shoots.make(runtime.db, "Demo", [str(folder)])
+    runtime.indexer.start(shoot)
+    while runtime.indexer.status(shoot).running:
         time.sleep(0.05)
     return shoot
 
 
-def bench_models(studio: Studio, shoot: int) -> None:
+def bench_models(runtime: Runtime, shoot: int) -> None:
     """The stage against the bare models, over the same previews."""
-    ids = [one.id for one in frames.rows(studio.db, shoot) if one.picture == 2][::3]
+    ids = [one.id for one in frames.rows(runtime.db, shoot) if one.picture == 2][::3]
     jobs = [
-        FaceJob(job_of(studio.db, studio.cache, n), frames.focus_map(studio.db, n)) for n in ids
+        FaceJob(job_of(runtime.db, runtime.cache, n), frames.focus_map(runtime.db, n)) for n in ids
     ]
     shown: dict[str, list[Any]] = defaultdict(list)
     real = faces.model
@@ -90,28 +90,28 @@ def bench_models(studio: Studio, shoot: int) -> None:
     )
 
 
-def ask_for_pictures(studio: Studio, ids: list[int]) -> list[float]:
+def ask_for_pictures(runtime: Runtime, ids: list[int]) -> list[float]:
     """Seconds until a preview that isn't there yet is made, one after the other."""
     taken = []
     for frame in ids:
         start = time.perf_counter()
-        studio.indexer.picture(frame).result(60)
+        runtime.indexer.picture(frame).result(60)
         taken.append(time.perf_counter() - start)
     return taken
 
 
-def bench_waiting(studio: Studio, shoot: int) -> None:
+def bench_waiting(runtime: Runtime, shoot: int) -> None:
     """A picture that is looked at, with and without faces being looked for."""
-    ids = [one.id for one in frames.rows(studio.db, shoot) if one.picture == 2]
-    quiet = ask_for_pictures(studio, ids[5:65])
-    with studio.db.write() as conn:
+    ids = [one.id for one in frames.rows(runtime.db, shoot) if one.picture == 2]
+    quiet = ask_for_pictures(runtime, ids[5:65])
+    with runtime.db.write() as conn:
         conn.execute("UPDATE frame SET face_version = '' WHERE shoot_id = ?", (shoot,))
-    studio.indexer.start(shoot)
-    while shoots.tally(studio.db, shoot).faces < 4:
+    runtime.indexer.start(shoot)
+    while shoots.tally(runtime.db, shoot).faces < 4:
         time.sleep(0.02)
-    busy = ask_for_pictures(studio, ids[65:125])
-    assert studio.indexer.status(shoot).running
-    studio.indexer.stop(shoot)
+    busy = ask_for_pictures(runtime, ids[65:125])
+    assert runtime.indexer.status(shoot).running
+    runtime.indexer.stop(shoot)
     for what, times in (("nothing else runs", quiet), ("faces are looked for", busy)):
         row(
             f"a picture that is wanted now, while {what}, p50 / p95",
@@ -119,20 +119,20 @@ def bench_waiting(studio: Studio, shoot: int) -> None:
         )
 
 
-def bench_point(studio: Studio, shoot: int) -> None:
+def bench_point(runtime: Runtime, shoot: int) -> None:
     """Another point is clicked: the whole group is measured there."""
     groups: dict[int, list[int]] = defaultdict(list)
-    for one in frames.rows(studio.db, shoot):
+    for one in frames.rows(runtime.db, shoot):
         groups[one.group].append(one.id)
     taken = []
     for members in groups.values():
         if len(members) < 6:
             continue
         # As the page does when somebody stays with a frame.
-        studio.subject_lock.beside(members[0], None, members)
+        runtime.subject_lock.beside(members[0], None, members)
         for x, y in ((0.3, 0.5), (0.6, 0.4)):
             start = time.perf_counter()
-            studio.subject_lock.beside(members[0], (x, y), members)
+            runtime.subject_lock.beside(members[0], (x, y), members)
             taken.append(time.perf_counter() - start)
     row(
         "a group of 6 to 10 measured at another point, p50 / p95",
@@ -168,13 +168,13 @@ def main(folder: Path) -> None:
         maker.join()
     cv2.setNumThreads(1)
     with tempfile.TemporaryDirectory() as home:
-        studio = Studio(Places(Path(home) / "data", Path(home) / "cache"))
-        shoot = indexed(studio, folder)
-        assert shoots.tally(studio.db, shoot).faces > 200, FACE_VERSION
-        bench_models(studio, shoot)
-        bench_point(studio, shoot)
-        bench_waiting(studio, shoot)
-        studio.close()
+        runtime = Runtime(Places(Path(home) / "data", Path(home) / "cache"))
+        shoot = indexed(runtime, folder)
+        assert shoots.tally(runtime.db, shoot).faces > 200, FACE_VERSION
+        bench_models(runtime, shoot)
+        bench_point(runtime, shoot)
+        bench_waiting(runtime, shoot)
+        runtime.close()
     bench_hints()
 
 

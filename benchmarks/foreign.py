@@ -35,7 +35,7 @@ from winnow.photos.metadata import Facts, read_facts_at
 from winnow.photos.xmp_check import SidecarError
 from winnow.photos.xmp_packet import PROPERTIES
 from winnow.store import frames, shoots
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 
 
 def wish(present: Stated) -> Stated:
@@ -169,16 +169,16 @@ def compare_facts(folder: Path, files: list[Path]) -> None:
 def index(folder: Path) -> None:
     """Index the folder as a shoot, and say what came of its frames."""
     with tempfile.TemporaryDirectory() as place:
-        studio = Studio(Places(Path(place) / "data", Path(place) / "cache"))
+        runtime = Runtime(Places(Path(place) / "data", Path(place) / "cache"))
         try:
-            shoot = shoots.make(studio.db, "Foreign", [str(folder)])
-            studio.indexer.start(shoot)
-            while studio.indexer.status(shoot).running:
+            shoot = shoots.make(runtime.db, "Foreign", [str(folder)])
+            runtime.indexer.start(shoot)
+            while runtime.indexer.status(shoot).running:
                 time.sleep(0.2)
-            rows = frames.rows(studio.db, shoot)
-            (source,) = shoots.folders_of(studio.db, shoot)
+            rows = frames.rows(runtime.db, shoot)
+            (source,) = shoots.folders_of(runtime.db, shoot)
         finally:
-            studio.close()
+            runtime.close()
     print("## Indexing\n")
     print(
         f"{len(rows)} frames: {sum(r.state is frames.State.DONE for r in rows)} with pictures and figures,"

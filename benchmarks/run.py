@@ -34,7 +34,7 @@ from winnow.store import frame_files, frames, hints, marks, shoots
 from winnow.store.db import Database
 from winnow.work import filtering
 from winnow.work.index.faces_and_hints import FACE_VERSION
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 from winnow.work.workers import tasks
 
 PICTURES = 24
@@ -232,15 +232,17 @@ def memory_mb() -> float:
     return total / 1e6
 
 
-def index(studio: Studio, folder: Path, until: Callable[[shoots.Tally], bool]) -> dict[str, float]:
+def index(
+    runtime: Runtime, folder: Path, until: Callable[[shoots.Tally], bool]
+) -> dict[str, float]:
     """Index a folder until a condition holds; seconds to the first frame and to all, memory."""
-    shoot = shoots.make(studio.db, folder.name, [str(folder)])
+    shoot = shoots.make(runtime.db, folder.name, [str(folder)])
     start = time.perf_counter()
-    studio.indexer.start(shoot)
+    runtime.indexer.start(shoot)
     times: dict[str, float] = {"memory": 0}
     looked = 0.0
     while True:
-        tally = shoots.tally(studio.db, shoot)
+        tally = shoots.tally(runtime.db, shoot)
         now = time.perf_counter() - start
         if tally.shown:
             times.setdefault("first", now)
@@ -253,7 +255,7 @@ def index(studio: Studio, folder: Path, until: Callable[[shoots.Tally], bool]) -
             break
         time.sleep(0.005)
     times["whole"] = time.perf_counter() - start
-    studio.indexer.stop(shoot)
+    runtime.indexer.stop(shoot)
     return times
 
 
@@ -264,17 +266,17 @@ def bench_indexing(home: Path) -> None:
     paths = sorted(many.iterdir())
     floor = spread(decode_luma, paths)
     alone = spread(pictures_alone, paths)
-    studio = Studio(Places(home / "data", home / "cache"))
-    studio.workers.warm()
-    whole = index(studio, many, lambda tally: tally.done == INDEXED)
+    runtime = Runtime(Places(home / "data", home / "cache"))
+    runtime.workers.warm()
+    whole = index(runtime, many, lambda tally: tally.done == INDEXED)
     floor_again = spread(decode_luma, paths)
     floor = (floor + floor_again) / 2
     thousand = linked(home / "thousand", home / "pictures", 1000)
     heads = read_heads(thousand)
-    quick = index(studio, thousand, lambda tally: tally.frames > 0 and tally.shown == tally.frames)
+    quick = index(runtime, thousand, lambda tally: tally.frames > 0 and tally.shown == tally.frames)
     known = linked(home / "known", home / "pictures", 5000)
-    again = reopened(studio, known)
-    studio.close()
+    again = reopened(runtime, known)
+    runtime.close()
     bare = f"{floor / INDEXED * 1000:.0f} ms a frame: luma of 24 MP, {size:.0f} MB"
     row(
         "preview and thumbnail alone",
@@ -336,12 +338,12 @@ def bench_raw(path: Path) -> None:
     )
 
 
-def reopened(studio: Studio, folder: Path) -> float:
+def reopened(runtime: Runtime, folder: Path) -> float:
     """Seconds that a second opening of a folder takes, when all of it is known."""
-    shoot = shoots.make(studio.db, "Known", [str(folder)])
-    index_id = shoots.folders_of(studio.db, shoot)[0].id
-    frame_files.reconcile(studio.db, shoot, index_id, pair(scan.scan(folder).files), [])
-    with studio.db.write() as conn:
+    shoot = shoots.make(runtime.db, "Known", [str(folder)])
+    index_id = shoots.folders_of(runtime.db, shoot)[0].id
+    frame_files.reconcile(runtime.db, shoot, index_id, pair(scan.scan(folder).files), [])
+    with runtime.db.write() as conn:
         conn.execute(
             """
             UPDATE frame SET state = 2, picture = 2, key = 'k', taken_at = id, picture_version = ?,
@@ -349,14 +351,14 @@ def reopened(studio: Studio, folder: Path) -> float:
             """,
             (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, FACE_VERSION, shoot),
         )
-    frames.put_in_order(studio.db, shoot)
-    hints.note_fresh(studio.db, shoot)
+    frames.put_in_order(runtime.db, shoot)
+    hints.note_fresh(runtime.db, shoot)
     start = time.perf_counter()
-    studio.indexer.start(shoot)
-    while studio.indexer.status(shoot).running:
+    runtime.indexer.start(shoot)
+    while runtime.indexer.status(shoot).running:
         time.sleep(0.001)
     taken = time.perf_counter() - start
-    assert shoots.tally(studio.db, shoot).done == 5000
+    assert shoots.tally(runtime.db, shoot).done == 5000
     return taken
 
 

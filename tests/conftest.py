@@ -1,4 +1,4 @@
-"""A running studio on temporary folders, with a thread in place of worker processes."""
+"""A running runtime on temporary folders, with a thread in place of worker processes."""
 
 import re
 import time
@@ -12,7 +12,7 @@ from hypothesis import settings
 from tests import soak
 from winnow.store import shoots
 from winnow.store.db import Database
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 from winnow.work.workers.pool import Workers
 
 # How long an example takes says something of the machine only; how many are made is as with long loops. `make test`
@@ -53,13 +53,13 @@ def places(tmp_path: Path) -> Places:
 
 
 @pytest.fixture
-def studio(places: Places, new_database: bytes) -> Iterator[Studio]:
+def runtime(places: Places, new_database: bytes) -> Iterator[Runtime]:
     database = places.data / "winnow.db"
     if not database.exists():
         places.data.mkdir(parents=True, exist_ok=True)
         database.write_bytes(new_database)
     # One thread: Pillow's switch for damaged files is global, and threads would share it.
-    made = Studio(places, Workers(lambda: ThreadPoolExecutor(1)))
+    made = Runtime(places, Workers(lambda: ThreadPoolExecutor(1)))
     yield made
     made.close()
 
@@ -72,10 +72,10 @@ def until(condition: Callable[[], object], seconds: float = 90) -> None:
         time.sleep(0.01)
 
 
-def indexed(studio: Studio, *folders: Path, again: bool = False) -> int:
+def indexed(runtime: Runtime, *folders: Path, again: bool = False) -> int:
     """Index folders to the end, and return their shoot."""
     paths = [str(folder) for folder in folders]
-    shoot = shoots.find_by_folders(studio.db, paths) or shoots.make(studio.db, "Test", paths)
-    studio.indexer.start(shoot, again=again)
-    until(lambda: not studio.indexer.status(shoot).running)
+    shoot = shoots.find_by_folders(runtime.db, paths) or shoots.make(runtime.db, "Test", paths)
+    runtime.indexer.start(shoot, again=again)
+    until(lambda: not runtime.indexer.status(shoot).running)
     return shoot

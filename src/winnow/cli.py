@@ -30,7 +30,7 @@ from winnow.terminal import log_to, tell
 from winnow.work import failures
 from winnow.work.deliver.card_import import CardAt
 from winnow.work.moves import moved_shoots
-from winnow.work.runtime import AlreadyRunning, Places, Studio
+from winnow.work.runtime import AlreadyRunning, Places, Runtime
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -173,16 +173,16 @@ def _index(arguments: argparse.Namespace) -> int:
     resolved = [str(folder.resolve()) for folder in arguments.folders]
     try:
         workers = headless.workers_at(arguments.executor) if arguments.executor else None
-        studio = Studio(Places.usual(), workers)
+        runtime = Runtime(Places.usual(), workers)
     except headless.ExecutorError as error:
         tell(f"winnow: {error}", wrong=True)
         return 1
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     try:
-        return headless.index(studio, resolved, arguments.name or Path(resolved[0]).name)
+        return headless.index(runtime, resolved, arguments.name or Path(resolved[0]).name)
     finally:
-        studio.close()
+        runtime.close()
 
 
 def _doctor(arguments: argparse.Namespace) -> int:
@@ -206,7 +206,7 @@ def _run(  # noqa: C901
     places: Places,
     folders: list[Path],
     name: str,
-    prepare: Callable[[Studio, int], None] | None = None,
+    prepare: Callable[[Runtime, int], None] | None = None,
     simulated: Simulated | None = None,
 ) -> int:
     from winnow.web.guests.sessions import ALL_RIGHTS, check_password
@@ -233,33 +233,33 @@ def _run(  # noqa: C901
         scan.check_folder(folder)
     resolved = [str(folder.resolve()) for folder in folders]
     try:
-        studio = Studio(places, card_at=simulated.card_at, card_places=simulated.places)
-        studio.indexer.held_back = simulated.filling
+        runtime = Runtime(places, card_at=simulated.card_at, card_places=simulated.places)
+        runtime.indexer.held_back = simulated.filling
         _log_to(places.data / "winnow.log")
         if not simulated.filling():
-            studio.workers.warm()
+            runtime.workers.warm()
     except AlreadyRunning as running:
         return _tell_running(running.url, resolved)
     path, share = "", None
     if resolved:
-        shoot = shoots.find_by_folders(studio.db, resolved)
-        seen = moved_shoots.find(studio.db, resolved) if shoot is None else None
+        shoot = shoots.find_by_folders(runtime.db, resolved)
+        seen = moved_shoots.find(runtime.db, resolved) if shoot is None else None
         if seen:
             tell(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
             path = _asking(resolved)
         else:
             if shoot is None:
-                shoot = shoots.make(studio.db, name or Path(resolved[0]).name, resolved)
+                shoot = shoots.make(runtime.db, name or Path(resolved[0]).name, resolved)
                 if prepare:
-                    prepare(studio, shoot)
-            studio.indexer.start(shoot)
+                    prepare(runtime, shoot)
+            runtime.indexer.start(shoot)
             path = f"shoots/{shoot}"
             if wants_guests:
                 may = ALL_RIGHTS if arguments.guests_may == "all" else (arguments.guests_may,)
                 share = Share(shoot, password, tuple(one for one in may if one in ALL_RIGHTS))
     try:
         serve(
-            studio,
+            runtime,
             arguments.port,
             path,
             open_browser=arguments.browser,
@@ -267,7 +267,7 @@ def _run(  # noqa: C901
             page_from=arguments.page_from or "",
         )
     except OSError as error:
-        studio.close()
+        runtime.close()
         tell(
             say(
                 "winnow: port {port} can't be used ({strerror}). Choose another with --port, or --port 0 for any "
@@ -403,17 +403,17 @@ def _demo_camera(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _for_the_evening(studio: Studio, shoot: int) -> None:
+def _for_the_evening(runtime: Runtime, shoot: int) -> None:
     """What the photographer set before the demo shoot: labels with their meanings, a target."""
     from winnow.demo import evening
 
-    shoots.aim(studio.db, shoot, evening.KEEP_TARGET)
+    shoots.aim(runtime.db, shoot, evening.KEEP_TARGET)
     named = [(label, *evening.LABELS[label.letter]) for label in STANDARD_SET]
     labels.save_labels(
-        studio.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
+        runtime.db, [replace(label, name=name, meaning=meaning) for label, name, meaning in named]
     )
     editor = {"command": "winnow demo-editor", "which": "ready"}
-    settings.save_set(studio.db, "programs", say("Stand-in editor"), editor)
+    settings.save_set(runtime.db, "programs", say("Stand-in editor"), editor)
 
 
 if __name__ == "__main__":

@@ -15,7 +15,7 @@ from winnow.store import backups, frames, settings, shoots
 from winnow.store.db import Database
 from winnow.store.opening import open_sound
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 
 
 def damage(path: Path) -> None:
@@ -26,11 +26,13 @@ def damage(path: Path) -> None:
     path.write_bytes(data)
 
 
-def test_a_backup_has_everything_but_what_is_measured_again(studio: Studio, tmp_path: Path) -> None:
+def test_a_backup_has_everything_but_what_is_measured_again(
+    runtime: Runtime, tmp_path: Path
+) -> None:
     write_shoot(tmp_path / "shoot", [1, 2])
-    shoot = indexed(studio, tmp_path / "shoot")
-    set_mark(studio, shoot, "QH_0001", Edit(None, 4))
-    backup = backups.make(studio.db, tmp_path)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    set_mark(runtime, shoot, "QH_0001", Edit(None, 4))
+    backup = backups.make(runtime.db, tmp_path)
     assert is_sound(backup.path)
     opened = Database(backup.path)
     assert [(r.name, r.mark.stars) for r in frames.rows(opened, shoot)] == [
@@ -38,7 +40,7 @@ def test_a_backup_has_everything_but_what_is_measured_again(studio: Studio, tmp_
     ]  # fmt: skip
     assert opened.read.execute("SELECT count(*) FROM focus_map").fetchone()[0] == 0
     opened.close()
-    assert studio.db.read.execute("SELECT count(*) FROM focus_map").fetchone()[0] == 2
+    assert runtime.db.read.execute("SELECT count(*) FROM focus_map").fetchone()[0] == 2
     assert [one.path for one in backups.all_of(tmp_path)] == [backup.path]
 
 
@@ -143,46 +145,46 @@ def test_a_newer_database_is_refused_and_left_alone(tmp_path: Path) -> None:
 
 def test_winnow_makes_backups_and_tells_of_a_restored_one(tmp_path: Path) -> None:
     places = Places(tmp_path / "data", tmp_path / "cache")
-    studio = Studio(places)
-    shoots.make(studio.db, "Fair", ["/nowhere"])
+    runtime = Runtime(places)
+    shoots.make(runtime.db, "Fair", ["/nowhere"])
     for n in range(200):
-        settings.save_set(studio.db, "labels", f"set {n}", ["x" * 400])
-    studio.announce("http://somewhere")
-    assert studio.notices == []
-    studio.close()
+        settings.save_set(runtime.db, "labels", f"set {n}", ["x" * 400])
+    runtime.announce("http://somewhere")
+    assert runtime.notices == []
+    runtime.close()
     assert len(backups.all_of(places.data)) == 1
     # Nothing was written: no further backup.
-    studio = Studio(places)
-    studio.back_up(0)
-    studio.close()
+    runtime = Runtime(places)
+    runtime.back_up(0)
+    runtime.close()
     assert len(backups.all_of(places.data)) == 1
     # Ended badly, with damage: the whole file is looked through at the next start.
     damage(places.data / "winnow.db")
     (places.data / "running").write_text("http://somewhere")
-    studio = Studio(places)
+    runtime = Runtime(places)
     try:
-        (notice,) = studio.notices
+        (notice,) = runtime.notices
         assert "was damaged" in notice
-        assert [shoot.name for shoot in shoots.all_shoots(studio.db)] == ["Fair"]
+        assert [shoot.name for shoot in shoots.all_shoots(runtime.db)] == ["Fair"]
     finally:
-        studio.close()
+        runtime.close()
 
 
 def test_what_a_backup_leaves_out_is_measured_again(tmp_path: Path) -> None:
     places = Places(tmp_path / "data", tmp_path / "cache")
     write_shoot(tmp_path / "shoot", [1, 2])
-    studio = Studio(places)
-    shoot = indexed(studio, tmp_path / "shoot")
-    studio.close()
+    runtime = Runtime(places)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    runtime.close()
     (backup,) = backups.all_of(places.data)
     (places.data / "winnow.db").write_bytes(backup.path.read_bytes())
     for left in places.data.glob("winnow.db-*"):
         left.unlink()
-    studio = Studio(places)
+    runtime = Runtime(places)
     try:
-        assert isinstance(studio.cache, PictureCache)
-        studio.indexer.start(shoot)
+        assert isinstance(runtime.cache, PictureCache)
+        runtime.indexer.start(shoot)
         count = "SELECT count(*) FROM focus_map"
-        until(lambda: studio.db.read.execute(count).fetchone()[0] == 2)
+        until(lambda: runtime.db.read.execute(count).fetchone()[0] == 2)
     finally:
-        studio.close()
+        runtime.close()

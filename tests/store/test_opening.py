@@ -11,7 +11,7 @@ from winnow.store import backups, db, settings, shoots, soundness
 from winnow.store.db import Database, GoneError
 from winnow.store.opening import open_sound
 from winnow.store.soundness import DatabaseError, is_sound
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 
 
 def filled(path: Path, names: int = 200) -> None:
@@ -151,21 +151,21 @@ def test_marks_after_the_file_was_deleted_are_refused_and_all_before_come_back(
     tmp_path: Path,
 ) -> None:
     places = Places(tmp_path / "data", tmp_path / "cache")
-    studio = Studio(places)
-    shoots.make(studio.db, "Fair", ["/nowhere"])
+    runtime = Runtime(places)
+    shoots.make(runtime.db, "Fair", ["/nowhere"])
     for left in places.data.glob("winnow.db*"):
         left.unlink()
     for _ in range(2):
         with pytest.raises(GoneError, match="is gone"):
-            shoots.make(studio.db, "Too late", ["/nowhere"])
-    (notice,) = studio.notices
+            shoots.make(runtime.db, "Too late", ["/nowhere"])
+    (notice,) = runtime.notices
     assert "comes back" in notice
-    assert [one.name for one in shoots.all_shoots(studio.db)] == ["Fair"]
-    studio.close()
-    studio = Studio(places)
-    assert [one.name for one in shoots.all_shoots(studio.db)] == ["Fair"]
-    assert "was gone" in studio.notices[0]
-    studio.close()
+    assert [one.name for one in shoots.all_shoots(runtime.db)] == ["Fair"]
+    runtime.close()
+    runtime = Runtime(places)
+    assert [one.name for one in shoots.all_shoots(runtime.db)] == ["Fair"]
+    assert "was gone" in runtime.notices[0]
+    runtime.close()
 
 
 def test_before_tables_change_a_copy_is_made(
@@ -190,29 +190,29 @@ def test_a_backup_that_fails_is_said_and_one_that_is_made_ends_that(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     places = Places(tmp_path / "data", tmp_path / "cache")
-    studio = Studio(places)
-    shoots.make(studio.db, "Fair", ["/nowhere"])
+    runtime = Runtime(places)
+    shoots.make(runtime.db, "Fair", ["/nowhere"])
     with monkeypatch.context() as patched:
         patched.setattr(backups, "is_sound", lambda path: False)
-        studio.back_up(0)
-    (notice,) = studio.notices
+        runtime.back_up(0)
+    (notice,) = runtime.notices
     assert "no new backup" in notice
     assert backups.all_of(places.data) == []
     second = tmp_path / "other disk"
     second.mkdir()
     (second / "backups").touch()  # in the way of its folder
-    settings.save(studio.db, {**settings.load(studio.db), "backup_place": str(second)})
-    studio.back_up(0)
-    assert "not in the second place" in studio.notices[0]
+    settings.save(runtime.db, {**settings.load(runtime.db), "backup_place": str(second)})
+    runtime.back_up(0)
+    assert "not in the second place" in runtime.notices[0]
     assert len(backups.all_of(places.data)) == 1, "the backup itself is there"
     (second / "backups").unlink()
-    settings.save_set(studio.db, "labels", "another", [])
+    settings.save_set(runtime.db, "labels", "another", [])
     for one in backups.all_of(places.data):
         one.path.unlink()
-    studio.back_up(0)
+    runtime.back_up(0)
     # Nothing was written since: no further one, however long it was.
-    studio.back_up(0)
-    assert studio.notices == []
+    runtime.back_up(0)
+    assert runtime.notices == []
     (made,), (copy,) = backups.all_of(places.data), backups.all_of(second)
     assert made.path.read_bytes() == copy.path.read_bytes()
-    studio.close()
+    runtime.close()

@@ -1,4 +1,4 @@
-"""The application over a studio, as the person's own browser sees it."""
+"""The application over a runtime, as the person's own browser sees it."""
 
 from collections.abc import Iterator
 
@@ -7,16 +7,16 @@ from fastapi.testclient import TestClient
 
 from winnow.web.app import create_app
 from winnow.web.security import cookie_name
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 TOKEN = "a-token-of-this-start"
 HOST = "127.0.0.1:8470"
 
 
 @pytest.fixture
-def stranger(studio: Studio) -> Iterator[TestClient]:
+def stranger(runtime: Runtime) -> Iterator[TestClient]:
     """A client that knows no token."""
-    app = create_app(studio, TOKEN, frozenset({HOST}))
+    app = create_app(runtime, TOKEN, frozenset({HOST}))
     client = TestClient(app, base_url=f"http://{HOST}", follow_redirects=False)
     yield client
     client.close()

@@ -15,7 +15,7 @@ from tests.conftest import until
 from tests.pictures import write_jpeg, write_shoot
 from tests.ready import ready
 from winnow.web.openapi import description
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
@@ -26,8 +26,8 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def shoot(studio: Studio, folder: Path) -> int:
-    return ready(studio, folder, "shoot")
+def shoot(runtime: Runtime, folder: Path) -> int:
+    return ready(runtime, folder, "shoot")
 
 
 def ids(client: TestClient, shoot: int) -> list[int]:
@@ -151,11 +151,11 @@ def test_pictures_are_upright_and_kept_by_content(client: TestClient, tmp_path: 
 
 
 def test_a_picture_that_is_not_made_yet_is_made_at_once(
-    client: TestClient, studio: Studio, shoot: int
+    client: TestClient, runtime: Runtime, shoot: int
 ) -> None:
     frame = ids(client, shoot)[0]
     key = client.get(f"/api/shoots/{shoot}/frames").json()["key"][0]
-    studio.cache.path(key, "preview").unlink()
+    runtime.cache.path(key, "preview").unlink()
     assert client.get(f"/api/frames/{frame}/preview").status_code == 200
 
 
@@ -171,10 +171,10 @@ def test_facts_of_a_frame(client: TestClient, shoot: int) -> None:
 
 
 def test_windows_are_told_of_each_others_marks(
-    client: TestClient, studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
+    client: TestClient, runtime: Runtime, shoot: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     told: list[tuple[object, ...]] = []
-    monkeypatch.setattr(studio.events, "tell", lambda *a, **k: told.append((*a, k)))
+    monkeypatch.setattr(runtime.events, "tell", lambda *a, **k: told.append((*a, k)))
     frame = ids(client, shoot)[0]
     client.post(
         f"/api/shoots/{shoot}/marks", json={"frames": [frame], "stars": 2, "window": "left"}
@@ -411,7 +411,7 @@ def test_unknown_addresses(client: TestClient) -> None:
 
 
 def test_a_worker_that_ends_over_a_wanted_picture_is_an_answer_in_words(
-    client: TestClient, studio: Studio, shoot: int, monkeypatch: pytest.MonkeyPatch
+    client: TestClient, runtime: Runtime, shoot: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def broken(*_: object) -> Future[object]:
         # Done before anybody waits for it, as a pool gives that broke just now.
@@ -419,10 +419,10 @@ def test_a_worker_that_ends_over_a_wanted_picture_is_an_answer_in_words(
         future.set_exception(BrokenProcessPool())
         return future
 
-    monkeypatch.setattr(studio.workers, "submit", broken)
+    monkeypatch.setattr(runtime.workers, "submit", broken)
     frame = ids(client, shoot)[0]
     key = client.get(f"/api/shoots/{shoot}/frames").json()["key"][0]
-    studio.cache.path(key, "preview").unlink()
+    runtime.cache.path(key, "preview").unlink()
     for kind in ("preview", "full"):
         answer = client.get(f"/api/frames/{frame}/{kind}")
         assert answer.status_code == 503

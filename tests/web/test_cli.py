@@ -98,7 +98,7 @@ def test_a_disk_that_fails_at_the_start_is_said_in_a_sentence(
         def failing(*_: object, error: Exception = error, **__: object) -> None:
             raise error
 
-        monkeypatch.setattr(cli, "Studio", failing)
+        monkeypatch.setattr(cli, "Runtime", failing)
         assert cli.main(["serve", "--port", "0"]) == 1
         said = capsys.readouterr().err
         assert said.startswith(f"winnow: {words}")

@@ -15,7 +15,7 @@ from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.files.texts import Texts
 from winnow.photos.xmp import read_sidecar, with_stated
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
@@ -26,8 +26,8 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def url(studio: Studio, folder: Path) -> str:
-    return f"/api/shoots/{ready(studio, folder, 'shoot')}"
+def url(runtime: Runtime, folder: Path) -> str:
+    return f"/api/shoots/{ready(runtime, folder, 'shoot')}"
 
 
 def ids(client: TestClient, url: str) -> list[int]:
@@ -96,7 +96,7 @@ def test_changes_outside_can_be_taken_or_left(client: TestClient, url: str, fold
         path = folder / "QH_0001.xmp"
         path.write_bytes(with_stated(path.read_bytes(), Stated(FileMark(stars))))
         shoot = int(url.rpartition("/")[2])
-        client.app.state.studio.indexer.start(shoot, offer=True)  # type: ignore[attr-defined]
+        client.app.state.runtime.indexer.start(shoot, offer=True)  # type: ignore[attr-defined]
         until(lambda: client.get(url).json()["tally"]["changed_outside"] == 1)
 
     outside(3)

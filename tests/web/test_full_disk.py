@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import write_shoot
 from winnow.store import shoots
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
@@ -24,20 +24,20 @@ def done(client: TestClient, url: str) -> int:
     return int(client.get(url).json()["tally"]["done"])
 
 
-def fill(studio: Studio, *, full: bool) -> None:
+def fill(runtime: Runtime, *, full: bool) -> None:
     """Let the database file grow no further, as on a full disk; or let it."""
-    with studio.db.write() as conn:
+    with runtime.db.write() as conn:
         pages = conn.execute("PRAGMA page_count").fetchone()[0] if full else 1_000_000
         conn.execute(f"PRAGMA max_page_count = {pages}")
 
 
 def test_a_full_disk_refuses_marks_whole_and_takes_them_later(
-    client: TestClient, studio: Studio, url: str
+    client: TestClient, runtime: Runtime, url: str
 ) -> None:
     until(lambda: done(client, url) == 30)
     until(lambda: not client.get(url).json()["status"]["running"])
     frames = client.get(f"{url}/frames").json()["id"]
-    fill(studio, full=True)
+    fill(runtime, full=True)
     refused = None
     stored: list[str] = []
     for n in range(4000):
@@ -51,13 +51,13 @@ def test_a_full_disk_refuses_marks_whole_and_takes_them_later(
     assert "is full" in refused
     assert "nothing of this was stored" in refused
     assert client.get(f"{url}/frames").json()["decision"] == stored
-    fill(studio, full=False)
+    fill(runtime, full=False)
     assert client.post(f"{url}/marks", json={"frames": frames, "stars": 3}).status_code == 200
     assert client.get(f"{url}/frames").json()["stars"] == [3] * 30
 
 
 def test_a_full_cache_is_no_fault_of_the_pictures(
-    client: TestClient, studio: Studio, url: str, monkeypatch: pytest.MonkeyPatch
+    client: TestClient, runtime: Runtime, url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     real = os.replace
     full = True

@@ -8,13 +8,13 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg, write_natural, write_shoot
 from tests.ready import ready
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     write_shoot(tmp_path / "shoot", [1, 1, 2, 2, 1])
-    return ready(studio, tmp_path / "shoot", "shoot")
+    return ready(runtime, tmp_path / "shoot", "shoot")
 
 
 def opened(client: TestClient, folder: Path, count: int) -> int:

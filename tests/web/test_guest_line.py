@@ -23,16 +23,16 @@ from winnow.web.guests import certificate, line
 from winnow.web.guests.addresses import as_code, own_addresses
 from winnow.web.guests.shares import Shared, Shares
 from winnow.web.security import cookie_name
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 PASSWORD = "a lantern at dusk"
 
 
 @pytest.fixture
-def shares(studio: Studio, tmp_path: Path) -> Iterator[Shares]:
+def shares(runtime: Runtime, tmp_path: Path) -> Iterator[Shares]:
     write_shoot(tmp_path / "shoot", [1])
-    indexed(studio, tmp_path / "shoot")
-    app = create_app(studio, TOKEN, frozenset({HOST}))
+    indexed(runtime, tmp_path / "shoot")
+    app = create_app(runtime, TOKEN, frozenset({HOST}))
     yield app.state.shares
     app.state.shares.switch_off()
 
@@ -122,14 +122,14 @@ def test_the_owners_token_opens_nothing_here(shared: Shared, visit: Visit) -> No
 
 
 def test_the_fingerprint_is_that_of_the_certificate_and_stays(
-    shares: Shares, shared: Shared, studio: Studio
+    shares: Shares, shared: Shared, runtime: Runtime
 ) -> None:
     served = ssl.PEM_cert_to_DER_cert(
         ssl.get_server_certificate(("127.0.0.1", shared.line.port), timeout=10)
     )
     assert shared.fingerprint.replace(":", "").lower() == hashlib.sha256(served).hexdigest()
     assert shares.switch_on(1, PASSWORD).fingerprint == shared.fingerprint
-    file = studio.places.data / "shared-line.pem"
+    file = runtime.places.data / "shared-line.pem"
     assert file.stat().st_mode & 0o777 == 0o600
     assert shared.urls[0].startswith("https://")
     assert as_code(shared.urls[0]).startswith("data:image/svg+xml")
@@ -221,26 +221,26 @@ def test_headers_and_bodies_that_never_end_are_given_up(
             pass
 
 
-def test_streams_of_an_ended_session_end(shared: Shared, studio: Studio, visit: Visit) -> None:
+def test_streams_of_an_ended_session_end(shared: Shared, runtime: Runtime, visit: Visit) -> None:
     visitor = visit(shared)
     visitor.sign_in()
     stream = visitor.stream("/api/shoots/1/events")
     assert [stream.readline() for _ in range(3)] == [b"event: hello\n", b"data: {}\n", b"\n"]
     (guest,) = shared.sharing.guests()
     shared.sharing.end(guest.id)
-    studio.events.tell(1, "order")
+    runtime.events.tell(1, "order")
     assert stream.readline() == b""
 
 
 def test_a_shoot_that_is_forgotten_is_shared_no_more(
-    shares: Shares, shared: Shared, studio: Studio, tmp_path: Path
+    shares: Shares, shared: Shared, runtime: Runtime, tmp_path: Path
 ) -> None:
     """Its number may become that of the next shoot."""
     owner = TestClient(shares._app, base_url=f"http://{HOST}")
     owner.cookies.set(cookie_name(HOST), TOKEN)
     assert owner.delete("/api/shoots/1").status_code == 204
     write_shoot(tmp_path / "other", [2])
-    assert indexed(studio, tmp_path / "other") == shared.sharing.shoot_id
+    assert indexed(runtime, tmp_path / "other") == shared.sharing.shoot_id
     assert shares.now is None
     owner.close()
 

@@ -20,7 +20,7 @@ from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import BadName, May, Sharing
 from winnow.web.guests.shares import Shares
 from winnow.web.security import cookie_name
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 PASSWORD = "a lantern at dusk é"
 AWAY = "studio.local:8471"
@@ -41,15 +41,15 @@ def clock() -> Clock:
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     write_shoot(tmp_path / "shoot", [1, 2, 3])
-    return indexed(studio, tmp_path / "shoot")
+    return indexed(runtime, tmp_path / "shoot")
 
 
 @pytest.fixture
-def other(studio: Studio, tmp_path: Path, shoot: int) -> int:
+def other(runtime: Runtime, tmp_path: Path, shoot: int) -> int:
     write_shoot(tmp_path / "other", [7])
-    return indexed(studio, tmp_path / "other")
+    return indexed(runtime, tmp_path / "other")
 
 
 @pytest.fixture
@@ -58,12 +58,12 @@ def sharing(clock: Clock, shoot: int) -> Sharing:
 
 
 @pytest.fixture
-def app(studio: Studio) -> FastAPI:
-    return create_app(studio, TOKEN, frozenset({HOST}))
+def app(runtime: Runtime) -> FastAPI:
+    return create_app(runtime, TOKEN, frozenset({HOST}))
 
 
 def coming_in(app: FastAPI, sharing: Sharing, address: str = "192.168.1.9") -> TestClient:
-    shoot_of = Shares(app, app.state.studio.db, Path(), 0)._shoot_of
+    shoot_of = Shares(app, app.state.runtime.db, Path(), 0)._shoot_of
     guard = GuestGuard(app, sharing, {AWAY}, "AB:CD", shoot_of)
     return TestClient(
         guard, base_url=f"https://{AWAY}", follow_redirects=False, client=(address, 5000)
@@ -158,7 +158,7 @@ def test_too_many_requests_are_refused_for_a_moment(
 
 
 def test_guests_look_and_mark_and_nothing_else(
-    guest: TestClient, shoot: int, other: int, studio: Studio
+    guest: TestClient, shoot: int, other: int, runtime: Runtime
 ) -> None:
     sign_in(guest)
     url = f"/api/shoots/{shoot}"
@@ -167,7 +167,7 @@ def test_guests_look_and_mark_and_nothing_else(
     assert marked.json()["undo"] == "picked QH_0001"
     assert guest.get(f"/api/frames/{frames[0]}/preview").status_code == 200
     assert guest.post(f"{url}/undo", json={}).json()["sentence"] == "taken back: picked QH_0001"
-    (theirs,) = guest_frames(studio, other)
+    (theirs,) = guest_frames(runtime, other)
     for method, path, body in [
         ("GET", "/api/folders?path=/", None),
         ("GET", "/api/programs", None),
@@ -211,10 +211,10 @@ def test_guests_look_and_mark_and_nothing_else(
     assert guest.get("/api/shoots", headers={"host": "evil.example"}).status_code == 421
 
 
-def guest_frames(studio: Studio, shoot: int) -> list[int]:
+def guest_frames(runtime: Runtime, shoot: int) -> list[int]:
     return [
         row["id"]
-        for row in studio.db.read.execute("SELECT id FROM frame WHERE shoot_id = ?", (shoot,))
+        for row in runtime.db.read.execute("SELECT id FROM frame WHERE shoot_id = ?", (shoot,))
     ]
 
 
@@ -227,9 +227,9 @@ def test_guests_are_told_of_their_shoot_alone(
 
 
 def test_nothing_of_where_files_are_is_told(
-    guest: TestClient, owner: TestClient, shoot: int, tmp_path: Path, studio: Studio
+    guest: TestClient, owner: TestClient, shoot: int, tmp_path: Path, runtime: Runtime
 ) -> None:
-    with studio.db.write() as conn:
+    with runtime.db.write() as conn:
         conn.execute(
             "UPDATE frame SET serial = 'S-1', lens_serial = 'S-2', latitude = 1.5, longitude = 2.5"
         )
@@ -290,7 +290,7 @@ def test_every_request_is_meant_or_refused() -> None:
 
 
 def test_what_guests_did_carries_their_name_and_waits(
-    guest: TestClient, owner: TestClient, shoot: int, studio: Studio, tmp_path: Path
+    guest: TestClient, owner: TestClient, shoot: int, runtime: Runtime, tmp_path: Path
 ) -> None:
     sign_in(guest)
     url = f"/api/shoots/{shoot}"
@@ -321,7 +321,7 @@ def test_what_guests_did_carries_their_name_and_waits(
     guest.post(f"{url}/marks", json={"frames": frames[2:], "decision": "reject"})
     back = owner.post(f"{url}/guests/take-back", json={}).json()
     assert back["sentence"] == "taken back: what Ana did"
-    assert guests.waiting(studio.db, shoot) == []
+    assert guests.waiting(runtime.db, shoot) == []
     assert owner.get(f"{url}/frames").json()["decision"] == ["pick", "pick", "undecided"]
 
 

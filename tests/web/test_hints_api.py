@@ -8,16 +8,16 @@ from fastapi.testclient import TestClient
 
 from tests.pictures import NOON, write_jpeg, write_natural
 from tests.ready import ready
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 # One subject, hand-held; the third is soft.
 LOOKS = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     write_natural(tmp_path / "shoot", LOOKS)
-    return ready(studio, tmp_path / "shoot", "shoot")
+    return ready(runtime, tmp_path / "shoot", "shoot")
 
 
 def kinds(client: TestClient, shoot: int) -> dict[str, Any]:
@@ -157,12 +157,12 @@ def test_frames_are_filtered_by_hints_and_faces(client: TestClient, shoot: int) 
 
 
 def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
-    client: TestClient, studio: Studio, tmp_path: Path
+    client: TestClient, runtime: Runtime, tmp_path: Path
 ) -> None:
     folder = tmp_path / "fair"
     for n in (1, 2, 3):
         write_jpeg(folder / f"QH_000{n}.jpg", n, NOON + n)
-    shoot = ready(studio, folder, "fair")
+    shoot = ready(runtime, folder, "fair")
     ids = frames_of(client, shoot)
     marks = f"/api/shoots/{shoot}/marks"
     client.post(marks, json={"frames": ids[:2], "decision": "pick"})
@@ -170,7 +170,7 @@ def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
     write_jpeg(folder / "QH_0001.jpg", 8, NOON + 500)
     (folder / "QH_0002.jpg").write_bytes((folder / "QH_0002.jpg").read_bytes() + b"\0" * 9)
     write_jpeg(folder / "QH_0003.jpg", 9, NOON + 501)
-    ready(studio, folder, "fair")
+    ready(runtime, folder, "fair")
     replaced = kinds(client, shoot)["replaced"]
     assert replaced["named"] == ids[:1]
     (said,) = [
@@ -181,5 +181,5 @@ def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
     columns = client.get(f"/api/shoots/{shoot}/frames").json()
     assert dict(zip(columns["id"], columns["decision"], strict=True))[ids[0]] == "pick"
     assert client.post(marks, json={"frames": ids[:1], "decision": "pick"}).status_code == 200
-    ready(studio, folder, "fair")
+    ready(runtime, folder, "fair")
     assert kinds(client, shoot)["replaced"]["named"] == []

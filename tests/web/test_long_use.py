@@ -12,13 +12,13 @@ from fastapi.testclient import TestClient
 from tests import soak
 from tests.pictures import write_shoot
 from tests.ready import ready
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
-def url(studio: Studio, tmp_path: Path) -> str:
+def url(runtime: Runtime, tmp_path: Path) -> str:
     write_shoot(tmp_path / "shoot", range(1, 13))
-    return f"/api/shoots/{ready(studio, tmp_path / 'shoot', 'shoot')}"
+    return f"/api/shoots/{ready(runtime, tmp_path / 'shoot', 'shoot')}"
 
 
 def an_hour(client: TestClient, url: str, ids: list[int], n: int) -> None:

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
 from winnow.work.moves import set_aside
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
@@ -44,11 +44,11 @@ def picks(client: TestClient, shoot: int) -> list[str]:
 
 
 def test_a_disk_under_another_name_is_asked_about_and_brings_all_marks(
-    client: TestClient, studio: Studio, disk: Path, shoot: int
+    client: TestClient, runtime: Runtime, disk: Path, shoot: int
 ) -> None:
     ids = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
     client.post(f"/api/shoots/{shoot}/marks", json={"frames": ids[:4], "decision": "pick"})
-    set_aside.set_aside(studio.db, ids[4:5])
+    set_aside.set_aside(runtime.db, ids[4:5])
     before = picks(client, shoot)
     now = disk.rename(disk.parent / "two")
 
@@ -68,7 +68,7 @@ def test_a_disk_under_another_name_is_asked_about_and_brings_all_marks(
     assert client.get(f"/api/shoots/{shoot}").json()["tally"]["missing"] == 0
     assert len(client.get("/api/shoots").json()) == 1
     # What was set aside moved along, and comes back.
-    assert set_aside.bring_back(studio.db, ids).frames == 1
+    assert set_aside.bring_back(runtime.db, ids).frames == 1
     assert len(os.listdir(now / "Fair")) == 7
     # The same folder opens the same shoot from then on.
     again = client.post("/api/shoots", json={"folders": [str(now / "Fair")]})

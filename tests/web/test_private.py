@@ -10,7 +10,7 @@ import pytest
 from winnow import terminal
 from winnow.store.db import Database
 from winnow.web import server
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 
 
 def mode(path: Path) -> int:
@@ -19,14 +19,14 @@ def mode(path: Path) -> int:
 
 def test_data_pictures_and_database_are_for_this_user_alone(tmp_path: Path) -> None:
     places = Places(tmp_path / "data", tmp_path / "cache")
-    studio = Studio(places)
-    with studio.db.write() as conn:
+    runtime = Runtime(places)
+    with runtime.db.write() as conn:
         conn.execute("UPDATE backup_number SET number = number")
-    assert [mode(folder) for folder in (places.data, studio.cache.folder)] == [0o700, 0o700]
+    assert [mode(folder) for folder in (places.data, runtime.cache.folder)] == [0o700, 0o700]
     files = sorted(places.data.glob("winnow.db*"))
     assert len(files) == 3
     assert {mode(file) for file in files} == {0o600}
-    studio.close()
+    runtime.close()
 
 
 def test_a_database_that_others_could_read_is_closed_to_them(tmp_path: Path) -> None:
@@ -69,7 +69,7 @@ def test_a_folder_of_the_persons_own_choice_stays_as_it_is(tmp_path: Path, there
     data = tmp_path / "data"
     if there:
         data.mkdir(mode=0o755)
-    Studio(Places(data, tmp_path / "cache")).close()
+    Runtime(Places(data, tmp_path / "cache")).close()
     assert mode(data) == (0o755 if there else 0o700)
 
 

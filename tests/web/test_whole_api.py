@@ -31,7 +31,7 @@ from winnow.web.guests.guard import GuestGuard
 from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import ALL_RIGHTS, Sharing
 from winnow.web.security import cookie_name
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 from winnow.work.workers.pool import Workers
 
 CHECKS = (
@@ -53,17 +53,17 @@ def ground(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture(scope="module")
 def client(ground: Path) -> Iterator[TestClient]:
     write_shoot(ground / "shoot", [1, 2, 3])
-    studio = Studio(
+    runtime = Runtime(
         Places(ground / "data", ground / "cache"), Workers(lambda: ThreadPoolExecutor(1))
     )
-    indexed(studio, ground / "shoot")
-    app = create_app(studio, TOKEN, frozenset({HOST}))
+    indexed(runtime, ground / "shoot")
+    app = create_app(runtime, TOKEN, frozenset({HOST}))
     made = TestClient(app, base_url=f"http://{HOST}", raise_server_exceptions=False)
     made.cookies.set(cookie_name(HOST), TOKEN)
     yield made
     made.close()
     app.state.shares.switch_off()
-    studio.close()
+    runtime.close()
 
 
 @pytest.fixture(scope="module")

@@ -18,7 +18,7 @@ from winnow.photos.entries import Entry
 from winnow.store import file_state, frame_files, frames, moved_files, shoots
 from winnow.work.files import write as files_write
 from winnow.work.moves import journal, set_aside
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
@@ -42,64 +42,64 @@ def looks(folder: Path) -> dict[str, tuple[bytes, int]]:
 
 
 def test_a_frame_goes_with_all_its_files_and_comes_back_as_it_was(
-    studio: Studio, folder: Path
+    runtime: Runtime, folder: Path
 ) -> None:
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     before = looks(folder)
-    second = frame_of(studio, shoot, "QH_0002")
-    result = set_aside.set_aside(studio.db, [second])
+    second = frame_of(runtime, shoot, "QH_0002")
+    result = set_aside.set_aside(runtime.db, [second])
     assert (result.frames, result.problems) == (1, ())
     holding = folder.parent / "shoot set aside"
     endings = ["MOV", "dng", "dng.settings", "jpg", "wav", "xmp"]
     assert sorted(looks(holding)) == [f"day 1/QH_0002.{ending}" for ending in endings]
     assert {**looks(folder), **looks(holding)} == before
     # The shoot still shows it, and nothing is said to be missing.
-    indexed(studio, folder)
-    row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
+    indexed(runtime, folder)
+    row = next(row for row in frames.rows(runtime.db, shoot) if row.id == second)
     assert (row.held, row.missing, row.state) == (True, False, 2)
-    (files,) = frame_files.files_of(studio.db, [second])
+    (files,) = frame_files.files_of(runtime.db, [second])
     assert files.shown == holding / "day 1" / "QH_0002.jpg"
-    assert second not in frame_files.there(studio.db, shoot)
+    assert second not in frame_files.there(runtime.db, shoot)
 
-    result = set_aside.bring_back(studio.db, [second])
+    result = set_aside.bring_back(runtime.db, [second])
     assert (result.frames, result.problems) == (1, ())
     assert looks(folder) == before
     assert not holding.exists()
-    indexed(studio, folder)
-    row = next(row for row in frames.rows(studio.db, shoot) if row.id == second)
+    indexed(runtime, folder)
+    row = next(row for row in frames.rows(runtime.db, shoot) if row.id == second)
     assert (row.held, row.missing) == (False, False)
 
 
 def test_the_top_folder_of_a_disk_holds_what_is_set_aside_within_it(
-    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(scan, "_device", lambda path: int(path == folder))
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     before = looks(folder)
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    assert set_aside.set_aside(studio.db, ids).frames == 3
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    assert set_aside.set_aside(runtime.db, ids).frames == 3
     assert set(looks(folder)) == {f"shoot set aside/{path}" for path in before}
     # What waits there is no new frame.
-    indexed(studio, folder)
-    rows = frames.rows(studio.db, shoot)
+    indexed(runtime, folder)
+    rows = frames.rows(runtime.db, shoot)
     assert [(row.id, row.held, row.missing) for row in rows] == [(i, True, False) for i in ids]
-    assert set_aside.bring_back(studio.db, ids).frames == 3
+    assert set_aside.bring_back(runtime.db, ids).frames == 3
     assert looks(folder) == before
 
 
 def test_a_database_from_before_finds_the_holding_folder_again(
-    studio: Studio, folder: Path
+    runtime: Runtime, folder: Path
 ) -> None:
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     before = looks(folder)
-    frame = frame_of(studio, shoot, "QH_0002")
-    assert set_aside.set_aside(studio.db, [frame]).frames == 1
+    frame = frame_of(runtime, shoot, "QH_0002")
+    assert set_aside.set_aside(runtime.db, [frame]).frames == 1
     # A backup from before that took the database's place.
-    moved_files.forget(studio.db, [frame])
-    indexed(studio, folder)
-    row = next(row for row in frames.rows(studio.db, shoot) if row.id == frame)
+    moved_files.forget(runtime.db, [frame])
+    indexed(runtime, folder)
+    row = next(row for row in frames.rows(runtime.db, shoot) if row.id == frame)
     assert (row.held, row.missing) == (True, False)
-    assert set_aside.bring_back(studio.db, [frame]).frames == 1
+    assert set_aside.bring_back(runtime.db, [frame]).frames == 1
     assert looks(folder) == before
     # Another file of that name in the holding folder is not taken for it.
     (third,) = folder.glob("*.jpg")
@@ -107,45 +107,45 @@ def test_a_database_from_before_finds_the_holding_folder_again(
     holding = folder.parent / "shoot set aside"
     holding.mkdir()
     (holding / third.name).write_bytes(b"another one")
-    indexed(studio, folder)
-    files = frame_files.files_of(studio.db, [row.id for row in frames.rows(studio.db, shoot)])
+    indexed(runtime, folder)
+    files = frame_files.files_of(runtime.db, [row.id for row in frames.rows(runtime.db, shoot)])
     (other,) = (one for one in files if one.shown == third)
     assert other.missing
 
 
-def test_a_taken_place_leaves_the_whole_frame_where_it_is(studio: Studio, folder: Path) -> None:
-    shoot = ready(studio, folder)
-    second = frame_of(studio, shoot, "QH_0002")
-    set_aside.set_aside(studio.db, [second])
+def test_a_taken_place_leaves_the_whole_frame_where_it_is(runtime: Runtime, folder: Path) -> None:
+    shoot = ready(runtime, folder)
+    second = frame_of(runtime, shoot, "QH_0002")
+    set_aside.set_aside(runtime.db, [second])
     (folder / "day 1" / "QH_0002.dng").write_bytes(b"somebody else's")
     held_before = looks(folder.parent / "shoot set aside")
-    result = set_aside.bring_back(studio.db, [second])
+    result = set_aside.bring_back(runtime.db, [second])
     assert result.frames == 0
     assert "already" in result.problems[0][1]
     assert looks(folder.parent / "shoot set aside") == held_before
     assert (folder / "day 1" / "QH_0002.dng").read_bytes() == b"somebody else's"
-    assert moved_files.unsettled(studio.db) == {}
+    assert moved_files.unsettled(runtime.db) == {}
     # A picture under the name of the one that is held makes no second frame.
     (folder / "day 1" / "QH_0002.dng").rename(folder / "day 1" / "QH_0002.jpg")
-    indexed(studio, folder)
-    assert len(frames.rows(studio.db, shoot)) == 3
+    indexed(runtime, folder)
+    assert len(frames.rows(runtime.db, shoot)) == 3
 
     (folder / "day 1" / "QH_0002.jpg").unlink()
-    assert set_aside.bring_back(studio.db, [second]).frames == 1
+    assert set_aside.bring_back(runtime.db, [second]).frames == 1
     # The same the other way round.
     (folder.parent / "shoot set aside" / "day 1").mkdir(parents=True)
     (folder.parent / "shoot set aside" / "day 1" / "QH_0002.xmp").write_bytes(b"theirs")
     before = looks(folder)
-    result = set_aside.set_aside(studio.db, [second])
+    result = set_aside.set_aside(runtime.db, [second])
     assert "holding folder already" in result.problems[0][1]
     assert looks(folder) == before
 
 
 @pytest.mark.parametrize(("code", "words"), [(errno.EXDEV, "disk"), (errno.EACCES, "permission")])
 def test_a_move_that_fails_half_way_is_taken_back(
-    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch, code: int, words: str
+    runtime: Runtime, folder: Path, monkeypatch: pytest.MonkeyPatch, code: int, words: str
 ) -> None:
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     before = looks(folder)
     link = Entry.link
 
@@ -156,16 +156,16 @@ def test_a_move_that_fails_half_way_is_taken_back(
 
     monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
     monkeypatch.setattr(Entry, "link", fails)
-    result = set_aside.set_aside(studio.db, [frame_of(studio, shoot, "QH_0002")])
+    result = set_aside.set_aside(runtime.db, [frame_of(runtime, shoot, "QH_0002")])
     assert words in result.problems[0][1]
     assert looks(folder) == before
-    assert moved_files.of_shoot(studio.db, shoot) == {}
+    assert moved_files.of_shoot(runtime.db, shoot) == {}
 
 
 def test_a_disk_without_hard_links(
-    studio: Studio, folder: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     before = looks(folder)
 
     def never(source: Entry, target: Entry) -> None:
@@ -173,65 +173,65 @@ def test_a_disk_without_hard_links(
 
     monkeypatch.setattr("winnow.photos.entries._renameat2", lambda: None)
     monkeypatch.setattr(Entry, "link", never)
-    second = frame_of(studio, shoot, "QH_0002")
-    assert set_aside.set_aside(studio.db, [second]).frames == 1
-    assert set_aside.bring_back(studio.db, [second]).frames == 1
+    second = frame_of(runtime, shoot, "QH_0002")
+    assert set_aside.set_aside(runtime.db, [second]).frames == 1
+    assert set_aside.bring_back(runtime.db, [second]).frames == 1
     assert looks(folder) == before
 
 
 def test_a_way_back_that_was_killed_goes_on_though_a_sidecar_took_marks_in(
-    studio: Studio, folder: Path
+    runtime: Runtime, folder: Path
 ) -> None:
-    shoot = ready(studio, folder)
-    second = frame_of(studio, shoot, "QH_0002")
-    set_aside.set_aside(studio.db, [second])
-    files = {file.source.name: file for file in moved_files.of_frames(studio.db, [second])[second]}
+    shoot = ready(runtime, folder)
+    second = frame_of(runtime, shoot, "QH_0002")
+    set_aside.set_aside(runtime.db, [second])
+    files = {file.source.name: file for file in moved_files.of_frames(runtime.db, [second])[second]}
     sidecar = files["QH_0002.xmp"]
     sidecar.place.write_bytes(sidecar.place.read_bytes() + b"\n" * 50)
     # Killed after the sidecar was moved; a part of a copy is left.
-    moved_files.note(studio.db, [second], "coming")
+    moved_files.note(runtime.db, [second], "coming")
     os.rename(sidecar.place, sidecar.source)
     (sidecar.source.parent / ".winnow-part-1").write_bytes(b"half")
-    assert journal.recover(studio.db) == 1
-    assert moved_files.of_frames(studio.db, [second]) == {}
+    assert journal.recover(runtime.db) == 1
+    assert moved_files.of_frames(runtime.db, [second]) == {}
     assert all(file.source.exists() for file in files.values())
     assert not list(folder.rglob(".winnow-*"))
 
 
-def test_a_frame_that_is_being_analysed_waits(studio: Studio, folder: Path) -> None:
-    shoot = ready(studio, folder)
-    second = frame_of(studio, shoot, "QH_0002")
-    frames.look_again(studio.db, [second])
-    assert "still being analysed" in set_aside.set_aside(studio.db, [second]).problems[0][1]
+def test_a_frame_that_is_being_analysed_waits(runtime: Runtime, folder: Path) -> None:
+    shoot = ready(runtime, folder)
+    second = frame_of(runtime, shoot, "QH_0002")
+    frames.look_again(runtime.db, [second])
+    assert "still being analysed" in set_aside.set_aside(runtime.db, [second]).problems[0][1]
     assert len(looks(folder)) == 8
 
 
-def test_what_is_set_aside_is_not_written_to(studio: Studio, folder: Path) -> None:
-    shoot = ready(studio, folder)
-    second = frame_of(studio, shoot, "QH_0002")
-    set_aside.set_aside(studio.db, [second])
-    set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
-    assert file_state.unwritten(studio.db, shoot) == []
-    files_write.write(studio.db, studio.cache, shoot)
-    set_aside.bring_back(studio.db, [second])
-    assert file_state.unwritten(studio.db, shoot) == [second]
+def test_what_is_set_aside_is_not_written_to(runtime: Runtime, folder: Path) -> None:
+    shoot = ready(runtime, folder)
+    second = frame_of(runtime, shoot, "QH_0002")
+    set_aside.set_aside(runtime.db, [second])
+    set_mark(runtime, shoot, "QH_0002", Edit(Decision.PICK))
+    assert file_state.unwritten(runtime.db, shoot) == []
+    files_write.write(runtime.db, runtime.cache, shoot)
+    set_aside.bring_back(runtime.db, [second])
+    assert file_state.unwritten(runtime.db, shoot) == [second]
 
 
 def test_a_move_is_told_and_a_shoot_that_holds_frames_is_not_forgotten(
-    studio: Studio, folder: Path
+    runtime: Runtime, folder: Path
 ) -> None:
-    shoot = ready(studio, folder)
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    assert studio.aside.start(shoot, ids, back=False)
-    studio.aside.wait(shoot, 30)
-    until(lambda: not studio.aside.status(shoot).running)
-    result = studio.aside.status(shoot).result
+    shoot = ready(runtime, folder)
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    assert runtime.aside.start(shoot, ids, back=False)
+    runtime.aside.wait(shoot, 30)
+    until(lambda: not runtime.aside.status(shoot).running)
+    result = runtime.aside.status(shoot).result
     assert result is not None
-    assert (result.frames, studio.aside.status(shoot).done) == (3, 3)
+    assert (result.frames, runtime.aside.status(shoot).done) == (3, 3)
     assert looks(folder) == {}
-    found = shoots.get(studio.db, shoot)
+    found = shoots.get(runtime.db, shoot)
     assert found is not None
     assert found.tally.missing == 0
-    studio.aside.start(shoot, ids, back=True)
-    studio.aside.wait(shoot, 30)
+    runtime.aside.start(shoot, ids, back=True)
+    runtime.aside.wait(shoot, 30)
     assert len(looks(folder)) == 8

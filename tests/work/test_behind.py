@@ -22,7 +22,7 @@ from winnow.work.events import Events
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.index.indexer import Indexer
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 from winnow.work.workers import tasks
 from winnow.work.workers.pool import Workers
 from winnow.work.workers.tasks import FaceJob, GroupJob
@@ -30,64 +30,64 @@ from winnow.work.workers.tasks import FaceJob, GroupJob
 SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
 
-def named(studio: Studio, shoot: int) -> dict[str, list[str]]:
-    names = {row.id: row.name for row in frames.rows(studio.db, shoot)}
+def named(runtime: Runtime, shoot: int) -> dict[str, list[str]]:
+    names = {row.id: row.name for row in frames.rows(runtime.db, shoot)}
     return {
         one.kind.name: [names[frame] for frame in one.named]
-        for one in hint_work.summary(studio.db, shoot)
+        for one in hint_work.summary(runtime.db, shoot)
         if one.named
     }
 
 
-def test_faces_and_hints_of_a_folder(studio: Studio, tmp_path: Path) -> None:
+def test_faces_and_hints_of_a_folder(runtime: Runtime, tmp_path: Path) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    assert [len(found) for found in faces.of_frames(studio.db, ids).values()] == [1] * 4
-    assert shoots.tally(studio.db, shoot).faces == 4
-    found = named(studio, shoot)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    assert [len(found) for found in faces.of_frames(runtime.db, ids).values()] == [1] * 4
+    assert shoots.tally(runtime.db, shoot).faces == 4
+    found = named(runtime, shoot)
     assert found["soft"] == ["QH_0003"]
     assert "QH_0003" not in found.get("best", [])
-    said = hint_work.of_frame(studio.db, shoot, ids[2])
+    said = hint_work.of_frame(runtime.db, shoot, ids[2])
     assert said[0].kind.name == "soft"
     assert "softer at the eyes than the sharpest of 4" in said[0].words
-    assert hints.judged_of(studio.db, ids)[ids[0]].at == "eyes"
-    assert not hints.is_stale(studio.db, shoot)
+    assert hints.judged_of(runtime.db, ids)[ids[0]].at == "eyes"
+    assert not hints.is_stale(runtime.db, shoot)
 
 
-def test_closed_eyes_of_portraits_are_named(studio: Studio, tmp_path: Path) -> None:
+def test_closed_eyes_of_portraits_are_named(runtime: Runtime, tmp_path: Path) -> None:
     true = write_portraits(tmp_path / "shoot")
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = indexed(runtime, tmp_path / "shoot")
     wanted = {str(one["name"]) for one in true if one["faces"][0]["eyes"] != "open"}  # type: ignore[index]
     assert wanted
-    assert set(named(studio, shoot)["eyes_closed"]) == wanted
+    assert set(named(runtime, shoot)["eyes_closed"]) == wanted
 
 
 def test_nothing_is_looked_at_twice(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = indexed(runtime, tmp_path / "shoot")
 
     def never(*_: object) -> None:
         raise AssertionError("looked at again")
 
     monkeypatch.setattr(tasks, "find_faces", never)
     monkeypatch.setattr(tasks, "judge", never)
-    indexed(studio, tmp_path / "shoot")
+    indexed(runtime, tmp_path / "shoot")
     # Hints alone are made anew when something that they are made from is said to have changed.
-    hints.note_stale(studio.db, shoot)
-    indexed(studio, tmp_path / "shoot")
-    assert not hints.is_stale(studio.db, shoot)
-    assert named(studio, shoot)["soft"] == ["QH_0003"]
+    hints.note_stale(runtime.db, shoot)
+    indexed(runtime, tmp_path / "shoot")
+    assert not hints.is_stale(runtime.db, shoot)
+    assert named(runtime, shoot)["soft"] == ["QH_0003"]
 
 
 def test_only_groups_that_changed_are_judged_again(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     write_shoot(tmp_path / "shoot" / "other", [5, 5, 5], 60)
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = indexed(runtime, tmp_path / "shoot")
     judged: list[list[int]] = []
     judge = tasks.judge
 
@@ -96,20 +96,20 @@ def test_only_groups_that_changed_are_judged_again(
         return judge(job)
 
     monkeypatch.setattr(tasks, "judge", noted)
-    first = [row.id for row in frames.rows(studio.db, shoot) if row.name.startswith("QH_0")][:4]
-    rows = frames.rows(studio.db, shoot)
+    first = [row.id for row in frames.rows(runtime.db, shoot) if row.name.startswith("QH_0")][:4]
+    rows = frames.rows(runtime.db, shoot)
     natural = [row.id for row in rows if row.group == rows[0].group]
-    change = regroup.edit(studio.db, shoot, "split", lambda now: edits.split(now, natural[2]))
+    change = regroup.edit(runtime.db, shoot, "split", lambda now: edits.split(now, natural[2]))
     assert change is not None
-    regroup.regroup(studio.db, shoot)
-    assert hints.is_stale(studio.db, shoot)
-    indexed(studio, tmp_path / "shoot")
+    regroup.regroup(runtime.db, shoot)
+    assert hints.is_stale(runtime.db, shoot)
+    indexed(runtime, tmp_path / "shoot")
     assert sorted(map(tuple, judged)) == [tuple(natural[:2]), tuple(natural[2:])]
     assert first
 
 
 def test_a_run_that_was_stopped_goes_on(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     go_on, find = threading.Event(), tasks.find_faces
@@ -119,24 +119,24 @@ def test_a_run_that_was_stopped_goes_on(
         return find(job)
 
     monkeypatch.setattr(tasks, "find_faces", slow)
-    shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
-    studio.indexer.start(shoot)
-    until(lambda: studio.indexer.status(shoot).stage == "faces")
+    shoot = shoots.make(runtime.db, "Test", [str(tmp_path / "shoot")])
+    runtime.indexer.start(shoot)
+    until(lambda: runtime.indexer.status(shoot).stage == "faces")
     # Every picture is there while faces are only being looked for.
-    assert shoots.tally(studio.db, shoot).done == 4
-    stopping = threading.Thread(target=studio.indexer.stop, args=(shoot,))
+    assert shoots.tally(runtime.db, shoot).done == 4
+    stopping = threading.Thread(target=runtime.indexer.stop, args=(shoot,))
     stopping.start()
-    until(lambda: studio.indexer.status(shoot).stopped)
+    until(lambda: runtime.indexer.status(shoot).stopped)
     go_on.set()
     stopping.join(20)
     monkeypatch.setattr(tasks, "find_faces", find)
-    indexed(studio, tmp_path / "shoot")
-    assert faces.waiting(studio.db, shoot, FACE_VERSION) == []
-    assert named(studio, shoot)["soft"] == ["QH_0003"]
+    indexed(runtime, tmp_path / "shoot")
+    assert faces.waiting(runtime.db, shoot, FACE_VERSION) == []
+    assert named(runtime, shoot)["soft"] == ["QH_0003"]
 
 
 def test_new_files_are_seen_while_faces_are_looked_for(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     folder = tmp_path / "shoot"
     write_natural(folder, SOFT_THIRD[:2])
@@ -146,30 +146,30 @@ def test_new_files_are_seen_while_faces_are_looked_for(
     def adds(job: FaceJob) -> object:
         if not seen:
             write_shoot(folder / "more", [7, 8], 60)
-            studio.indexer.start(shoot)
+            runtime.indexer.start(shoot)
         seen.append(job.job.frame)
         return find(job)
 
     monkeypatch.setattr(tasks, "find_faces", adds)
-    shoot = shoots.make(studio.db, "Test", [str(folder)])
-    studio.indexer.start(shoot)
-    until(lambda: not studio.indexer.status(shoot).running)
-    assert shoots.tally(studio.db, shoot).faces == 4
+    shoot = shoots.make(runtime.db, "Test", [str(folder)])
+    runtime.indexer.start(shoot)
+    until(lambda: not runtime.indexer.status(shoot).running)
+    assert shoots.tally(runtime.db, shoot).faces == 4
 
 
-def test_without_a_preview_the_file_itself_is_looked_at(studio: Studio, tmp_path: Path) -> None:
+def test_without_a_preview_the_file_itself_is_looked_at(runtime: Runtime, tmp_path: Path) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD[:1])
-    shoot = indexed(studio, tmp_path / "shoot")
-    (row,) = frames.rows(studio.db, shoot)
-    studio.cache.trim(0)
-    with studio.db.write() as conn:
+    shoot = indexed(runtime, tmp_path / "shoot")
+    (row,) = frames.rows(runtime.db, shoot)
+    runtime.cache.trim(0)
+    with runtime.db.write() as conn:
         conn.execute("UPDATE frame SET face_version = ''")
-    indexed(studio, tmp_path / "shoot")
-    assert len(faces.of_frames(studio.db, [row.id])[row.id]) == 1
+    indexed(runtime, tmp_path / "shoot")
+    assert len(faces.of_frames(runtime.db, [row.id])[row.id]) == 1
 
 
 def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
     find = tasks.find_faces
@@ -183,101 +183,103 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
         return find(job)
 
     monkeypatch.setattr(tasks, "find_faces", breaks)
-    shoot = indexed(studio, tmp_path / "shoot")
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    found = faces.of_frames(studio.db, ids)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    found = faces.of_frames(runtime.db, ids)
     assert {frame: len(own) for frame, own in found.items()} == {
         frame: 0 if frame in broken else 1 for frame in ids
     }
 
 
 def test_without_models_it_is_said(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(face_finder, "available", lambda: False)
     write_natural(tmp_path / "shoot", SOFT_THIRD[:1])
-    shoot = indexed(studio, tmp_path / "shoot")
-    assert "the models for it are not installed" in " ".join(studio.indexer.status(shoot).notices)
-    assert shoots.tally(studio.db, shoot).done == 1
+    shoot = indexed(runtime, tmp_path / "shoot")
+    assert "the models for it are not installed" in " ".join(runtime.indexer.status(shoot).notices)
+    assert shoots.tally(runtime.db, shoot).done == 1
 
 
-def rejected_by_soft(studio: Studio, shoot: int) -> list[int]:
-    soft = next(one for one in hint_work.summary(studio.db, shoot) if one.kind.name == "soft")
-    hint_work.apply(studio.db, shoot, Edit(decision=Decision.REJECT), soft.named, ["soft"])
+def rejected_by_soft(runtime: Runtime, shoot: int) -> list[int]:
+    soft = next(one for one in hint_work.summary(runtime.db, shoot) if one.kind.name == "soft")
+    hint_work.apply(runtime.db, shoot, Edit(decision=Decision.REJECT), soft.named, ["soft"])
     return soft.named
 
 
 def test_marks_by_hints_are_one_step_and_told_with_their_kinds(
-    studio: Studio, tmp_path: Path
+    runtime: Runtime, tmp_path: Path
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
-    thrown = rejected_by_soft(studio, shoot)
-    assert history.of(studio.db, shoot).undo == "rejected QH_0003, by hints (soft)"
-    assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
+    shoot = indexed(runtime, tmp_path / "shoot")
+    thrown = rejected_by_soft(runtime, shoot)
+    assert history.of(runtime.db, shoot).undo == "rejected QH_0003, by hints (soft)"
+    assert hints.decided_by_hints(runtime.db, shoot) == {thrown[0]: "soft"}
     # Setting the same again is no change.
-    assert not hint_work.apply(studio.db, shoot, Edit(decision=Decision.REJECT), thrown, ["soft"])
-    history.undo(studio.db, shoot)
-    assert hints.decided_by_hints(studio.db, shoot) == {}
-    assert marks.marks_of(studio.db, shoot, thrown)[thrown[0]].decision == Decision.UNDECIDED
-    history.redo(studio.db, shoot)
-    assert hints.decided_by_hints(studio.db, shoot) == {thrown[0]: "soft"}
+    assert not hint_work.apply(runtime.db, shoot, Edit(decision=Decision.REJECT), thrown, ["soft"])
+    history.undo(runtime.db, shoot)
+    assert hints.decided_by_hints(runtime.db, shoot) == {}
+    assert marks.marks_of(runtime.db, shoot, thrown)[thrown[0]].decision == Decision.UNDECIDED
+    history.redo(runtime.db, shoot)
+    assert hints.decided_by_hints(runtime.db, shoot) == {thrown[0]: "soft"}
 
 
-def mark(studio: Studio, shoot: int, frame: int, decision: Decision) -> None:
+def mark(runtime: Runtime, shoot: int, frame: int, decision: Decision) -> None:
     def plan() -> object:
         from winnow.core.marks import plan_edit
 
-        present = marks.marks_of(studio.db, shoot, [frame])
-        return plan_edit(Edit(decision=decision), present, partial(frames.name_of, studio.db), {})
+        present = marks.marks_of(runtime.db, shoot, [frame])
+        return plan_edit(Edit(decision=decision), present, partial(frames.name_of, runtime.db), {})
 
-    marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
+    marks.apply(runtime.db, shoot, plan)  # type: ignore[arg-type]
 
 
-def test_disagreement_counts_what_people_decided_themselves(studio: Studio, tmp_path: Path) -> None:
+def test_disagreement_counts_what_people_decided_themselves(
+    runtime: Runtime, tmp_path: Path
+) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = indexed(runtime, tmp_path / "shoot")
 
     def soft() -> tuple[int, int]:
-        one = next(o for o in hint_work.summary(studio.db, shoot) if o.kind is KINDS["soft"])
+        one = next(o for o in hint_work.summary(runtime.db, shoot) if o.kind is KINDS["soft"])
         return one.decided, one.disagreed
 
     assert soft() == (0, 0)
-    (frame,) = rejected_by_soft(studio, shoot)
+    (frame,) = rejected_by_soft(runtime, shoot)
     # What the hint itself did says nothing of whether somebody agrees.
     assert soft() == (0, 0)
-    mark(studio, shoot, frame, Decision.PICK)
+    mark(runtime, shoot, frame, Decision.PICK)
     assert soft() == (1, 1)
-    mark(studio, shoot, frame, Decision.REJECT)
+    mark(runtime, shoot, frame, Decision.REJECT)
     assert soft() == (1, 0)
 
 
-def test_a_second_look_at_groups_that_lost_everything(studio: Studio, tmp_path: Path) -> None:
+def test_a_second_look_at_groups_that_lost_everything(runtime: Runtime, tmp_path: Path) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    shoot = indexed(runtime, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
     # The picture is one that was enlarged.
-    hints.set_threshold(studio.db, shoot, "soft_eyes", 3)
-    assert hint_work.second_look(studio.db, shoot, all_rejects=True) == []
-    (soft,) = rejected_by_soft(studio, shoot)
-    mark(studio, shoot, ids[0], Decision.REJECT)
-    (group,) = hint_work.second_look(studio.db, shoot, all_rejects=False)
+    hints.set_threshold(runtime.db, shoot, "soft_eyes", 3)
+    assert hint_work.second_look(runtime.db, shoot, all_rejects=True) == []
+    (soft,) = rejected_by_soft(runtime, shoot)
+    mark(runtime, shoot, ids[0], Decision.REJECT)
+    (group,) = hint_work.second_look(runtime.db, shoot, all_rejects=False)
     # The sharp one that was thrown out as well stands before the soft one.
     assert group.frames == [
         (ids[0], "nothing speaks against it"), (soft, "soft, soft all over, soft eyes"),
     ]  # fmt: skip
     assert group.by_hints == 1
-    mark(studio, shoot, ids[1], Decision.PICK)
-    assert hint_work.second_look(studio.db, shoot, all_rejects=True) == []
+    mark(runtime, shoot, ids[1], Decision.PICK)
+    assert hint_work.second_look(runtime.db, shoot, all_rejects=True) == []
 
 
-def test_thresholds_are_the_shoots_own(studio: Studio, tmp_path: Path) -> None:
+def test_thresholds_are_the_shoots_own(runtime: Runtime, tmp_path: Path) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    shoot = indexed(studio, tmp_path / "shoot")
-    hints.set_threshold(studio.db, shoot, "soft", 1000)
-    assert "soft" not in named(studio, shoot)
-    hints.set_threshold(studio.db, shoot, "soft", None)
-    assert named(studio, shoot)["soft"] == ["QH_0003"]
+    shoot = indexed(runtime, tmp_path / "shoot")
+    hints.set_threshold(runtime.db, shoot, "soft", 1000)
+    assert "soft" not in named(runtime, shoot)
+    hints.set_threshold(runtime.db, shoot, "soft", None)
+    assert named(runtime, shoot)["soft"] == ["QH_0003"]
 
 
 class Started(ThreadPoolExecutor):

@@ -32,17 +32,17 @@ from winnow.work.deliver import plan as delivery_plan
 from winnow.work.deliver.plan import DeliveryError
 from winnow.work.deliver.run import Pace
 from winnow.work.moves import rename
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
-def picked(studio: Studio, tmp_path: Path) -> int:
+def picked(runtime: Runtime, tmp_path: Path) -> int:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
-    shoot = ready(studio, folder)
-    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK, 4))
-    set_mark(studio, shoot, "QH_0002", Edit(Decision.PICK))
+    shoot = ready(runtime, folder)
+    set_mark(runtime, shoot, "QH_0001", Edit(Decision.PICK, 4))
+    set_mark(runtime, shoot, "QH_0002", Edit(Decision.PICK))
     return shoot
 
 
@@ -57,20 +57,20 @@ def other_disk(tmp_path: Path) -> Iterator[Path]:
 
 
 def plan(
-    studio: Studio, shoot: int, target: Path, wish: delivery_plan.Wish = delivery_plan.AS_USUAL
+    runtime: Runtime, shoot: int, target: Path, wish: delivery_plan.Wish = delivery_plan.AS_USUAL
 ) -> delivery_plan.Plan:
-    ids = [r.id for r in frames.rows(studio.db, shoot) if r.mark.decision is Decision.PICK]
-    return delivery_plan.plan(studio.db, shoot, str(target), ids, wish)
+    ids = [r.id for r in frames.rows(runtime.db, shoot) if r.mark.decision is Decision.PICK]
+    return delivery_plan.plan(runtime.db, shoot, str(target), ids, wish)
 
 
-def run(studio: Studio, shoot: int, target: Path) -> deliveries.Delivery:
-    delivery = studio.deliveries.start(shoot, plan(studio, shoot, target))
-    return finished(studio, delivery)
+def run(runtime: Runtime, shoot: int, target: Path) -> deliveries.Delivery:
+    delivery = runtime.deliveries.start(shoot, plan(runtime, shoot, target))
+    return finished(runtime, delivery)
 
 
-def finished(studio: Studio, delivery: int) -> deliveries.Delivery:
+def finished(runtime: Runtime, delivery: int) -> deliveries.Delivery:
     def state() -> deliveries.Delivery:
-        found = deliveries.get(studio.db, delivery)
+        found = deliveries.get(runtime.db, delivery)
         assert found
         return found
 
@@ -83,19 +83,19 @@ def names(folder: Path) -> list[str]:
 
 
 def test_picks_arrive_with_their_raws_and_sidecars(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out" / "for the client"
-    planned = plan(studio, picked, target)
+    planned = plan(runtime, picked, target)
     assert planned.makes_folder
     assert (planned.frames, len(planned.items)) == (2, 5)
     assert not target.exists()
-    result = run(studio, picked, target)
+    result = run(runtime, picked, target)
     assert (result.state, result.done, result.failed) == ("done", 5, 0)
     wanted = ["QH_0001.jpg", "QH_0001.xmp", "QH_0002.dng", "QH_0002.jpg", "QH_0002.xmp"]
     assert names(target) == wanted
     assert read_sidecar((target / "QH_0001.xmp").read_bytes()).mark == FileMark(4, None, True)
-    for item in deliveries.items(studio.db, result.id):
+    for item in deliveries.items(runtime.db, result.id):
         if item.kind == "copy":
             copy = (target / item.name).read_bytes()
             assert copy == item.source.read_bytes()
@@ -104,103 +104,103 @@ def test_picks_arrive_with_their_raws_and_sidecars(
 
 
 def test_what_guests_said_comes_into_no_sidecar_before_it_is_taken_over(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
-    set_mark(studio, picked, "QH_0001", Edit(stars=1), by="Ana")
-    planned = plan(studio, picked, tmp_path / "out")
+    set_mark(runtime, picked, "QH_0001", Edit(stars=1), by="Ana")
+    planned = plan(runtime, picked, tmp_path / "out")
     assert planned.unchecked == ("QH_0001",)
-    result = run(studio, picked, tmp_path / "out")
+    result = run(runtime, picked, tmp_path / "out")
     assert (result.state, result.failed) == ("done", 0)
     assert "QH_0001.xmp" not in names(tmp_path / "out")
     assert "QH_0002.xmp" in names(tmp_path / "out")
     # What a guest says after it was planned, neither.
-    planned = plan(studio, picked, tmp_path / "again")
-    set_mark(studio, picked, "QH_0002", Edit(stars=1), by="Ben")
-    result = finished(studio, studio.deliveries.start(picked, planned))
+    planned = plan(runtime, picked, tmp_path / "again")
+    set_mark(runtime, picked, "QH_0002", Edit(stars=1), by="Ben")
+    result = finished(runtime, runtime.deliveries.start(picked, planned))
     assert (result.state, result.failed) == ("done", 1)
     assert "QH_0002.xmp" not in names(tmp_path / "again")
-    guests.take_over(studio.db, picked)
-    studio.deliveries.resume(result.id)
-    assert finished(studio, result.id).failed == 0
+    guests.take_over(runtime.db, picked)
+    runtime.deliveries.resume(result.id)
+    assert finished(runtime, result.id).failed == 0
     written = read_sidecar((tmp_path / "again" / "QH_0002.xmp").read_bytes())
     assert written.mark == FileMark(1, None, True)
 
 
 def test_what_guests_said_comes_into_no_name_before_it_is_taken_over(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
-    set_mark(studio, picked, "QH_0001", Edit(stars=1), by="Ana")
-    ids = [row.id for row in frames.rows(studio.db, picked)]
+    set_mark(runtime, picked, "QH_0001", Edit(stars=1), by="Ana")
+    ids = [row.id for row in frames.rows(runtime.db, picked)]
     by_stars = delivery_plan.Wish(template="{name} {stars}")
     with pytest.raises(DeliveryError, match="Guests changed 1 frame of these"):
-        plan(studio, picked, tmp_path / "out", by_stars)
+        plan(runtime, picked, tmp_path / "out", by_stars)
     with pytest.raises(rename.RenameError, match="Guests changed 1 frame of these"):
-        rename.plan(studio.db, picked, ids, "{title} {seq}")
-    assert rename.plan(studio.db, picked, ids, "{date} {seq}").frames == 3
-    guests.take_over(studio.db, picked)
-    assert plan(studio, picked, tmp_path / "out", by_stars).frames == 2
+        rename.plan(runtime.db, picked, ids, "{title} {seq}")
+    assert rename.plan(runtime.db, picked, ids, "{date} {seq}").frames == 3
+    guests.take_over(runtime.db, picked)
+    assert plan(runtime, picked, tmp_path / "out", by_stars).frames == 2
 
 
 def test_again_copies_nothing_and_other_files_are_never_written_over(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
-    run(studio, picked, target)
+    run(runtime, picked, target)
     before = {n: (target / n).stat().st_mtime_ns for n in names(target)}
-    again = run(studio, picked, target)
+    again = run(runtime, picked, target)
     assert (again.done, again.already_there, again.failed) == (0, 5, 0)
     assert {n: (target / n).stat().st_mtime_ns for n in names(target)} == before
 
     other = tmp_path / "other"
     other.mkdir()
     (other / "qh_0002.JPG").write_bytes(b"somebody else's")
-    planned = plan(studio, picked, other)
+    planned = plan(runtime, picked, other)
     assert ("QH_0002.dng", "QH_0002-2.dng") in planned.renamed
-    run(studio, picked, other)
+    run(runtime, picked, other)
     assert (other / "qh_0002.JPG").read_bytes() == b"somebody else's"
     assert {"QH_0002-2.jpg", "QH_0002-2.dng", "QH_0002-2.xmp"} < set(names(other))
 
 
-def test_targets_that_cannot_be(studio: Studio, picked: int, tmp_path: Path) -> None:
+def test_targets_that_cannot_be(runtime: Runtime, picked: int, tmp_path: Path) -> None:
     for target, words in [
         (tmp_path / "shoot" / "picks", "within this shoot"),
         (tmp_path / "shoot" / "QH_0001.jpg", "is a file"),
         (Path("relative"), "whole path"),
     ]:
         with pytest.raises(DeliveryError, match=words):
-            plan(studio, picked, target)
+            plan(runtime, picked, target)
 
 
 def test_no_space_is_said_before_anything_is_copied(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     from collections import namedtuple
 
     usage = namedtuple("usage", "total used free")
     monkeypatch.setattr("winnow.work.deliver.plan.shutil.disk_usage", lambda _: usage(10, 9, 1))
     with pytest.raises(DeliveryError, match="not enough space"):
-        run(studio, picked, tmp_path / "out")
+        run(runtime, picked, tmp_path / "out")
     assert not (tmp_path / "out").exists()
 
 
 def test_a_lost_original_fails_alone_and_going_on_brings_it(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
-    planned = plan(studio, picked, target)
+    planned = plan(runtime, picked, target)
     first = tmp_path / "shoot" / "QH_0001.jpg"
     hidden = first.rename(tmp_path / "hidden.jpg")
-    result = finished(studio, studio.deliveries.start(picked, planned))
+    result = finished(runtime, runtime.deliveries.start(picked, planned))
     assert (result.done, result.failed) == (4, 1)
-    assert "no longer there" in " ".join(i.notice for i in deliveries.items(studio.db, result.id))
+    assert "no longer there" in " ".join(i.notice for i in deliveries.items(runtime.db, result.id))
     hidden.rename(first)
-    studio.deliveries.resume(result.id)
-    until(lambda: finished(studio, result.id).done == 5)
+    runtime.deliveries.resume(result.id)
+    until(lambda: finished(runtime, result.id).done == 5)
     assert (target / "QH_0001.jpg").read_bytes() == first.read_bytes()
 
 
 def test_stopping(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
 
@@ -210,18 +210,18 @@ def test_stopping(
         return real(*arguments)
 
     monkeypatch.setattr(originals, "copy_verified", slow)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out"))
     inside.wait(10)
-    stopping = threading.Thread(target=studio.deliveries.stop, args=(delivery,))
+    stopping = threading.Thread(target=runtime.deliveries.stop, args=(delivery,))
     stopping.start()
     go_on.set()
     stopping.join()
-    found = finished(studio, delivery)
+    found = finished(runtime, delivery)
     assert found.state == "stopped"
     assert 1 <= found.done < 5
-    studio.deliveries.resume(delivery)
-    until(lambda: finished(studio, delivery).state == "done")
-    assert finished(studio, delivery).done + finished(studio, delivery).already_there == 5
+    runtime.deliveries.resume(delivery)
+    until(lambda: finished(runtime, delivery).state == "done")
+    assert finished(runtime, delivery).done + finished(runtime, delivery).already_there == 5
 
 
 KILLED = """
@@ -236,11 +236,11 @@ originals.copy_verified = told
 from winnow.store import frames
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.moves import rename
-from winnow.work.runtime import Places, Studio
-studio = Studio(Places(Path(sys.argv[1]), Path(sys.argv[2])))
-ids = [r.id for r in frames.rows(studio.db, 1)]
-delivery = studio.deliveries.start(1, delivery_plan.plan(studio.db, 1, sys.argv[3], ids, delivery_plan.Wish(sidecars=False)))
-studio.deliveries.wait(delivery)
+from winnow.work.runtime import Places, Runtime
+runtime = Runtime(Places(Path(sys.argv[1]), Path(sys.argv[2])))
+ids = [r.id for r in frames.rows(runtime.db, 1)]
+delivery = runtime.deliveries.start(1, delivery_plan.plan(runtime.db, 1, sys.argv[3], ids, delivery_plan.Wish(sidecars=False)))
+runtime.deliveries.wait(delivery)
 """
 
 
@@ -255,9 +255,9 @@ def test_a_kill_in_the_middle_leaves_only_whole_files_and_can_be_resumed(tmp_pat
     for path in folder.iterdir():
         path.write_bytes(path.read_bytes() + os.urandom(2_000_000))
     places = Places(tmp_path / "data", tmp_path / "cache")
-    studio = Studio(places, Workers(lambda: ThreadPoolExecutor(1)))
-    indexed(studio, folder)
-    studio.close()
+    runtime = Runtime(places, Workers(lambda: ThreadPoolExecutor(1)))
+    indexed(runtime, folder)
+    runtime.close()
     process = subprocess.Popen(
         [sys.executable, "-c", KILLED, places.data, places.cache, target],
         stdout=subprocess.PIPE,
@@ -272,22 +272,22 @@ def test_a_kill_in_the_middle_leaves_only_whole_files_and_can_be_resumed(tmp_pat
     for copy in target.glob("*.jpg"):
         assert copy.read_bytes() == (folder / copy.name).read_bytes()
 
-    studio = Studio(places, Workers(lambda: ThreadPoolExecutor(1)))
-    (found,) = deliveries.of_shoot(studio.db, 1)
+    runtime = Runtime(places, Workers(lambda: ThreadPoolExecutor(1)))
+    (found,) = deliveries.of_shoot(runtime.db, 1)
     assert (found.state, found.notice) == ("stopped", "Winnow ended before it was through.")
-    studio.deliveries.resume(found.id)
-    until(lambda: finished(studio, found.id).state == "done")
+    runtime.deliveries.resume(found.id)
+    until(lambda: finished(runtime, found.id).state == "done")
     assert names(target) == names(folder)
-    studio.close()
+    runtime.close()
 
 
 def test_names_by_template_into_folders_with_a_manifest(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
     wish = delivery_plan.Wish(template="{shoot}/{seq:3} {stars}", which="ready", manifest=True)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
-    result = finished(studio, delivery)
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, target, wish))
+    result = finished(runtime, delivery)
     assert (result.state, result.failed) == ("done", 0)
     assert names(target) == ["Test", "manifest.b3"]
     wanted = ["001 4.jpg", "001 4.xmp", "002 0.jpg", "002 0.xmp"]
@@ -298,41 +298,41 @@ def test_names_by_template_into_folders_with_a_manifest(
     for name, digest in listed.items():
         assert blake3((target / name).read_bytes()).hexdigest() == digest
     # The same once more: what is there counts, nothing is doubled.
-    again = studio.deliveries.start(picked, plan(studio, picked, target, wish))
-    assert finished(studio, again).already_there == 4
+    again = runtime.deliveries.start(picked, plan(runtime, picked, target, wish))
+    assert finished(runtime, again).already_there == 4
     assert names(target / "Test") == wanted
 
 
 def test_a_template_that_can_not_be_used_is_refused(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     with pytest.raises(DeliveryError, match="no field"):
-        plan(studio, picked, tmp_path / "out", delivery_plan.Wish(template="{nmae}"))
+        plan(runtime, picked, tmp_path / "out", delivery_plan.Wish(template="{nmae}"))
 
 
-def test_equal_names_get_numbers(studio: Studio, picked: int, tmp_path: Path) -> None:
+def test_equal_names_get_numbers(runtime: Runtime, picked: int, tmp_path: Path) -> None:
     wish = delivery_plan.Wish(sidecars=False, template="{shoot}", which="ready")
-    planned = plan(studio, picked, tmp_path / "out", wish)
+    planned = plan(runtime, picked, tmp_path / "out", wish)
     assert [item.name for item in planned.items] == ["Test.jpg", "Test-2.jpg"]
     assert planned.renamed == (("Test.jpg", "Test-2.jpg"),)
 
 
 def test_links_are_further_names_of_the_same_files(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
     wish = delivery_plan.Wish(sidecars=False, how="link")
-    planned = plan(studio, picked, target, wish)
+    planned = plan(runtime, picked, target, wish)
     assert planned.size == 0
-    result = finished(studio, studio.deliveries.start(picked, planned))
+    result = finished(runtime, runtime.deliveries.start(picked, planned))
     assert (result.state, result.done) == ("done", 3)
     assert (target / "QH_0001.jpg").samefile(tmp_path / "shoot" / "QH_0001.jpg")
-    again = finished(studio, studio.deliveries.start(picked, plan(studio, picked, target, wish)))
+    again = finished(runtime, runtime.deliveries.start(picked, plan(runtime, picked, target, wish)))
     assert again.already_there == 3
 
 
 def test_a_link_to_another_disk_is_refused_in_words(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def other_disk(*arguments: Any) -> None:
         raise OSError(errno.EXDEV, "cross-device link")
@@ -340,184 +340,184 @@ def test_a_link_to_another_disk_is_refused_in_words(
     monkeypatch.setattr(Entry, "link", other_disk)
     wish = delivery_plan.Wish(sidecars=False, how="link")
     result = finished(
-        studio, studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out", wish))
+        runtime, runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out", wish))
     )
     assert result.failed == 3
-    assert "same disk" in deliveries.items(studio.db, result.id)[0].notice
+    assert "same disk" in deliveries.items(runtime.db, result.id)[0].notice
 
 
 def test_moved_frames_are_followed_and_come_back_as_they_were(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     shoot, target = tmp_path / "shoot", tmp_path / "out"
     (shoot / "QH_0002.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(2, None, None))))
-    studio.indexer.start(picked)
-    until(lambda: not studio.indexer.status(picked).running)
+    runtime.indexer.start(picked)
+    until(lambda: not runtime.indexer.status(picked).running)
     before = {p.name: (p.read_bytes(), p.stat().st_mtime_ns) for p in shoot.iterdir()}
     wish = delivery_plan.Wish(how="move", template="{seq:3}", manifest=True)
-    planned = plan(studio, picked, target, wish)
+    planned = plan(runtime, picked, target, wish)
     assert planned.size == 0  # on the same disk
-    delivery = studio.deliveries.start(picked, planned)
-    assert finished(studio, delivery).failed == 0
+    delivery = runtime.deliveries.start(picked, planned)
+    assert finished(runtime, delivery).failed == 0
     wanted = ["001.jpg", "001.xmp", "002.dng", "002.jpg", "002.xmp", "manifest.b3"]
     assert names(target) == wanted
     assert names(shoot) == ["QH_0003.jpg"]
     assert (target / "002.dng").read_bytes() == before["QH_0002.dng"][0]
     assert read_sidecar((target / "002.xmp").read_bytes()).mark.good is True
-    rows = {row.name: row for row in frames.rows(studio.db, picked)}
+    rows = {row.name: row for row in frames.rows(runtime.db, picked)}
     assert [(rows[n].moved_out, rows[n].held, rows[n].missing) for n in sorted(rows)] == [
         (True, False, False), (True, False, False), (False, False, False),
     ]  # fmt: skip
     # A look at the folder does not take them for lost, and they can't be moved twice.
-    studio.indexer.start(picked)
-    until(lambda: not studio.indexer.status(picked).running)
-    assert not any(row.missing for row in frames.rows(studio.db, picked))
-    again = plan(studio, picked, tmp_path / "other", wish)
+    runtime.indexer.start(picked)
+    until(lambda: not runtime.indexer.status(picked).running)
+    assert not any(row.missing for row in frames.rows(runtime.db, picked))
+    again = plan(runtime, picked, tmp_path / "other", wish)
     assert (again.frames, again.elsewhere) == (0, ("QH_0001", "QH_0002"))
 
-    studio.deliveries.take_back(delivery)
-    until(lambda: finished(studio, delivery).state == "returned")
+    runtime.deliveries.take_back(delivery)
+    until(lambda: finished(runtime, delivery).state == "returned")
     assert names(target) == []
     after = {p.name: (p.read_bytes(), p.stat().st_mtime_ns) for p in shoot.iterdir()}
     assert {n: x for n, x in after.items() if n != "QH_0002.xmp"} == {
         n: x for n, x in before.items() if n != "QH_0002.xmp"
     }
     assert read_sidecar(after["QH_0002.xmp"][0]).mark.good is True
-    assert not any(row.moved_out for row in frames.rows(studio.db, picked))
+    assert not any(row.moved_out for row in frames.rows(runtime.db, picked))
 
 
 def test_moves_to_another_disk_are_copied_compared_and_then_removed(
-    studio: Studio, picked: int, tmp_path: Path, other_disk: Path
+    runtime: Runtime, picked: int, tmp_path: Path, other_disk: Path
 ) -> None:
     before = {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()}
     wish = delivery_plan.Wish(how="move", sidecars=False)
-    planned = plan(studio, picked, other_disk / "out", wish)
+    planned = plan(runtime, picked, other_disk / "out", wish)
     assert planned.size == sum(item.size for item in planned.items)
-    delivery = studio.deliveries.start(picked, planned)
-    assert finished(studio, delivery).failed == 0
+    delivery = runtime.deliveries.start(picked, planned)
+    assert finished(runtime, delivery).failed == 0
     assert names(tmp_path / "shoot") == ["QH_0003.jpg"]
     assert (other_disk / "out" / "QH_0002.dng").read_bytes() == before["QH_0002.dng"]
-    studio.deliveries.take_back(delivery)
-    until(lambda: finished(studio, delivery).state == "returned")
+    runtime.deliveries.take_back(delivery)
+    until(lambda: finished(runtime, delivery).state == "returned")
     assert {p.name: p.read_bytes() for p in (tmp_path / "shoot").iterdir()} == before
 
 
 @pytest.mark.parametrize("link", ["symbolic", "hard"])
 def test_a_copy_whose_original_became_a_link_to_it_stays(
-    studio: Studio, picked: int, tmp_path: Path, link: str
+    runtime: Runtime, picked: int, tmp_path: Path, link: str
 ) -> None:
     target, original = tmp_path / "out", tmp_path / "shoot" / "QH_0001.jpg"
     content = original.read_bytes()
-    done = run(studio, picked, target)
+    done = run(runtime, picked, target)
     original.unlink()
     copy = target / "QH_0001.jpg"
     if link == "symbolic":
         original.symlink_to(copy)
     else:
         os.link(copy, original)
-    studio.deliveries.take_back(done.id)
-    finished(studio, done.id)
+    runtime.deliveries.take_back(done.id)
+    finished(runtime, done.id)
     assert original.read_bytes() == content
     assert copy.exists() == (link == "symbolic")
 
 
 def test_a_delivery_waits_for_names_that_change(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
-    planned = plan(studio, picked, tmp_path / "out")
-    ids = [row.id for row in frames.rows(studio.db, picked)]
-    renaming = studio.renamings.start(
-        picked, "x {seq}", rename.plan(studio.db, picked, ids, "x {seq}")
+    planned = plan(runtime, picked, tmp_path / "out")
+    ids = [row.id for row in frames.rows(runtime.db, picked)]
+    renaming = runtime.renamings.start(
+        picked, "x {seq}", rename.plan(runtime.db, picked, ids, "x {seq}")
     )
-    studio.renamings.wait(renaming)
+    runtime.renamings.wait(renaming)
     with pytest.raises(DeliveryError, match="Look at the plan again"):
-        studio.deliveries.start(picked, planned)
-    again = plan(studio, picked, tmp_path / "out")
-    renamings.keep_state(studio.db, renaming, "undoing")
+        runtime.deliveries.start(picked, planned)
+    again = plan(runtime, picked, tmp_path / "out")
+    renamings.keep_state(runtime.db, renaming, "undoing")
     with pytest.raises(DeliveryError, match="being renamed"):
-        studio.deliveries.start(picked, again)
-    renamings.keep_state(studio.db, renaming, "done")
-    assert finished(studio, studio.deliveries.start(picked, again)).state == "done"
+        runtime.deliveries.start(picked, again)
+    renamings.keep_state(runtime.db, renaming, "done")
+    assert finished(runtime, runtime.deliveries.start(picked, again)).state == "done"
     assert "x 1.jpg" in names(tmp_path / "out")
 
 
 @pytest.mark.parametrize("how", ["copy", "link", "move"])
 def test_companions_go_along_when_wished_and_always_with_what_is_moved(
-    studio: Studio, tmp_path: Path, how: deliveries.How
+    runtime: Runtime, tmp_path: Path, how: deliveries.How
 ) -> None:
     folder, target = tmp_path / "shoot", tmp_path / "out"
     write_shoot(folder, [1])
     own = ["QH_0001.jpg.settings", "QH_0001.mov", "QH_0001.wav"]
     for name in own:
         (folder / name).write_bytes(name.encode())
-    shoot = ready(studio, folder)
-    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
+    shoot = ready(runtime, folder)
+    set_mark(runtime, shoot, "QH_0001", Edit(Decision.PICK))
     before = names(folder)
-    without = plan(studio, shoot, target, delivery_plan.Wish(how=how, sidecars=False))
+    without = plan(runtime, shoot, target, delivery_plan.Wish(how=how, sidecars=False))
     assert (without.companions, len(without.items)) == (3, 4 if how == "move" else 1)
     wish = delivery_plan.Wish(how=how, sidecars=False, companions=True, template="fair {seq}")
-    done = finished(studio, studio.deliveries.start(shoot, plan(studio, shoot, target, wish)))
+    done = finished(runtime, runtime.deliveries.start(shoot, plan(runtime, shoot, target, wish)))
     assert done.state == "done"
     endings = ("jpg", "jpg.settings", "mov", "wav")
     assert names(target) == [f"fair 1.{ending}" for ending in endings]
     assert (target / "fair 1.mov").read_bytes() == b"QH_0001.mov"
     assert names(folder) == ([] if how == "move" else before)
-    studio.deliveries.take_back(done.id)
-    assert finished(studio, done.id).state == "returned"
+    runtime.deliveries.take_back(done.id)
+    assert finished(runtime, done.id).state == "returned"
     assert (names(folder), names(target)) == (before, [])
 
 
 def test_taking_back_is_done_also_where_the_delivery_has_only_just_ended(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     # Its state says that it is done while its thread still tells so.
     go_on = threading.Event()
     told = threading.Event()
 
     def hold(shoot: int, name: str) -> None:
-        if name == "delivery" and finished_state(studio, 1) == "done":
+        if name == "delivery" and finished_state(runtime, 1) == "done":
             told.set()
             go_on.wait()
 
-    studio.events.watch(hold)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
+    runtime.events.watch(hold)
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out"))
     assert delivery == 1
     told.wait()
-    asking = threading.Thread(target=studio.deliveries.take_back, args=(delivery,))
+    asking = threading.Thread(target=runtime.deliveries.take_back, args=(delivery,))
     asking.start()
     asking.join(0.2)
     go_on.set()
     asking.join()
-    until(lambda: finished_state(studio, delivery) == "returned")
+    until(lambda: finished_state(runtime, delivery) == "returned")
 
 
 @pytest.mark.parametrize("how", ["copy", "link"])
 def test_taking_back_removes_only_what_was_made_and_is_unchanged(
-    studio: Studio, picked: int, tmp_path: Path, how: str
+    runtime: Runtime, picked: int, tmp_path: Path, how: str
 ) -> None:
     target = tmp_path / "out"
     target.mkdir()
     (target / "notes.txt").write_text("mine")
     wish = delivery_plan.Wish(how="link" if how == "link" else "copy", template="a/{name}")
-    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
-    assert finished(studio, delivery).done == 5
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, target, wish))
+    assert finished(runtime, delivery).done == 5
     if how == "copy":
         (target / "a" / "QH_0001.jpg").write_bytes(b"retouched")
         lost = (tmp_path / "shoot" / "QH_0002.dng").rename(tmp_path / "elsewhere.dng")
-    studio.deliveries.take_back(delivery)
-    until(lambda: finished(studio, delivery).state == "returned")
+    runtime.deliveries.take_back(delivery)
+    until(lambda: finished(runtime, delivery).state == "returned")
     if how == "link":
         assert names(target) == ["notes.txt"]
         return
     assert names(target / "a") == ["QH_0001.jpg", "QH_0002.dng"]
-    notices = " ".join(item.notice for item in deliveries.items(studio.db, delivery))
+    notices = " ".join(item.notice for item in deliveries.items(runtime.db, delivery))
     assert "changed since" in notices
     assert "the copy stays" in notices
     assert (target / "a" / "QH_0002.dng").read_bytes() == lost.read_bytes()
 
 
 def test_cancelling_gives_up_the_rest(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
 
@@ -527,32 +527,32 @@ def test_cancelling_gives_up_the_rest(
         return real(*arguments)
 
     monkeypatch.setattr(originals, "copy_verified", slow)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, tmp_path / "out"))
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out"))
     inside.wait(10)
-    cancelling = threading.Thread(target=studio.deliveries.cancel, args=(delivery,))
+    cancelling = threading.Thread(target=runtime.deliveries.cancel, args=(delivery,))
     cancelling.start()
     go_on.set()
     cancelling.join()
-    found = deliveries.get(studio.db, delivery)
+    found = deliveries.get(runtime.db, delivery)
     assert found
     assert (found.state, found.done) == ("cancelled", 1)
-    studio.deliveries.take_back(delivery)
-    until(lambda: finished_state(studio, delivery) == "returned")
+    runtime.deliveries.take_back(delivery)
+    until(lambda: finished_state(runtime, delivery) == "returned")
     assert names(tmp_path / "out") == []
 
 
-def finished_state(studio: Studio, delivery: int) -> str:
-    found = deliveries.get(studio.db, delivery)
+def finished_state(runtime: Runtime, delivery: int) -> str:
+    found = deliveries.get(runtime.db, delivery)
     assert found
     return found.state
 
 
 def test_files_changed_since_they_were_looked_at_are_named(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     changed = tmp_path / "shoot" / "QH_0001.jpg"
     changed.write_bytes(changed.read_bytes() + b"more")
-    assert plan(studio, picked, tmp_path / "out").changed == ("QH_0001",)
+    assert plan(runtime, picked, tmp_path / "out").changed == ("QH_0001",)
 
 
 @pytest.mark.parametrize(
@@ -560,7 +560,7 @@ def test_files_changed_since_they_were_looked_at_are_named(
     [(errno.ENOSPC, "disk is full", 1), (errno.EROFS, "only be read", 3)],
 )
 def test_what_a_target_can_refuse(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
     number: int, words: str, failed: int,
 ) -> None:  # fmt: skip
     """A full disk says so once and stops; one that can only be read, for every file. Nothing half is left, and going
@@ -576,20 +576,20 @@ def test_what_a_target_can_refuse(
 
     with monkeypatch.context() as patched:
         patched.setattr(Entry, "created", refuse)
-        result = run(studio, picked, target)
+        result = run(runtime, picked, target)
     assert result.failed == failed
     assert (result.state == "stopped") == (number == errno.ENOSPC)
-    notices = [i.notice for i in deliveries.items(studio.db, result.id, ("failed",))]
+    notices = [i.notice for i in deliveries.items(runtime.db, result.id, ("failed",))]
     assert all(words in notice for notice in notices)
     assert all(name.endswith(".xmp") for name in names(target))
-    studio.deliveries.resume(result.id)
-    until(lambda: finished(studio, result.id).failed == 0)
-    assert finished(studio, result.id).state == "done"
+    runtime.deliveries.resume(result.id)
+    until(lambda: finished(runtime, result.id).failed == 0)
+    assert finished(runtime, result.id).state == "done"
 
 
 @pytest.mark.parametrize("how", ["copy", "move"])
 def test_a_disk_that_goes_away_pauses_a_delivery_and_nothing_lands_below_it(
-    studio: Studio,
+    runtime: Runtime,
     picked: int,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
@@ -608,47 +608,47 @@ def test_a_disk_that_goes_away_pauses_a_delivery_and_nothing_lands_below_it(
         raise OSError(errno.EIO, "gone")
 
     monkeypatch.setattr(os.path, "ismount", ismount)
-    planned = plan(studio, picked, disk / "out", delivery_plan.Wish(how=how))
+    planned = plan(runtime, picked, disk / "out", delivery_plan.Wish(how=how))
     name = "copy_verified" if how == "copy" else "move_verified"
     with monkeypatch.context() as patched:
         patched.setattr(originals, name, unplug)
-        delivery = studio.deliveries.start(picked, planned)
-        stopped = finished(studio, delivery)
+        delivery = runtime.deliveries.start(picked, planned)
+        stopped = finished(runtime, delivery)
     assert (stopped.state, stopped.failed, stopped.done) == ("stopped", 0, 0)
     assert "Connect it again" in stopped.notice
     assert not disk.exists()
-    studio.deliveries.resume(delivery)
-    assert "Connect it again" in finished(studio, delivery).notice
+    runtime.deliveries.resume(delivery)
+    assert "Connect it again" in finished(runtime, delivery).notice
     assert not disk.exists()
     gone.rename(disk)
-    studio.deliveries.resume(delivery)
-    until(lambda: finished(studio, delivery).state == "done")
-    assert finished(studio, delivery).failed == 0
+    runtime.deliveries.resume(delivery)
+    until(lambda: finished(runtime, delivery).state == "done")
+    assert finished(runtime, delivery).failed == 0
 
 
 def test_what_is_not_moved_leaves_no_sidecar_in_the_target(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
-    planned = plan(studio, picked, target, delivery_plan.Wish(how="move"))
+    planned = plan(runtime, picked, target, delivery_plan.Wish(how="move"))
     target.mkdir()
     (target / "QH_0001.jpg").write_bytes(b"somebody else's")
-    done = finished(studio, studio.deliveries.start(picked, planned))
+    done = finished(runtime, runtime.deliveries.start(picked, planned))
     assert done.failed == 2
     assert "QH_0001.xmp" not in names(target)
     assert (tmp_path / "shoot" / "QH_0001.jpg").exists()
 
 
 def test_the_manifest_of_a_move_names_each_file_once_as_it_lies_there(
-    studio: Studio, picked: int, tmp_path: Path
+    runtime: Runtime, picked: int, tmp_path: Path
 ) -> None:
     target = tmp_path / "out"
     shoot = tmp_path / "shoot"
     (shoot / "QH_0002.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(2))))
-    studio.indexer.start(picked)
-    until(lambda: not studio.indexer.status(picked).running)
+    runtime.indexer.start(picked)
+    until(lambda: not runtime.indexer.status(picked).running)
     wish = delivery_plan.Wish(how="move", manifest=True)
-    done = finished(studio, studio.deliveries.start(picked, plan(studio, picked, target, wish)))
+    done = finished(runtime, runtime.deliveries.start(picked, plan(runtime, picked, target, wish)))
     assert (done.state, done.failed) == ("done", 0)
     listed = [line.split("  ", 1) for line in (target / "manifest.b3").read_text().splitlines()]
     assert sorted(name for _, name in listed) == sorted(set(names(target)) - {"manifest.b3"})
@@ -657,7 +657,7 @@ def test_the_manifest_of_a_move_names_each_file_once_as_it_lies_there(
 
 
 def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
-    studio: Studio, tmp_path: Path
+    runtime: Runtime, tmp_path: Path
 ) -> None:
     folder = tmp_path / "shoot"
     deep = folder.joinpath(*[f"a folder with a rather long name, number {n}" for n in range(6)])
@@ -668,12 +668,12 @@ def test_names_that_a_file_system_takes_for_the_same_and_long_paths(
     deep.mkdir(parents=True)
     (deep / "far away.jpg").write_bytes(jpeg(9))
     assert len(os.fsencode(deep / "far away.jpg")) > 300
-    shoot = ready(studio, folder)
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    shoot = ready(runtime, folder)
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
     target = tmp_path / "out"
-    planned = delivery_plan.plan(studio.db, shoot, str(target), ids)
-    delivery = studio.deliveries.start(shoot, planned)
-    assert (finished(studio, delivery).done, finished(studio, delivery).failed) == (4, 0)
+    planned = delivery_plan.plan(runtime.db, shoot, str(target), ids)
+    delivery = runtime.deliveries.start(shoot, planned)
+    assert (finished(runtime, delivery).done, finished(runtime, delivery).failed) == (4, 0)
     contents = {(target / name).read_bytes() for name in names(target)}
     assert contents == {jpeg(0), jpeg(1), jpeg(2), jpeg(9)}
     keys = {clash_key(name) for name in names(target)}
@@ -691,7 +691,7 @@ def test_the_pace_is_that_of_the_last_seconds() -> None:
 
 
 def test_the_manifest_names_what_arrived_at_the_second_try_too(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     whole = originals.copy_verified
 
@@ -704,10 +704,10 @@ def test_the_manifest_names_what_arrived_at_the_second_try_too(
     monkeypatch.setattr(originals, "copy_verified", fails_once)
     target = tmp_path / "out"
     wish = delivery_plan.Wish(manifest=True)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, target, wish))
-    assert finished(studio, delivery).failed == 1
-    studio.deliveries.resume(delivery)
-    assert finished(studio, delivery).failed == 0
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, target, wish))
+    assert finished(runtime, delivery).failed == 1
+    runtime.deliveries.resume(delivery)
+    assert finished(runtime, delivery).failed == 0
     listed = (target / "manifest.b3").read_text()
     assert sorted(line.split("  ")[1] for line in listed.splitlines()) == sorted(
         set(names(target)) - {"manifest.b3"}
@@ -715,7 +715,7 @@ def test_the_manifest_names_what_arrived_at_the_second_try_too(
 
 
 def test_a_delivery_whose_end_could_not_be_stored_says_so_when_it_can(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     refusals = iter([sqlite3.OperationalError("disk I/O error")] * 3)
     keep_state = journals.keep_state
@@ -727,7 +727,7 @@ def test_a_delivery_whose_end_could_not_be_stored_says_so_when_it_can(
 
     monkeypatch.setattr(journals, "keep_state", refused)
     monkeypatch.setattr(failures, "_AGAIN_S", 0.01)
-    assert run(studio, picked, tmp_path / "out").state == "done"
+    assert run(runtime, picked, tmp_path / "out").state == "done"
     assert next(refusals, None) is None
 
 
@@ -756,20 +756,20 @@ def test_a_file_that_reads_otherwise_each_time_is_not_moved_to_another_disk(
 
 
 def test_another_disk_under_the_same_mount_point_gets_and_loses_nothing(
-    studio: Studio, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     disk, own = tmp_path / "disk", tmp_path / "its own"
     disk.mkdir()
     real = os.path.ismount
     monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
-    delivery = studio.deliveries.start(picked, plan(studio, picked, disk / "out"))
-    assert finished(studio, delivery).state == "done"
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, disk / "out"))
+    assert finished(runtime, delivery).state == "done"
     made = names(disk / "out")
     disk.rename(own)
     (disk / "out").mkdir(parents=True)
-    for step in (studio.deliveries.take_back, studio.deliveries.resume):
+    for step in (runtime.deliveries.take_back, runtime.deliveries.resume):
         step(delivery)
-        stopped = finished(studio, delivery)
+        stopped = finished(runtime, delivery)
         assert stopped.state == "stopped"
         assert "is it another disk?" in stopped.notice
     assert names(disk / "out") == []
@@ -777,14 +777,14 @@ def test_another_disk_under_the_same_mount_point_gets_and_loses_nothing(
     disk.rmdir()
     own.rename(disk)
     assert names(disk / "out") == made
-    studio.deliveries.take_back(delivery)
-    until(lambda: finished(studio, delivery).state == "returned")
+    runtime.deliveries.take_back(delivery)
+    until(lambda: finished(runtime, delivery).state == "returned")
     assert names(disk / "out") == []
 
 
 @pytest.mark.parametrize("how", ["copy", "move"])
 def test_what_is_taken_back_already_is_no_sign_of_another_disk(
-    studio: Studio,
+    runtime: Runtime,
     picked: int,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
@@ -794,9 +794,9 @@ def test_what_is_taken_back_already_is_no_sign_of_another_disk(
     disk.mkdir()
     monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
     wish = delivery_plan.Wish(how=how)
-    delivery = studio.deliveries.start(picked, plan(studio, picked, disk / "out", wish))
-    assert finished(studio, delivery).state == "done"
+    delivery = runtime.deliveries.start(picked, plan(runtime, picked, disk / "out", wish))
+    assert finished(runtime, delivery).state == "done"
     for _ in range(2):
-        studio.deliveries.take_back(delivery)
-        until(lambda: finished(studio, delivery).state == "returned")
+        runtime.deliveries.take_back(delivery)
+        until(lambda: finished(runtime, delivery).state == "returned")
     assert names(disk / "out") == []

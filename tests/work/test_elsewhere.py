@@ -12,7 +12,7 @@ from tests.pictures import dng, jpeg, write_shoot
 from winnow.store.db import Database
 from winnow.work.index import headless
 from winnow.work.index.headless import ExecutorError
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 
 
 def results(path: Path) -> list[Any]:
@@ -86,10 +86,10 @@ def test_what_is_no_executor_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyP
 
 def test_indexing_an_empty_folder_says_so(tmp_path: Path) -> None:
     (tmp_path / "empty").mkdir()
-    studio = Studio(Places(tmp_path / "data", tmp_path / "cache"))
+    runtime = Runtime(Places(tmp_path / "data", tmp_path / "cache"))
     lines: list[str] = []
     try:
-        assert headless.index(studio, [str(tmp_path / "empty")], "Empty", lines.append) == 1
+        assert headless.index(runtime, [str(tmp_path / "empty")], "Empty", lines.append) == 1
     finally:
-        studio.close()
+        runtime.close()
     assert lines[-1] == "0 frames, 0 analysed."

@@ -25,7 +25,7 @@ from winnow.store.frames import State
 from winnow.work import filtering
 from winnow.work.files import lists
 from winnow.work.index import regroup
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 from winnow.work.workers import tasks
 
 needs_exiftool = pytest.mark.skipif(
@@ -33,14 +33,14 @@ needs_exiftool = pytest.mark.skipif(
 )
 
 
-def states(studio: Studio, shoot: int) -> dict[str, tuple[int, str]]:
-    return {row.name: (row.state, row.notice) for row in frames.rows(studio.db, shoot)}
+def states(runtime: Runtime, shoot: int) -> dict[str, tuple[int, str]]:
+    return {row.name: (row.state, row.notice) for row in frames.rows(runtime.db, shoot)}
 
 
 @needs_exiftool
 @pytest.mark.parametrize("charset", ["latin", "utf8"])
 def test_texts_that_are_not_utf_8_are_read_all_the_same(
-    studio: Studio, tmp_path: Path, charset: str
+    runtime: Runtime, tmp_path: Path, charset: str
 ) -> None:
     files = write_shoot(tmp_path / "shoot", [1, 2, 3])
     subprocess.run(
@@ -48,14 +48,14 @@ def test_texts_that_are_not_utf_8_are_read_all_the_same(
          "-LensModel=Glühwürmchen 50 mm", "-Make=Brüllhoff", "-Model=1", str(files[1])],
         check=True,
     )  # fmt: skip
-    shoot = indexed(studio, tmp_path / "shoot")
-    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
-    facts = frames.facts_row(studio.db, frames.rows(studio.db, shoot)[1].id)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    assert set(states(runtime, shoot).values()) == {(State.DONE, "")}
+    facts = frames.facts_row(runtime.db, frames.rows(runtime.db, shoot)[1].id)
     assert facts is not None
     assert (facts["lens"], facts["camera"]) == ("Glühwürmchen 50 mm", "Brüllhoff 1")
 
 
-def test_every_kind_of_file_is_a_frame(studio: Studio, tmp_path: Path) -> None:
+def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     folder.mkdir()
     picture = scene(1).resize((480, 320))
@@ -68,20 +68,20 @@ def test_every_kind_of_file_is_a_frame(studio: Studio, tmp_path: Path) -> None:
         archive.writestr("mimetype", "image/openraster")
         archive.write(folder / "png.png", "mergedimage.png")
     (folder / "dng.dng").write_bytes(dng(jpeg(1, 1200, 800)))
-    shoot = indexed(studio, folder)
-    rows = frames.rows(studio.db, shoot)
+    shoot = indexed(runtime, folder)
+    rows = frames.rows(runtime.db, shoot)
     assert len(rows) == 11
-    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
+    assert set(states(runtime, shoot).values()) == {(State.DONE, "")}
     kinds = {
         "jpg": "JPEG", "mpo": "JPEG", "png": "PNG", "tif": "TIFF", "heic": "HEIC", "avif": "AVIF", "webp": "WebP",
         "jxl": "JPEG XL", "psd": "PSD", "ora": "OpenRaster", "dng": "raw",
     }  # fmt: skip
     for row in rows:
-        facts = frames.facts_row(studio.db, row.id)
+        facts = frames.facts_row(runtime.db, row.id)
         assert facts is not None
         width = 1200 if row.name == "dng" else 480
         assert (facts["kind"], facts["width"]) == (kinds[row.name], width)
-    assert frames.filtered(studio.db, shoot, Filter(where=parse("type webp", {})))
+    assert frames.filtered(runtime.db, shoot, Filter(where=parse("type webp", {})))
 
 
 def strange(
@@ -103,7 +103,7 @@ def strange(
     ("error", "lens"), [(KeyError("segment"), ""), (None, "\udcff"), (RecursionError(), "")]
 )
 def test_a_frame_that_nothing_is_prepared_for_has_a_notice_and_the_rest_is_done(
-    studio: Studio,
+    runtime: Runtime,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
     error: Exception | None,
@@ -111,7 +111,7 @@ def test_a_frame_that_nothing_is_prepared_for_has_a_notice_and_the_rest_is_done(
 ) -> None:
     files = write_shoot(tmp_path / "shoot", [1, 2, 3])
     strange(monkeypatch, files[1].stat().st_size, error, lens)
-    found = states(studio, indexed(studio, tmp_path / "shoot"))
+    found = states(runtime, indexed(runtime, tmp_path / "shoot"))
     assert found["QH_0001"] == found["QH_0003"] == (State.DONE, "")
     state, notice = found["QH_0002"]
     assert state == State.FAILED
@@ -119,7 +119,7 @@ def test_a_frame_that_nothing_is_prepared_for_has_a_notice_and_the_rest_is_done(
 
 
 def test_a_sidecar_that_nothing_is_prepared_for_is_left_alone_and_said(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1, 2])
     for name, number in (("QH_0001.xmp", 2), ("QH_0002.xmp", 3)):
@@ -134,31 +134,31 @@ def test_a_sidecar_that_nothing_is_prepared_for_is_left_alone_and_said(
         return reading(data)
 
     monkeypatch.setattr(xmp, "read_sidecar", read)
-    shoot = indexed(studio, tmp_path / "shoot")
-    assert set(states(studio, shoot).values()) == {(State.DONE, "")}
-    assert studio.indexer.status(shoot).notices == (
+    shoot = indexed(runtime, tmp_path / "shoot")
+    assert set(states(runtime, shoot).values()) == {(State.DONE, "")}
+    assert runtime.indexer.status(shoot).notices == (
         "The sidecar QH_0001.xmp is left alone: it can’t be read (no such part).",
     )
-    stars = studio.db.read.execute("SELECT stars FROM mark ORDER BY frame_id").fetchall()
+    stars = runtime.db.read.execute("SELECT stars FROM mark ORDER BY frame_id").fetchall()
     assert [row["stars"] for row in stars] == [0, 3]
 
 
 def test_names_that_are_not_utf_8_are_frames_and_sidecars_like_others(
-    studio: Studio, tmp_path: Path
+    runtime: Runtime, tmp_path: Path
 ) -> None:
     (picture,) = write_shoot(tmp_path / "shoot", [1])
     folder = os.fsencode(tmp_path / "shoot")
     os.rename(picture, os.path.join(folder, b"caf\xe9.jpg"))
     with open(os.path.join(folder, b"caf\xe9.xmp"), "wb") as file:
         file.write(xmp.with_stated(None, Stated(FileMark(rating=4))))
-    shoot = indexed(studio, tmp_path / "shoot")
-    assert [state for state, _ in states(studio, shoot).values()] == [State.DONE]
-    assert studio.indexer.status(shoot).notices == ()
-    assert studio.db.read.execute("SELECT stars FROM mark").fetchone()["stars"] == 4
+    shoot = indexed(runtime, tmp_path / "shoot")
+    assert [state for state, _ in states(runtime, shoot).values()] == [State.DONE]
+    assert runtime.indexer.status(shoot).notices == ()
+    assert runtime.db.read.execute("SELECT stars FROM mark").fetchone()["stars"] == 4
 
 
 def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1, 2])
 
@@ -167,31 +167,33 @@ def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
 
     with monkeypatch.context() as patched:
         patched.setattr(regroup, "regroup", broken)
-        shoot = indexed(studio, tmp_path / "shoot")
-    (notice,) = studio.indexer.status(shoot).notices
+        shoot = indexed(runtime, tmp_path / "shoot")
+    (notice,) = runtime.indexer.status(shoot).notices
     assert notice == (
         "Looking at this shoot ended by a fault of Winnow’s (threshold). Nothing is lost; it is tried again "
         "with the next look."
     )
-    indexed(studio, tmp_path / "shoot")
-    assert studio.indexer.status(shoot).notices == ()
-    assert shoots.tally(studio.db, shoot).done == 2
+    indexed(runtime, tmp_path / "shoot")
+    assert runtime.indexer.status(shoot).notices == ()
+    assert shoots.tally(runtime.db, shoot).done == 2
 
 
-def test_a_time_that_is_not_known_passes_no_comparison(studio: Studio, tmp_path: Path) -> None:
+def test_a_time_that_is_not_known_passes_no_comparison(runtime: Runtime, tmp_path: Path) -> None:
     write_shoot(tmp_path / "shoot", [1])
     scene(2).save(tmp_path / "shoot" / "QH_0002.png")
-    shoot = indexed(studio, tmp_path / "shoot")
-    every = filtering.find(studio.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
-    assert [frames.name_of(studio.db, one) for one in every.ids] == ["QH_0001"]
-    rows = {row.name: frames.facts_row(studio.db, row.id) for row in frames.rows(studio.db, shoot)}
+    shoot = indexed(runtime, tmp_path / "shoot")
+    every = filtering.find(runtime.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
+    assert [frames.name_of(runtime.db, one) for one in every.ids] == ["QH_0001"]
+    rows = {
+        row.name: frames.facts_row(runtime.db, row.id) for row in frames.rows(runtime.db, shoot)
+    }
     assert {name: row and row["dated"] for name, row in rows.items()} == {
         "QH_0001": 1,
         "QH_0002": 0,
     }
-    assert sum(choices.counted_values(studio.db, shoot, Filter(), "time")[0].values()) == 1
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    listed = json.loads(lists.write(studio.db, shoot, ids, "json", ["facts"]))["frames"]
+    assert sum(choices.counted_values(runtime.db, shoot, Filter(), "time")[0].values()) == 1
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    listed = json.loads(lists.write(runtime.db, shoot, ids, "json", ["facts"]))["frames"]
     assert {one["file"]: bool(one["taken"]) for one in listed} == {
         "QH_0001.jpg": True, "QH_0002.png": False,
     }  # fmt: skip

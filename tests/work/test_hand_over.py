@@ -11,19 +11,19 @@ from tests.ready import ready
 from winnow.store import frames
 from winnow.work.deliver import programs
 from winnow.work.deliver.programs import HandOverError
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     folder = tmp_path / "a shoot"
     write_shoot(folder, [1, 2])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
-    return ready(studio, folder)
+    return ready(runtime, folder)
 
 
-def ids(studio: Studio, shoot: int) -> list[int]:
-    return [row.id for row in frames.rows(studio.db, shoot)]
+def ids(runtime: Runtime, shoot: int) -> list[int]:
+    return [row.id for row in frames.rows(runtime.db, shoot)]
 
 
 def program(tmp_path: Path, text: str) -> str:
@@ -33,7 +33,7 @@ def program(tmp_path: Path, text: str) -> str:
 
 
 def test_a_program_gets_the_files_it_is_meant_for(
-    studio: Studio, shoot: int, tmp_path: Path
+    runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
     out = tmp_path / "arguments"
     write = "import sys; open(sys.argv[1], 'w').write('\\n'.join(sys.argv[2:]))"
@@ -44,23 +44,23 @@ def test_a_program_gets_the_files_it_is_meant_for(
         ("raw", ["QH_0001.jpg", "QH_0002.dng"]),
         ("all", ["QH_0001.jpg", "QH_0002.jpg", "QH_0002.dng"]),
     ]:
-        studio.hand_overs.start(shoot, "Writer", command, ids(studio, shoot), which)  # type: ignore[arg-type]
-        until(lambda: studio.hand_overs.runs(shoot)[0].state == "ended")
+        runtime.hand_overs.start(shoot, "Writer", command, ids(runtime, shoot), which)  # type: ignore[arg-type]
+        until(lambda: runtime.hand_overs.runs(shoot)[0].state == "ended")
         assert out.read_text().split("\n") == [*(str(folder / name) for name in names), "--last"]
-    assert len(studio.hand_overs.runs(shoot)) == 3
+    assert len(runtime.hand_overs.runs(shoot)) == 3
 
 
 def test_what_a_program_says_when_it_fails_is_shown(
-    studio: Studio, shoot: int, tmp_path: Path
+    runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
     command = program(tmp_path, "import sys; sys.exit('first\\nno licence for this')")
-    studio.hand_overs.start(shoot, "Broken", command, ids(studio, shoot), "ready")
-    until(lambda: studio.hand_overs.runs(shoot)[0].state == "failed")
-    assert studio.hand_overs.runs(shoot)[0].notice == "no licence for this"
+    runtime.hand_overs.start(shoot, "Broken", command, ids(runtime, shoot), "ready")
+    until(lambda: runtime.hand_overs.runs(shoot)[0].state == "failed")
+    assert runtime.hand_overs.runs(shoot)[0].notice == "no licence for this"
 
 
 def test_what_can_not_be_started(
-    studio: Studio, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     for command, words in [
         ("no-such-program-anywhere", "no program"),
@@ -68,26 +68,26 @@ def test_what_can_not_be_started(
         (str(tmp_path), "no program"),
     ]:
         with pytest.raises(HandOverError, match=words):
-            studio.hand_overs.start(shoot, "X", command, ids(studio, shoot), "ready")
+            runtime.hand_overs.start(shoot, "X", command, ids(runtime, shoot), "ready")
     with pytest.raises(HandOverError, match="no frames"):
-        studio.hand_overs.start(shoot, "X", sys.executable, [], "ready")
+        runtime.hand_overs.start(shoot, "X", sys.executable, [], "ready")
     monkeypatch.setattr("winnow.work.deliver.programs.os.sysconf", lambda _: 100)
     with pytest.raises(HandOverError, match="more than a command takes"):
-        studio.hand_overs.start(shoot, "X", sys.executable, ids(studio, shoot), "ready")
+        runtime.hand_overs.start(shoot, "X", sys.executable, ids(runtime, shoot), "ready")
     (tmp_path / "a shoot" / "QH_0001.jpg").unlink()
     with pytest.raises(HandOverError, match="QH_0001 can’t be found"):
-        studio.hand_overs.start(shoot, "X", sys.executable, ids(studio, shoot), "ready")
-    assert studio.hand_overs.runs(shoot) == []
+        runtime.hand_overs.start(shoot, "X", sys.executable, ids(runtime, shoot), "ready")
+    assert runtime.hand_overs.runs(shoot) == []
 
 
-def test_no_file_is_taken_for_an_option(studio: Studio, tmp_path: Path) -> None:
+def test_no_file_is_taken_for_an_option(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "-rf"
     write_shoot(folder, [1])
     (folder / "QH_0001.jpg").rename(folder / "--delete; rm *.jpg")
     (folder / "--delete; rm *.jpg").rename(folder / "--delete; rm x.jpg")
-    shoot = ready(studio, folder)
+    shoot = ready(runtime, folder)
     words = programs.command_for(
-        f"{sys.executable} -V", programs.files_for(studio.db, ids(studio, shoot), "all")[0]
+        f"{sys.executable} -V", programs.files_for(runtime.db, ids(runtime, shoot), "all")[0]
     )
     assert words[-1] == str(folder / "--delete; rm x.jpg")
     assert words[-1].startswith("/")

@@ -16,62 +16,62 @@ from winnow.core.measure import focus
 from winnow.photos import pictures
 from winnow.store import frame_files, frames, marks, shoots
 from winnow.store.frames import Analysed, State
-from winnow.work.runtime import AlreadyRunning, Places, Studio
+from winnow.work.runtime import AlreadyRunning, Places, Runtime
 from winnow.work.workers import tasks
 from winnow.work.workers.pool import Workers
 from winnow.work.workers.tasks import Failure, Job
 
 
 def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
-    studio: Studio, tmp_path: Path
+    runtime: Runtime, tmp_path: Path
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 1, 1, 2, 2])
     write_jpeg(folder / "later" / "QH_0006.jpg", 1, NOON + 5000, orientation=6, iso=800)
-    shoot = indexed(studio, folder)
-    rows = frames.rows(studio.db, shoot)
+    shoot = indexed(runtime, folder)
+    rows = frames.rows(runtime.db, shoot)
     assert [row.group for row in rows] == [0, 0, 0, 1, 1, 2]
     assert {row.state for row in rows} == {State.DONE}
     assert [row.picture for row in rows] == [2] * 6
     assert (rows[5].width, rows[5].height) == (320, 480)
-    facts = frames.facts_row(studio.db, rows[5].id)
+    facts = frames.facts_row(runtime.db, rows[5].id)
     assert facts is not None
     assert facts["iso"] == 800
     for row in rows:
         assert row.key
-        assert studio.cache.read(row.key, "preview")
-        assert studio.cache.read(row.key, "thumbnail")
+        assert runtime.cache.read(row.key, "preview")
+        assert runtime.cache.read(row.key, "thumbnail")
 
 
 def test_a_second_look_reads_nothing_again(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = indexed(runtime, folder)
 
     def never(*_: object) -> None:
         raise AssertionError("decoded again")
 
     monkeypatch.setattr(tasks, "look", never)
     monkeypatch.setattr(tasks, "read", never)
-    stored = studio.db.commits
-    indexed(studio, folder)
-    assert shoots.tally(studio.db, shoot).done == 2
+    stored = runtime.db.commits
+    indexed(runtime, folder)
+    assert shoots.tally(runtime.db, shoot).done == 2
     # Nor is anything written: marks would wait for that.
-    assert studio.db.commits == stored
+    assert runtime.db.commits == stored
 
 
-def test_files_that_come_change_and_go(studio: Studio, tmp_path: Path) -> None:
+def test_files_that_come_change_and_go(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     first, second = write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
-    before = {row.name: row.key for row in frames.rows(studio.db, shoot)}
+    shoot = indexed(runtime, folder)
+    before = {row.name: row.key for row in frames.rows(runtime.db, shoot)}
     write_jpeg(first, 3, NOON)
     second.unlink()
     write_jpeg(folder / "QH_0003.jpg", 4, NOON + 60)
-    indexed(studio, folder)
-    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
+    indexed(runtime, folder)
+    rows = {row.name: row for row in frames.rows(runtime.db, shoot)}
     assert rows["QH_0001"].key != before["QH_0001"]
     assert rows["QH_0002"].missing
     assert rows["QH_0003"].state is State.DONE
@@ -86,7 +86,7 @@ BAD = {
 
 
 def test_bad_files_have_notices_and_the_rest_works(
-    studio: Studio, tmp_path: Path, caplog: pytest.LogCaptureFixture
+    runtime: Runtime, tmp_path: Path, caplog: pytest.LogCaptureFixture
 ) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
@@ -97,8 +97,8 @@ def test_bad_files_have_notices_and_the_rest_works(
     scene(6).save(folder / "wrong.jpg", "PNG")
     (folder / "pair.dng").write_bytes(dng(jpeg(7, 1200, 800)))
     with caplog.at_level(logging.WARNING):
-        shoot = indexed(studio, folder)
-    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
+        shoot = indexed(runtime, folder)
+    rows = {row.name: row for row in frames.rows(runtime.db, shoot)}
     for name, (_, words) in BAD.items():
         row = rows[name.split(".")[0]]
         assert row.state is State.FAILED
@@ -112,44 +112,44 @@ def test_bad_files_have_notices_and_the_rest_works(
     assert rows["pair"].width == 1200
 
 
-def test_names_of_every_script(studio: Studio, tmp_path: Path) -> None:
+def test_names_of_every_script(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "Наша съёмка 🏮"
     for n, name in enumerate(["Ünï cödé.jpg", "灯籠 🏮.jpg", "مصباح.jpg", "new\nline.jpg"]):
         write_jpeg(folder / name, n)
     raw_name = os.fsdecode(os.path.join(os.fsencode(folder), b"latin\xe9.jpg"))
     write_jpeg(Path(raw_name), 9)
-    shoot = indexed(studio, folder)
-    rows = frames.rows(studio.db, shoot)
+    shoot = indexed(runtime, folder)
+    rows = frames.rows(runtime.db, shoot)
     assert {row.state for row in rows} == {State.DONE}
     assert "latin�" in {row.name for row in rows}
-    (files,) = frame_files.files_of(studio.db, [r.id for r in rows if r.name == "latin�"])
+    (files,) = frame_files.files_of(runtime.db, [r.id for r in rows if r.name == "latin�"])
     assert files.shown.read_bytes() == Path(raw_name).read_bytes()
 
 
-def test_empty_folders_and_other_files(studio: Studio, tmp_path: Path) -> None:
+def test_empty_folders_and_other_files(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "texts"
     folder.mkdir()
     for n in range(10_000):
         (folder / f"{n}.txt").touch()
-    shoot = indexed(studio, folder)
-    assert shoots.tally(studio.db, shoot).frames == 0
-    (stored,) = shoots.folders_of(studio.db, shoot)
+    shoot = indexed(runtime, folder)
+    assert shoots.tally(runtime.db, shoot).frames == 0
+    (stored,) = shoots.folders_of(runtime.db, shoot)
     assert stored.beside.others == {"txt": 10_000}
 
 
-def test_a_folder_that_disappears_and_comes_back(studio: Studio, tmp_path: Path) -> None:
+def test_a_folder_that_disappears_and_comes_back(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2])
-    shoot = indexed(studio, folder)
+    shoot = indexed(runtime, folder)
     moved = folder.rename(tmp_path / "unplugged")
-    indexed(studio, folder)
-    (stored,) = shoots.folders_of(studio.db, shoot)
+    indexed(runtime, folder)
+    (stored,) = shoots.folders_of(runtime.db, shoot)
     assert "no folder" in stored.notice
-    assert not any(row.missing for row in frames.rows(studio.db, shoot))
+    assert not any(row.missing for row in frames.rows(runtime.db, shoot))
     moved.rename(folder)
-    indexed(studio, folder)
-    assert shoots.folders_of(studio.db, shoot)[0].notice == ""
-    assert shoots.tally(studio.db, shoot).done == 2
+    indexed(runtime, folder)
+    assert shoots.folders_of(runtime.db, shoot)[0].notice == ""
+    assert shoots.tally(runtime.db, shoot).done == 2
 
 
 def test_stopping_and_going_on_after_a_restart(
@@ -168,22 +168,22 @@ def test_stopping_and_going_on_after_a_restart(
 
     monkeypatch.setattr("winnow.work.index.indexer.tasks.look", look)
     monkeypatch.setattr("winnow.work.workers.feeder.STORE_EVERY_S", 0)
-    studio = Studio(places, one_thread())
-    shoot = shoots.make(studio.db, "Test", [str(folder)])
-    studio.indexer.start(shoot)
-    until(lambda: shoots.tally(studio.db, shoot).done > 3)
-    studio.indexer.stop(shoot)
-    done = shoots.tally(studio.db, shoot).done
-    assert studio.indexer.status(shoot).stopped
+    runtime = Runtime(places, one_thread())
+    shoot = shoots.make(runtime.db, "Test", [str(folder)])
+    runtime.indexer.start(shoot)
+    until(lambda: shoots.tally(runtime.db, shoot).done > 3)
+    runtime.indexer.stop(shoot)
+    done = shoots.tally(runtime.db, shoot).done
+    assert runtime.indexer.status(shoot).stopped
     assert done < 16
     stopped.set()
-    studio.close()
+    runtime.close()
 
-    studio = Studio(places, one_thread())
-    assert shoots.tally(studio.db, shoot).done >= done
-    indexed(studio, folder)
-    assert shoots.tally(studio.db, shoot).done == 16
-    studio.close()
+    runtime = Runtime(places, one_thread())
+    assert shoots.tally(runtime.db, shoot).done >= done
+    indexed(runtime, folder)
+    assert shoots.tally(runtime.db, shoot).done == 16
+    runtime.close()
 
 
 def one_thread() -> Workers:
@@ -192,22 +192,22 @@ def one_thread() -> Workers:
     return Workers(lambda: ThreadPoolExecutor(1))
 
 
-def test_one_studio_for_one_database(studio: Studio, places: Places) -> None:
-    studio.announce("http://127.0.0.1:1/?token=x")
+def test_one_runtime_for_one_database(runtime: Runtime, places: Places) -> None:
+    runtime.announce("http://127.0.0.1:1/?token=x")
     with pytest.raises(AlreadyRunning, match="token=x"):
-        Studio(places)
+        Runtime(places)
 
 
-def test_an_emptied_cache_fills_itself(studio: Studio, tmp_path: Path) -> None:
+def test_an_emptied_cache_fills_itself(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
-    shoot = indexed(studio, folder)
-    shutil.rmtree(studio.cache.folder)
-    studio.cache.folder.mkdir()
-    (row,) = frames.rows(studio.db, shoot)
-    studio.indexer.picture(row.id).result(30)
+    shoot = indexed(runtime, folder)
+    shutil.rmtree(runtime.cache.folder)
+    runtime.cache.folder.mkdir()
+    (row,) = frames.rows(runtime.db, shoot)
+    runtime.indexer.picture(row.id).result(30)
     assert row.key
-    assert studio.cache.read(row.key, "preview")
+    assert runtime.cache.read(row.key, "preview")
 
 
 def die(job: Job) -> Analysed | Failure:
@@ -224,37 +224,37 @@ def test_a_file_that_kills_its_worker_costs_only_itself(
     write_shoot(folder, [1, 2, 3, 4])
     write_jpeg(folder / "hostile.jpg", 5)
     monkeypatch.setattr("winnow.work.index.indexer.tasks.look", die)
-    studio = Studio(places)  # real processes
-    shoot = indexed(studio, folder)
-    rows = {row.name: row for row in frames.rows(studio.db, shoot)}
-    studio.close()
+    runtime = Runtime(places)  # real processes
+    shoot = indexed(runtime, folder)
+    rows = {row.name: row for row in frames.rows(runtime.db, shoot)}
+    runtime.close()
     assert rows["hostile"].state is State.FAILED
     assert "stopped the decoder" in rows["hostile"].notice
     assert [row.state for name, row in rows.items() if name != "hostile"] == [State.DONE] * 4
 
 
-def test_marks_are_not_lost_while_indexing_writes(studio: Studio, tmp_path: Path) -> None:
+def test_marks_are_not_lost_while_indexing_writes(runtime: Runtime, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
     write_shoot(folder, list(range(12)))
-    shoot = shoots.make(studio.db, "Test", [str(folder)])
-    studio.indexer.start(shoot)
-    until(lambda: shoots.tally(studio.db, shoot).frames == 12)
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
+    shoot = shoots.make(runtime.db, "Test", [str(folder)])
+    runtime.indexer.start(shoot)
+    until(lambda: shoots.tally(runtime.db, shoot).frames == 12)
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
 
     def mark(frame: int) -> None:
         def plan() -> object:
-            held = marks.marks_of(studio.db, shoot, [frame])
-            return plan_edit(Edit(Decision.PICK), held, partial(frames.name_of, studio.db), {})
+            held = marks.marks_of(runtime.db, shoot, [frame])
+            return plan_edit(Edit(Decision.PICK), held, partial(frames.name_of, runtime.db), {})
 
-        marks.apply(studio.db, shoot, plan)  # type: ignore[arg-type]
+        marks.apply(runtime.db, shoot, plan)  # type: ignore[arg-type]
 
     threads = [threading.Thread(target=mark, args=(frame,)) for frame in ids]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
-    until(lambda: not studio.indexer.status(shoot).running)
-    assert shoots.tally(studio.db, shoot).picks == 12
+    until(lambda: not runtime.indexer.status(shoot).running)
+    assert shoots.tally(runtime.db, shoot).picks == 12
 
 
 def counted_looks(monkeypatch: pytest.MonkeyPatch) -> list[int]:
@@ -270,41 +270,41 @@ def counted_looks(monkeypatch: pytest.MonkeyPatch) -> list[int]:
     return looked
 
 
-def versions(studio: Studio, shoot: int) -> set[tuple[str, str]]:
-    rows = studio.db.read.execute(
+def versions(runtime: Runtime, shoot: int) -> set[tuple[str, str]]:
+    rows = runtime.db.read.execute(
         "SELECT picture_version, figure_version FROM frame WHERE shoot_id = ?", (shoot,)
     )
     return {(row[0], row[1]) for row in rows}
 
 
 def test_newer_code_makes_anew_only_what_it_changed(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1, 2, 3])
-    shoot = indexed(studio, tmp_path / "shoot")
+    shoot = indexed(runtime, tmp_path / "shoot")
     looked = counted_looks(monkeypatch)
-    indexed(studio, tmp_path / "shoot")
+    indexed(runtime, tmp_path / "shoot")
     assert looked == []
 
     # New figures come from the previews; where one is missing, from the original.
     monkeypatch.setattr(pictures, "FIGURE_VERSION", "l99 e99")
-    key = frames.rows(studio.db, shoot)[0].key
+    key = frames.rows(runtime.db, shoot)[0].key
     assert key
-    studio.cache.path(key, "preview").unlink()
-    indexed(studio, tmp_path / "shoot")
+    runtime.cache.path(key, "preview").unlink()
+    indexed(runtime, tmp_path / "shoot")
     assert len(looked) == 1
-    assert versions(studio, shoot) == {(pictures.PICTURE_VERSION, "l99 e99")}
+    assert versions(runtime, shoot) == {(pictures.PICTURE_VERSION, "l99 e99")}
 
     # New pictures come from the originals, under new names: pages keep the old ones for ever.
     monkeypatch.setattr(pictures, "PICTURE_VERSION", "p99 f99")
-    indexed(studio, tmp_path / "shoot")
+    indexed(runtime, tmp_path / "shoot")
     assert len(looked) == 4
-    assert versions(studio, shoot) == {("p99 f99", "l99 e99")}
-    assert key not in {row.key for row in frames.rows(studio.db, shoot)}
+    assert versions(runtime, shoot) == {("p99 f99", "l99 e99")}
+    assert key not in {row.key for row in frames.rows(runtime.db, shoot)}
 
 
 def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1] * 12)
     go_on = threading.Event()
@@ -317,19 +317,19 @@ def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(
 
     monkeypatch.setattr(tasks, "look", held)
     paths = [str(tmp_path / "shoot")]
-    shoot = shoots.make(studio.db, "Test", paths)
-    studio.indexer.start(shoot)
-    until(lambda: studio.indexer.status(shoot).stage == "pictures")
-    last = frames.rows(studio.db, shoot)[-1].id
-    future = studio.indexer.picture(last)
+    shoot = shoots.make(runtime.db, "Test", paths)
+    runtime.indexer.start(shoot)
+    until(lambda: runtime.indexer.status(shoot).stage == "pictures")
+    last = frames.rows(runtime.db, shoot)[-1].id
+    future = runtime.indexer.picture(last)
     go_on.set()
     future.result(20)
-    until(lambda: not studio.indexer.status(shoot).running)
-    assert sorted(looked) == sorted(row.id for row in frames.rows(studio.db, shoot))
+    until(lambda: not runtime.indexer.status(shoot).running)
+    assert sorted(looked) == sorted(row.id for row in frames.rows(runtime.db, shoot))
 
 
 def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
-    studio: Studio, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_shoot(tmp_path / "shoot", [1] * 20 + [2] * 20)
     monkeypatch.setattr("winnow.work.index.indexer.face_finder.available", lambda: False)
@@ -341,22 +341,22 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
         return look(job)
 
     monkeypatch.setattr(tasks, "look", held)
-    shoot = shoots.make(studio.db, "Test", [str(tmp_path / "shoot")])
-    studio.indexer.start(shoot)
-    until(lambda: studio.indexer.status(shoot).stage == "pictures")
+    shoot = shoots.make(runtime.db, "Test", [str(tmp_path / "shoot")])
+    runtime.indexer.start(shoot)
+    until(lambda: runtime.indexer.status(shoot).stage == "pictures")
     # All are wanted at once: little is left for the run, which ends before they are made.
-    asked = [studio.indexer.picture(row.id) for row in frames.rows(studio.db, shoot)]
+    asked = [runtime.indexer.picture(row.id) for row in frames.rows(runtime.db, shoot)]
     all_asked.set()
     for one in asked:
         one.result(20)
-    until(lambda: not studio.indexer.status(shoot).running)
+    until(lambda: not runtime.indexer.status(shoot).running)
     groups = [0] * 20 + [1] * 20
-    until(lambda: [row.group for row in frames.rows(studio.db, shoot)] == groups)
+    until(lambda: [row.group for row in frames.rows(runtime.db, shoot)] == groups)
 
 
-def test_focus_maps_are_kept(studio: Studio, tmp_path: Path) -> None:
+def test_focus_maps_are_kept(runtime: Runtime, tmp_path: Path) -> None:
     write_shoot(tmp_path / "shoot", [1])
-    shoot = indexed(studio, tmp_path / "shoot")
-    packed = frames.focus_map(studio.db, frames.rows(studio.db, shoot)[0].id)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    packed = frames.focus_map(runtime.db, frames.rows(runtime.db, shoot)[0].id)
     assert packed
     assert focus.unpack(packed).blur.ndim == 2

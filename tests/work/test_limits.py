@@ -16,7 +16,7 @@ from tests.pictures import write_jpeg
 from winnow.photos import bounds
 from winnow.store import frames
 from winnow.store.frames import Analysed, State
-from winnow.work.runtime import Places, Studio
+from winnow.work.runtime import Places, Runtime
 from winnow.work.workers import feeder, room, tasks
 from winnow.work.workers.tasks import Failure, Job
 
@@ -125,9 +125,9 @@ def test_a_file_that_never_ends_is_given_up(
     write_jpeg(folder / "hostile.jpg", 5)
     monkeypatch.setattr("winnow.work.index.indexer.tasks.look", go_on)
     monkeypatch.setattr(feeder, "_LONGEST_JOB_S", 2.0)
-    studio = Studio(places)  # real processes
-    shoot = indexed(studio, folder)
-    (row,) = frames.rows(studio.db, shoot)
-    studio.close()
+    runtime = Runtime(places)  # real processes
+    shoot = indexed(runtime, folder)
+    (row,) = frames.rows(runtime.db, shoot)
+    runtime.close()
     assert row.state is State.FAILED
     assert "does not come to an end" in row.notice

@@ -17,16 +17,16 @@ from winnow.store import deliveries, frame_files, frames, moved_files
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.files.write import plan as plan_files
 from winnow.work.moves import journal, rename, set_aside
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 SECRET = b"not yours"
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     write_shoot(tmp_path / "shoot" / "day", [1, 2])
-    made = ready(studio, tmp_path / "shoot")
-    set_mark(studio, made, "QH_0001", Edit(Decision.REJECT, 4))
+    made = ready(runtime, tmp_path / "shoot")
+    set_mark(runtime, made, "QH_0001", Edit(Decision.REJECT, 4))
     return made
 
 
@@ -50,22 +50,22 @@ def links(tmp_path: Path, kind: str) -> Path:
 @pytest.mark.parametrize("kind", ["file", "folder"])
 @pytest.mark.parametrize("how", ["copy", "link", "move"])
 def test_nothing_elsewhere_is_delivered(
-    studio: Studio, shoot: int, tmp_path: Path, kind: str, how: Any
+    runtime: Runtime, shoot: int, tmp_path: Path, kind: str, how: Any
 ) -> None:
-    ids = [row.id for row in frames.rows(studio.db, shoot)][:1]
+    ids = [row.id for row in frames.rows(runtime.db, shoot)][:1]
     wish = delivery_plan.Wish(how=how, sidecars=False)
-    planned = delivery_plan.plan(studio.db, shoot, str(tmp_path / "out"), ids, wish)
+    planned = delivery_plan.plan(runtime.db, shoot, str(tmp_path / "out"), ids, wish)
     there = links(tmp_path, kind)
-    delivery = studio.deliveries.start(shoot, planned)
+    delivery = runtime.deliveries.start(shoot, planned)
 
     def state() -> deliveries.Delivery:
-        found = deliveries.get(studio.db, delivery)
+        found = deliveries.get(runtime.db, delivery)
         assert found
         return found
 
     until(lambda: state().state not in ("planned", "running"))
     assert state().failed == 1
-    (item,) = deliveries.items(studio.db, delivery)
+    (item,) = deliveries.items(runtime.db, delivery)
     assert "a link leads elsewhere" in item.notice
     assert there.read_bytes() == SECRET
     assert [file for file in (tmp_path / "out").rglob("*") if file.is_file()] == []
@@ -73,36 +73,36 @@ def test_nothing_elsewhere_is_delivered(
 
 @pytest.mark.parametrize("kind", ["file", "folder"])
 def test_nothing_is_moved_through_a_link(
-    studio: Studio, shoot: int, tmp_path: Path, kind: str
+    runtime: Runtime, shoot: int, tmp_path: Path, kind: str
 ) -> None:
-    (first, *_) = [row.id for row in frames.rows(studio.db, shoot)]
-    (files,) = frame_files.files_of(studio.db, [first])
+    (first, *_) = [row.id for row in frames.rows(runtime.db, shoot)]
+    (files,) = frame_files.files_of(runtime.db, [first])
     planned = {first: set_aside.files_to_move(files)}
     there = links(tmp_path, kind)
-    failed = journal.begin_and_move(studio.db, planned)
+    failed = journal.begin_and_move(runtime.db, planned)
     assert list(failed) == [first]
     assert "a link leads elsewhere" in failed[first]
     assert there.read_bytes() == SECRET
-    assert moved_files.of_shoot(studio.db, shoot) == {}
+    assert moved_files.of_shoot(runtime.db, shoot) == {}
 
 
-def test_nothing_is_renamed_through_a_link(studio: Studio, shoot: int, tmp_path: Path) -> None:
-    ids = [row.id for row in frames.rows(studio.db, shoot)]
-    planned = rename.plan(studio.db, shoot, ids, "new {seq}")
+def test_nothing_is_renamed_through_a_link(runtime: Runtime, shoot: int, tmp_path: Path) -> None:
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    planned = rename.plan(runtime.db, shoot, ids, "new {seq}")
     there = links(tmp_path, "folder")
-    studio.renamings.wait(studio.renamings.start(shoot, "new {seq}", planned))
+    runtime.renamings.wait(runtime.renamings.start(shoot, "new {seq}", planned))
     assert os.listdir(there.parent) == ["QH_0001.jpg"]
 
 
 @pytest.mark.parametrize("kind", ["sidecar", "folder"])
 def test_nothing_is_written_through_a_link(
-    studio: Studio, shoot: int, tmp_path: Path, kind: str
+    runtime: Runtime, shoot: int, tmp_path: Path, kind: str
 ) -> None:
     day = tmp_path / "shoot" / "day"
-    write(studio, shoot)
+    write(runtime, shoot)
     assert (day / "QH_0001.xmp").exists()
-    set_mark(studio, shoot, "QH_0001", Edit(Decision.PICK))
-    assert [p.outcome for p in plan_files(studio.db, shoot)] == ["change"]
+    set_mark(runtime, shoot, "QH_0001", Edit(Decision.PICK))
+    assert [p.outcome for p in plan_files(runtime.db, shoot)] == ["change"]
     elsewhere = tmp_path / "elsewhere"
     elsewhere.mkdir()
     shutil.copy(day / "QH_0001.xmp", elsewhere / "QH_0001.xmp")
@@ -113,6 +113,6 @@ def test_nothing_is_written_through_a_link(
     else:
         (day / "QH_0001.xmp").unlink()
         (day / "QH_0001.xmp").symlink_to(elsewhere / "QH_0001.xmp")
-    write(studio, shoot)
+    write(runtime, shoot)
     assert (elsewhere / "QH_0001.xmp").read_bytes() == before
     assert os.listdir(elsewhere) == ["QH_0001.xmp"]

@@ -19,39 +19,39 @@ from winnow.store import deliveries, frame_files, frames, renamings
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.moves import rename, set_aside
 from winnow.work.moves.rename import RenameError
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 
 @pytest.fixture
-def shoot(studio: Studio, tmp_path: Path) -> int:
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
     folder = tmp_path / "shoot"
     write_shoot(folder, [1, 2, 3])
     (folder / "QH_0002.dng").write_bytes(dng(jpeg(2, 1200, 800)))
     (folder / "QH_0002.jpg.xmp").write_bytes(xmp.with_stated(None, Stated(FileMark(3, None, None))))
     for name in ("QH_0002.mov", "QH_0002.dng.settings"):
         (folder / name).write_bytes(name.encode())
-    return ready(studio, folder)
+    return ready(runtime, folder)
 
 
-def ids(studio: Studio, shoot: int) -> list[int]:
-    return [row.id for row in frames.rows(studio.db, shoot)]
+def ids(runtime: Runtime, shoot: int) -> list[int]:
+    return [row.id for row in frames.rows(runtime.db, shoot)]
 
 
-def run(studio: Studio, shoot: int, template: str) -> renamings.Renaming:
-    planned = rename.plan(studio.db, shoot, ids(studio, shoot), template)
-    return finished(studio, studio.renamings.start(shoot, template, planned))
+def run(runtime: Runtime, shoot: int, template: str) -> renamings.Renaming:
+    planned = rename.plan(runtime.db, shoot, ids(runtime, shoot), template)
+    return finished(runtime, runtime.renamings.start(shoot, template, planned))
 
 
-def finished(studio: Studio, renaming: int) -> renamings.Renaming:
-    studio.renamings.wait(renaming)
-    found = renamings.get(studio.db, renaming)
+def finished(runtime: Runtime, renaming: int) -> renamings.Renaming:
+    runtime.renamings.wait(renaming)
+    found = renamings.get(runtime.db, renaming)
     assert found
     return found
 
 
-def look_again(studio: Studio, shoot: int) -> None:
-    studio.indexer.start(shoot)
-    until(lambda: not studio.indexer.status(shoot).running)
+def look_again(runtime: Runtime, shoot: int) -> None:
+    runtime.indexer.start(shoot)
+    until(lambda: not runtime.indexer.status(shoot).running)
 
 
 def contents(folder: Path) -> dict[str, bytes]:
@@ -59,15 +59,15 @@ def contents(folder: Path) -> dict[str, bytes]:
 
 
 def test_frames_keep_their_files_together_and_their_marks(
-    studio: Studio, shoot: int, tmp_path: Path
+    runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
     folder = tmp_path / "shoot"
     before = contents(folder)
-    set_mark(studio, shoot, "QH_0001", Edit(None, 5))
-    planned = rename.plan(studio.db, shoot, ids(studio, shoot), "fair {seq:3}")
+    set_mark(runtime, shoot, "QH_0001", Edit(None, 5))
+    planned = rename.plan(runtime.db, shoot, ids(runtime, shoot), "fair {seq:3}")
     assert (planned.frames, len(planned.names)) == (3, 7)
     assert contents(folder) == before
-    done = run(studio, shoot, "fair {seq:3}")
+    done = run(runtime, shoot, "fair {seq:3}")
     assert (done.state, done.frames) == ("done", 3)
     assert contents(folder) == {
         "fair 001.jpg": before["QH_0001.jpg"],
@@ -78,33 +78,33 @@ def test_frames_keep_their_files_together_and_their_marks(
         "fair 002.dng.settings": b"QH_0002.dng.settings",
         "fair 003.jpg": before["QH_0003.jpg"],
     }
-    rows = frames.rows(studio.db, shoot)
+    rows = frames.rows(runtime.db, shoot)
     assert [(r.name, r.mark.stars, r.missing) for r in rows] == [
         ("fair 001", 5, False), ("fair 002", 3, False), ("fair 003", 0, False),
     ]  # fmt: skip
     keys = [row.key for row in rows]
-    look_again(studio, shoot)
-    assert [r.key for r in frames.rows(studio.db, shoot)] == keys, "nothing was read again"
-    studio.renamings.undo(done.id)
-    assert finished(studio, done.id).state == "undone"
+    look_again(runtime, shoot)
+    assert [r.key for r in frames.rows(runtime.db, shoot)] == keys, "nothing was read again"
+    runtime.renamings.undo(done.id)
+    assert finished(runtime, done.id).state == "undone"
     assert contents(folder) == before
-    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
-    look_again(studio, shoot)
-    assert len(frames.rows(studio.db, shoot)) == 3
+    assert [r.name for r in frames.rows(runtime.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+    look_again(runtime, shoot)
+    assert len(frames.rows(runtime.db, shoot)) == 3
 
 
-def test_names_that_others_of_them_have_now(studio: Studio, shoot: int, tmp_path: Path) -> None:
+def test_names_that_others_of_them_have_now(runtime: Runtime, shoot: int, tmp_path: Path) -> None:
     folder = tmp_path / "shoot"
-    run(studio, shoot, "{seq}")
+    run(runtime, shoot, "{seq}")
     before = contents(folder)
     # 1, 2, 3 become 3, 1, 2: a circle.
-    turned = ids(studio, shoot)[1:] + ids(studio, shoot)[:1]
-    planned = rename.plan(studio.db, shoot, [*ids(studio, shoot)], "{seq}")
+    turned = ids(runtime, shoot)[1:] + ids(runtime, shoot)[:1]
+    planned = rename.plan(runtime.db, shoot, [*ids(runtime, shoot)], "{seq}")
     assert planned.steps == ()
-    with studio.db.write() as conn:
+    with runtime.db.write() as conn:
         for position, frame in enumerate(turned):
             conn.execute("UPDATE frame SET position = ? WHERE id = ?", (position, frame))
-    run(studio, shoot, "{seq}")
+    run(runtime, shoot, "{seq}")
     after = contents(folder)
     assert after["1.jpg"] == before["2.jpg"]
     assert after["2.jpg"] == before["3.jpg"]
@@ -113,38 +113,38 @@ def test_names_that_others_of_them_have_now(studio: Studio, shoot: int, tmp_path
 
 
 def test_taken_names_get_a_number_and_case_alone_can_change(
-    studio: Studio, shoot: int, tmp_path: Path
+    runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
     folder = tmp_path / "shoot"
     (folder / "Fair.txt").write_text("notes")
     (folder / "fair.JPG.txt").write_text("notes")
     (folder / "FAIR.jpg").mkdir()
-    planned = rename.plan(studio.db, shoot, ids(studio, shoot), "fair")
+    planned = rename.plan(runtime.db, shoot, ids(runtime, shoot), "fair")
     assert next(new for _, new in planned.numbered) == "fair-2.jpg"
-    assert run(studio, shoot, "fair").state == "done"
+    assert run(runtime, shoot, "fair").state == "done"
     assert {"fair-2.jpg", "fair-3.dng", "fair-4.jpg"} <= set(os.listdir(folder))
-    assert run(studio, shoot, "FAIR {seq}").state == "done"
-    assert run(studio, shoot, "Fair {seq}").state == "done"
+    assert run(runtime, shoot, "FAIR {seq}").state == "done"
+    assert run(runtime, shoot, "Fair {seq}").state == "done"
     assert {"Fair 1.jpg", "Fair 2.dng", "Fair 3.jpg"} <= set(os.listdir(folder))
 
 
-def test_what_cannot_be_renamed(studio: Studio, shoot: int, tmp_path: Path) -> None:
+def test_what_cannot_be_renamed(runtime: Runtime, shoot: int, tmp_path: Path) -> None:
     with pytest.raises(RenameError, match="can’t hold"):
-        rename.plan(studio.db, shoot, ids(studio, shoot), "a/{name}")
+        rename.plan(runtime.db, shoot, ids(runtime, shoot), "a/{name}")
     with pytest.raises(RenameError, match="no field"):
-        rename.plan(studio.db, shoot, ids(studio, shoot), "{nmae}")
+        rename.plan(runtime.db, shoot, ids(runtime, shoot), "{nmae}")
     with pytest.raises(RenameError, match="has that name already"):
-        run(studio, shoot, "{name}")
-    first, second, third = ids(studio, shoot)
-    set_aside.set_aside(studio.db, [first])
+        run(runtime, shoot, "{name}")
+    first, second, third = ids(runtime, shoot)
+    set_aside.set_aside(runtime.db, [first])
     (tmp_path / "shoot" / "QH_0003.jpg").unlink()
-    planned = rename.plan(studio.db, shoot, [first, second, third], "x {name}")
+    planned = rename.plan(runtime.db, shoot, [first, second, third], "x {name}")
     assert planned.frames == 1
     assert [name for name, _ in planned.left] == ["QH_0001", "QH_0003"]
 
 
 def test_where_one_fails_every_name_is_as_it_was(
-    studio: Studio, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     before = contents(tmp_path / "shoot")
     real = originals.move_new
@@ -155,16 +155,16 @@ def test_where_one_fails_every_name_is_as_it_was(
         real(source, target, roots)
 
     monkeypatch.setattr(originals, "move_new", refuse)
-    done = run(studio, shoot, "n {seq}")
+    done = run(runtime, shoot, "n {seq}")
     assert done.state == "undone"
     assert "only be read" in done.notice
     assert "as it was" in done.notice
     assert contents(tmp_path / "shoot") == before
-    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+    assert [r.name for r in frames.rows(runtime.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
 
 
 def test_a_look_at_the_folder_that_began_before_is_not_believed(
-    studio: Studio, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    runtime: Runtime, shoot: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     from winnow.photos import scan
 
@@ -173,42 +173,42 @@ def test_a_look_at_the_folder_that_began_before_is_not_believed(
     def slow(folder: Path, *rest: object) -> scan.Found:
         found = real(folder)
         if not any(p.name.startswith("n ") for p in folder.iterdir()):
-            run(studio, shoot, "n {seq}")
+            run(runtime, shoot, "n {seq}")
         return found
 
     monkeypatch.setattr(scan, "scan", slow)
-    look_again(studio, shoot)
-    until(lambda: not studio.indexer.status(shoot).running)
-    assert sorted(r.name for r in frames.rows(studio.db, shoot)) == ["n 1", "n 2", "n 3"]
-    assert not any(r.missing for r in frames.rows(studio.db, shoot))
+    look_again(runtime, shoot)
+    until(lambda: not runtime.indexer.status(shoot).running)
+    assert sorted(r.name for r in frames.rows(runtime.db, shoot)) == ["n 1", "n 2", "n 3"]
+    assert not any(r.missing for r in frames.rows(runtime.db, shoot))
 
 
-def test_only_the_last_renaming_is_undone(studio: Studio, shoot: int) -> None:
-    first = run(studio, shoot, "a {seq}")
-    second = run(studio, shoot, "b {seq}")
+def test_only_the_last_renaming_is_undone(runtime: Runtime, shoot: int) -> None:
+    first = run(runtime, shoot, "a {seq}")
+    second = run(runtime, shoot, "b {seq}")
     with pytest.raises(RenameError, match="last"):
-        studio.renamings.undo(first.id)
-    studio.renamings.undo(second.id)
-    assert finished(studio, second.id).state == "undone"
-    studio.renamings.undo(first.id)
-    assert finished(studio, first.id).state == "undone"
-    assert [r.name for r in frames.rows(studio.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
+        runtime.renamings.undo(first.id)
+    runtime.renamings.undo(second.id)
+    assert finished(runtime, second.id).state == "undone"
+    runtime.renamings.undo(first.id)
+    assert finished(runtime, first.id).state == "undone"
+    assert [r.name for r in frames.rows(runtime.db, shoot)] == ["QH_0001", "QH_0002", "QH_0003"]
 
 
 def test_names_wait_for_a_delivery_that_is_not_through(
-    studio: Studio, shoot: int, tmp_path: Path
+    runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
-    wanted = ids(studio, shoot)
-    planned = delivery_plan.plan(studio.db, shoot, str(tmp_path / "out"), wanted)
-    delivery = deliveries.make(studio.db, shoot, planned.target, planned.items)
+    wanted = ids(runtime, shoot)
+    planned = delivery_plan.plan(runtime.db, shoot, str(tmp_path / "out"), wanted)
+    delivery = deliveries.make(runtime.db, shoot, planned.target, planned.items)
     with pytest.raises(RenameError, match="delivery is not through"):
-        run(studio, shoot, "a {seq}")
-    studio.deliveries.cancel(delivery)
-    assert run(studio, shoot, "a {seq}").state == "done"
+        run(runtime, shoot, "a {seq}")
+    runtime.deliveries.cancel(delivery)
+    assert run(runtime, shoot, "a {seq}").state == "done"
 
 
-def test_sidecars_of_renamed_frames_are_known(studio: Studio, shoot: int) -> None:
-    run(studio, shoot, "s {seq}")
-    (frame,) = frame_files.files_of(studio.db, ids(studio, shoot)[1:2])
+def test_sidecars_of_renamed_frames_are_known(runtime: Runtime, shoot: int) -> None:
+    run(runtime, shoot, "s {seq}")
+    (frame,) = frame_files.files_of(runtime.db, ids(runtime, shoot)[1:2])
     assert [path.name for path in frame.sidecars] == ["s 2.jpg.xmp"]
     assert all(path.exists() for path in (*frame.all, *frame.sidecars))

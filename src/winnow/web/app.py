@@ -36,7 +36,7 @@ from winnow.web.shoots import routes as shoots
 from winnow.web.texts import routes as texts
 from winnow.web.wrap_up import routes as wrap_up
 from winnow.work import failures
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 log = logging.getLogger(__name__)
 
@@ -85,22 +85,22 @@ TAGS = {
 
 
 def create_app(
-    studio: Studio | None,
+    runtime: Runtime | None,
     token: str = "",
     hosts: frozenset[str] = frozenset(),
     *,
     share_port: int = 0,
     when_opened: Callable[[], None] = lambda: None,
 ) -> FastAPI:
-    """The application for a running studio. Without one it can only describe itself. ``share_port``: where guests come
+    """The application for a running runtime. Without one it can only describe itself. ``share_port``: where guests come
     in first; ``when_opened``: called when the address with the token was opened."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         yield
-        if studio is not None:
+        if runtime is not None:
             app.state.shares.switch_off()
-            studio.close()
+            runtime.close()
 
     app = FastAPI(
         title="Winnow",
@@ -112,7 +112,7 @@ def create_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.state.studio = studio
+    app.state.runtime = runtime
     for module in (
         shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, sharing, wrap_up, deliveries,
         renamings, programs, proofs,
@@ -122,10 +122,10 @@ def create_app(
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)
     for kind in (sqlite3.OperationalError, sqlite3.DatabaseError, OSError):
         app.add_exception_handler(kind, _say_what_the_disk_says)
-    if studio is not None:
+    if runtime is not None:
         add_page(app, resources("winnow.web") / "page")
         app.add_middleware(Guard, token=token, hosts=hosts, when_opened=when_opened)
-        app.state.shares = Shares(app, studio.db, studio.places.data, share_port)
+        app.state.shares = Shares(app, runtime.db, runtime.places.data, share_port)
     return app
 
 

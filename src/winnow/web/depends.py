@@ -1,4 +1,4 @@
-"""What routes need: the running studio, and a shoot that exists."""
+"""What routes need: the running runtime, and a shoot that exists."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from winnow.web.deliveries.models import FramesIn
 from winnow.web.guests.sessions import GUEST, Guest
 from winnow.web.models import FilterModel, Problem
 from winnow.work import filtering
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 # One is named by its model, the others refer to that: each model of each route is prepared at each start, and
 # these were most of them.
@@ -34,18 +34,18 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
 }
 
 
-def studio(request: Request) -> Studio:
-    """The running studio."""
-    return cast(Studio, request.app.state.studio)
+def runtime(request: Request) -> Runtime:
+    """The running runtime."""
+    return cast(Runtime, request.app.state.runtime)
 
 
-StudioDep = Annotated[Studio, Depends(studio)]
+RuntimeDep = Annotated[Runtime, Depends(runtime)]
 IdPath = Annotated[int, PathParameter(ge=1, le=2**53)]
 
 
-def shoot_id(shoot: IdPath, studio: StudioDep) -> int:
+def shoot_id(shoot: IdPath, runtime: RuntimeDep) -> int:
     """The id in the path, if there is such a shoot."""
-    if not shoots.exists(studio.db, shoot):
+    if not shoots.exists(runtime.db, shoot):
         raise HTTPException(404, say("There is no such shoot."))
     return shoot
 
@@ -74,10 +74,10 @@ def as_text(path: Path | str) -> str:
     return os.fsencode(path).decode("utf-8", "replace")
 
 
-def to_filter(model: FilterModel, studio: Studio) -> Filter:
+def to_filter(model: FilterModel, runtime: Runtime) -> Filter:
     """The core's filter from the API's; what is written wrongly is said with its place."""
     try:
-        where = parser.parse(model.written, labels.label_names(studio.db))
+        where = parser.parse(model.written, labels.label_names(runtime.db))
     except parser.WrittenError as error:
         raise HTTPException(
             400, say("{error} (character {at})", error=error, at=error.at + 1)
@@ -92,11 +92,11 @@ def to_filter(model: FilterModel, studio: Studio) -> Filter:
     )
 
 
-def frames_in(studio: Studio, shoot: int, wanted: FramesIn) -> list[int]:
+def frames_in(runtime: Runtime, shoot: int, wanted: FramesIn) -> list[int]:
     """The frames that a request is about; those that are named must be of this shoot."""
     if wanted.frames is None:
-        return filtering.matching(studio.db, shoot, to_filter(wanted.filter, studio))
-    if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
+        return filtering.matching(runtime.db, shoot, to_filter(wanted.filter, runtime))
+    if not set(wanted.frames) <= frames.of_shoot(runtime.db, shoot, wanted.frames):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
     return wanted.frames
 

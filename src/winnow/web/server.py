@@ -21,7 +21,7 @@ from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.guests.sessions import May
 from winnow.web.patience import Patient
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 _OPENS: Final = "open.html"
 
@@ -29,10 +29,10 @@ _OPENS: Final = "open.html"
 class _Server(uvicorn.Server):
     """Ends the windows' event streams first: they would keep a stopping server waiting."""
 
-    studio: Studio
+    runtime: Runtime
 
     def handle_exit(self, sig: int, frame: types.FrameType | None) -> None:
-        self.studio.events.close()
+        self.runtime.events.close()
         super().handle_exit(sig, frame)
 
 
@@ -82,7 +82,7 @@ def hosts_at(port: int, name: str = "", page_from: str = "") -> frozenset[str]:
 
 
 def serve(
-    studio: Studio,
+    runtime: Runtime,
     port: int,
     path: str = "",
     *,
@@ -102,10 +102,10 @@ def serve(
     listener.listen(128)
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
-    name = own_name(studio.places.data)
-    leading = studio.places.data / _OPENS
+    name = own_name(runtime.places.data)
+    leading = runtime.places.data / _OPENS
     app = create_app(
-        studio,
+        runtime,
         token,
         hosts_at(port, name, page_from),
         share_port=port + 1,
@@ -113,9 +113,9 @@ def serve(
     )
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, http=Patient)
     server = _Server(config)
-    server.studio = studio
+    server.runtime = runtime
     url = f"http://{page_from or f'{name}:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
-    studio.announce(url)
+    runtime.announce(url)
     tell(say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url))
     if share:
         shared = app.state.shares.switch_on(share.shoot_id, share.password, share.may)

@@ -97,7 +97,7 @@ class AlreadyRunning(Exception):
         self.url = url
 
 
-class Studio:
+class Runtime:
     """One running Winnow. Raises AlreadyRunning, or DatabaseError for an unusable database.
 
     ``card_at`` and ``card_places`` are for simulated cards; see ``work.bring_in``.

@@ -18,9 +18,9 @@ from winnow.web.cards.models import (
     CardsOut,
     WishIn,
 )
-from winnow.web.depends import RESPONSES, IdPath, StudioDep, as_text
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, as_text
 from winnow.work.deliver.card_import import BringInError, Wish
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["bring in"], responses=RESPONSES)
 _FIRST = 6
@@ -28,9 +28,9 @@ _CHOSEN = "bring_in"
 
 
 @router.get("/cards")
-def list_cards(studio: StudioDep) -> CardsOut:
+def list_cards(runtime: RuntimeDep) -> CardsOut:
     """The memory cards that are connected."""
-    chosen = settings.load(studio.db).get(_CHOSEN, {})
+    chosen = settings.load(runtime.db).get(_CHOSEN, {})
     return CardsOut(
         cards=[
             CardOut(
@@ -41,7 +41,7 @@ def list_cards(studio: StudioDep) -> CardsOut:
                 first_at=found.first_at,
                 last_at=found.last_at,
             )
-            for found in studio.bring_ins.cards()
+            for found in runtime.bring_ins.cards()
         ],
         target=chosen.get("target") or str(Path.home() / "Pictures"),
         second=chosen.get("second", ""),
@@ -51,10 +51,10 @@ def list_cards(studio: StudioDep) -> CardsOut:
 
 
 @router.post("/bringings/plan")
-def plan_bringing(wish: WishIn, studio: StudioDep) -> BringPlanOut:
+def plan_bringing(wish: WishIn, runtime: RuntimeDep) -> BringPlanOut:
     """What bringing a card in would do; nothing is touched."""
     try:
-        plan = studio.bring_ins.plan(_wish(wish))
+        plan = runtime.bring_ins.plan(_wish(wish))
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
     return BringPlanOut(
@@ -74,27 +74,27 @@ def plan_bringing(wish: WishIn, studio: StudioDep) -> BringPlanOut:
 
 
 @router.post("/bringings", status_code=201)
-def start_bringing(wish: WishIn, studio: StudioDep) -> BringingOut:
+def start_bringing(wish: WishIn, runtime: RuntimeDep) -> BringingOut:
     """Begin to copy. The shoot is there at once, and what has arrived can be culled."""
     try:
-        bringing = studio.bring_ins.start(_wish(wish))
+        bringing = runtime.bring_ins.start(_wish(wish))
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
     chosen = wish.model_dump(include={"target", "second", "template"})
-    settings.save(studio.db, {_CHOSEN: chosen})
-    return _get(studio, bringing)
+    settings.save(runtime.db, {_CHOSEN: chosen})
+    return _get(runtime, bringing)
 
 
 @router.get("/bringings")
-def list_bringings(studio: StudioDep) -> list[BringingOut]:
+def list_bringings(runtime: RuntimeDep) -> list[BringingOut]:
     """The last bringings-in, the newest first."""
-    return [_out(studio, one) for one in card_imports.latest(studio.db)]
+    return [_out(runtime, one) for one in card_imports.latest(runtime.db)]
 
 
 @router.get("/bringings/{bringing}/items")
-def list_brought(bringing: IdPath, studio: StudioDep) -> list[BringItemOut]:
+def list_brought(bringing: IdPath, runtime: RuntimeDep) -> list[BringItemOut]:
     """What became of each file."""
-    _get(studio, bringing)
+    _get(runtime, bringing)
     return [
         BringItemOut.model_validate(
             {
@@ -107,24 +107,24 @@ def list_brought(bringing: IdPath, studio: StudioDep) -> list[BringItemOut]:
                 "notice": item.notice,
             }
         )
-        for item in card_imports.items(studio.db, bringing)
+        for item in card_imports.items(runtime.db, bringing)
     ]
 
 
 @router.post("/bringings/{bringing}/resume")
-def resume_bringing(bringing: IdPath, studio: StudioDep) -> BringingOut:
+def resume_bringing(bringing: IdPath, runtime: RuntimeDep) -> BringingOut:
     """Go on with a stopped one, and try what failed again."""
-    _get(studio, bringing)
-    studio.bring_ins.resume(bringing)
-    return _get(studio, bringing)
+    _get(runtime, bringing)
+    runtime.bring_ins.resume(bringing)
+    return _get(runtime, bringing)
 
 
 @router.post("/bringings/{bringing}/stop")
-def stop_bringing(bringing: IdPath, studio: StudioDep) -> BringingOut:
+def stop_bringing(bringing: IdPath, runtime: RuntimeDep) -> BringingOut:
     """Stop after the file that is being copied."""
-    _get(studio, bringing)
-    studio.bring_ins.stop(bringing)
-    return _get(studio, bringing)
+    _get(runtime, bringing)
+    runtime.bring_ins.stop(bringing)
+    return _get(runtime, bringing)
 
 
 def _wish(wish: WishIn) -> Wish:
@@ -134,15 +134,15 @@ def _wish(wish: WishIn) -> Wish:
     return Wish(**wish.model_dump())
 
 
-def _get(studio: Studio, bringing: int) -> BringingOut:
-    found = card_imports.get(studio.db, bringing)
+def _get(runtime: Runtime, bringing: int) -> BringingOut:
+    found = card_imports.get(runtime.db, bringing)
     if found is None:
         raise HTTPException(404, say("There is no such bringing-in."))
-    return _out(studio, found)
+    return _out(runtime, found)
 
 
-def _out(studio: Studio, bringing: Bringing) -> BringingOut:
-    safe, report = studio.bring_ins.report(bringing)
+def _out(runtime: Runtime, bringing: Bringing) -> BringingOut:
+    safe, report = runtime.bring_ins.report(bringing)
     values = {
         name: getattr(bringing, name)
         for name in BringingOut.model_fields.keys() - {"safe", "report"}

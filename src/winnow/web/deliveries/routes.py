@@ -16,19 +16,19 @@ from winnow.web.deliveries.models import (
     RecipeModel,
     Renamed,
 )
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, frames_in, path_in
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, as_text, frames_in, path_in
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.deliver.plan import DeliveryError, Plan, Wish
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
 _FIRST = 12
 
 
-def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
+def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> Plan:
     target = path_in(wanted.target)
-    ids = frames_in(studio, shoot, wanted)
+    ids = frames_in(runtime, shoot, wanted)
     wish = Wish(
         wanted.sidecars,
         wanted.template,
@@ -38,7 +38,7 @@ def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
         wanted.companions,
     )
     try:
-        return delivery_plan.plan(studio.db, shoot, target, ids, wish)
+        return delivery_plan.plan(runtime.db, shoot, target, ids, wish)
     except DeliveryError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
@@ -48,9 +48,9 @@ def _plan(studio: Studio, shoot: int, wanted: DeliveryIn) -> Plan:
 
 
 @router.post("/shoots/{shoot}/deliveries/plan")
-def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> PlanOut:
+def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> PlanOut:
     """What a delivery would do; nothing is touched."""
-    planned = _plan(studio, shoot, wanted)
+    planned = _plan(runtime, shoot, wanted)
     return PlanOut(
         target=planned.target,
         makes_folder=planned.makes_folder,
@@ -76,31 +76,31 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> Pla
 
 
 @router.post("/shoots/{shoot}/deliveries", status_code=201)
-def start_delivery(shoot: ShootDep, wanted: DeliveryIn, studio: StudioDep) -> DeliveryOut:
+def start_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> DeliveryOut:
     """Start a delivery."""
     try:
-        delivery = studio.deliveries.start(shoot, _plan(studio, shoot, wanted))
+        delivery = runtime.deliveries.start(shoot, _plan(runtime, shoot, wanted))
     except DeliveryError as error:
         raise HTTPException(400, str(error)) from None
-    return _get(studio, delivery)
+    return _get(runtime, delivery)
 
 
 @router.get("/shoots/{shoot}/deliveries")
-def list_deliveries(shoot: ShootDep, studio: StudioDep) -> list[DeliveryOut]:
+def list_deliveries(shoot: ShootDep, runtime: RuntimeDep) -> list[DeliveryOut]:
     """A shoot's deliveries, the last one first."""
-    return [_out(studio, delivery) for delivery in deliveries.of_shoot(studio.db, shoot)]
+    return [_out(runtime, delivery) for delivery in deliveries.of_shoot(runtime.db, shoot)]
 
 
-def _get(studio: Studio, delivery: int) -> DeliveryOut:
-    found: Delivery | None = deliveries.get(studio.db, delivery)
+def _get(runtime: Runtime, delivery: int) -> DeliveryOut:
+    found: Delivery | None = deliveries.get(runtime.db, delivery)
     if found is None:
         raise HTTPException(404, say("There is no such delivery."))
-    return _out(studio, found)
+    return _out(runtime, found)
 
 
-def _out(studio: Studio, delivery: Delivery) -> DeliveryOut:
+def _out(runtime: Runtime, delivery: Delivery) -> DeliveryOut:
     shown = DeliveryOut.model_validate(delivery)
-    pace = studio.deliveries.pace(delivery.id)
+    pace = runtime.deliveries.pace(delivery.id)
     if pace is None or delivery.state != "running":
         return shown
     done = shown.size_done + pace.of_file
@@ -110,9 +110,9 @@ def _out(studio: Studio, delivery: Delivery) -> DeliveryOut:
 
 
 @router.get("/deliveries/{delivery}/items")
-def list_items(delivery: IdPath, studio: StudioDep) -> list[DeliveryItemOut]:
+def list_items(delivery: IdPath, runtime: RuntimeDep) -> list[DeliveryItemOut]:
     """What went where."""
-    _get(studio, delivery)
+    _get(runtime, delivery)
     return [
         DeliveryItemOut.model_validate(
             {
@@ -123,40 +123,40 @@ def list_items(delivery: IdPath, studio: StudioDep) -> list[DeliveryItemOut]:
                 "notice": item.notice,
             }
         )
-        for item in deliveries.items(studio.db, delivery)
+        for item in deliveries.items(runtime.db, delivery)
     ]
 
 
 @router.post("/deliveries/{delivery}/resume")
-def resume_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
+def resume_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
     """Go on with a stopped delivery, and try what failed again."""
-    _get(studio, delivery)
-    studio.deliveries.resume(delivery)
-    return _get(studio, delivery)
+    _get(runtime, delivery)
+    runtime.deliveries.resume(delivery)
+    return _get(runtime, delivery)
 
 
 @router.post("/deliveries/{delivery}/stop")
-def stop_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
+def stop_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
     """Pause after the file that is being copied."""
-    _get(studio, delivery)
-    studio.deliveries.stop(delivery)
-    return _get(studio, delivery)
+    _get(runtime, delivery)
+    runtime.deliveries.stop(delivery)
+    return _get(runtime, delivery)
 
 
 @router.post("/deliveries/{delivery}/cancel")
-def cancel_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
+def cancel_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
     """Give up what is not delivered yet; what was delivered stays."""
-    _get(studio, delivery)
-    studio.deliveries.cancel(delivery)
-    return _get(studio, delivery)
+    _get(runtime, delivery)
+    runtime.deliveries.cancel(delivery)
+    return _get(runtime, delivery)
 
 
 @router.post("/deliveries/{delivery}/take-back")
-def take_back_delivery(delivery: IdPath, studio: StudioDep) -> DeliveryOut:
+def take_back_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
     """Remove the copies that were made, if they are unchanged, and move back what was moved."""
-    _get(studio, delivery)
-    studio.deliveries.take_back(delivery)
-    return _get(studio, delivery)
+    _get(runtime, delivery)
+    runtime.deliveries.take_back(delivery)
+    return _get(runtime, delivery)
 
 
 @router.get("/deliveries/fields")
@@ -166,22 +166,22 @@ def list_name_fields() -> dict[str, str]:
 
 
 @router.get("/recipes")
-def list_recipes(studio: StudioDep) -> list[RecipeModel]:
+def list_recipes(runtime: RuntimeDep) -> list[RecipeModel]:
     """The saved recipes of deliveries, in the order of names."""
-    saved = settings.saved_sets(studio.db, "recipes")
+    saved = settings.saved_sets(runtime.db, "recipes")
     return [RecipeModel.model_validate({"name": name, **own}) for name, own in saved.items()]
 
 
 @router.put("/recipes")
-def save_recipe(wanted: RecipeModel, studio: StudioDep) -> list[RecipeModel]:
+def save_recipe(wanted: RecipeModel, runtime: RuntimeDep) -> list[RecipeModel]:
     """Keep a recipe under its name."""
     content = wanted.model_dump(mode="json", exclude={"name"})
-    settings.save_set(studio.db, "recipes", wanted.name, content)
-    return list_recipes(studio)
+    settings.save_set(runtime.db, "recipes", wanted.name, content)
+    return list_recipes(runtime)
 
 
 @router.delete("/recipes")
-def forget_recipe(name: SetNameQuery, studio: StudioDep) -> list[RecipeModel]:
+def forget_recipe(name: SetNameQuery, runtime: RuntimeDep) -> list[RecipeModel]:
     """Remove a recipe."""
-    settings.forget_set(studio.db, "recipes", name)
-    return list_recipes(studio)
+    settings.forget_set(runtime.db, "recipes", name)
+    return list_recipes(runtime)

@@ -12,7 +12,7 @@ from winnow.core.filters import parts as filter_parts
 from winnow.core.filters.conditions import Condition
 from winnow.store import labels as label_store
 from winnow.store import settings
-from winnow.web.depends import RESPONSES, ShootDep, StudioDep, to_filter
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, to_filter
 from winnow.web.filters.models import (
     ChangePart,
     ChoiceOut,
@@ -34,18 +34,18 @@ router = APIRouter(prefix="/api", tags=["filters"], responses=RESPONSES)
 
 
 @router.get("/filters")
-def list_filters(studio: StudioDep) -> list[SavedFilter]:
+def list_filters(runtime: RuntimeDep) -> list[SavedFilter]:
     """The saved filters, which every shoot can use."""
     return [
         SavedFilter(name=name, filter=FilterModel.model_validate(one))
-        for name, one in settings.saved_filters(studio.db).items()
+        for name, one in settings.saved_filters(runtime.db).items()
     ]
 
 
 @router.post("/filters/written")
-def check_written(wanted: WrittenIn, studio: StudioDep) -> WrittenOut:
+def check_written(wanted: WrittenIn, runtime: RuntimeDep) -> WrittenOut:
     """Read a written filter, while it is typed."""
-    names = label_store.label_names(studio.db)
+    names = label_store.label_names(runtime.db)
     try:
         condition = parser.parse(wanted.text, names)
     except parser.WrittenError as error:
@@ -54,9 +54,9 @@ def check_written(wanted: WrittenIn, studio: StudioDep) -> WrittenOut:
 
 
 @router.post("/filters/written/edit")
-def edit_written(wanted: EditWritten, studio: StudioDep) -> WrittenOut:
+def edit_written(wanted: EditWritten, runtime: RuntimeDep) -> WrittenOut:
     """Change a written filter by a click; one that can't be read is not changed."""
-    names = label_store.label_names(studio.db)
+    names = label_store.label_names(runtime.db)
     try:
         condition = parser.parse(wanted.text, names)
         text = filter_parts.text_of(_edited(condition, wanted.edit))
@@ -106,23 +106,23 @@ def _refused(text: str, error: parser.WrittenError) -> WrittenOut:
 
 
 @router.put("/filters")
-def save_filter(wanted: SavedFilter, studio: StudioDep) -> list[SavedFilter]:
+def save_filter(wanted: SavedFilter, runtime: RuntimeDep) -> list[SavedFilter]:
     """Keep a filter under a name."""
-    settings.save_filter(studio.db, wanted.name, to_filter(wanted.filter, studio))
-    return list_filters(studio)
+    settings.save_filter(runtime.db, wanted.name, to_filter(wanted.filter, runtime))
+    return list_filters(runtime)
 
 
 @router.delete("/filters")
-def forget_filter(name: SetNameQuery, studio: StudioDep) -> list[SavedFilter]:
+def forget_filter(name: SetNameQuery, runtime: RuntimeDep) -> list[SavedFilter]:
     """Remove a saved filter."""
-    settings.forget_filter(studio.db, name)
-    return list_filters(studio)
+    settings.forget_filter(runtime.db, name)
+    return list_filters(runtime)
 
 
 @router.post("/shoots/{shoot}/choices/{fact}")
 def list_choices(
-    shoot: ShootDep, fact: ClickedFact, wanted: FilterModel, studio: StudioDep
+    shoot: ShootDep, fact: ClickedFact, wanted: FilterModel, runtime: RuntimeDep
 ) -> list[ChoiceOut]:
     """The values of a fact, and how many frames the filter would leave with each."""
-    found = filtering.choices(studio.db, shoot, to_filter(wanted, studio), fact)
+    found = filtering.choices(runtime.db, shoot, to_filter(wanted, runtime), fact)
     return [ChoiceOut(**asdict(choice)) for choice in found]

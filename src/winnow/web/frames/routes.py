@@ -15,7 +15,7 @@ from winnow.core.measure import focus
 from winnow.photos.cache import PictureKind
 from winnow.say import say
 from winnow.store import file_state, frame_files, frames, guests, texts
-from winnow.web.depends import RESPONSES, GuestDep, IdPath, ShootDep, StudioDep, as_text, to_filter
+from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, as_text, to_filter
 from winnow.web.models import (
     FactsOut,
     FilterModel,
@@ -30,7 +30,7 @@ from winnow.web.models import (
     TurnIn,
 )
 from winnow.work import filtering
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 from winnow.work.workers.tasks import Failure, Part
 
 T = TypeVar("T")
@@ -42,9 +42,9 @@ _FOREVER = "private, max-age=31536000, immutable"
 
 
 @router.get("/shoots/{shoot}/frames")
-def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
+def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
     """Every frame of a shoot, group by group, in order of time within each."""
-    rows = frames.rows(studio.db, shoot)
+    rows = frames.rows(runtime.db, shoot)
     return FramesOut(
         id=[r.id for r in rows],
         name=[r.name for r in rows],
@@ -70,9 +70,9 @@ def list_frames(shoot: ShootDep, studio: StudioDep) -> FramesOut:
 
 
 @router.post("/shoots/{shoot}/find")
-def find(shoot: ShootDep, wanted: FilterModel, studio: StudioDep) -> FoundOut:
+def find(shoot: ShootDep, wanted: FilterModel, runtime: RuntimeDep) -> FoundOut:
     """The frames that pass a filter, and how many each choice would leave."""
-    found = filtering.find(studio.db, shoot, to_filter(wanted, studio))
+    found = filtering.find(runtime.db, shoot, to_filter(wanted, runtime))
     counts = found.counts
     return FoundOut(
         ids=found.ids,
@@ -86,18 +86,18 @@ def find(shoot: ShootDep, wanted: FilterModel, studio: StudioDep) -> FoundOut:
 
 
 @router.put("/shoots/{shoot}/looking-at", status_code=204)
-def looking_at(shoot: ShootDep, wanted: LookingAt, studio: StudioDep) -> Response:
+def looking_at(shoot: ShootDep, wanted: LookingAt, runtime: RuntimeDep) -> Response:
     """Say which frames are on screen: their pictures come first."""
-    studio.indexer.look_at(shoot, wanted.frames)
+    runtime.indexer.look_at(shoot, wanted.frames)
     return Response(status_code=204)
 
 
 @router.post("/shoots/{shoot}/turn")
-def turn(shoot: ShootDep, wanted: TurnIn, studio: StudioDep) -> TurnedOut:
+def turn(shoot: ShootDep, wanted: TurnIn, runtime: RuntimeDep) -> TurnedOut:
     """Turn frames on screen; their files are not changed."""
-    turned = frames.turn(studio.db, shoot, wanted.frames, wanted.by)
+    turned = frames.turn(runtime.db, shoot, wanted.frames, wanted.by)
     patches = [{"id": frame, "turned": by} for frame, by in turned.items()]
-    studio.events.tell(shoot, "frames", frames=patches)
+    runtime.events.tell(shoot, "frames", frames=patches)
     return TurnedOut(turned=turned)
 
 
@@ -114,13 +114,13 @@ _NOT_FOR_GUESTS: dict[str, Any] = {
 
 
 @router.get("/frames/{frame}")
-def get_facts(frame: IdPath, studio: StudioDep, guest: GuestDep) -> FactsOut:
+def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     """The facts of one frame; to a guest without where it lies and was taken, and without serial numbers."""
-    studio.indexer.somebody_looks()
-    row = frames.facts_row(studio.db, frame)
+    runtime.indexer.somebody_looks()
+    row = frames.facts_row(runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
-    (files,) = frame_files.files_of(studio.db, [frame])
+    (files,) = frame_files.files_of(runtime.db, [frame])
     own = {
         "files",
         "sidecars",
@@ -135,15 +135,17 @@ def get_facts(frame: IdPath, studio: StudioDep, guest: GuestDep) -> FactsOut:
         "marked_by",
     }
     names = set(FactsOut.model_fields) - own
-    map_ = frames.focus_map(studio.db, frame)
+    map_ = frames.focus_map(runtime.db, frame)
     region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
     facts = FactsOut(
         **{name: row[name] for name in names},
-        marked_by=guests.marked_by(studio.db, frame),
+        marked_by=guests.marked_by(runtime.db, frame),
         clock_offset_s=(row["shot_at"] or 0) - (row["zoned_at"] or 0),
         shoot_utc_offset_min=row["shoot_utc_offset_min"],
-        in_file=InFileOut.model_validate(file_state.embedded(studio.db, frame).mark),
-        texts=TextsModel.model_validate(texts.texts_of(studio.db, row["shoot_id"], [frame])[frame]),
+        in_file=InFileOut.model_validate(file_state.embedded(runtime.db, frame).mark),
+        texts=TextsModel.model_validate(
+            texts.texts_of(runtime.db, row["shoot_id"], [frame])[frame]
+        ),
         clipped=json.loads(row["clipped"]) if row["clipped"] else None,
         blur_px=region.figure.blur if region else None,
         files=[as_text(path.name) for path in files.all],
@@ -157,33 +159,33 @@ def get_facts(frame: IdPath, studio: StudioDep, guest: GuestDep) -> FactsOut:
 
 
 @router.get("/frames/{frame}/thumbnail", response_class=Response, responses=_JPEG)
-async def get_thumbnail(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+async def get_thumbnail(frame: IdPath, request: Request, runtime: RuntimeDep) -> Response:
     """A picture with a long edge of 512 px, or what the camera embedded until that is made."""
-    return await _picture(studio, request, frame, "thumbnail")
+    return await _picture(runtime, request, frame, "thumbnail")
 
 
 @router.get("/frames/{frame}/preview", response_class=Response, responses=_JPEG)
-async def get_preview(frame: IdPath, request: Request, studio: StudioDep) -> Response:
+async def get_preview(frame: IdPath, request: Request, runtime: RuntimeDep) -> Response:
     """A picture with a long edge of 2,048 px; made at once if it isn't there."""
-    return await _picture(studio, request, frame, "preview")
+    return await _picture(runtime, request, frame, "preview")
 
 
-async def _picture(studio: Studio, request: Request, frame: int, kind: PictureKind) -> Response:
+async def _picture(runtime: Runtime, request: Request, frame: int, kind: PictureKind) -> Response:
     # The page's address names the content, so a picture is never asked for twice.
     key = request.query_params.get("key", "")
     if key and request.headers.get("if-none-match") == f'"{key}"':
         return Response(status_code=304)
-    studio.indexer.somebody_looks()
-    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    runtime.indexer.somebody_looks()
+    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     key = row["key"] or ""
-    data = await run_in_threadpool(_cached, studio, key, kind, row["picture"])
+    data = await run_in_threadpool(_cached, runtime, key, kind, row["picture"])
     if data is None and key:
-        result = await _made(studio.indexer.picture(frame))
+        result = await _made(runtime.indexer.picture(frame))
         if isinstance(result, Failure):
             raise HTTPException(404, result.notice)
-        data = await run_in_threadpool(studio.cache.read, key, kind)
+        data = await run_in_threadpool(runtime.cache.read, key, kind)
     if data is None:
         raise HTTPException(404, row["notice"] or say("The picture isn't there yet."))
     final = kind == "preview" or row["picture"] == 2
@@ -200,23 +202,23 @@ async def _made(future: Future[T]) -> T:
         ) from None
 
 
-def _cached(studio: Studio, key: str, kind: PictureKind, picture: int) -> bytes | None:
+def _cached(runtime: Runtime, key: str, kind: PictureKind, picture: int) -> bytes | None:
     if not key:
         return None
-    data = studio.cache.read(key, kind)
+    data = runtime.cache.read(key, kind)
     if data is None and kind == "thumbnail" and picture == 1:
-        data = studio.cache.read(key, "early")
+        data = runtime.cache.read(key, "early")
     return data
 
 
 @router.get("/frames/{frame}/full", response_class=Response, responses=_JPEG)
-async def get_full(frame: IdPath, studio: StudioDep, guest: GuestDep) -> Response:
+async def get_full(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> Response:
     """The frame at full size; to a guest made anew, without what the file says beside it."""
-    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     made = guest is not None  # guard: originals
-    result = await _made(studio.close_ups.full_size(frame, made=made))
+    result = await _made(runtime.close_ups.full_size(frame, made=made))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     return _jpeg(result, row["key"] or "")
@@ -224,14 +226,14 @@ async def get_full(frame: IdPath, studio: StudioDep, guest: GuestDep) -> Respons
 
 @router.get("/frames/{frame}/part", response_class=Response, responses=_JPEG)
 async def get_part(
-    frame: IdPath, studio: StudioDep, wanted: Annotated[PartIn, Query()]
+    frame: IdPath, runtime: RuntimeDep, wanted: Annotated[PartIn, Query()]
 ) -> Response:
     """A part of the frame at full size, or twice that."""
-    row = await run_in_threadpool(frames.facts_row, studio.db, frame)
+    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     part = Part(wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
-    result = await _made(studio.close_ups.part(frame, part))
+    result = await _made(runtime.close_ups.part(frame, part))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     current = wanted.key == (row["key"] or "")
@@ -239,9 +241,9 @@ async def get_part(
 
 
 @router.get("/frames/{frame}/focus")
-def get_focus(frame: IdPath, studio: StudioDep) -> FocusOut:
+def get_focus(frame: IdPath, runtime: RuntimeDep) -> FocusOut:
     """Where the frame is sharp."""
-    packed = frames.focus_map(studio.db, frame)
+    packed = frames.focus_map(runtime.db, frame)
     if packed is None:
         raise HTTPException(404, say("The focus of this frame isn't measured yet."))
     found = focus.unpack(packed)

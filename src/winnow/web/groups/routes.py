@@ -13,7 +13,7 @@ from winnow.core.groups.edits import Grouping, HandEdit
 from winnow.say import say
 from winnow.store import frames
 from winnow.store import groups as store
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep
 from winnow.web.groups.models import (
     AlikeOut,
     BesideIn,
@@ -40,31 +40,31 @@ def _out(looseness: float, made: Grouping) -> GroupsOut:
 
 
 @router.get("/groups")
-def get_groups(shoot: ShootDep, studio: StudioDep) -> GroupsOut:
+def get_groups(shoot: ShootDep, runtime: RuntimeDep) -> GroupsOut:
     """The groups as they are, and where the slider stands."""
-    looseness = store.looseness(studio.db, shoot)
-    return _out(looseness, regroup.preview(studio.db, shoot, looseness))
+    looseness = store.looseness(runtime.db, shoot)
+    return _out(looseness, regroup.preview(runtime.db, shoot, looseness))
 
 
 @router.post("/groups/preview")
-def preview_groups(shoot: ShootDep, wanted: LoosenessIn, studio: StudioDep) -> GroupsOut:
+def preview_groups(shoot: ShootDep, wanted: LoosenessIn, runtime: RuntimeDep) -> GroupsOut:
     """The groups as they would be with the slider at another place; nothing is stored."""
-    return _out(wanted.looseness, regroup.preview(studio.db, shoot, wanted.looseness))
+    return _out(wanted.looseness, regroup.preview(runtime.db, shoot, wanted.looseness))
 
 
 @router.put("/groups")
-def set_looseness(shoot: ShootDep, wanted: LoosenessIn, studio: StudioDep) -> GroupsOut:
+def set_looseness(shoot: ShootDep, wanted: LoosenessIn, runtime: RuntimeDep) -> GroupsOut:
     """Put the slider to another place. What was said by hand stays."""
-    made = regroup.regroup(studio.db, shoot, wanted.looseness)
-    studio.events.tell(shoot, "order")
+    made = regroup.regroup(runtime.db, shoot, wanted.looseness)
+    runtime.events.tell(shoot, "order")
     return _out(wanted.looseness, made)
 
 
 @router.post("/groups/edit")
-def edit_groups(shoot: ShootDep, wanted: GroupEditIn, studio: StudioDep) -> ChangeOut:
+def edit_groups(shoot: ShootDep, wanted: GroupEditIn, runtime: RuntimeDep) -> ChangeOut:
     """Change groups by hand, as one step of the history."""
     listed = list(dict.fromkeys(wanted.frames))
-    names = frames.names(studio.db, listed)
+    names = frames.names(runtime.db, listed)
     first = listed[0]
     what = names.get(first, "") if len(listed) == 1 else counted(len(listed), "frame")
 
@@ -85,9 +85,9 @@ def edit_groups(shoot: ShootDep, wanted: GroupEditIn, studio: StudioDep) -> Chan
         "move": say("moved {what} to another group", what=what),
         "alone": say("made a group of {what}", what=what),
     }[wanted.do]
-    made = regroup.edit(studio.db, shoot, sentence, change)
+    made = regroup.edit(runtime.db, shoot, sentence, change)
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, made, wanted.window)
+        change_events.tell(runtime.db, runtime.events, shoot, made, wanted.window)
     )
 
 
@@ -95,37 +95,37 @@ def edit_groups(shoot: ShootDep, wanted: GroupEditIn, studio: StudioDep) -> Chan
 def list_alike(
     shoot: ShootDep,
     frame: IdPath,
-    studio: StudioDep,
+    runtime: RuntimeDep,
     most: Annotated[int, Query(ge=1, le=2000)] = 100,
 ) -> AlikeOut:
     """The frames of the shoot that are most like one of them."""
     try:
-        return AlikeOut(ids=regroup.alike(studio.db, shoot, frame, most))
+        return AlikeOut(ids=regroup.alike(runtime.db, shoot, frame, most))
     except ValueError:
         raise HTTPException(404, say("This frame is not in this shoot.")) from None
 
 
 @router.get("/clocks/suggested")
-def list_suggested_offsets(shoot: ShootDep, studio: StudioDep) -> list[SuggestedOffset]:
+def list_suggested_offsets(shoot: ShootDep, runtime: RuntimeDep) -> list[SuggestedOffset]:
     """What may be added to cameras' clocks, by frames of two cameras that are alike."""
     return [
         SuggestedOffset(
             camera=camera, serial=serial, seconds=one.seconds, agree=one.agree, pairs=one.pairs
         )
-        for (camera, serial), one in regroup.suggested_offsets(studio.db, shoot).items()
+        for (camera, serial), one in regroup.suggested_offsets(runtime.db, shoot).items()
     ]
 
 
 @router.post("/beside")
-def beside(shoot: ShootDep, wanted: BesideIn, studio: StudioDep) -> list[BesideOut]:
+def beside(shoot: ShootDep, wanted: BesideIn, runtime: RuntimeDep) -> list[BesideOut]:
     """Where each of some frames shows the same part of the subject, and how they compare there."""
     if not {wanted.frame, *wanted.frames} <= frames.of_shoot(
-        studio.db, shoot, [wanted.frame, *wanted.frames]
+        runtime.db, shoot, [wanted.frame, *wanted.frames]
     ):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
     if wanted.prepare:
-        studio.close_ups.prepare(wanted.frames)
+        runtime.close_ups.prepare(wanted.frames)
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
     ids = list(dict.fromkeys(wanted.frames))
-    found = studio.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
+    found = runtime.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
     return [BesideOut(**asdict(one)) for one in found]

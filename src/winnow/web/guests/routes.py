@@ -8,7 +8,7 @@ from fastapi import APIRouter, HTTPException, Request, Response
 
 from winnow.say import say
 from winnow.store import guests, shoots
-from winnow.web.depends import RESPONSES, GuestDep, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, GuestDep, RuntimeDep, ShootDep
 from winnow.web.guests.addresses import as_code
 from winnow.web.guests.models import GuestOut, SharingIn, SharingOut, TakeIn, WaitingOut
 from winnow.web.guests.sessions import SHORTEST
@@ -53,9 +53,9 @@ def get_sharing(request: Request, guest: GuestDep) -> SharingOut:
 
 
 @router.put("/sharing")
-def share(wanted: SharingIn, request: Request, studio: StudioDep, guest: GuestDep) -> SharingOut:
+def share(wanted: SharingIn, request: Request, runtime: RuntimeDep, guest: GuestDep) -> SharingOut:
     """Share a shoot on the local network, and no other any more. Guests who were signed in sign in anew."""
-    if not shoots.exists(studio.db, wanted.shoot):
+    if not shoots.exists(runtime.db, wanted.shoot):
         raise HTTPException(404, say("There is no such shoot."))
     try:
         _shares(request).switch_on(wanted.shoot, wanted.password, wanted.may)
@@ -80,25 +80,25 @@ def end_session(guest_id: int, request: Request) -> Response:
 
 
 @router.get("/shoots/{shoot}/guests")
-def list_waiting(shoot: ShootDep, studio: StudioDep) -> list[WaitingOut]:
+def list_waiting(shoot: ShootDep, runtime: RuntimeDep) -> list[WaitingOut]:
     """What guests did in a shoot that was neither taken over nor taken back. Nothing of it is written to files."""
-    return [WaitingOut.model_validate(one) for one in guests.waiting(studio.db, shoot)]
+    return [WaitingOut.model_validate(one) for one in guests.waiting(runtime.db, shoot)]
 
 
 @router.post("/shoots/{shoot}/guests/take")
-def take_over(shoot: ShootDep, wanted: TakeIn, studio: StudioDep) -> list[WaitingOut]:
+def take_over(shoot: ShootDep, wanted: TakeIn, runtime: RuntimeDep) -> list[WaitingOut]:
     """Take over what guests did: from now on it counts as the owner's, and is written to files like that."""
-    guests.take_over(studio.db, shoot, wanted.by)
-    studio.events.tell(shoot, "guests")
-    studio.file_writer.soon(shoot)
-    return list_waiting(shoot, studio)
+    guests.take_over(runtime.db, shoot, wanted.by)
+    runtime.events.tell(shoot, "guests")
+    runtime.file_writer.soon(shoot)
+    return list_waiting(shoot, runtime)
 
 
 @router.post("/shoots/{shoot}/guests/take-back")
-def take_back(shoot: ShootDep, wanted: TakeIn, studio: StudioDep) -> ChangeOut:
+def take_back(shoot: ShootDep, wanted: TakeIn, runtime: RuntimeDep) -> ChangeOut:
     """Take back what guests did and nobody took over, as one step of the history."""
-    change = guests.take_back(studio.db, shoot, wanted.by)
-    studio.events.tell(shoot, "guests")
+    change = guests.take_back(runtime.db, shoot, wanted.by)
+    runtime.events.tell(shoot, "guests")
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, wanted.window)
+        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window)
     )

@@ -12,7 +12,7 @@ from winnow.say import say
 from winnow.store import faces as face_store
 from winnow.store import frames, labels
 from winnow.store import hints as store
-from winnow.web.depends import RESPONSES, ByDep, IdPath, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, ByDep, IdPath, RuntimeDep, ShootDep
 from winnow.web.hints.models import (
     ApplyIn,
     FaceOut,
@@ -38,12 +38,12 @@ router = APIRouter(prefix="/api", tags=["hints"], responses=RESPONSES)
 
 
 @router.get("/shoots/{shoot}/hints")
-def list_hints(shoot: ShootDep, studio: StudioDep) -> HintsOut:
+def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
     """Every kind of hint, with the frames that it names."""
-    waits = store.is_stale(studio.db, shoot) or bool(
-        face_store.waiting(studio.db, shoot, FACE_VERSION)
+    waits = store.is_stale(runtime.db, shoot) or bool(
+        face_store.waiting(runtime.db, shoot, FACE_VERSION)
     )
-    return HintsOut(waits=waits, kinds=[_kind_out(now) for now in hints.summary(studio.db, shoot)])
+    return HintsOut(waits=waits, kinds=[_kind_out(now) for now in hints.summary(runtime.db, shoot)])
 
 
 def _kind_out(now: hints.KindNow) -> HintKindOut:
@@ -68,48 +68,48 @@ def _kind_out(now: hints.KindNow) -> HintKindOut:
 
 
 @router.get("/shoots/{shoot}/hints/{kind}")
-def list_figures(shoot: ShootDep, kind: KindName, studio: StudioDep) -> FiguresOut:
+def list_figures(shoot: ShootDep, kind: KindName, runtime: RuntimeDep) -> FiguresOut:
     """The figures of a kind of hint, in order of size."""
-    found = store.figures(studio.db, shoot).get(kind, [])
+    found = store.figures(runtime.db, shoot).get(kind, [])
     in_order = sorted(found, key=lambda one: one[1])
     return FiguresOut(frames=[f for f, _ in in_order], figures=[round(v, 4) for _, v in in_order])
 
 
 @router.put("/shoots/{shoot}/hints/{kind}")
 def set_threshold(
-    shoot: ShootDep, kind: KindName, wanted: ThresholdIn, studio: StudioDep
+    shoot: ShootDep, kind: KindName, wanted: ThresholdIn, runtime: RuntimeDep
 ) -> HintKindOut:
     """Move the threshold of a kind of hint in this shoot."""
     value = wanted.threshold
     if value is not None:
         value = min(max(value, KINDS[kind].least), KINDS[kind].most)
-    store.set_threshold(studio.db, shoot, kind, value)
-    studio.events.tell(shoot, "hints")
-    return next(_kind_out(now) for now in hints.summary(studio.db, shoot) if now.kind.name == kind)
+    store.set_threshold(runtime.db, shoot, kind, value)
+    runtime.events.tell(shoot, "hints")
+    return next(_kind_out(now) for now in hints.summary(runtime.db, shoot) if now.kind.name == kind)
 
 
 @router.post("/shoots/{shoot}/hints/apply")
-def apply_hints(shoot: ShootDep, wanted: ApplyIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+def apply_hints(shoot: ShootDep, wanted: ApplyIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
     """Set a mark on frames that hints named, as one step of the history."""
-    if wanted.label and wanted.label not in labels.label_names(studio.db):
+    if wanted.label and wanted.label not in labels.label_names(runtime.db):
         raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
     try:
         edit = Edit(wanted.decision, wanted.stars, wanted.label)
     except ValueError as error:
         raise HTTPException(400, f"{error}.") from None
     try:
-        change = hints.apply(studio.db, shoot, edit, wanted.frames, list(wanted.kinds), by)
+        change = hints.apply(runtime.db, shoot, edit, wanted.frames, list(wanted.kinds), by)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, wanted.window, by)
+        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window, by)
     )
 
 
 @router.get("/shoots/{shoot}/second-look")
 def second_look(
     shoot: ShootDep,
-    studio: StudioDep,
+    runtime: RuntimeDep,
     all_rejects: Annotated[bool, Query(description="whoever threw them out")] = False,
 ) -> list[SecondLookOut]:
     """Groups in which nothing was picked, with the best of what was rejected first."""
@@ -119,14 +119,14 @@ def second_look(
             by_hints=one.by_hints,
             frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames],
         )
-        for one in hints.second_look(studio.db, shoot, all_rejects=all_rejects)
+        for one in hints.second_look(runtime.db, shoot, all_rejects=all_rejects)
     ]
 
 
 @router.get("/frames/{frame}/hints")
-def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
+def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> list[FrameHintOut]:
     """What was noticed of a frame: what names it first."""
-    shoot = frames.shoot_of(studio.db, frame)
+    shoot = frames.shoot_of(runtime.db, frame)
     if shoot is None:
         raise HTTPException(404, say("There is no such frame."))
     return [
@@ -142,28 +142,28 @@ def list_frame_hints(frame: IdPath, studio: StudioDep) -> list[FrameHintOut]:
             fault=one.kind.fault,
             named=one.named,
         )
-        for one in hints.of_frame(studio.db, shoot, frame)
+        for one in hints.of_frame(runtime.db, shoot, frame)
     ]
 
 
 @router.get("/frames/{frame}/matters")
-def get_matters(frame: IdPath, studio: StudioDep) -> MattersOut:
+def get_matters(frame: IdPath, runtime: RuntimeDep) -> MattersOut:
     """Where the blur of a frame is measured, unless a person chooses another point."""
-    if frames.shoot_of(studio.db, frame) is None:
+    if frames.shoot_of(runtime.db, frame) is None:
         raise HTTPException(404, say("There is no such frame."))
-    judged = store.judged_of(studio.db, [frame]).get(frame)
+    judged = store.judged_of(runtime.db, [frame]).get(frame)
     if judged is None or not judged.sure:
         return MattersOut(x=0.5, y=0.5, at="", radius=0)
     return MattersOut(x=judged.x, y=judged.y, at=judged.at, radius=judged.radius)
 
 
 @router.post("/shoots/{shoot}/faces")
-def compare_faces(shoot: ShootDep, wanted: FacesIn, studio: StudioDep) -> FacesOut:
+def compare_faces(shoot: ShootDep, wanted: FacesIn, runtime: RuntimeDep) -> FacesOut:
     """The faces of frames in rows, one a person."""
     ids = list(dict.fromkeys(wanted.frames))
-    if not set(ids) <= frames.of_shoot(studio.db, shoot, ids):
+    if not set(ids) <= frames.of_shoot(runtime.db, shoot, ids):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
-    found = face_rows.compare(studio.db, shoot, ids)
+    found = face_rows.compare(runtime.db, shoot, ids)
     return FacesOut(
         frames=ids,
         waits=found.waits,

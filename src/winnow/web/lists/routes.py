@@ -10,7 +10,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core.files.lists import ListError
 from winnow.say import say
 from winnow.store import frames, guests
-from winnow.web.depends import RESPONSES, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
 from winnow.web.files.models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
 from winnow.web.files.routes import said_out
 from winnow.web.models import ChangeOut
@@ -22,20 +22,20 @@ _MOST = 500
 
 
 @router.post("")
-def make_list(shoot: ShootDep, wanted: ListOutIn, studio: StudioDep) -> ListText:
+def make_list(shoot: ShootDep, wanted: ListOutIn, runtime: RuntimeDep) -> ListText:
     """A list of frames, in the order given."""
-    if not set(wanted.frames) <= frames.of_shoot(studio.db, shoot, wanted.frames):
+    if not set(wanted.frames) <= frames.of_shoot(runtime.db, shoot, wanted.frames):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
-    if refused := guests.refusal(studio.db, shoot, wanted.frames):
+    if refused := guests.refusal(runtime.db, shoot, wanted.frames):
         raise HTTPException(400, refused)
-    return ListText(text=lists.write(studio.db, shoot, wanted.frames, wanted.form, wanted.parts))
+    return ListText(text=lists.write(runtime.db, shoot, wanted.frames, wanted.form, wanted.parts))
 
 
 @router.post("/read")
-def read_list(shoot: ShootDep, wanted: ListIn, studio: StudioDep) -> CameOut:
+def read_list(shoot: ShootDep, wanted: ListIn, runtime: RuntimeDep) -> CameOut:
     """What a list that came back would do; nothing is changed."""
     try:
-        came = lists.plan(studio.db, shoot, _bytes(wanted))
+        came = lists.plan(runtime.db, shoot, _bytes(wanted))
     except ListError as error:
         raise HTTPException(400, str(error)) from None
     return CameOut(
@@ -52,14 +52,14 @@ def read_list(shoot: ShootDep, wanted: ListIn, studio: StudioDep) -> CameOut:
 
 
 @router.post("/apply")
-def apply_list(shoot: ShootDep, wanted: ListIn, studio: StudioDep) -> ChangeOut:
+def apply_list(shoot: ShootDep, wanted: ListIn, runtime: RuntimeDep) -> ChangeOut:
     """Apply a list that came back, as one step of the history."""
     try:
-        change = lists.apply(studio.db, shoot, _bytes(wanted), wanted.name)
+        change = lists.apply(runtime.db, shoot, _bytes(wanted), wanted.name)
     except ListError as error:
         raise HTTPException(400, str(error)) from None
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, wanted.window)
+        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window)
     )
 
 

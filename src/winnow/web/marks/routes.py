@@ -14,7 +14,7 @@ from winnow.core.marks import Change, Edit, plan_edit
 from winnow.core.pace import pace
 from winnow.say import say
 from winnow.store import frames, history, labels, marks, own_steps
-from winnow.web.depends import RESPONSES, ByDep, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
 from winnow.web.models import (
     ChangeOut,
     EditIn,
@@ -25,26 +25,26 @@ from winnow.web.models import (
     WindowIn,
 )
 from winnow.work import change_events
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
 _QUIET_S = 15.0
 
 
 def _tell(
-    studio: Studio, shoot: int, change: Change | None, window: str, by: str = ""
+    runtime: Runtime, shoot: int, change: Change | None, window: str, by: str = ""
 ) -> ChangeOut:
     """Answer a change and tell the other windows."""
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, window, by)
+        change_events.tell(runtime.db, runtime.events, shoot, change, window, by)
     )
 
 
 @router.post("/marks")
-def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+def set_marks(shoot: ShootDep, wanted: EditIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
     """Set marks on frames, as one step of the history. Durable when it answers."""
-    studio.indexer.somebody_looks()
-    names = labels.label_names(studio.db)
+    runtime.indexer.somebody_looks()
+    names = labels.label_names(runtime.db)
     if wanted.label and wanted.label not in names:
         raise HTTPException(400, say("There is no label “{label}”.", label=wanted.label))
     try:
@@ -53,55 +53,55 @@ def set_marks(shoot: ShootDep, wanted: EditIn, studio: StudioDep, by: ByDep) -> 
         raise HTTPException(400, f"{error}.") from None
 
     def plan() -> Change | None:
-        present = marks.marks_of(studio.db, shoot, wanted.frames)
+        present = marks.marks_of(runtime.db, shoot, wanted.frames)
         if len(present) < len(set(wanted.frames)):
             raise HTTPException(404, say("One of these frames is not in this shoot."))
-        return plan_edit(edit, present, partial(frames.name_of, studio.db), names)
+        return plan_edit(edit, present, partial(frames.name_of, runtime.db), names)
 
-    change = marks.apply(studio.db, shoot, plan, by)
+    change = marks.apply(runtime.db, shoot, plan, by)
     if change is None and not by:
-        marks.note_same(studio.db, shoot, wanted.frames)
-    return _tell(studio, shoot, change, wanted.window, by)
+        marks.note_same(runtime.db, shoot, wanted.frames)
+    return _tell(runtime, shoot, change, wanted.window, by)
 
 
 @router.post("/undo")
-def undo(shoot: ShootDep, asked: WindowIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+def undo(shoot: ShootDep, asked: WindowIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
     """Take one's own last change back; no sentence when there is none."""
-    return _tell(studio, shoot, own_steps.undo(studio.db, shoot, by), asked.window, by)
+    return _tell(runtime, shoot, own_steps.undo(runtime.db, shoot, by), asked.window, by)
 
 
 @router.post("/redo")
-def redo(shoot: ShootDep, asked: WindowIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+def redo(shoot: ShootDep, asked: WindowIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
     """Make again what one took back last."""
-    return _tell(studio, shoot, own_steps.redo(studio.db, shoot, by), asked.window, by)
+    return _tell(runtime, shoot, own_steps.redo(runtime.db, shoot, by), asked.window, by)
 
 
 @router.get("/history")
-def get_history(shoot: ShootDep, studio: StudioDep, by: ByDep) -> HistoryOut:
+def get_history(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> HistoryOut:
     """What undo and redo would do."""
-    return HistoryOut.model_validate(own_steps.history_of(studio.db, shoot, by))
+    return HistoryOut.model_validate(own_steps.history_of(runtime.db, shoot, by))
 
 
 @router.get("/history/all")
-def list_history(shoot: ShootDep, studio: StudioDep) -> list[PastChangeOut]:
+def list_history(shoot: ShootDep, runtime: RuntimeDep) -> list[PastChangeOut]:
     """The last 500 steps, the newest first; each can be gone to, those that were undone or left as well."""
-    return [PastChangeOut.model_validate(one) for one in history.past_changes(studio.db, shoot)]
+    return [PastChangeOut.model_validate(one) for one in history.past_changes(runtime.db, shoot)]
 
 
 @router.post("/history")
-def go_to(shoot: ShootDep, wanted: GoToIn, studio: StudioDep) -> ChangeOut:
+def go_to(shoot: ShootDep, wanted: GoToIn, runtime: RuntimeDep) -> ChangeOut:
     """Undo or redo until a change is the last one that is made; it may be on a branch that was left."""
     try:
-        change = history.go_to(studio.db, shoot, wanted.change)
+        change = history.go_to(runtime.db, shoot, wanted.change)
     except KeyError:
         raise HTTPException(404, say("This step is no longer in the history.")) from None
-    return _tell(studio, shoot, change, wanted.window)
+    return _tell(runtime, shoot, change, wanted.window)
 
 
 @router.get("/pace")
-def get_pace(shoot: ShootDep, studio: StudioDep) -> PaceOut:
+def get_pace(shoot: ShootDep, runtime: RuntimeDep) -> PaceOut:
     """How quickly frames are decided."""
-    return PaceOut.model_validate(pace(history.decided_at(studio.db, shoot)))
+    return PaceOut.model_validate(pace(history.decided_at(runtime.db, shoot)))
 
 
 def _without_history(data: dict[str, Any]) -> dict[str, Any]:
@@ -113,11 +113,11 @@ def _without_history(data: dict[str, Any]) -> dict[str, Any]:
     response_class=StreamingResponse,
     responses={200: {"content": {"text/event-stream": {}}, "description": "server-sent events"}},
 )
-async def events(shoot: ShootDep, studio: StudioDep, by: ByDep) -> StreamingResponse:
+async def events(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> StreamingResponse:
     """What happens in a shoot, as it happens: marks, frames, order, progress, delivery."""
 
     async def stream() -> AsyncIterator[str]:
-        with studio.events.listening(shoot) as listener:
+        with runtime.events.listening(shoot) as listener:
             yield "event: hello\ndata: {}\n\n"
             async for event in listener.events(_QUIET_S):
                 if event is None:

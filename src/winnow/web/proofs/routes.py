@@ -6,7 +6,7 @@ from fastapi import APIRouter, HTTPException
 
 from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.store import proofs as stored
-from winnow.web.depends import RESPONSES, ShootDep, StudioDep, as_text, frames_in, path_in
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, as_text, frames_in, path_in
 from winnow.web.models import ChangeOut
 from winnow.web.proofs.models import (
     AnswerIn,
@@ -42,11 +42,11 @@ def _wish(wanted: ProofIn) -> proofs.Wish:
 
 
 @router.post("/plan")
-def plan_proof(shoot: ShootDep, wanted: ProofIn, studio: StudioDep) -> ProofPlanOut:
+def plan_proof(shoot: ShootDep, wanted: ProofIn, runtime: RuntimeDep) -> ProofPlanOut:
     """What a proof would be; nothing is made."""
-    ids = frames_in(studio, shoot, wanted)
+    ids = frames_in(runtime, shoot, wanted)
     try:
-        planned = proofs.plan(studio.db, shoot, path_in(wanted.target), ids, _wish(wanted))
+        planned = proofs.plan(runtime.db, shoot, path_in(wanted.target), ids, _wish(wanted))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
     return ProofPlanOut(
@@ -59,20 +59,20 @@ def plan_proof(shoot: ShootDep, wanted: ProofIn, studio: StudioDep) -> ProofPlan
 
 
 @router.post("", status_code=202)
-def make_proof(shoot: ShootDep, wanted: ProofIn, studio: StudioDep) -> ProofsOut:
+def make_proof(shoot: ShootDep, wanted: ProofIn, runtime: RuntimeDep) -> ProofsOut:
     """Begin to make a proof."""
-    ids = frames_in(studio, shoot, wanted)
+    ids = frames_in(runtime, shoot, wanted)
     try:
-        studio.proofs.start(shoot, path_in(wanted.target), ids, _wish(wanted))
+        runtime.proofs.start(shoot, path_in(wanted.target), ids, _wish(wanted))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
-    return list_proofs(shoot, studio)
+    return list_proofs(shoot, runtime)
 
 
 @router.get("")
-def list_proofs(shoot: ShootDep, studio: StudioDep) -> ProofsOut:
+def list_proofs(shoot: ShootDep, runtime: RuntimeDep) -> ProofsOut:
     """A shoot's proofs with their answers, and the one that is being made."""
-    making = studio.proofs.status(shoot)
+    making = runtime.proofs.status(shoot)
     return ProofsOut(
         made=[
             ProofOut(
@@ -84,27 +84,27 @@ def list_proofs(shoot: ShootDep, studio: StudioDep) -> ProofsOut:
                 frames=proof.frames,
                 answers=[
                     AnswerReadOut.model_validate(one)
-                    for one in stored.answers_of(studio.db, proof.id)
+                    for one in stored.answers_of(runtime.db, proof.id)
                 ],
             )
-            for proof in stored.of_shoot(studio.db, shoot)
+            for proof in stored.of_shoot(runtime.db, shoot)
         ],
         making=MakingOut.model_validate(making),
     )
 
 
 @router.delete("")
-def stop_proof(shoot: ShootDep, studio: StudioDep) -> ProofsOut:
+def stop_proof(shoot: ShootDep, runtime: RuntimeDep) -> ProofsOut:
     """Stop making a proof; what was begun is removed."""
-    studio.proofs.stop(shoot)
-    return list_proofs(shoot, studio)
+    runtime.proofs.stop(shoot)
+    return list_proofs(shoot, runtime)
 
 
 @router.post("/answer/read")
-def read_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> AnswerOut:
+def read_answer(shoot: ShootDep, wanted: AnswerIn, runtime: RuntimeDep) -> AnswerOut:
     """What a client's answer says; nothing is changed."""
     try:
-        found = answers.look(studio.db, shoot, wanted.text.encode("utf-8", "replace"))
+        found = answers.look(runtime.db, shoot, wanted.text.encode("utf-8", "replace"))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
     return AnswerOut(
@@ -119,11 +119,11 @@ def read_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> AnswerO
 
 
 @router.post("/answer/apply")
-def apply_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> ChangeOut:
+def apply_answer(shoot: ShootDep, wanted: AnswerIn, runtime: RuntimeDep) -> ChangeOut:
     """Take a client's answer over, as one step of the history."""
     try:
         change = answers.take(
-            studio.db,
+            runtime.db,
             shoot,
             wanted.text.encode("utf-8", "replace"),
             wanted.label,
@@ -132,7 +132,7 @@ def apply_answer(shoot: ShootDep, wanted: AnswerIn, studio: StudioDep) -> Change
         )
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
-    studio.events.tell(shoot, "proof")
+    runtime.events.tell(shoot, "proof")
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, wanted.window)
+        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window)
     )

@@ -7,20 +7,20 @@ from fastapi import APIRouter, HTTPException
 from winnow.say import say
 from winnow.store import renamings
 from winnow.web.deliveries.models import Renamed
-from winnow.web.depends import RESPONSES, IdPath, ShootDep, StudioDep, as_text, frames_in
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, as_text, frames_in
 from winnow.web.proofs.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
 from winnow.work.moves import rename
 from winnow.work.moves.rename import RenameError
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["renamings"], responses=RESPONSES)
 _FIRST = 12
 
 
-def _plan(studio: Studio, shoot: int, wanted: RenamingIn) -> rename.Plan:
+def _plan(runtime: Runtime, shoot: int, wanted: RenamingIn) -> rename.Plan:
     try:
-        ids = frames_in(studio, shoot, wanted)
-        return rename.plan(studio.db, shoot, ids, wanted.template)
+        ids = frames_in(runtime, shoot, wanted)
+        return rename.plan(runtime.db, shoot, ids, wanted.template)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
@@ -30,9 +30,9 @@ def _plan(studio: Studio, shoot: int, wanted: RenamingIn) -> rename.Plan:
 
 
 @router.post("/shoots/{shoot}/renamings/plan")
-def plan_renaming(shoot: ShootDep, wanted: RenamingIn, studio: StudioDep) -> RenamingPlanOut:
+def plan_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> RenamingPlanOut:
     """What a renaming would do; nothing is touched."""
-    planned = _plan(studio, shoot, wanted)
+    planned = _plan(runtime, shoot, wanted)
     return RenamingPlanOut(
         frames=planned.frames,
         files=len(planned.names),
@@ -47,43 +47,43 @@ def _shown(names: tuple[tuple[str, str], ...]) -> list[Renamed]:
 
 
 @router.post("/shoots/{shoot}/renamings", status_code=201)
-def start_renaming(shoot: ShootDep, wanted: RenamingIn, studio: StudioDep) -> RenamingOut:
+def start_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> RenamingOut:
     """Rename: all files or none."""
-    planned = _plan(studio, shoot, wanted)
+    planned = _plan(runtime, shoot, wanted)
     try:
-        one = studio.renamings.start(shoot, wanted.template, planned)
+        one = runtime.renamings.start(shoot, wanted.template, planned)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
-    return _get(studio, one)
+    return _get(runtime, one)
 
 
 @router.get("/shoots/{shoot}/renamings")
-def list_renamings(shoot: ShootDep, studio: StudioDep) -> list[RenamingOut]:
+def list_renamings(shoot: ShootDep, runtime: RuntimeDep) -> list[RenamingOut]:
     """A shoot's renamings, the last one first."""
-    return [RenamingOut.model_validate(one) for one in renamings.of_shoot(studio.db, shoot)]
+    return [RenamingOut.model_validate(one) for one in renamings.of_shoot(runtime.db, shoot)]
 
 
-def _get(studio: Studio, renaming: int) -> RenamingOut:
-    found = renamings.get(studio.db, renaming)
+def _get(runtime: Runtime, renaming: int) -> RenamingOut:
+    found = renamings.get(runtime.db, renaming)
     if found is None:
         raise HTTPException(404, say("There is no such renaming."))
     return RenamingOut.model_validate(found)
 
 
 @router.post("/renamings/{renaming}/undo")
-def undo_renaming(renaming: IdPath, studio: StudioDep) -> RenamingOut:
+def undo_renaming(renaming: IdPath, runtime: RuntimeDep) -> RenamingOut:
     """Give the files their old names again."""
-    _get(studio, renaming)
+    _get(runtime, renaming)
     try:
-        studio.renamings.undo(renaming)
+        runtime.renamings.undo(renaming)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
-    return _get(studio, renaming)
+    return _get(runtime, renaming)
 
 
 @router.post("/renamings/{renaming}/stop")
-def stop_renaming(renaming: IdPath, studio: StudioDep) -> RenamingOut:
+def stop_renaming(renaming: IdPath, runtime: RuntimeDep) -> RenamingOut:
     """Stop; every name becomes again what it was."""
-    _get(studio, renaming)
-    studio.renamings.stop(renaming)
-    return _get(studio, renaming)
+    _get(runtime, renaming)
+    runtime.renamings.stop(renaming)
+    return _get(runtime, renaming)

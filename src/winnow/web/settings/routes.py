@@ -12,7 +12,7 @@ from winnow.core.labels import Label
 from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.store.backups import BackupError
-from winnow.web.depends import RESPONSES, GuestDep, StudioDep, path_in
+from winnow.web.depends import RESPONSES, GuestDep, RuntimeDep, path_in
 from winnow.web.settings.models import (
     CacheOut,
     KeySet,
@@ -29,30 +29,30 @@ router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
 
 
 @router.get("/settings")
-def get_settings(studio: StudioDep, guest: GuestDep) -> Settings:
+def get_settings(runtime: RuntimeDep, guest: GuestDep) -> Settings:
     """Every setting; to a guest without where backups are."""
-    known = settings.load(studio.db)
+    known = settings.load(runtime.db)
     if guest is not None:
         known.pop("backup_place", None)
     return Settings.model_validate({k: v for k, v in known.items() if k in Settings.model_fields})
 
 
 @router.put("/settings")
-def put_settings(wanted: Settings, studio: StudioDep) -> Settings:
+def put_settings(wanted: Settings, runtime: RuntimeDep) -> Settings:
     """Change the settings."""
-    if wanted.backup_place and wanted.backup_place != settings.load(studio.db).get("backup_place"):
+    if wanted.backup_place and wanted.backup_place != settings.load(runtime.db).get("backup_place"):
         try:
-            studio.check_backup_place(path_in(wanted.backup_place))
+            runtime.check_backup_place(path_in(wanted.backup_place))
         except BackupError as error:
             raise HTTPException(400, str(error)) from None
-    settings.save(studio.db, wanted.model_dump(mode="json"))
+    settings.save(runtime.db, wanted.model_dump(mode="json"))
     return wanted
 
 
 @router.get("/labels")
-def get_labels(studio: StudioDep) -> list[LabelModel]:
+def get_labels(runtime: RuntimeDep) -> list[LabelModel]:
     """The label set, in the order of its keys."""
-    return [LabelModel.model_validate(label) for label in label_store.labels(studio.db)]
+    return [LabelModel.model_validate(label) for label in label_store.labels(runtime.db)]
 
 
 @router.get("/labels/choices")
@@ -63,33 +63,33 @@ def get_label_choices() -> LabelChoices:
 
 @router.put("/labels")
 def put_labels(
-    wanted: Annotated[list[LabelModel], Body(max_length=9)], studio: StudioDep
+    wanted: Annotated[list[LabelModel], Body(max_length=9)], runtime: RuntimeDep
 ) -> list[LabelModel]:
     """Use another label set. Marks keep their letters."""
-    label_store.save_labels(studio.db, _checked(wanted))
-    return get_labels(studio)
+    label_store.save_labels(runtime.db, _checked(wanted))
+    return get_labels(runtime)
 
 
 @router.get("/label-sets")
-def list_label_sets(studio: StudioDep) -> list[LabelSet]:
+def list_label_sets(runtime: RuntimeDep) -> list[LabelSet]:
     """The saved label sets."""
-    saved = settings.saved_sets(studio.db, "labels")
+    saved = settings.saved_sets(runtime.db, "labels")
     return [LabelSet(name=name, labels=content) for name, content in saved.items()]
 
 
 @router.put("/label-sets")
-def save_label_set(wanted: LabelSet, studio: StudioDep) -> list[LabelSet]:
+def save_label_set(wanted: LabelSet, runtime: RuntimeDep) -> list[LabelSet]:
     """Keep a label set under a name."""
     content = [asdict(label) for label in _checked(wanted.labels)]
-    settings.save_set(studio.db, "labels", wanted.name, content)
-    return list_label_sets(studio)
+    settings.save_set(runtime.db, "labels", wanted.name, content)
+    return list_label_sets(runtime)
 
 
 @router.delete("/label-sets")
-def forget_label_set(name: SetNameQuery, studio: StudioDep) -> list[LabelSet]:
+def forget_label_set(name: SetNameQuery, runtime: RuntimeDep) -> list[LabelSet]:
     """Remove a saved label set."""
-    settings.forget_set(studio.db, "labels", name)
-    return list_label_sets(studio)
+    settings.forget_set(runtime.db, "labels", name)
+    return list_label_sets(runtime)
 
 
 @router.post("/label-sets/to-file")
@@ -118,47 +118,47 @@ def _checked(wanted: list[LabelModel]) -> list[Label]:
 
 
 @router.get("/key-sets")
-def list_key_sets(studio: StudioDep) -> list[KeySet]:
+def list_key_sets(runtime: RuntimeDep) -> list[KeySet]:
     """The saved key sets."""
-    saved = settings.saved_sets(studio.db, "keys")
+    saved = settings.saved_sets(runtime.db, "keys")
     return [KeySet(name=name, keys=content) for name, content in saved.items()]
 
 
 @router.put("/key-sets")
-def save_key_set(wanted: KeySet, studio: StudioDep) -> list[KeySet]:
+def save_key_set(wanted: KeySet, runtime: RuntimeDep) -> list[KeySet]:
     """Keep a key set under its name."""
-    settings.save_set(studio.db, "keys", wanted.name, wanted.keys)
-    return list_key_sets(studio)
+    settings.save_set(runtime.db, "keys", wanted.name, wanted.keys)
+    return list_key_sets(runtime)
 
 
 @router.delete("/key-sets")
-def forget_key_set(name: SetNameQuery, studio: StudioDep) -> list[KeySet]:
+def forget_key_set(name: SetNameQuery, runtime: RuntimeDep) -> list[KeySet]:
     """Remove a saved key set."""
-    settings.forget_set(studio.db, "keys", name)
-    return list_key_sets(studio)
+    settings.forget_set(runtime.db, "keys", name)
+    return list_key_sets(runtime)
 
 
 @router.get("/cache")
-def get_cache(studio: StudioDep) -> CacheOut:
+def get_cache(runtime: RuntimeDep) -> CacheOut:
     """How much room the pictures take that Winnow made to be quick."""
-    return CacheOut(bytes=studio.cache.size(), most=studio.cache_limit())
+    return CacheOut(bytes=runtime.cache.size(), most=runtime.cache_limit())
 
 
 @router.delete("/cache")
-def empty_cache(studio: StudioDep) -> CacheOut:
+def empty_cache(runtime: RuntimeDep) -> CacheOut:
     """Remove these pictures; each is made again when somebody looks at it."""
-    studio.cache.trim(0)
-    return get_cache(studio)
+    runtime.cache.trim(0)
+    return get_cache(runtime)
 
 
 @router.get("/notices")
-def list_notices(studio: StudioDep) -> list[str]:
+def list_notices(runtime: RuntimeDep) -> list[str]:
     """What the person must know of this start, in words."""
-    return studio.notices
+    return runtime.notices
 
 
 @router.delete("/notices")
-def hide_notices(studio: StudioDep) -> list[str]:
+def hide_notices(runtime: RuntimeDep) -> list[str]:
     """The person has read them."""
-    studio.start_notices.clear()
-    return studio.notices
+    runtime.start_notices.clear()
+    return runtime.notices

@@ -13,7 +13,7 @@ from winnow.photos import scan
 from winnow.say import say
 from winnow.store import frames, moved_files, shoots
 from winnow.store.shoots import Shoot
-from winnow.web.depends import RESPONSES, GuestDep, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, GuestDep, RuntimeDep, ShootDep
 from winnow.web.guests.sessions import Guest
 from winnow.web.models import (
     ClockIn,
@@ -29,17 +29,17 @@ from winnow.web.models import (
 from winnow.work.files.read import ONE_AT_A_TIME
 from winnow.work.index import regroup
 from winnow.work.moves import moved_shoots
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["shoots"], responses=RESPONSES)
 
 
-def _out(studio: Studio, shoot: Shoot, guest: Guest | None = None) -> ShootOut:
+def _out(runtime: Runtime, shoot: Shoot, guest: Guest | None = None) -> ShootOut:
     out = ShootOut.model_validate(
         {
             **{name: getattr(shoot, name) for name in Shoot.__slots__},
-            "status": studio.indexer.status(shoot.id),
-            "cover": frames.cover(studio.db, shoot.id),
+            "status": runtime.indexer.status(shoot.id),
+            "cover": frames.cover(runtime.db, shoot.id),
         }
     )
     if guest is not None:
@@ -50,13 +50,13 @@ def _out(studio: Studio, shoot: Shoot, guest: Guest | None = None) -> ShootOut:
 
 
 @router.get("/shoots")
-def list_shoots(studio: StudioDep, guest: GuestDep) -> list[ShootOut]:
+def list_shoots(runtime: RuntimeDep, guest: GuestDep) -> list[ShootOut]:
     """Every shoot, the last opened one first; to a guest the one that is shared."""
-    listed = shoots.all_shoots(studio.db)
+    listed = shoots.all_shoots(runtime.db)
     if guest is not None:
         # guard: shoots that are not shared
         listed = [one for one in listed if one.id == guest.shoot_id]
-    return [_out(studio, shoot, guest) for shoot in listed]
+    return [_out(runtime, shoot, guest) for shoot in listed]
 
 
 def _folder(typed: str) -> Path:
@@ -83,7 +83,7 @@ def _folder(typed: str) -> Path:
 @router.post(
     "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": MovedOut}}
 )
-def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
+def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
     """Make a shoot from folders and begin indexing; the same folders again open the same shoot. Where they seem to be
     those of a shoot that moved, that is asked (409), unless it is to be a new one anyway."""
     folders: list[str] = []
@@ -102,126 +102,126 @@ def make_shoot(wanted: ShootIn, studio: StudioDep) -> ShootOut | JSONResponse:
                     outer=outer,
                 ),
             )
-    shoot_id = shoots.find_by_folders(studio.db, folders)
+    shoot_id = shoots.find_by_folders(runtime.db, folders)
     if shoot_id is None:
-        seen = None if wanted.as_new else moved_shoots.find(studio.db, folders)
+        seen = None if wanted.as_new else moved_shoots.find(runtime.db, folders)
         if seen:
             asked = MovedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
             return JSONResponse(asked.model_dump(), 409)
         name = (wanted.name or "").strip() or Path(folders[0]).name or folders[0]
-        shoot_id = shoots.make(studio.db, name, folders)
+        shoot_id = shoots.make(runtime.db, name, folders)
     else:
-        shoots.touch(studio.db, shoot_id)
-    studio.indexer.start(shoot_id)
-    shoot = shoots.get(studio.db, shoot_id)
+        shoots.touch(runtime.db, shoot_id)
+    runtime.indexer.start(shoot_id)
+    shoot = shoots.get(runtime.db, shoot_id)
     assert shoot is not None
-    return _out(studio, shoot)
+    return _out(runtime, shoot)
 
 
 @router.get("/shoots/{shoot}")
-def get_shoot(shoot: ShootDep, studio: StudioDep, guest: GuestDep = None) -> ShootOut:
+def get_shoot(shoot: ShootDep, runtime: RuntimeDep, guest: GuestDep = None) -> ShootOut:
     """One shoot."""
-    found = shoots.get(studio.db, shoot)
+    found = shoots.get(runtime.db, shoot)
     if found is None:
         raise HTTPException(404, say("There is no such shoot."))
-    return _out(studio, found, guest)
+    return _out(runtime, found, guest)
 
 
 @router.post("/shoots/{shoot}/open")
 def open_shoot(
     shoot: ShootDep,
-    studio: StudioDep,
+    runtime: RuntimeDep,
     again: Annotated[bool, Query(description="this window shows it already")] = False,
 ) -> ShootOut:
     """Note that a shoot is opened, and look for what changed on disk since: what others changed in files is
     taken over, or only offered where the shoot was open all along."""
-    offer = again or shoot in studio.events.open_shoots()
-    shoots.touch(studio.db, shoot)
-    studio.indexer.start(shoot, offer=offer)
-    studio.file_writer.soon(shoot)
-    studio.close_ups.warm_soon()
-    return get_shoot(shoot, studio)
+    offer = again or shoot in runtime.events.open_shoots()
+    shoots.touch(runtime.db, shoot)
+    runtime.indexer.start(shoot, offer=offer)
+    runtime.file_writer.soon(shoot)
+    runtime.close_ups.warm_soon()
+    return get_shoot(shoot, runtime)
 
 
 @router.patch("/shoots/{shoot}")
-def change_shoot(shoot: ShootDep, change: ShootChange, studio: StudioDep) -> ShootOut:
+def change_shoot(shoot: ShootDep, change: ShootChange, runtime: RuntimeDep) -> ShootOut:
     """Rename a shoot, set how many frames are to be kept of it, or how the first pass is done."""
     if change.name is not None:
         if not change.name.strip():
             raise HTTPException(400, say("A shoot needs a name."))
-        shoots.rename(studio.db, shoot, change.name.strip())
+        shoots.rename(runtime.db, shoot, change.name.strip())
     if change.keep_target is not None:
-        shoots.aim(studio.db, shoot, change.keep_target or None)
+        shoots.aim(runtime.db, shoot, change.keep_target or None)
     if change.way is not None:
-        shoots.choose_way(studio.db, shoot, change.way)
-    return get_shoot(shoot, studio)
+        shoots.choose_way(runtime.db, shoot, change.way)
+    return get_shoot(shoot, runtime)
 
 
 @router.post("/shoots/{shoot}/folders/{folder}/place")
-def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, studio: StudioDep) -> ShootOut:
+def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, runtime: RuntimeDep) -> ShootOut:
     """Say where a source folder of a shoot is now: its frames are looked for there, with all marks."""
     place = _folder(wanted.place)
-    studio.indexer.stop(shoot)
+    runtime.indexer.stop(shoot)
     try:
         with ONE_AT_A_TIME:
-            moved_shoots.point(studio.db, shoot, folder, place)
+            moved_shoots.point(runtime.db, shoot, folder, place)
     except moved_shoots.MovedError as error:
         raise HTTPException(400, str(error)) from None
     finally:
-        studio.indexer.start(shoot)
-    return get_shoot(shoot, studio)
+        runtime.indexer.start(shoot)
+    return get_shoot(shoot, runtime)
 
 
 @router.delete("/shoots/{shoot}", status_code=204)
-def forget_shoot(shoot: ShootDep, studio: StudioDep, request: Request) -> Response:
+def forget_shoot(shoot: ShootDep, runtime: RuntimeDep, request: Request) -> Response:
     """Forget a shoot and its marks; it is shared no more. No file is touched."""
-    if moved_files.of_shoot(studio.db, shoot):
+    if moved_files.of_shoot(runtime.db, shoot):
         raise HTTPException(400, say("Frames of this shoot are set aside. Bring them back first."))
-    studio.indexer.stop(shoot)
+    runtime.indexer.stop(shoot)
     # Its number may become that of another shoot, which its guests must not see.
     request.app.state.shares.forget(shoot)  # guard: shoots that were forgotten
-    shoots.forget(studio.db, shoot)
+    shoots.forget(runtime.db, shoot)
     return Response(status_code=204)
 
 
 @router.post("/shoots/{shoot}/index")
-def start_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+def start_indexing(shoot: ShootDep, runtime: RuntimeDep) -> ShootOut:
     """Look for changes on disk, go on with indexing, and try failed frames again."""
-    studio.indexer.start(shoot, again=True)
-    return get_shoot(shoot, studio)
+    runtime.indexer.start(shoot, again=True)
+    return get_shoot(shoot, runtime)
 
 
 @router.delete("/shoots/{shoot}/index")
-def stop_indexing(shoot: ShootDep, studio: StudioDep) -> ShootOut:
+def stop_indexing(shoot: ShootDep, runtime: RuntimeDep) -> ShootOut:
     """Stop indexing; what is done stays."""
-    studio.indexer.stop(shoot)
-    return get_shoot(shoot, studio)
+    runtime.indexer.stop(shoot)
+    return get_shoot(shoot, runtime)
 
 
 @router.get("/shoots/{shoot}/clocks")
-def list_clocks(shoot: ShootDep, studio: StudioDep) -> list[ClockOut]:
+def list_clocks(shoot: ShootDep, runtime: RuntimeDep) -> list[ClockOut]:
     """The cameras of a shoot with their clocks."""
-    return [ClockOut.model_validate(clock) for clock in shoots.clocks(studio.db, shoot)]
+    return [ClockOut.model_validate(clock) for clock in shoots.clocks(runtime.db, shoot)]
 
 
 @router.put("/shoots/{shoot}/clocks")
-def set_clock(shoot: ShootDep, wanted: ClockIn, studio: StudioDep) -> list[ClockOut]:
+def set_clock(shoot: ShootDep, wanted: ClockIn, runtime: RuntimeDep) -> list[ClockOut]:
     """Set a camera's offset and put the frames in their new order."""
-    known = {(clock.camera, clock.serial) for clock in shoots.clocks(studio.db, shoot)}
+    known = {(clock.camera, clock.serial) for clock in shoots.clocks(runtime.db, shoot)}
     if (wanted.camera, wanted.serial) not in known:
         raise HTTPException(404, say("This shoot has no frames of such a camera."))
-    shoots.set_clock(studio.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
-    frames.set_shot_times(studio.db, shoot)
-    frames.put_in_order(studio.db, shoot)
+    shoots.set_clock(runtime.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
+    frames.set_shot_times(runtime.db, shoot)
+    frames.put_in_order(runtime.db, shoot)
     # Even in the same order: the pauses, and so the groups, are others.
-    regroup.regroup(studio.db, shoot)
-    studio.events.tell(shoot, "order")
-    return list_clocks(shoot, studio)
+    regroup.regroup(runtime.db, shoot)
+    runtime.events.tell(shoot, "order")
+    return list_clocks(shoot, runtime)
 
 
 @router.get("/folders")
 def complete_folder(
-    studio: StudioDep, path: str = Query(default="", max_length=4096)
+    runtime: RuntimeDep, path: str = Query(default="", max_length=4096)
 ) -> CompletionsOut:
     """Folders that a typed path may mean."""
     if "\0" in path:

@@ -7,7 +7,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core.files.texts import FIELDS, FILLED, FillError, TextEdit, filled
 from winnow.say import say
 from winnow.store import settings, texts
-from winnow.web.depends import RESPONSES, ByDep, ShootDep, StudioDep
+from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
 from winnow.web.files.models import (
     FieldName,
     FieldOut,
@@ -43,17 +43,17 @@ def list_filled() -> list[FilledFieldOut]:
 
 
 @router.get("/texts/used")
-def list_used(field: FieldName, studio: StudioDep) -> list[UsedOut]:
+def list_used(field: FieldName, runtime: RuntimeDep) -> list[UsedOut]:
     """What is used in a field, in all shoots, the most used first."""
-    found = list(texts.used(studio.db, field).items())[:_MOST_USED]
+    found = list(texts.used(runtime.db, field).items())[:_MOST_USED]
     return [UsedOut(value=value, frames=number) for value, number in found]
 
 
 @router.post("/shoots/{shoot}/texts")
-def get_texts(shoot: ShootDep, wanted: TextsOfIn, studio: StudioDep) -> TextsOut:
+def get_texts(shoot: ShootDep, wanted: TextsOfIn, runtime: RuntimeDep) -> TextsOut:
     """What is written about frames, as far as they have it in common."""
     try:
-        found = captions.common(studio.db, shoot, wanted.frames)
+        found = captions.common(runtime.db, shoot, wanted.frames)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return TextsOut(
@@ -64,17 +64,17 @@ def get_texts(shoot: ShootDep, wanted: TextsOfIn, studio: StudioDep) -> TextsOut
 
 
 @router.post("/shoots/{shoot}/texts/edit")
-def edit_texts(shoot: ShootDep, wanted: TextEditIn, studio: StudioDep, by: ByDep) -> ChangeOut:
+def edit_texts(shoot: ShootDep, wanted: TextEditIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
     """Change what is written about frames, as one step of the history. Durable when it answers."""
     edit = _edit(wanted.put, wanted.add, wanted.remove)
     try:
-        change = captions.edit(studio.db, shoot, wanted.frames, edit, fill=wanted.filled, by=by)
+        change = captions.edit(runtime.db, shoot, wanted.frames, edit, fill=wanted.filled, by=by)
     except FillError as error:
         raise HTTPException(400, str(error)) from None
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
-        change_events.tell(studio.db, studio.events, shoot, change, wanted.window, by)
+        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window, by)
     )
 
 
@@ -89,14 +89,14 @@ def _edit(put: dict[FieldName, str | list[str]], add: list[str], remove: list[st
 
 
 @router.get("/text-templates")
-def list_templates(studio: StudioDep) -> list[TemplateModel]:
+def list_templates(runtime: RuntimeDep) -> list[TemplateModel]:
     """The saved templates, in the order of names."""
-    saved = settings.saved_sets(studio.db, "texts")
+    saved = settings.saved_sets(runtime.db, "texts")
     return [TemplateModel(name=name, **content) for name, content in saved.items()]
 
 
 @router.put("/text-templates")
-def save_template(wanted: TemplateModel, studio: StudioDep) -> list[TemplateModel]:
+def save_template(wanted: TemplateModel, runtime: RuntimeDep) -> list[TemplateModel]:
     """Keep a template under its name."""
     _edit(wanted.put, wanted.add, [])
     try:
@@ -106,12 +106,12 @@ def save_template(wanted: TemplateModel, studio: StudioDep) -> list[TemplateMode
     except FillError as error:
         raise HTTPException(400, str(error)) from None
     content = wanted.model_dump(mode="json", exclude={"name"})
-    settings.save_set(studio.db, "texts", wanted.name, content)
-    return list_templates(studio)
+    settings.save_set(runtime.db, "texts", wanted.name, content)
+    return list_templates(runtime)
 
 
 @router.delete("/text-templates")
-def forget_template(name: SetNameQuery, studio: StudioDep) -> list[TemplateModel]:
+def forget_template(name: SetNameQuery, runtime: RuntimeDep) -> list[TemplateModel]:
     """Remove a saved template."""
-    settings.forget_set(studio.db, "texts", name)
-    return list_templates(studio)
+    settings.forget_set(runtime.db, "texts", name)
+    return list_templates(runtime)

@@ -12,7 +12,7 @@ from winnow.core.counts import counted
 from winnow.say import say
 from winnow.store import shoots
 from winnow.work.moves import moved_shoots
-from winnow.work.runtime import Studio
+from winnow.work.runtime import Runtime
 from winnow.work.workers.pool import Workers
 
 _TELL_S: Final = 2.0
@@ -57,21 +57,21 @@ def workers_at(address: str) -> Workers:
 
 
 def index(
-    studio: Studio, folders: list[str], name: str, tell: Callable[[str], None] = terminal.tell
+    runtime: Runtime, folders: list[str], name: str, tell: Callable[[str], None] = terminal.tell
 ) -> int:
     """Analyse folders as a shoot, to the end; returns the exit status."""
-    shoot = shoots.find_by_folders(studio.db, folders)
-    if shoot is None and (seen := moved_shoots.find(studio.db, folders)):
+    shoot = shoots.find_by_folders(runtime.db, folders)
+    if shoot is None and (seen := moved_shoots.find(runtime.db, folders)):
         tell(say("{found} Open it in the page first, which asks what to do.", found=seen.sentence))
         return 1
     if shoot is None:
-        shoot = shoots.make(studio.db, name, folders)
-    studio.indexer.start(shoot)
+        shoot = shoots.make(runtime.db, name, folders)
+    runtime.indexer.start(shoot)
     told = 0.0
-    while (status := studio.indexer.status(shoot)).running:
+    while (status := runtime.indexer.status(shoot)).running:
         if time.monotonic() - told > _TELL_S:
             told = time.monotonic()
-            tally = shoots.tally(studio.db, shoot)
+            tally = shoots.tally(runtime.db, shoot)
             tell(
                 say(
                     "{found:,} found, {done:,} analysed, faces in {faces:,} ({stage})",
@@ -82,8 +82,8 @@ def index(
                 )
             )
         time.sleep(0.1)
-    tally = shoots.tally(studio.db, shoot)
-    for notice in studio.indexer.status(shoot).notices:
+    tally = shoots.tally(runtime.db, shoot)
+    for notice in runtime.indexer.status(shoot).notices:
         tell(notice)
     words = say(
         "{frames}, {done:,} analysed", frames=counted(tally.frames, "frame"), done=tally.done
