@@ -72,7 +72,7 @@ def main(times: int = 12) -> None:
 def started(home: str, command: str) -> tuple[subprocess.Popen[str], str]:
     """A running Winnow, and its address."""
     server = subprocess.Popen(
-        [sys.executable, "-m", "winnow.cli", command, "--port", "0"],
+        [sys.executable, "-m", "winnow", command, "--port", "0"],
         stdout=subprocess.PIPE,
         text=True,
         stderr=subprocess.DEVNULL,

@@ -210,7 +210,7 @@ def pictures_alone(path: Path) -> int:
 
 def start_worker() -> None:
     """As Winnow's own workers begin."""
-    tasks.start_worker(os.getppid(), 5)
+    tasks.start_worker(5)
 
 
 def spread(work: Callable[[Path], object], paths: list[Path]) -> float:

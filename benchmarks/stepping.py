@@ -57,7 +57,7 @@ def main(count: int = 150) -> None:
     """Start the demo, wait until it is analysed, and measure."""
     with tempfile.TemporaryDirectory() as home:
         server = subprocess.Popen(
-            [sys.executable, "-m", "winnow.cli", "demo", "--port", "0"],
+            [sys.executable, "-m", "winnow", "demo", "--port", "0"],
             stdout=subprocess.PIPE,
             text=True,
             env={**os.environ, "WINNOW_DATA": f"{home}/data", "WINNOW_CACHE": f"{home}/cache"},

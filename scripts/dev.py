@@ -31,7 +31,7 @@ def main() -> int:
     try:
         subprocess.run(
             [
-                sys.executable, "-m", "winnow.cli", "demo",
+                sys.executable, "-m", "winnow", "demo",
                 "--port", str(server), "--page-from", f"127.0.0.1:{page}",
             ],
             cwd=ROOT,

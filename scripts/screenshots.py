@@ -28,7 +28,7 @@ def main() -> None:
     """Start the demo on an empty data folder, mark some frames, and take every picture."""
     with tempfile.TemporaryDirectory() as home:
         process = subprocess.Popen(
-            [sys.executable, "-m", "winnow.cli", "demo", "--port", "0"],
+            [sys.executable, "-m", "winnow", "demo", "--port", "0"],
             stdout=subprocess.PIPE,
             text=True,
             env={

@@ -12,6 +12,7 @@ ALLOWED = {layer: set(LAYERS[: LAYERS.index(layer) + 1]) for layer in LAYERS}
 ALLOWED["demo"] = {"demo", "photos", "core", "say"}
 ALLOWED["cli"].add("demo")
 ALLOWED["start"] = {"cli"}
+ALLOWED["__main__"] = {"start"}
 
 
 def imported(path: Path) -> set[str]:

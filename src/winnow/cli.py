@@ -9,7 +9,6 @@ import logging
 import os
 import re
 import sqlite3
-import sys
 import threading
 import urllib.error
 import urllib.request
@@ -414,7 +413,3 @@ def _for_the_evening(runtime: Runtime, shoot: int) -> None:
     )
     editor = {"command": "winnow demo-editor", "which": "ready"}
     settings.save_set(runtime.db, "programs", say("Stand-in editor"), editor)
-
-
-if __name__ == "__main__":
-    sys.exit(main())

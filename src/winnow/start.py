@@ -1,4 +1,4 @@
-"""Where the command starts: nothing else is here, as each new worker process imports it again."""
+"""Where the command starts: nothing else is here, as each worker process imports it again."""
 
 from __future__ import annotations
 

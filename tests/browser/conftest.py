@@ -36,7 +36,7 @@ class Running:
         """Start it and return the address it prints."""
         with (self.home / "log").open("a") as log:
             self._process = subprocess.Popen(
-                [sys.executable, "-m", "winnow.cli", *map(str, arguments), "--port", "0"],
+                [sys.executable, "-m", "winnow", *map(str, arguments), "--port", "0"],
                 stdout=subprocess.PIPE,
                 stderr=log,
                 text=True,

@@ -92,7 +92,7 @@ def test_a_program_of_ones_own_gets_the_files(winnow: Running, page: Page, tmp_p
     command.send_keys(f"'{sys.executable}")
     page.button("Keep the program").click()
     page.until(lambda: "quotation mark" in page.text())
-    command.send_keys("' -m winnow.cli demo-editor")
+    command.send_keys("' -m winnow demo-editor")
     page.button("Keep the program").click()
     write(page, "Start it with 1 pick")
     page.until(lambda: page.all("[data-run=ended]"))

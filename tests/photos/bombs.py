@@ -245,7 +245,7 @@ import json, os, re, sys, time
 from pathlib import Path
 from winnow.work.workers import tasks
 path = Path(sys.argv[1])
-tasks.start_worker(os.getppid(), 0)
+tasks.start_worker(0)
 begun = time.process_time()
 job = tasks.Job(1, path, path.parent, Path(sys.argv[2]))
 facts = tasks.read([job])[0]

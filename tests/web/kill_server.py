@@ -29,7 +29,7 @@ class Server:
 
     def __init__(self, home: Path, folder: Path) -> None:
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "winnow.cli", "open", str(folder), "--port", "0"],
+            [sys.executable, "-m", "winnow", "open", str(folder), "--port", "0"],
             stdout=subprocess.PIPE,
             stderr=(home / "log").open("a"),
             text=True,

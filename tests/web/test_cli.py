@@ -21,7 +21,7 @@ from winnow import cli
 
 def start(tmp_path: Path, *arguments: object) -> "subprocess.Popen[str]":
     return subprocess.Popen(
-        [sys.executable, "-m", "winnow.cli", *map(str, arguments)],
+        [sys.executable, "-m", "winnow", *map(str, arguments)],
         stdout=subprocess.PIPE,
         stderr=subprocess.STDOUT,
         text=True,

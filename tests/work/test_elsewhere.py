@@ -41,7 +41,7 @@ def folder(tmp_path: Path) -> Path:
 
 def index(folder: Path, home: Path, *options: str) -> str:
     done = subprocess.run(
-        [sys.executable, "-m", "winnow.cli", "index", folder, *options],
+        [sys.executable, "-m", "winnow", "index", folder, *options],
         capture_output=True,
         text=True,
         timeout=240,

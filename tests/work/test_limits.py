@@ -2,6 +2,9 @@
 
 import multiprocessing
 import os
+import signal
+import subprocess
+import sys
 import threading
 import time
 from concurrent.futures import ProcessPoolExecutor
@@ -31,9 +34,28 @@ def take(gigabytes: int) -> str:
 
 def test_a_worker_does_not_get_all_memory() -> None:
     spawn = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(1, spawn, tasks.start_worker, (os.getpid(), 0)) as pool:
+    with ProcessPoolExecutor(1, spawn, tasks.start_worker, (0,)) as pool:
         assert pool.submit(take, 1).result() == "got 1"
         assert pool.submit(take, 3).result() == "refused"
+
+
+KILLED = """
+import os, signal, time
+from winnow.work.workers.pool import Workers
+if __name__ == "__main__":
+    workers = Workers(count=2)
+    print(*{workers.submit(os.getpid).result() for _ in range(40) if not time.sleep(0.01)}, flush=True)
+    os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def test_workers_end_with_a_server_that_is_killed(tmp_path: Path) -> None:
+    script = tmp_path / "server.py"
+    script.write_text(KILLED)
+    # They hold its output open: this waits for their end.
+    said = subprocess.run([sys.executable, script], capture_output=True, text=True, timeout=90)
+    assert said.returncode == -signal.SIGKILL
+    assert said.stdout.split(), said.stderr
 
 
 def test_room_is_waited_for_and_comes_back(tmp_path: Path) -> None:

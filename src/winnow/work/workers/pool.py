@@ -11,6 +11,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import Executor, Future, ProcessPoolExecutor
 from functools import cache
+from multiprocessing.context import BaseContext
 from pathlib import Path
 from typing import TypeVar
 
@@ -44,11 +45,9 @@ class Workers:
         # Read when a process loads its libraries; see tasks.start_worker for why.
         for library in ("OPENBLAS", "OMP"):
             os.environ.setdefault(f"{library}_NUM_THREADS", "1")
-        # Spawned, not forked: the server has threads, and libraw's OpenMP hangs after a fork.
         return ProcessPoolExecutor(
-            self.count, multiprocessing.get_context("spawn"), tasks.start_worker,
-            (os.getpid(), self._nice, _shared_room()),
-        )  # fmt: skip
+            self.count, _context(), tasks.start_worker, (self._nice, _shared_room())
+        )
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
         """Run a function in a worker."""
@@ -91,6 +90,17 @@ class Workers:
             for process in list((getattr(executor, "_processes", None) or {}).values()):
                 process.terminate()
             _shut_down(executor, wait=True)
+
+
+@cache
+def _context() -> BaseContext:
+    """How workers begin: not forked from the server, which has threads, but from a process that has done nothing except
+    load what all of them need. Loaded by each of them it takes a second, and memory of its own each time."""
+    if "forkserver" not in multiprocessing.get_all_start_methods():  # Windows
+        return multiprocessing.get_context("spawn")
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload([tasks.__name__])
+    return context
 
 
 @cache

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import resource
 import signal
@@ -10,6 +11,7 @@ import time
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 from functools import partial
+from multiprocessing import connection
 from pathlib import Path
 
 import cv2
@@ -40,8 +42,8 @@ _TAIL_BYTES = 32 * 1024
 _BLURRED_PX = 1.5
 
 
-def start_worker(server: int, nice: int, shared: tuple[Path, int] | None = None) -> None:
-    """Prepare a worker process: it ends with the server (a process id), a bomb only the worker.
+def start_worker(nice: int, shared: tuple[Path, int] | None = None) -> None:
+    """Prepare a worker process: it ends with the process that it works for, a bomb only the worker.
 
     ``nice``: how much it stands back behind other work. ``shared``: file and pieces of the room that it shares with others.
     """
@@ -55,17 +57,18 @@ def start_worker(server: int, nice: int, shared: tuple[Path, int] | None = None)
     cv2.setNumThreads(1)
     memory.keep()
     PRINTS.keep()
-    threading.Thread(target=_end_with_server, args=(server,), daemon=True).start()
+    if server := multiprocessing.parent_process():
+        threading.Thread(target=_end_with, args=(server.sentinel,), daemon=True).start()
 
 
 def ready() -> None:
     """Do nothing: a worker that has done it has started."""
 
 
-def _end_with_server(server: int) -> None:
-    """End this process when its server has gone: one that was killed can't tell it to."""
-    while os.getppid() == server:
-        time.sleep(0.5)
+def _end_with(server: int) -> None:
+    """End this process when its server has gone: one that was killed can't tell it to. ``server``: what is ready to be
+    read then."""
+    connection.wait([server])
     os._exit(0)
 
 
