@@ -31,12 +31,12 @@ from winnow.core.verdict.hints import Looked
 from winnow.core.verdict.judge import Judged
 from winnow.demo import shoot as demo_shoot
 from winnow.photos import faces
-from winnow.store import frames, shoots
+from winnow.store import frame_figures, frames, shoots
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.runtime import Places, Runtime
-from winnow.work.workers import tasks
+from winnow.work.workers import face_tasks
+from winnow.work.workers.face_tasks import FaceJob
 from winnow.work.workers.jobs import job_of
-from winnow.work.workers.tasks import FaceJob
 
 
 def indexed(runtime: Runtime, folder: Path) -> int:
@@ -52,7 +52,8 @@ def bench_models(runtime: Runtime, shoot: int) -> None:
     """The stage against the bare models, over the same previews."""
     ids = [one.id for one in frames.rows(runtime.db, shoot) if one.picture == 2][::3]
     jobs = [
-        FaceJob(job_of(runtime.db, runtime.cache, n), frames.focus_map(runtime.db, n)) for n in ids
+        FaceJob(job_of(runtime.db, runtime.cache, n), frame_figures.focus_map(runtime.db, n))
+        for n in ids
     ]
     shown: dict[str, list[Any]] = defaultdict(list)
     real = faces.model
@@ -66,7 +67,7 @@ def bench_models(runtime: Runtime, shoot: int) -> None:
 
     faces.model = noted  # type: ignore[assignment]
     for job in jobs:
-        tasks.find_faces(job)
+        face_tasks.find_faces(job)
     faces.model = real
     ratios, bares = [], []
     for _ in range(3):
@@ -77,7 +78,7 @@ def bench_models(runtime: Runtime, shoot: int) -> None:
         bare = time.process_time() - start
         start = time.process_time()
         for job in jobs:
-            tasks.find_faces(job)
+            face_tasks.find_faces(job)
         ratios.append((time.process_time() - start) / bare)
         bares.append(bare / len(jobs))
     ratio = sorted(ratios)[1]

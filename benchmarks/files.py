@@ -23,7 +23,7 @@ from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import scan
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp import read_sidecar, with_stated
-from winnow.store import file_state, frame_files, frames, marks, settings, shoots, texts
+from winnow.store import file_state, frames, marks, reconcile, settings, shoots, texts
 from winnow.store.db import Database
 from winnow.work import filtering
 from winnow.work.events import Events
@@ -99,7 +99,7 @@ def sidecars(home: Path) -> None:
     db, cache = Database(home / "winnow.db"), PictureCache(home / "cache")
     shoot = shoots.make(db, "Bench", [str(folder)])
     (source,) = shoots.folders_of(db, shoot)
-    frame_files.reconcile(db, shoot, source.id, pair(scan.scan(folder).files), [])
+    reconcile.reconcile(db, shoot, source.id, pair(scan.scan(folder).files), [])
     floor = timed(lambda: [path.read_bytes() for path in folder.glob("*.xmp")])
     parsed = timed(lambda: [read_sidecar(sidecar) for _ in range(FILES)])
     read = timed(lambda: files_read.read_changed(db, shoot))
@@ -138,7 +138,7 @@ def finding(home: Path) -> None:
     shoot = shoots.make(db, "Many", ["/pictures"])
     (source,) = shoots.folders_of(db, shoot)
     found = [FoundFrame((FoundFile(f"QH_{n:05d}.jpg", 1, n),)) for n in range(MANY)]
-    frame_files.reconcile(db, shoot, source.id, found, [])
+    reconcile.reconcile(db, shoot, source.id, found, [])
     ids = [one.id for one in frames.rows(db, shoot)]
     with db.write() as conn:
         texts.put(conn, [TextStep(id, Texts(), Texts(f"Table {id % 90}", f"Guests at table {id % 90}, at dusk",

@@ -26,11 +26,12 @@ from winnow.core.filters.filter import Filter
 from winnow.core.frames import Kind, pair
 from winnow.core.groups.runs import group_numbers
 from winnow.core.marks import Change, Decision, Edit, plan_edit
-from winnow.core.measure import exposure, focus, likeness
+from winnow.core.measure import exposure, focus, focus_map, likeness
 from winnow.demo.raw import dng
 from winnow.photos import pictures, scan
-from winnow.photos.metadata import Facts, with_facts
-from winnow.store import frame_files, frames, hints, marks, shoots
+from winnow.photos.exif_writer import with_facts
+from winnow.photos.metadata import Facts
+from winnow.store import frame_order, frames, hints, marks, reconcile, shoots
 from winnow.store.db import Database
 from winnow.work import filtering
 from winnow.work.index.faces_and_hints import FACE_VERSION
@@ -200,7 +201,7 @@ def decode_luma(path: Path) -> int:
 
 def pictures_alone(path: Path) -> int:
     """Preview and thumbnail, and nothing measured."""
-    nothing = focus.FocusMap(np.zeros((1, 1), np.float32), np.zeros((1, 1), np.uint8), 32, 0)
+    nothing = focus_map.FocusMap(np.zeros((1, 1), np.float32), np.zeros((1, 1), np.uint8), 32, 0)
     focus.measure_levels = lambda *levels: nothing
     likeness.signature = lambda picture: b""
     none = (0.0,) * 4
@@ -342,7 +343,7 @@ def reopened(runtime: Runtime, folder: Path) -> float:
     """Seconds that a second opening of a folder takes, when all of it is known."""
     shoot = shoots.make(runtime.db, "Known", [str(folder)])
     index_id = shoots.folders_of(runtime.db, shoot)[0].id
-    frame_files.reconcile(runtime.db, shoot, index_id, pair(scan.scan(folder).files), [])
+    reconcile.reconcile(runtime.db, shoot, index_id, pair(scan.scan(folder).files), [])
     with runtime.db.write() as conn:
         conn.execute(
             """
@@ -351,7 +352,7 @@ def reopened(runtime: Runtime, folder: Path) -> float:
             """,
             (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, FACE_VERSION, shoot),
         )
-    frames.put_in_order(runtime.db, shoot)
+    frame_order.put_in_order(runtime.db, shoot)
     hints.note_fresh(runtime.db, shoot)
     start = time.perf_counter()
     runtime.indexer.start(shoot)

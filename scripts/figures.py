@@ -9,9 +9,9 @@ from PIL import Image, ImageDraw, ImageFont, ImageOps
 
 from winnow.core.frames import Kind
 from winnow.core.measure import faces as core
-from winnow.core.measure import focus
+from winnow.core.measure import focus_map
 from winnow.demo import shoot
-from winnow.photos import decode, faces, pictures
+from winnow.photos import faces, jpegs, pictures
 from winnow.photos.metadata import read_facts
 
 OUT = Path(__file__).parent.parent / "docs" / "figures"
@@ -25,7 +25,7 @@ def face_of(folder: Path, name: str) -> tuple[Image.Image, core.Face]:
     """A frame, upright, and its largest face with the blur of its eyes."""
     data = (folder / f"{name}.jpg").read_bytes()
     look = pictures.look(data, Kind.JPEG, read_facts(data).orientation)
-    found = faces.find(decode.rgb_of_jpeg(look.preview))
+    found = faces.find(jpegs.rgb_of_jpeg(look.preview))
     (face, *_) = core.with_eyes_measured(found, look.focus)
     return ImageOps.exif_transpose(Image.open(folder / f"{name}.jpg")), face
 
@@ -57,7 +57,7 @@ def main() -> None:
         picture, face = face_of(folder, name)
         x, y = face.eyes[1].x * picture.width, face.eyes[1].y * picture.height
         box = around(x, y, SIZE)
-        blur = face.blur if face.blur is not None else focus.MOST
+        blur = face.blur if face.blur is not None else focus_map.MOST
         blurred.append((picture.crop(box), f"{words}, eyes {blur:.1f} px"))
     strip(blurred, "blur")
     eyes = []

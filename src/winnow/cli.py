@@ -27,7 +27,7 @@ from winnow.store import labels, settings, shoots
 from winnow.store.soundness import DatabaseError
 from winnow.terminal import log_to, tell
 from winnow.work import failures
-from winnow.work.deliver.card_import import CardAt
+from winnow.work.deliver.card_plan import CardAt
 from winnow.work.moves import moved_shoots
 from winnow.work.runtime import AlreadyRunning, Places, Runtime
 

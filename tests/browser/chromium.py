@@ -164,17 +164,17 @@ class Page:
         script = "return document.querySelector(arguments[0])?.innerText ?? ''"
         return str(self.driver.execute_script(script, css)).replace("\u00a0", " ").strip()
 
-    def violations(self, *tags: str) -> list[list[object]]:
+    def violations(self, *rules: str) -> list[list[object]]:
         """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place.
-        ``tags``: of the rules that are asked; all of them without."""
+        ``rules``: those that are asked; without, all that are on by themselves."""
         # The library is 600 kB long: it is sent once a page.
         if not self.driver.execute_script("return !!window.axe"):
             self.driver.execute_script(AXE.read_text("utf-8"))
         found: list[list[object]] = self.driver.execute_async_script(
-            "const [tags, done] = arguments; const runOnly = tags.length ? {runOnly: tags} : {};"
+            "const [rules, done] = arguments; const runOnly = rules.length ? {runOnly: rules} : {};"
             "axe.run({resultTypes: ['violations'], ...runOnly}).then(r => done("
             "r.violations.map(v => [v.id, v.nodes.length, v.nodes[0].html.slice(0, 300)])))",
-            tags,
+            rules,
         )
         return found
 

@@ -5,7 +5,7 @@ import pytest
 
 from winnow.core.measure import faces
 from winnow.core.measure.faces import Eye, Face
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap
 
 RATIO = 1.5
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.special import erf
 
-from winnow.core.measure import focus
+from winnow.core.measure import focus, focus_map
 
 
 def stripes(
@@ -58,8 +58,8 @@ def test_noise_alone_has_no_edges() -> None:
 def test_what_has_no_edges_has_no_figure() -> None:
     flat = focus.measure(np.full((256, 320), 90, np.uint8))
     assert not np.isfinite(flat.blur).any()
-    assert focus.sharpest_region(flat) is None
-    assert focus.figure_at(flat, 100, 100, 200) is None
+    assert focus_map.sharpest_region(flat) is None
+    assert focus_map.figure_at(flat, 100, 100, 200) is None
     tiny = focus.measure(np.full((20, 30), 90, np.uint8))
     assert not np.isfinite(tiny.blur).any()
 
@@ -67,7 +67,7 @@ def test_what_has_no_edges_has_no_figure() -> None:
 def test_directions_are_across_the_edges() -> None:
     for angle in (0, 30, 90, 150):
         found = focus.measure(stripes(1, angle))
-        here = found.direction[np.isfinite(found.blur)] * (180.0 / focus.DIRECTIONS)
+        here = found.direction[np.isfinite(found.blur)] * (180.0 / focus_map.DIRECTIONS)
         apart = np.abs((here - angle + 90) % 180 - 90)
         assert np.median(apart) < 6
 
@@ -81,20 +81,20 @@ def half_sharp() -> np.ndarray:
 
 def test_figures_of_places_and_the_sharpest_region() -> None:
     found = focus.measure(half_sharp())
-    left, right = (focus.figure_at(found, x, 256, 120) for x in (110, 400))
+    left, right = (focus_map.figure_at(found, x, 256, 120) for x in (110, 400))
     assert left
     assert right
     assert right.blur > 3 * left.blur
-    region = focus.sharpest_region(found)
+    region = focus_map.sharpest_region(found)
     assert region
-    assert region.box[2] <= 256 + 2 * focus.TILE
+    assert region.box[2] <= 256 + 2 * focus_map.TILE
     assert region.figure.blur == pytest.approx(left.blur, rel=0.25)
 
 
 def test_tiles_hold_the_median_of_their_edges() -> None:
     blur = np.full((4, 8), np.nan, np.float32)
     blur[0, 0], blur[1, 1], blur[3, 3], blur[0, 5] = 1, 3, 8, 2
-    found, edges = focus.tiles(focus.FocusMap(blur, np.zeros((4, 8), np.uint8), 16, 1))
+    found, edges = focus_map.tiles(focus_map.FocusMap(blur, np.zeros((4, 8), np.uint8), 16, 1))
     assert found.tolist() == [[3, 2]]
     assert edges.tolist() == [[3, 1]]
 
@@ -107,7 +107,7 @@ def test_a_turned_map_is_the_map_of_the_turned_picture(orientation: int) -> None
     turned = turned[:, ::-1] if orientation in (2, 3, 6, 7) else turned
     turned = turned[::-1] if orientation in (3, 4, 7, 8) else turned
     wanted = focus.measure(np.ascontiguousarray(turned))
-    found = focus.turned(focus.measure(picture), orientation)
+    found = focus_map.turned(focus.measure(picture), orientation)
     assert found.blur.shape == wanted.blur.shape
     both = np.isfinite(found.blur) & np.isfinite(wanted.blur)
     assert both.mean() > 0.2
@@ -118,13 +118,13 @@ def test_a_turned_map_is_the_map_of_the_turned_picture(orientation: int) -> None
 
 def test_packing_keeps_a_map_within_two_percent() -> None:
     found = focus.measure(half_sharp())
-    packed = focus.pack(found)
+    packed = focus_map.pack(found)
     assert len(packed) < found.blur.size * 2 + 100
-    again = focus.unpack(packed)
+    again = focus_map.unpack(packed)
     assert (np.isfinite(again.blur) == np.isfinite(found.blur)).all()
     there = np.isfinite(found.blur)
     assert np.abs(again.blur[there] / found.blur[there] - 1).max() < 0.02
     assert (again.direction[there] == found.direction[there]).all()
     assert again.cell == found.cell
     with pytest.raises(ValueError, match="not a focus map"):
-        focus.unpack(b"something else")
+        focus_map.unpack(b"something else")

@@ -9,7 +9,7 @@ import skimage.data
 
 from tests.core.test_faces import face
 from winnow.core.measure import softness
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap
 from winnow.core.verdict import judge
 from winnow.core.verdict.judge import Seen
 

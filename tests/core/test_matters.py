@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.test_faces import face
 from winnow.core.measure.faces import Eye
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.subject_lock import Place
 from winnow.core.verdict import point_of_interest
 

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests import soak
-from winnow.core.measure import focus, softness
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure import focus_map, softness
+from winnow.core.measure.focus_map import FocusMap
 from winnow.demo import quality
 
 # Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes among them.
@@ -74,7 +74,7 @@ def test_a_subject_that_moved_is_compared_with_itself() -> None:
     still = map_of(0.8)
     cells = np.full(still.blur.shape, 5, np.float32)
     cells[10:30, 20:40] = still.blur[12:32, 24:44]
-    moved = focus.FocusMap(cells, still.direction, 16, 1)
+    moved = focus_map.FocusMap(cells, still.direction, 16, 1)
     found = softness.compared([still, moved], [(34.5 * 16, 22.5 * 16), (30.5 * 16, 20.5 * 16)], 100)
     assert np.abs(found).max() < 0.1
 

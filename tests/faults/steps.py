@@ -22,7 +22,7 @@ from winnow.core.files.profiles import FileMark
 from winnow.core.files.texts import Texts
 from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
-from winnow.photos import originals, scan, xmp
+from winnow.photos import copies, scan, whole, xmp
 from winnow.photos.cache import PictureCache
 from winnow.store import (
     backups,
@@ -34,6 +34,7 @@ from winnow.store import (
     marks,
     moved_files,
     opening,
+    reconcile,
     renamings,
     settings,
     shoots,
@@ -42,7 +43,8 @@ from winnow.store.db import Database
 from winnow.store.deliveries import How
 from winnow.store.soundness import DatabaseError, is_sound
 from winnow.work.deliver import plan as delivery_plan
-from winnow.work.deliver.card_import import BringIns, Wish
+from winnow.work.deliver.card_import import BringIns
+from winnow.work.deliver.card_plan import Wish
 from winnow.work.deliver.run import Deliveries
 from winnow.work.events import Events
 from winnow.work.files import read as files_read
@@ -111,7 +113,7 @@ def _look_at(opened: Database, folder: shoots.Folder) -> None:
     if not root.exists():
         return
     found = pair(scan.scan(root).files)
-    if frame_files.reconcile(opened, SHOOT, folder.id, found, []).removed:
+    if reconcile.reconcile(opened, SHOOT, folder.id, found, []).removed:
         set_aside.find_again(opened, folder.id)
     set_aside.tidy([root])
 
@@ -157,7 +159,7 @@ def _shoot(at: Path, *, sidecars: bool = True) -> None:
     opened = _opened(at)
     shoots.make(opened, "Fair", [str(folder)])
     (source,) = shoots.folders_of(opened, SHOOT)
-    frame_files.reconcile(opened, SHOOT, source.id, pair(scan.scan(folder).files), [])
+    reconcile.reconcile(opened, SHOOT, source.id, pair(scan.scan(folder).files), [])
     with opened.write() as conn:
         conn.execute("UPDATE frame SET state = 2")  # as if they were analysed
     files_read.read_changed(opened, SHOOT)
@@ -328,7 +330,7 @@ def _is_delivered(at: Path, how: How) -> None:
     assert [text.count("\n") for text in listed] == [3 * FRAMES]
     for line in listed[0].splitlines():
         digest, name = line.split("  ")
-        assert originals.file_hash(at / "out" / name) == digest, f"{name}: a wrong sum"
+        assert copies.file_hash(at / "out" / name) == digest, f"{name}: a wrong sum"
     _is_at(at / "shoot", [] if how == "move" else _ALL)
     _no_parts(at)
 
@@ -372,7 +374,7 @@ def _bring(at: Path) -> list[str]:
             places = str(at / "disk"), str(at / "second")
             one = jobs.start(Wish(str(at / "card"), places[0], "{date}", "Quay", places[1]))
     except Exception as error:
-        from winnow.work.deliver.card_import import BringInError
+        from winnow.work.deliver.card_plan import BringInError
 
         if not isinstance(error, BringInError):
             raise
@@ -533,7 +535,7 @@ def _mark_often(at: Path) -> list[str]:
             _mark(opened, Edit(stars=stars), _ids(opened)[:1])
             os.write(acknowledged, str(stars).encode())
             os.fsync(acknowledged)
-            originals.sync_folder(at)
+            whole.sync_folder(at)
         except sqlite3.Error as error:
             words.append(f"refused: {error.__class__.__name__}")
     os.close(acknowledged)

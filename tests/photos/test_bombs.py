@@ -14,7 +14,9 @@ from tests.pictures import scene
 from winnow.core.frames import Kind
 from winnow.photos import bounds, planes
 from winnow.photos.bounds import PictureError
-from winnow.photos.decode import Picture, browser_can_show, cut, decode
+from winnow.photos.decode import decode
+from winnow.photos.jpegs import browser_can_show, cut
+from winnow.photos.picture import Picture
 from winnow.photos.pictures import look
 
 EVERY = 1 if soak.TIMES >= 50 else 12

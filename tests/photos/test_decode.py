@@ -12,14 +12,10 @@ from tests.pictures import dng, huge_png, jpeg, scene
 from winnow.core.frames import Kind
 from winnow.photos import pictures
 from winnow.photos.bounds import PictureError
-from winnow.photos.decode import (
-    browser_can_show,
-    decode,
-    encode_jpeg,
-    shrink,
-    sniff,
-    upright_thumbnail,
-)
+from winnow.photos.decode import decode
+from winnow.photos.jpegs import browser_can_show, encode_jpeg, upright_thumbnail
+from winnow.photos.picture import shrink
+from winnow.photos.sniff import sniff
 
 ARITHMETIC = (
     "/9j/4AAQSkZJRgABAQAAAQABAAD/2wBDAA0JCgsKCA0LCgsODg0PEyAVExISEyccHhcgLikxMC4pLSwzOko+MzZG"

@@ -9,30 +9,28 @@ from pathlib import Path
 import pytest
 
 from tests.faults.inject import Fault
-from winnow.photos import entries, originals
-from winnow.photos.originals import CopyError
+from winnow.photos import copies, entries, originals, whole
+from winnow.photos.refusals import CopyError
 
 SECRET = b"not yours"
 Step = Callable[[Path, Path, Path], object]
 
 
 STEPS: dict[str, Step] = {
-    "copy": lambda root, day, out: originals.copy_verified(
-        day / "a.jpg", out / "a.jpg", roots=[root]
-    ),
+    "copy": lambda root, day, out: copies.copy_verified(day / "a.jpg", out / "a.jpg", roots=[root]),
     "link": lambda root, day, out: originals.link_new(day / "a.jpg", out / "a.jpg", [root]),
     "move": lambda root, day, out: originals.move_verified(day / "a.jpg", out / "a.jpg", [root]),
-    "write": lambda root, day, out: originals.write_whole(
+    "write": lambda root, day, out: whole.write_whole(
         day / "a.xmp", b"new marks", b"marks", [root]
     ),
-    "write anew": lambda root, day, out: originals.write_whole(
+    "write anew": lambda root, day, out: whole.write_whole(
         day / "new.xmp", b"new marks", None, [root]
     ),
     "delete": lambda root, day, out: originals.remove_for_good(day / "a.jpg", [root]),
     "take back": lambda root, day, out: originals.remove_copy(
-        day / "a.jpg", originals.file_hash(day / "a.jpg", [root]), [root]
+        day / "a.jpg", copies.file_hash(day / "a.jpg", [root]), [root]
     ),
-    "tidy": lambda root, day, out: originals.remove_parts(day, roots=[root]),
+    "tidy": lambda root, day, out: copies.remove_parts(day, roots=[root]),
     "make": lambda root, day, out: entries.make_folder(out / "below" / "it", [root]),
 }
 
@@ -65,7 +63,7 @@ def test_whenever_a_link_takes_a_folders_place(step: str, which: str, tmp_path: 
         root, elsewhere = tmp_path / f"{at}" / "root", tmp_path / f"{at}" / "elsewhere"
         for folder, content in ((root / "day", b"a picture"), (elsewhere, SECRET)):
             folder.mkdir(parents=True)
-            for name in ("a.jpg", f"{originals.PART_PREFIX}1"):
+            for name in ("a.jpg", f"{copies.PART_PREFIX}1"):
                 (folder / name).write_bytes(content)
             (folder / "a.xmp").write_bytes(b"marks")
         (root / "out").mkdir()

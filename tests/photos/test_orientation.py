@@ -12,7 +12,7 @@ from PIL import Image, ImageOps
 
 from tests.pictures import dng, jpeg
 from winnow.core.frames import Kind
-from winnow.photos import decode, pictures
+from winnow.photos import decode, jpegs, pictures
 from winnow.photos.metadata import read_facts
 
 WIDE, HIGH = 480, 320
@@ -113,7 +113,7 @@ def test_a_picture_is_upright_wherever_it_is_shown(ending: str, orientation: int
 def test_the_cameras_own_thumbnail_is_upright(orientation: int) -> None:
     out = io.BytesIO()
     stored().resize((160, 107)).save(out, "JPEG", quality=95)
-    made = decode.upright_thumbnail(out.getvalue(), orientation, WIDE / HIGH)
+    made = jpegs.upright_thumbnail(out.getvalue(), orientation, WIDE / HIGH)
     assert made is not None
     with Image.open(io.BytesIO(made)) as image:
         assert corners(np.asarray(image)) == wanted(orientation)

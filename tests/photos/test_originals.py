@@ -8,8 +8,10 @@ from pathlib import Path
 import pytest
 from blake3 import blake3
 
-from winnow.photos import entries, originals
-from winnow.photos.originals import CopyError, copy_verified, remove_parts, write_whole
+from winnow.photos import copies, entries, originals
+from winnow.photos.copies import copy_verified, remove_parts
+from winnow.photos.refusals import CopyError
+from winnow.photos.whole import write_whole
 
 
 @pytest.fixture
@@ -113,7 +115,7 @@ def test_what_outlives_the_removal_of_another_file(tmp_path: Path) -> None:
 def test_a_copy_that_the_disk_spoilt_does_not_count(
     source: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(originals, "_hash_of", lambda *_: "something else")
+    monkeypatch.setattr(copies, "hash_of", lambda *_: "something else")
     with pytest.raises(CopyError, match="differs"):
         copy_verified(source, tmp_path / "copy.jpg")
     assert not (tmp_path / "copy.jpg").exists()
@@ -166,7 +168,7 @@ def test_sidecars_are_replaced_only_when_they_are_what_was_read(tmp_path: Path) 
 
 
 def test_what_a_killed_copy_left_is_removed(tmp_path: Path) -> None:
-    (tmp_path / f"{originals.PART_PREFIX}abc").write_bytes(b"half")
+    (tmp_path / f"{copies.PART_PREFIX}abc").write_bytes(b"half")
     (tmp_path / "mine.jpg").write_bytes(b"whole")
     assert remove_parts(tmp_path) == 1
     assert [p.name for p in tmp_path.iterdir()] == ["mine.jpg"]

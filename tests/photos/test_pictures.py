@@ -11,7 +11,7 @@ from PIL import Image, ImageCms
 from tests.photos.test_decode import heic, quadrants, saved
 from tests.pictures import dng, jpeg, scene
 from winnow.core.frames import Kind
-from winnow.core.measure import focus
+from winnow.core.measure import focus_map
 from winnow.core.measure.likeness import to_lab
 from winnow.photos import colour, pictures, planes
 from winnow.photos.bounds import PictureError
@@ -141,7 +141,7 @@ def test_heic_and_png_are_measured_like_a_jpeg() -> None:
         (saved(sharp, "PNG"), Kind.PNG),
         (heic(sharp), Kind.HEIC),
     ):
-        found = focus.figure_at(pictures.look(data, kind, 1).focus, 350, 300, 300)
+        found = focus_map.figure_at(pictures.look(data, kind, 1).focus, 350, 300, 300)
         assert found
         figures.append(found.blur)
     assert max(figures) < 1.0
@@ -189,5 +189,5 @@ def test_the_smallest_pictures_are_shown(size: tuple[int, int], ending: str) -> 
     seen = pictures.look(out.getvalue(), kind, 6)
     assert (seen.width, seen.height) == size[::-1]
     assert np.isnan(seen.focus.blur).all()
-    assert focus.blur_of(seen.focus) == focus.MOST
-    assert focus.unpack(focus.pack(seen.focus)).blur.shape == seen.focus.blur.shape
+    assert focus_map.blur_of(seen.focus) == focus_map.MOST
+    assert focus_map.unpack(focus_map.pack(seen.focus)).blur.shape == seen.focus.blur.shape

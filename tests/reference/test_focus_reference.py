@@ -7,7 +7,7 @@ import skimage.data
 from skimage.measure import blur_effect
 
 from winnow.core.groups.runs import group_numbers
-from winnow.core.measure import focus, motion
+from winnow.core.measure import focus, focus_map, motion
 from winnow.core.measure.likeness import distances_between_neighbours, signature
 
 NAMES = ["camera", "astronaut", "chelsea", "coffee", "rocket"]
@@ -66,7 +66,7 @@ def test_rank_order_on_photographs(name: str) -> None:
     ours, theirs = [], []
     for blur in (0, 0.8, 1.2, 2, 3, 4, 6):
         soft = cv2.GaussianBlur(picture(name), (0, 0), blur) if blur else picture(name)
-        region = focus.sharpest_region(focus.measure(soft))
+        region = focus_map.sharpest_region(focus.measure(soft))
         assert region
         ours.append(region.figure.blur)
         theirs.append(float(blur_effect(soft)))

@@ -24,7 +24,7 @@ from psd_tools.psd.image_resources import ImageResource
 
 from tests.pictures import with_chunk
 from winnow.core.frames import Kind
-from winnow.photos import decode, pictures
+from winnow.photos import decode, jpegs, pictures, sniff
 
 Real = NDArray[np.float64]
 WHITE = (0.3127, 0.3290)
@@ -106,7 +106,7 @@ def difference(found: NDArray[np.uint8], wanted: Real) -> float:
 def shown(data: bytes, kind: Kind) -> list[NDArray[np.uint8]]:
     """What is seen of a file: at full size, and its preview."""
     preview = pictures.look(data, kind, 1).preview
-    return [decode.decode(data, kind, 1, None).pixels, decode.rgb_of_jpeg(preview)]
+    return [decode.decode(data, kind, 1, None).pixels, jpegs.rgb_of_jpeg(preview)]
 
 
 def holds(data: bytes, kind: Kind, wanted: Real) -> None:
@@ -280,5 +280,5 @@ def test_the_flat_picture_of_layered_files() -> None:
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr("mimetype", "image/openraster")
         archive.writestr("mergedimage.png", png)
-    assert decode.sniff(out.getvalue()[:64]) is Kind.ORA
+    assert sniff.sniff(out.getvalue()[:64]) is Kind.ORA
     holds(out.getvalue(), Kind.ORA, meant)

@@ -12,7 +12,7 @@ from winnow.core.filters.parser import parse
 from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import scan
-from winnow.store import frame_files, frames, history, marks, shoots
+from winnow.store import frame_order, frames, history, marks, reconcile, shoots
 from winnow.store.db import Database
 from winnow.work import filtering
 
@@ -35,8 +35,8 @@ def shoot_of(db: Database, folder: Path, count: int) -> int:
 
 def look_at(db: Database, shoot: int, folder: Path) -> None:
     source = shoots.folders_of(db, shoot)[0].id
-    frame_files.reconcile(db, shoot, source, pair(scan.scan(folder).files), [])
-    frames.put_in_order(db, shoot)
+    reconcile.reconcile(db, shoot, source, pair(scan.scan(folder).files), [])
+    frame_order.put_in_order(db, shoot)
 
 
 def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:

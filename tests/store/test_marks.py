@@ -18,7 +18,17 @@ from winnow.core.filters.parts import toggled
 from winnow.core.frames import FoundFile, FoundFrame
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.verdict.hints import KINDS, Noticed
-from winnow.store import choices, frame_files, frames, hints, history, marks, moved_files, shoots
+from winnow.store import (
+    choices,
+    frame_order,
+    frames,
+    hints,
+    history,
+    marks,
+    moved_files,
+    reconcile,
+    shoots,
+)
 from winnow.store import texts as text_store
 from winnow.store.db import Database
 from winnow.store.deliveries import Item, keep_item
@@ -35,8 +45,8 @@ def shoot(db: Database) -> int:
 def add(db: Database, shoot_id: int, number: int) -> None:
     (folder,) = shoots.folders_of(db, shoot_id)
     found = [FoundFrame((FoundFile(f"QH_{n}.jpg", 1, 1),)) for n in range(number)]
-    frame_files.reconcile(db, shoot_id, folder.id, found, [])
-    frames.put_in_order(db, shoot_id)
+    reconcile.reconcile(db, shoot_id, folder.id, found, [])
+    frame_order.put_in_order(db, shoot_id)
 
 
 def edit(db: Database, shoot_id: int, wanted: Edit, ids: list[int]) -> Change | None:

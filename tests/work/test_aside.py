@@ -15,7 +15,7 @@ from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit
 from winnow.photos import scan
 from winnow.photos.entries import Entry
-from winnow.store import file_state, frame_files, frames, moved_files, shoots
+from winnow.store import file_state, frame_figures, frame_files, frames, moved_files, shoots
 from winnow.work.files import write as files_write
 from winnow.work.moves import journal, set_aside
 from winnow.work.runtime import Runtime
@@ -201,7 +201,7 @@ def test_a_way_back_that_was_killed_goes_on_though_a_sidecar_took_marks_in(
 def test_a_frame_that_is_being_analysed_waits(runtime: Runtime, folder: Path) -> None:
     shoot = ready(runtime, folder)
     second = frame_of(runtime, shoot, "QH_0002")
-    frames.look_again(runtime.db, [second])
+    frame_figures.look_again(runtime.db, [second])
     assert "still being analysed" in set_aside.set_aside(runtime.db, [second]).problems[0][1]
     assert len(looks(folder)) == 8
 

@@ -23,9 +23,9 @@ from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.index.indexer import Indexer
 from winnow.work.runtime import Runtime
-from winnow.work.workers import tasks
+from winnow.work.workers import face_tasks
+from winnow.work.workers.face_tasks import FaceJob, GroupJob
 from winnow.work.workers.pool import Workers
-from winnow.work.workers.tasks import FaceJob, GroupJob
 
 SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 
@@ -72,8 +72,8 @@ def test_nothing_is_looked_at_twice(
     def never(*_: object) -> None:
         raise AssertionError("looked at again")
 
-    monkeypatch.setattr(tasks, "find_faces", never)
-    monkeypatch.setattr(tasks, "judge", never)
+    monkeypatch.setattr(face_tasks, "find_faces", never)
+    monkeypatch.setattr(face_tasks, "judge", never)
     indexed(runtime, tmp_path / "shoot")
     # Hints alone are made anew when something that they are made from is said to have changed.
     hints.note_stale(runtime.db, shoot)
@@ -89,13 +89,13 @@ def test_only_groups_that_changed_are_judged_again(
     write_shoot(tmp_path / "shoot" / "other", [5, 5, 5], 60)
     shoot = indexed(runtime, tmp_path / "shoot")
     judged: list[list[int]] = []
-    judge = tasks.judge
+    judge = face_tasks.judge
 
     def noted(job: GroupJob) -> object:
         judged.append([one.job.frame for one in job.frames])
         return judge(job)
 
-    monkeypatch.setattr(tasks, "judge", noted)
+    monkeypatch.setattr(face_tasks, "judge", noted)
     first = [row.id for row in frames.rows(runtime.db, shoot) if row.name.startswith("QH_0")][:4]
     rows = frames.rows(runtime.db, shoot)
     natural = [row.id for row in rows if row.group == rows[0].group]
@@ -112,13 +112,13 @@ def test_a_run_that_was_stopped_goes_on(
     runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    go_on, find = threading.Event(), tasks.find_faces
+    go_on, find = threading.Event(), face_tasks.find_faces
 
     def slow(job: FaceJob) -> object:
         go_on.wait(20)
         return find(job)
 
-    monkeypatch.setattr(tasks, "find_faces", slow)
+    monkeypatch.setattr(face_tasks, "find_faces", slow)
     shoot = shoots.make(runtime.db, "Test", [str(tmp_path / "shoot")])
     runtime.indexer.start(shoot)
     until(lambda: runtime.indexer.status(shoot).stage == "faces")
@@ -129,7 +129,7 @@ def test_a_run_that_was_stopped_goes_on(
     until(lambda: runtime.indexer.status(shoot).stopped)
     go_on.set()
     stopping.join(20)
-    monkeypatch.setattr(tasks, "find_faces", find)
+    monkeypatch.setattr(face_tasks, "find_faces", find)
     indexed(runtime, tmp_path / "shoot")
     assert faces.waiting(runtime.db, shoot, FACE_VERSION) == []
     assert named(runtime, shoot)["soft"] == ["QH_0003"]
@@ -140,7 +140,7 @@ def test_new_files_are_seen_while_faces_are_looked_for(
 ) -> None:
     folder = tmp_path / "shoot"
     write_natural(folder, SOFT_THIRD[:2])
-    find = tasks.find_faces
+    find = face_tasks.find_faces
     seen: list[int] = []
 
     def adds(job: FaceJob) -> object:
@@ -150,7 +150,7 @@ def test_new_files_are_seen_while_faces_are_looked_for(
         seen.append(job.job.frame)
         return find(job)
 
-    monkeypatch.setattr(tasks, "find_faces", adds)
+    monkeypatch.setattr(face_tasks, "find_faces", adds)
     shoot = shoots.make(runtime.db, "Test", [str(folder)])
     runtime.indexer.start(shoot)
     until(lambda: not runtime.indexer.status(shoot).running)
@@ -172,7 +172,7 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
     runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     write_natural(tmp_path / "shoot", SOFT_THIRD)
-    find = tasks.find_faces
+    find = face_tasks.find_faces
     broken: list[int] = []
 
     def breaks(job: FaceJob) -> object:
@@ -182,7 +182,7 @@ def test_a_frame_that_fails_has_no_faces_and_the_rest_goes_on(
             raise RuntimeError("a model's own complaint")
         return find(job)
 
-    monkeypatch.setattr(tasks, "find_faces", breaks)
+    monkeypatch.setattr(face_tasks, "find_faces", breaks)
     shoot = indexed(runtime, tmp_path / "shoot")
     ids = [row.id for row in frames.rows(runtime.db, shoot)]
     found = faces.of_frames(runtime.db, ids)

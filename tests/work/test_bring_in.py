@@ -16,12 +16,13 @@ from tests.conftest import until
 from tests.pictures import NOON, write_jpeg
 from winnow.demo.devices import Faults, SimulatedCard, set_faults
 from winnow.photos import card as cards
-from winnow.photos import originals
+from winnow.photos import copies, whole
 from winnow.photos.card import Card
 from winnow.photos.entries import Entry
 from winnow.store import card_imports, frames
 from winnow.store.card_imports import Bringing
-from winnow.work.deliver.card_import import BringInError, BringIns, Wish
+from winnow.work.deliver.card_import import BringIns
+from winnow.work.deliver.card_plan import BringInError, Wish
 from winnow.work.runtime import Runtime
 
 
@@ -151,7 +152,7 @@ def test_pulling_the_card_out_half_way(
     assert 1 <= found.done < 6
     assert not bring_ins.report(found)[0]
     names = [p.name for p in (tmp_path / "disk").rglob("*") if p.is_file()]
-    assert not any(name.startswith(originals.PART_PREFIX) for name in names)
+    assert not any(name.startswith(copies.PART_PREFIX) for name in names)
     assert content(tmp_path / "disk").items() <= content(card).items()
     set_faults(card, Faults())
     bring_ins.resume(found.id)
@@ -338,7 +339,7 @@ def test_a_second_disk_that_goes_away_midway_is_missed(
 ) -> None:
     second, gone = tmp_path / "second", tmp_path / "unplugged"
     second.mkdir()
-    real, copied = os.path.ismount, originals.copy_to_each
+    real, copied = os.path.ismount, copies.copy_to_each
 
     def ismount(path: str | Path) -> bool:
         return second.exists() if Path(path) == second else real(path)
@@ -350,7 +351,7 @@ def test_a_second_disk_that_goes_away_midway_is_missed(
 
     monkeypatch.setattr(os.path, "ismount", ismount)
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "copy_to_each", unplug)
+        patched.setattr(copies, "copy_to_each", unplug)
         found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path, second=True)))
     assert found.state == "stopped"
     assert "Connect it again" in found.notice
@@ -472,7 +473,7 @@ def test_a_list_of_checksums_that_could_not_be_written_is_said_and_made_when_it_
         raise OSError(errno.ENOSPC, "no space left on device")
 
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "write_whole", full)
+        patched.setattr(whole, "write_whole", full)
         found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
     assert found.state == "stopped"
     assert "list of their checksums" in found.notice
@@ -508,9 +509,9 @@ def test_wishes_that_cannot_be(
 def test_no_space_is_said_before_anything_is_copied(
     bring_ins: BringIns, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from winnow.work.deliver import card_import
+    from winnow.work.deliver import card_plan
 
-    monkeypatch.setattr(card_import, "_free", lambda folder: 1000)
+    monkeypatch.setattr(card_plan, "_free", lambda folder: 1000)
     with pytest.raises(BringInError, match="not enough space"):
         bring_ins.start(wish(card, tmp_path))
     assert not (tmp_path / "disk").exists()

@@ -195,13 +195,13 @@ def test_the_history_goes_on_without_what_is_gone(runtime: Runtime, shoot: int) 
 
 
 def test_nothing_in_the_checkout_deletes_by_another_way() -> None:
-    """Files of a person are removed in photos/originals.py alone, by photos/entries.py."""
+    """Files of a person are removed in photos/originals.py and photos/whole.py alone, by photos/entries.py."""
     source = Path(originals.__file__).parents[1]
     found = subprocess.run(
         ["grep", "-rlE", r"send2trash|shutil\.(rmtree|move)|os\.(remove|unlink)\(", "--include=*.py", source],
         capture_output=True, text=True,
     ).stdout.split()  # fmt: skip
-    allowed = {"photos/entries.py", "photos/originals.py", "photos/cache.py"}
+    allowed = {f"photos/{name}.py" for name in ("cache", "entries", "originals", "whole")}
     assert {
         Path(name).relative_to(source).as_posix() for name in found if "/demo/" not in name
     } <= allowed

@@ -23,7 +23,7 @@ from winnow.core.files.merge import Stated
 from winnow.core.files.names import clash_key
 from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit
-from winnow.photos import originals, xmp
+from winnow.photos import copies, originals, refusals, xmp
 from winnow.photos.entries import Entry
 from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames, guests, journals, renamings
@@ -202,14 +202,14 @@ def test_a_lost_original_fails_alone_and_going_on_brings_it(
 def test_stopping(
     runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
+    real, inside, go_on = copies.copy_verified, threading.Event(), threading.Event()
 
     def slow(*arguments: Any) -> str:
         inside.set()
         go_on.wait(10)
         return real(*arguments)
 
-    monkeypatch.setattr(originals, "copy_verified", slow)
+    monkeypatch.setattr(copies, "copy_verified", slow)
     delivery = runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out"))
     inside.wait(10)
     stopping = threading.Thread(target=runtime.deliveries.stop, args=(delivery,))
@@ -227,12 +227,12 @@ def test_stopping(
 KILLED = """
 import sys
 from pathlib import Path
-from winnow.photos import originals, xmp
-real = originals.copy_verified
+from winnow.photos import copies, xmp
+real = copies.copy_verified
 def told(*arguments):
     print("copying", flush=True)
     return real(*arguments)
-originals.copy_verified = told
+copies.copy_verified = told
 from winnow.store import frames
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.moves import rename
@@ -519,14 +519,14 @@ def test_taking_back_removes_only_what_was_made_and_is_unchanged(
 def test_cancelling_gives_up_the_rest(
     runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    real, inside, go_on = originals.copy_verified, threading.Event(), threading.Event()
+    real, inside, go_on = copies.copy_verified, threading.Event(), threading.Event()
 
     def slow(*arguments: Any) -> str:
         inside.set()
         go_on.wait(10)
         return real(*arguments)
 
-    monkeypatch.setattr(originals, "copy_verified", slow)
+    monkeypatch.setattr(copies, "copy_verified", slow)
     delivery = runtime.deliveries.start(picked, plan(runtime, picked, tmp_path / "out"))
     inside.wait(10)
     cancelling = threading.Thread(target=runtime.deliveries.cancel, args=(delivery,))
@@ -570,7 +570,7 @@ def test_what_a_target_can_refuse(
     real = Entry.created
 
     def refuse(entry: Entry, *how: int, **named: int) -> BinaryIO:
-        if entry.path.name.startswith(originals.PART_PREFIX):
+        if entry.path.name.startswith(copies.PART_PREFIX):
             raise OSError(number, os.strerror(number))
         return real(entry, *how, **named)
 
@@ -611,7 +611,7 @@ def test_a_disk_that_goes_away_pauses_a_delivery_and_nothing_lands_below_it(
     planned = plan(runtime, picked, disk / "out", delivery_plan.Wish(how=how))
     name = "copy_verified" if how == "copy" else "move_verified"
     with monkeypatch.context() as patched:
-        patched.setattr(originals, name, unplug)
+        patched.setattr(copies if how == "copy" else originals, name, unplug)
         delivery = runtime.deliveries.start(picked, planned)
         stopped = finished(runtime, delivery)
     assert (stopped.state, stopped.failed, stopped.done) == ("stopped", 0, 0)
@@ -693,15 +693,15 @@ def test_the_pace_is_that_of_the_last_seconds() -> None:
 def test_the_manifest_names_what_arrived_at_the_second_try_too(
     runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    whole = originals.copy_verified
+    whole = copies.copy_verified
 
     def fails_once(source: Path, *rest: object) -> str:
         if source.name == "QH_0001.jpg":
-            monkeypatch.setattr(originals, "copy_verified", whole)
+            monkeypatch.setattr(copies, "copy_verified", whole)
             raise OSError(errno.EIO, "input/output error")
         return whole(source, *rest)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(originals, "copy_verified", fails_once)
+    monkeypatch.setattr(copies, "copy_verified", fails_once)
     target = tmp_path / "out"
     wish = delivery_plan.Wish(manifest=True)
     delivery = runtime.deliveries.start(picked, plan(runtime, picked, target, wish))
@@ -745,8 +745,8 @@ def test_a_file_that_reads_otherwise_each_time_is_not_moved_to_another_disk(
         return blake3(data).hexdigest()
 
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "_copy", flipped)
-        with pytest.raises(originals.CopyError, match="reads otherwise each time"):
+        patched.setattr(originals, "copy_entry", flipped)
+        with pytest.raises(refusals.CopyError, match="reads otherwise each time"):
             originals.move_verified(source, other_disk / source.name)
     assert source.read_bytes() == jpeg(1)
     assert names(other_disk) == []

@@ -12,10 +12,11 @@ import pytest
 from tests.conftest import indexed, until
 from tests.pictures import NOON, dng, huge_png, jpeg, scene, write_jpeg, write_shoot
 from winnow.core.marks import Decision, Edit, plan_edit
-from winnow.core.measure import focus
+from winnow.core.measure import focus_map
 from winnow.photos import pictures
-from winnow.store import frame_files, frames, marks, shoots
-from winnow.store.frames import Analysed, State
+from winnow.store import frame_figures, frame_files, frames, marks, shoots
+from winnow.store.frame_figures import Analysed
+from winnow.store.frames import State
 from winnow.work.runtime import AlreadyRunning, Places, Runtime
 from winnow.work.workers import tasks
 from winnow.work.workers.pool import Workers
@@ -357,6 +358,6 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
 def test_focus_maps_are_kept(runtime: Runtime, tmp_path: Path) -> None:
     write_shoot(tmp_path / "shoot", [1])
     shoot = indexed(runtime, tmp_path / "shoot")
-    packed = frames.focus_map(runtime.db, frames.rows(runtime.db, shoot)[0].id)
+    packed = frame_figures.focus_map(runtime.db, frames.rows(runtime.db, shoot)[0].id)
     assert packed
-    assert focus.unpack(packed).blur.ndim == 2
+    assert focus_map.unpack(packed).blur.ndim == 2

@@ -18,7 +18,8 @@ from tests.conftest import indexed, until
 from tests.pictures import write_jpeg
 from winnow.photos import bounds
 from winnow.store import frames
-from winnow.store.frames import Analysed, State
+from winnow.store.frame_figures import Analysed
+from winnow.store.frames import State
 from winnow.work.runtime import Places, Runtime
 from winnow.work.workers import feeder, room, tasks
 from winnow.work.workers.tasks import Failure, Job

@@ -14,7 +14,7 @@ from tests.work.test_sidecars import set_mark
 from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.core.marks import Decision, Edit
 from winnow.demo import stand_ins
-from winnow.photos import originals, proof_gallery
+from winnow.photos import proof_gallery, whole
 from winnow.store import frames, history, labels, marks, shoots, texts
 from winnow.store import proofs as stored
 from winnow.work.deliver import answers, proofs
@@ -198,12 +198,12 @@ def test_answers_that_do_not_belong_here(runtime: Runtime, shoot: int, tmp_path:
 def test_unfinished_folders_are_removed_later_only(tmp_path: Path) -> None:
     import os
 
-    old, new = (tmp_path / f"{originals.FOLDER_PREFIX}{name}" for name in "ab")
+    old, new = (tmp_path / f"{whole.FOLDER_PREFIX}{name}" for name in "ab")
     for folder in (old, new):
         folder.mkdir()
         (folder / "index.html").write_text("half")
     os.utime(old, (1, 1))
-    originals.remove_unfinished_folders(tmp_path)
+    whole.remove_unfinished_folders(tmp_path)
     assert (old.exists(), new.exists()) == (False, True)
 
 

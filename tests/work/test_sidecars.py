@@ -13,7 +13,7 @@ from winnow.core.files.merge import Said, Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.files.texts import TextEdit, Texts
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.photos import originals, xmp
+from winnow.photos import copies, whole, xmp
 from winnow.photos.xmp import embedded, read_sidecar, with_stated
 from winnow.store import file_state, frame_files, frames, guests, history, marks, settings, shoots
 from winnow.work.files import captions, label_texts
@@ -296,7 +296,7 @@ def test_embedding_into_jpegs_keeps_the_pictures(runtime: Runtime, tmp_path: Pat
     assert now.key != row.key
     assert runtime.cache.read(now.key or "", "preview")
     (known,) = frames.content_hashes(runtime.db, shoot).values()
-    assert known == originals.file_hash(path)
+    assert known == copies.file_hash(path)
     indexed(runtime, folder)
     assert frames.rows(runtime.db, shoot)[0].key == now.key
     assert write(runtime, shoot)[0].written == 0
@@ -480,14 +480,14 @@ def test_a_file_that_was_written_just_before_a_kill_is_known_as_its_own(
     def killed(*_: object) -> None:
         raise KeyboardInterrupt
 
-    real = originals.write_whole
+    real = whole.write_whole
 
     def then_killed(*arguments: Any) -> None:
         real(*arguments)
         killed()
 
     with monkeypatch.context() as patched:
-        patched.setattr(originals, "write_whole", then_killed)
+        patched.setattr(whole, "write_whole", then_killed)
         with pytest.raises(KeyboardInterrupt):
             write(runtime, shoot)
     written, _ = write(runtime, shoot)

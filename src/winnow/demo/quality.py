@@ -19,13 +19,13 @@ from numpy.typing import NDArray
 
 from winnow.core.frames import Kind
 from winnow.core.groups import runs
-from winnow.core.measure import faces, focus, likeness, softness, subject_lock
+from winnow.core.measure import faces, focus_map, likeness, softness, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
 from winnow.demo import evening, shoot, truth
-from winnow.photos import decode, pictures
 from winnow.photos import faces as face_finder
+from winnow.photos import jpegs, pictures
 from winnow.photos.metadata import read_facts
 from winnow.photos.pictures import gray_of_preview
 
@@ -91,13 +91,13 @@ def _measure(path: Path) -> _Measured:
     return _Measured(
         seen.figures.likeness,
         seen.figures.exposure.brightness_ev,
-        focus.pack(seen.focus),
+        focus_map.pack(seen.focus),
         facts.taken_at or 0,
         gray_of_preview(seen.preview),
         seen.width,
         seen.height,
         faces.ordered(
-            faces.with_eyes_measured(face_finder.find(decode.rgb_of_jpeg(seen.preview)), seen.focus)
+            faces.with_eyes_measured(face_finder.find(jpegs.rgb_of_jpeg(seen.preview)), seen.focus)
         ),
         facts.focus_point,
     )
@@ -239,7 +239,7 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
 def _seen(one: _Measured) -> judge.Seen:
     counting = faces.counting(one.faces, one.width / one.height)
     return judge.Seen(
-        one.width, one.height, focus.unpack(one.map_), [one.faces[n] for n in counting],
+        one.width, one.height, focus_map.unpack(one.map_), [one.faces[n] for n in counting],
         one.focus_point, lambda: one.gray,
     )  # fmt: skip
 
@@ -285,7 +285,7 @@ def _softness(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float
         judged = [n for n in members if found[n].brightness_ev > usual - _DARK_EV]
         places = [_place(true[n]) for n in judged]
         soft = softness.compared(
-            [focus.unpack(found[n].map_) for n in judged], places, _radius(true[judged[0]])
+            [focus_map.unpack(found[n].map_) for n in judged], places, _radius(true[judged[0]])
         )
         for n, figure in zip(judged, soft, strict=True):
             bad = _is_soft(true[n])

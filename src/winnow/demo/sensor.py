@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.demo.masters import Picture
-from winnow.photos.decode import encode_jpeg
+from winnow.photos.jpegs import encode_jpeg
 
 _CODES: Final = 4096
 _BRIGHTEST: Final = 8.0

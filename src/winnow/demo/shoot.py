@@ -119,7 +119,7 @@ def _data_of(frame: evening.Frame) -> dict[str, bytes]:
     if ready.exists():
         return {ready.name: ready.read_bytes()}
     from winnow.demo import develop, raw
-    from winnow.photos.metadata import with_facts
+    from winnow.photos.exif_writer import with_facts
 
     group = evening.groups()[frame.group]
     jpeg, picture = develop.develop(group, frame, frame.group * 100 + frame.number)

@@ -22,8 +22,8 @@ from winnow.core.frames import (
     natural_key,
     split_name,
 )
+from winnow.photos.copies import forget_read
 from winnow.photos.metadata import read_facts
-from winnow.photos.originals import forget_read
 
 _SAMPLE: Final = 64 * 1024
 _HEAD: Final = 128 * 1024

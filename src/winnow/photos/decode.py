@@ -7,20 +7,20 @@ import io
 import logging
 import zipfile
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Final, Literal
+from dataclasses import replace
+from typing import Final
 
-import cv2
 import numpy as np
 import pi_heif
-import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image, ImageFile, PngImagePlugin, UnidentifiedImageError
 
 from winnow.core.frames import Kind
-from winnow.photos import bounds, colour, deep, jpeg_segments, planes, raw
+from winnow.photos import bounds, colour, deep, planes, raw
 from winnow.photos.bounds import NoMemoryError, PictureError
+from winnow.photos.picture import Picture, shrunk, size_within
 from winnow.photos.raw import RawError
+from winnow.photos.sniff import is_raw, sniff
 from winnow.say import say
 
 pi_heif.register_heif_opener(thumbnails=False)
@@ -33,59 +33,8 @@ PngImagePlugin.MAX_TEXT_MEMORY = 256 << 20
 VERSION: Final = 4
 _MOST_MERGED: Final = 400 << 20
 log = logging.getLogger(__name__)
-# Where a picture's pixels come from: the file itself, a raw file's own preview, development, or a large file shrunk.
-Source = Literal["file", "embedded", "developed", "reduced"]
 # The long edge of a picture, in px, by its width and height; None where that is its own.
 Bounded = Callable[[int, int], int | None]
-
-
-@dataclass(frozen=True, slots=True)
-class Picture:
-    """An upright sRGB picture: ``pixels`` of shape (h, w, 3); full size in px; what was noticed."""
-
-    pixels: NDArray[np.uint8]
-    width: int
-    height: int
-    notices: tuple[str, ...] = ()
-    source: Source = "file"
-
-
-_BEGINNINGS: Final = (
-    (b"\xff\xd8\xff", Kind.JPEG),
-    (b"\x89PNG\r\n\x1a\n", Kind.PNG),
-    (b"II*\0", Kind.TIFF),
-    (b"MM\0*", Kind.TIFF),
-    (b"II+\0", Kind.TIFF),
-    (b"MM\0+", Kind.TIFF),
-    (b"\xff\x0a", Kind.JXL),
-    (b"\0\0\0\x0cJXL \r\n\x87\n", Kind.JXL),
-    (b"8BPS", Kind.PSD),
-)
-_HEIC_BRANDS: Final = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1")
-
-
-def sniff(head: bytes) -> Kind | None:
-    """Tell a file's kind by its first bytes (64 are enough). Raw kinds based on TIFF read as TIFF."""
-    found = next((kind for beginning, kind in _BEGINNINGS if head.startswith(beginning)), None)
-    if found is not None:
-        return found
-    if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
-        return Kind.WEBP
-    if head[:2] == b"PK" and b"mimetypeimage/openraster" in head:
-        return Kind.ORA
-    if head[4:8] == b"ftyp":
-        # The brand of its own, and those that it is compatible with (ISO 14496-12, 4.3).
-        brands = head[8 : min(len(head), int.from_bytes(head[:4], "big"))]
-        if head[8:12] in (b"avif", b"avis") or (head[8:12] == b"mif1" and b"avif" in brands):
-            return Kind.AVIF
-        if head[8:12] in _HEIC_BRANDS:
-            return Kind.HEIC
-    return None
-
-
-def is_raw(data: bytes, promised: Kind) -> bool:
-    """Whether a file whose name promises ``promised`` is a camera raw file."""
-    return promised is Kind.RAW and sniff(data[:64]) in (None, Kind.TIFF)
 
 
 def decode(
@@ -165,7 +114,7 @@ def _decode_plain(
     if longest and kind is Kind.JPEG:
         # Decoding at a half or a quarter is much cheaper. Both sides must be given as they will be:
         # Pillow takes no step that makes one of them smaller than asked for.
-        image.draft(None, _size_within(image.size, longest))
+        image.draft(None, size_within(image.size, longest))
     image, notices = _load(image, data)
     srgb = _to_srgb(image, longest, assumed)
     return _upright(srgb, orientation, width, height, notices)
@@ -263,7 +212,7 @@ def _to_srgb(image: Image.Image, longest: int | None, assumed: bytes | None) -> 
     if longest and bounds.is_large(*image.size):
         image = _reduced(image, longest)
     try:
-        return colour.to_srgb(_shrunk(_plain(image), longest), profile)
+        return colour.to_srgb(shrunk(_plain(image), longest), profile)
     except MemoryError:
         raise NoMemoryError from None
 
@@ -311,21 +260,6 @@ def _stretched(values: NDArray[np.generic]) -> NDArray[np.uint8]:
     return np.clip(plain * scale + 0.5, 0, 255).astype(np.uint8)
 
 
-def _shrunk(image: Image.Image, longest: int | None) -> Image.Image:
-    if longest is None or max(image.size) <= longest:
-        return image
-    # As sharp as bicubic when shrinking, at half its cost.
-    return image.resize(
-        _size_within(image.size, longest), Image.Resampling.HAMMING, reducing_gap=2.0
-    )
-
-
-def _size_within(size: tuple[int, int], longest: int) -> tuple[int, int]:
-    """The size with its long edge at most ``longest`` px."""
-    scale = min(1, longest / max(size))
-    return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
-
-
 def _upright(
     image: Image.Image, orientation: int, width: int, height: int, notices: tuple[str, ...]
 ) -> Picture:
@@ -355,7 +289,7 @@ def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
         picture = _decode_plain(opened.preview, Kind.JPEG, orientation, longest)
     else:
         assert opened.preview is not None
-        image = _shrunk(Image.fromarray(opened.preview), longest)
+        image = shrunk(Image.fromarray(opened.preview), longest)
         picture = _upright(image, orientation, *size, ())
     width, height = full_size_of(opened, size, orientation)
     notices = (*picture.notices, notice) if notice else picture.notices
@@ -363,7 +297,7 @@ def _decode_raw(data: bytes, orientation: int, longest: int | None) -> Picture:
 
 
 def _developed(data: bytes, opened: raw.Raw, orientation: int, longest: int | None) -> Picture:
-    image = _shrunk(Image.fromarray(raw.develop(data)), longest)
+    image = shrunk(Image.fromarray(raw.develop(data)), longest)
     made = _upright(image, orientation, opened.width, opened.height, ())
     return replace(made, source="developed")
 
@@ -389,93 +323,3 @@ def full_size_of(opened: raw.Raw, size: tuple[int, int], orientation: int) -> tu
     scale = max(1.0, max(opened.width, opened.height) / max(size))
     width, height = round(size[0] * scale), round(size[1] * scale)
     return (height, width) if orientation >= 5 else (width, height)
-
-
-def shrink(pixels: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
-    """Return a picture (h, w, 3) with its long edge at most ``longest`` px."""
-    return np.asarray(_shrunk(Image.fromarray(pixels), longest))
-
-
-def cut(
-    picture: Picture, left: int, top: int, width: int, height: int, scale: int
-) -> NDArray[np.uint8] | None:
-    """A part of a picture (px at its full size) enlarged ``scale`` times; None outside of it.
-
-    A picture that is smaller than the frame it stands for is enlarged to match.
-    """
-    right, bottom = min(left + width, picture.width), min(top + height, picture.height)
-    left, top = max(0, left), max(0, top)
-    if right <= left or bottom <= top:
-        return None
-    across = picture.pixels.shape[1] / picture.width
-    down = picture.pixels.shape[0] / picture.height
-    size = (scale * (right - left), scale * (bottom - top))
-    if across == 1 == down:
-        part = picture.pixels[top:bottom, left:right]
-        if scale == 1:
-            return part
-        enlarged: NDArray[np.uint8] = cv2.resize(part, size, interpolation=cv2.INTER_CUBIC)
-        return enlarged
-    # Only what is needed of it: OpenCV warps no picture of more than 32,767 px.
-    x0, x1 = _needed(left, right, across, picture.pixels.shape[1])
-    y0, y1 = _needed(top, bottom, down, picture.pixels.shape[0])
-    matrix = np.array([[across / scale, 0, left * across - x0], [0, down / scale, top * down - y0]])
-    matrix[:, 2] += [(across / scale - 1) / 2, (down / scale - 1) / 2]
-    flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
-    matched: NDArray[np.uint8] = cv2.warpAffine(
-        picture.pixels[y0:y1, x0:x1], matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE
-    )
-    return matched
-
-
-def _needed(start: int, end: int, share: float, size: int) -> tuple[int, int]:
-    """From where to where a side is needed, with what the edges are made from."""
-    return max(0, int(start * share) - 4), min(size, int(end * share) + 5)
-
-
-def encode_jpeg(pixels: NDArray[np.uint8], quality: int) -> bytes:
-    """Encode a picture (h, w, 3) as JPEG, its colour at half size."""
-    encoded: bytes = simplejpeg.encode_jpeg(
-        np.ascontiguousarray(pixels), quality, "RGB", "420", fastdct=False
-    )
-    return encoded
-
-
-def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes | None:
-    """Turn an embedded thumbnail upright and cut off the bars that cameras put around it.
-
-    ``ratio`` is the frame's width to height before turning. None when it can't be read.
-    """
-    try:
-        image = Image.open(io.BytesIO(thumbnail)).convert("RGB")
-    except Exception:
-        # A thumbnail is a shortcut: when it is broken in any way, the real picture follows soon.
-        return None
-    width, height = image.size
-    if width / height < ratio * 0.98:
-        cut = round((height - width / ratio) / 2)
-        image = image.crop((0, cut, width, height - cut))
-    elif width / height > ratio * 1.02:
-        cut = round((width - height * ratio) / 2)
-        image = image.crop((cut, 0, width - cut, height))
-    return encode_jpeg(planes.upright(np.asarray(image), orientation), 85)
-
-
-def browser_can_show(data: bytes) -> bool:
-    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr, of 8 bits, in
-    Huffman's code (baseline, extended or progressive: ISO/IEC 10918-1, table B.1)."""
-    if sniff(data[:64]) is not Kind.JPEG:
-        return False
-    frame = next((s for s in jpeg_segments.leading(data) if s.marker in jpeg_segments.FRAMES), None)
-    if frame is None or frame.marker not in jpeg_segments.HUFFMAN or frame.body[:1] != b"\x08":
-        return False
-    try:
-        with Image.open(io.BytesIO(data)) as image:
-            return image.mode in ("RGB", "L") and bounds.longest_held(*image.size) is None
-    except (UnidentifiedImageError, OSError, ValueError):
-        return False
-
-
-def rgb_of_jpeg(data: bytes) -> NDArray[np.uint8]:
-    """The pixels (h, w, 3) of a JPEG that Winnow made itself. Raises ValueError for anything else."""
-    return np.asarray(simplejpeg.decode_jpeg(data, "RGB"), np.uint8)

@@ -6,7 +6,7 @@ import os
 from collections.abc import Sequence
 from pathlib import Path
 
-from winnow.photos.originals import CopyError
+from winnow.photos.refusals import CopyError
 from winnow.say import say
 
 

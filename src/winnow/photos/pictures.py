@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from winnow.core.frames import Kind
-from winnow.core.measure import exposure, focus, likeness
+from winnow.core.measure import exposure, focus, focus_map, likeness
 from winnow.core.measure.exposure import Exposure
-from winnow.core.measure.focus import FocusMap
-from winnow.photos import bounds, colour, decode, planes, raw
+from winnow.core.measure.focus_map import FocusMap
+from winnow.photos import bounds, colour, decode, jpegs, planes, raw, sniff
 from winnow.photos.bounds import PictureError
-from winnow.photos.decode import Picture, Source
+from winnow.photos.picture import Picture, Source, shrink
 from winnow.photos.planes import Plane, Planes
 from winnow.photos.raw import RawError
 
@@ -64,9 +64,9 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
 
     ``optional_space``: the Exif says DCF's optional colour space. Raises PictureError.
     """
-    if decode.is_raw(data, promised):
+    if sniff.is_raw(data, promised):
         return _look_at_raw(data, orientation)
-    if decode.sniff(data[:64]) is Kind.JPEG and promised is Kind.JPEG:
+    if sniff.sniff(data[:64]) is Kind.JPEG and promised is Kind.JPEG:
         found = planes.read(data)
         if found is not None:
             return _from_planes(found, _profile(data, optional_space), orientation)
@@ -150,10 +150,10 @@ def _from_planes(found: Planes, profile: bytes | None, orientation: int) -> Look
     else:
         image = Image.fromarray(_rgb(luma, blue, red) if mode == "RGB" else luma)
         shown = np.asarray(ImageCms.applyTransform(image, transform) or image)
-        preview = decode.encode_jpeg(shown, PREVIEW_QUALITY)
+        preview = jpegs.encode_jpeg(shown, PREVIEW_QUALITY)
         sample = _halved(shown)
     thumbnail, figures = _small(sample)
-    measured = focus.turned(focus.measure_levels(full, half, quarter), orientation)
+    measured = focus_map.turned(focus.measure_levels(full, half, quarter), orientation)
     if orientation >= 5:
         width, height = height, width
     return Look(preview, thumbnail, width, height, figures, measured)
@@ -202,11 +202,11 @@ def _from_picture(picture: Picture) -> Look:
     """From any decoded picture, of full size or less."""
     pixels = np.ascontiguousarray(picture.pixels)
     luma = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
-    shown = decode.shrink(pixels, PREVIEW_PX)
+    shown = shrink(pixels, PREVIEW_PX)
     thumbnail, figures = _small(_halved(shown))
     measured = focus.measure(luma)
     return Look(
-        decode.encode_jpeg(shown, PREVIEW_QUALITY), thumbnail, picture.width, picture.height,
+        jpegs.encode_jpeg(shown, PREVIEW_QUALITY), thumbnail, picture.width, picture.height,
         figures, _scaled(measured, max(1.0, picture.width / pixels.shape[1])), picture.notices,
         picture.source, picture.source,
     )  # fmt: skip
@@ -215,7 +215,7 @@ def _from_picture(picture: Picture) -> Look:
 def _small(sample: NDArray[np.uint8]) -> tuple[bytes, Figures]:
     """The thumbnail and the figures, from an upright sRGB picture of about half the preview."""
     small = _thumbnail(sample)
-    return decode.encode_jpeg(small, THUMBNAIL_QUALITY), _figures(sample, small)
+    return jpegs.encode_jpeg(small, THUMBNAIL_QUALITY), _figures(sample, small)
 
 
 def _thumbnail(sample: NDArray[np.uint8]) -> NDArray[np.uint8]:

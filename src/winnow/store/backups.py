@@ -12,8 +12,8 @@ from pathlib import Path
 from typing import Final
 
 from winnow.core.backups import to_keep
-from winnow.photos import originals
-from winnow.photos.originals import sync_folder
+from winnow.photos import copies
+from winnow.photos.whole import sync_folder
 from winnow.say import say
 from winnow.store.db import Database
 from winnow.store.soundness import in_words, is_sound, number_of
@@ -140,6 +140,6 @@ def copy_to_second(backup: Backup, second: Path) -> None:
     """Copy a backup to another folder, read back and compared; old ones there go as well. Raises CopyError, OSError."""
     folder = second / _FOLDER
     folder.mkdir(parents=True, exist_ok=True)
-    originals.remove_parts(folder)
-    originals.copy_verified(backup.path, folder / backup.path.name)
+    copies.remove_parts(folder)
+    copies.copy_verified(backup.path, folder / backup.path.name)
     _forget_old(second, backup.made_at)

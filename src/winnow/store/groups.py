@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from winnow.core.groups.edits import HandEdit
 from winnow.core.marks import GroupStep
 from winnow.store.db import Database
-from winnow.store.frames import ZONED
+from winnow.store.frame_order import ZONED
 
 
 @dataclass(frozen=True, slots=True)

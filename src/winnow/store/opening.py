@@ -18,7 +18,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final, Literal
 
-from winnow.photos.originals import sync_folder
+from winnow.photos.whole import sync_folder
 from winnow.store import backups
 from winnow.store.db import LATEST, Database
 from winnow.store.soundness import DamagedError, check, in_words, number_of, version_of

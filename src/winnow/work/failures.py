@@ -8,8 +8,8 @@ import time
 from collections.abc import Callable
 from typing import Final
 
-from winnow.photos import originals
-from winnow.photos.originals import CopyError
+from winnow.photos import refusals
+from winnow.photos.refusals import CopyError
 from winnow.say import say
 from winnow.store.soundness import is_damage
 
@@ -52,7 +52,7 @@ def in_words(error: Exception, job: str) -> str:
         return str(error)
     if isinstance(error, OSError):
         log.warning("%s: %s", job, error)
-        return originals.reason(error)
+        return refusals.reason(error)
     if isinstance(error, sqlite3.Error):
         log.error("%s: %s", job, error)
         return f"{of_database(error)}."

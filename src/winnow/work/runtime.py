@@ -15,10 +15,10 @@ from typing import IO, Final
 import platformdirs
 
 from winnow.core import backups as backups_core
-from winnow.photos import originals
+from winnow.photos import refusals
 from winnow.photos.cache import PictureCache
 from winnow.photos.card import Card
-from winnow.photos.originals import CopyError
+from winnow.photos.refusals import CopyError
 from winnow.say import say
 from winnow.store import backups, opening, settings
 from winnow.store.backups import Backup, BackupError
@@ -27,7 +27,8 @@ from winnow.store.opening import Restored
 from winnow.store.soundness import in_words
 from winnow.work.compare.close_ups import CloseUps
 from winnow.work.compare.subject_lock import SubjectLock
-from winnow.work.deliver.card_import import BringIns, CardAt
+from winnow.work.deliver.card_import import BringIns
+from winnow.work.deliver.card_plan import CardAt
 from winnow.work.deliver.programs import HandOvers
 from winnow.work.deliver.proofs import Proofs
 from winnow.work.deliver.run import Deliveries
@@ -200,7 +201,7 @@ class Runtime:
             backups.copy_to_second(backup, Path(second))
         except (CopyError, OSError) as error:
             log.exception("the backup is not in the second place")
-            why = originals.reason(error, second)
+            why = refusals.reason(error, second)
             return say("The last backup of your marks is not in the second place. {why}", why=why)
         return ""
 

@@ -14,8 +14,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.measure import focus
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap, figure_at
 
 VERSION: Final = 1
 
@@ -312,7 +311,7 @@ def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]
     width, height = columns * focus_map.cell, rows * focus_map.cell
 
     def measured(eye: Eye, radius: float) -> Eye:
-        figure = focus.figure_at(focus_map, eye.x * width, eye.y * height, radius)
+        figure = figure_at(focus_map, eye.x * width, eye.y * height, radius)
         return replace(eye, blur=figure.blur if figure else None)
 
     out = []

@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.measure.focus import DIRECTIONS, FocusMap
+from winnow.core.measure.focus_map import DIRECTIONS, FocusMap
 
 # A frame this much more blurred (in logarithms; about a fifth) than the sharpest of its group is soft.
 SOFT: Final = 0.21

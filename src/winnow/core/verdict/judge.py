@@ -13,9 +13,9 @@ from typing import Final, Literal
 
 import numpy as np
 
-from winnow.core.measure import faces, focus, softness, subject_lock
+from winnow.core.measure import faces, focus_map, softness, subject_lock
 from winnow.core.measure.faces import Face, Point
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
 
@@ -99,8 +99,8 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
     compared = _compared(seen, spots, sure, radius, at)
     out = []
     for n, (one, place) in enumerate(zip(seen, places, strict=True)):
-        region = focus.sharpest_region(one.map) if one.map else None
-        figure = focus.figure_at(one.map, *spots[n], radius) if one.map and sure[n] else None
+        region = focus_map.sharpest_region(one.map) if one.map else None
+        figure = focus_map.figure_at(one.map, *spots[n], radius) if one.map and sure[n] else None
         softer, different = compared.get(n, (None, None))
         out.append(
             Judged(
@@ -123,7 +123,7 @@ def _known(value: float | None) -> float | None:
     return None if value is None or np.isnan(value) else value
 
 
-def _away(spot: Point, region: focus.Region) -> float:
+def _away(spot: Point, region: focus_map.Region) -> float:
     """From a place to the nearest point of a region, px."""
     left, top, right, bottom = region.box
     across = max(left - spot[0], 0, spot[0] - right)
@@ -233,8 +233,8 @@ def _sharpest_at_its_point(seen: Sequence[Seen], radius: float) -> int:
         if one.map is None or one.focus_point is None:
             return np.inf
         x, y = one.focus_point
-        figure = focus.figure_at(one.map, x * one.width, y * one.height, radius)
-        return figure.blur if figure else focus.MOST
+        figure = focus_map.figure_at(one.map, x * one.width, y * one.height, radius)
+        return figure.blur if figure else focus_map.MOST
 
     return min(range(len(seen)), key=blur)
 
@@ -248,7 +248,7 @@ def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
     votes: list[tuple[int, Point, float]] = []
     for n in range(0, len(seen), step):
         one = seen[n]
-        region = focus.sharpest_region(one.map) if one.map else None
+        region = focus_map.sharpest_region(one.map) if one.map else None
         if region:
             left, top, right, bottom = region.box
             middle = ((left + right) / 2 / one.width, (top + bottom) / 2 / one.height)

@@ -7,9 +7,9 @@ from typing import Final
 
 import numpy as np
 
-from winnow.core.measure import faces, focus, subject_lock
+from winnow.core.measure import faces, focus_map, subject_lock
 from winnow.core.measure.faces import Face, Point
-from winnow.core.measure.focus import FocusMap
+from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.subject_lock import Place
 
 # A place that the eyes of a matched face give is to be trusted; what the picture itself says is more exact, if
@@ -36,7 +36,7 @@ def point(
         return min(1.0, max(0.0, eye.x)), min(1.0, max(0.0, eye.y))
     if told is not None:
         return told
-    region = focus.sharpest_region(map_) if map_ else None
+    region = focus_map.sharpest_region(map_) if map_ else None
     if region is None or not width or not height:
         return 0.5, 0.5
     left, top, right, bottom = region.box

@@ -19,7 +19,7 @@ from winnow.web.cards.models import (
     WishIn,
 )
 from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, as_text
-from winnow.work.deliver.card_import import BringInError, Wish
+from winnow.work.deliver.card_plan import BringInError, Wish
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["bring in"], responses=RESPONSES)

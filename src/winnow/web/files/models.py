@@ -7,18 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.files.merge import Side
-from winnow.web.models import (
-    ChangeOut,
-    Entries,
-    Id,
-    Letter,
-    MarkOut,
-    Model,
-    Stars,
-    Text,
-    TextsModel,
-    Whole,
-)
+from winnow.web.marks.models import ChangeOut, MarkOut
+from winnow.web.models import Entries, Id, Letter, Model, Stars, Text, TextsModel, Whole
 from winnow.web.settings.models import SetName
 
 FieldName = Literal[

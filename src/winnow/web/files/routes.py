@@ -30,7 +30,8 @@ from winnow.web.files.models import (
     WriteOut,
     WrittenFilesOut,
 )
-from winnow.web.models import MarkOut, TextsModel, WindowIn
+from winnow.web.marks.models import MarkOut, WindowIn
+from winnow.web.models import TextsModel
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work import change_events
 from winnow.work.files import label_texts, profiles

@@ -11,27 +11,27 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from winnow.core.measure import focus
+from winnow.core.measure import focus_map
 from winnow.photos.cache import PictureKind
 from winnow.say import say
-from winnow.store import file_state, frame_files, frames, guests, texts
+from winnow.store import file_state, frame_figures, frame_files, frames, guests, texts
 from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, as_text, to_filter
-from winnow.web.models import (
+from winnow.web.frames.models import (
     FactsOut,
-    FilterModel,
     FocusOut,
     FoundOut,
     FramesOut,
     InFileOut,
     LookingAt,
     PartIn,
-    TextsModel,
     TurnedOut,
     TurnIn,
 )
+from winnow.web.models import FilterModel, TextsModel
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
-from winnow.work.workers.tasks import Failure, Part
+from winnow.work.workers.part_tasks import Part
+from winnow.work.workers.tasks import Failure
 
 T = TypeVar("T")
 router = APIRouter(prefix="/api", tags=["frames"], responses=RESPONSES)
@@ -135,8 +135,8 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
         "marked_by",
     }
     names = set(FactsOut.model_fields) - own
-    map_ = frames.focus_map(runtime.db, frame)
-    region = focus.sharpest_region(focus.unpack(map_)) if map_ else None
+    map_ = frame_figures.focus_map(runtime.db, frame)
+    region = focus_map.sharpest_region(focus_map.unpack(map_)) if map_ else None
     facts = FactsOut(
         **{name: row[name] for name in names},
         marked_by=guests.marked_by(runtime.db, frame),
@@ -243,14 +243,14 @@ async def get_part(
 @router.get("/frames/{frame}/focus")
 def get_focus(frame: IdPath, runtime: RuntimeDep) -> FocusOut:
     """Where the frame is sharp."""
-    packed = frames.focus_map(runtime.db, frame)
+    packed = frame_figures.focus_map(runtime.db, frame)
     if packed is None:
         raise HTTPException(404, say("The focus of this frame isn't measured yet."))
-    found = focus.unpack(packed)
-    blur, _ = focus.tiles(found)
+    found = focus_map.unpack(packed)
+    blur, _ = focus_map.tiles(found)
     rows, columns = blur.shape
     values = [None if np.isnan(v) else round(float(v), 2) for v in blur.ravel()]
-    return FocusOut(rows=rows, columns=columns, tile=focus.tile_px(found), blur=values)
+    return FocusOut(rows=rows, columns=columns, tile=focus_map.tile_px(found), blur=values)
 
 
 def _name(key: str | None, part: Part) -> str:

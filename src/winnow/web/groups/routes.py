@@ -23,7 +23,7 @@ from winnow.web.groups.models import (
     LoosenessIn,
     SuggestedOffset,
 )
-from winnow.web.models import ChangeOut
+from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events
 from winnow.work.index import regroup
 

@@ -13,7 +13,7 @@ from winnow.web.guests.addresses import as_code
 from winnow.web.guests.models import GuestOut, SharingIn, SharingOut, TakeIn, WaitingOut
 from winnow.web.guests.sessions import SHORTEST
 from winnow.web.guests.shares import Shares
-from winnow.web.models import ChangeOut
+from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events
 
 router = APIRouter(prefix="/api", tags=["sharing"], responses=RESPONSES)

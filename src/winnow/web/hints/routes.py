@@ -29,7 +29,7 @@ from winnow.web.hints.models import (
     ThresholdIn,
     ThrownOutFrame,
 )
-from winnow.web.models import ChangeOut
+from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events, hints
 from winnow.work.compare import face_rows
 from winnow.work.index.faces_and_hints import FACE_VERSION

@@ -13,7 +13,7 @@ from winnow.store import frames, guests
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
 from winnow.web.files.models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
 from winnow.web.files.routes import said_out
-from winnow.web.models import ChangeOut
+from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events
 from winnow.work.files import lists
 

@@ -15,7 +15,7 @@ from winnow.core.pace import pace
 from winnow.say import say
 from winnow.store import frames, history, labels, marks, own_steps
 from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
-from winnow.web.models import (
+from winnow.web.marks.models import (
     ChangeOut,
     EditIn,
     GoToIn,

@@ -7,7 +7,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.store import proofs as stored
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, as_text, frames_in, path_in
-from winnow.web.models import ChangeOut
+from winnow.web.marks.models import ChangeOut
 from winnow.web.proofs.models import (
     AnswerIn,
     AnswerOut,

@@ -11,11 +11,11 @@ from fastapi.responses import JSONResponse
 
 from winnow.photos import scan
 from winnow.say import say
-from winnow.store import frames, moved_files, shoots
+from winnow.store import frame_order, frames, moved_files, shoots
 from winnow.store.shoots import Shoot
 from winnow.web.depends import RESPONSES, GuestDep, RuntimeDep, ShootDep
 from winnow.web.guests.sessions import Guest
-from winnow.web.models import (
+from winnow.web.shoots.models import (
     ClockIn,
     ClockOut,
     CompletionsOut,
@@ -211,8 +211,8 @@ def set_clock(shoot: ShootDep, wanted: ClockIn, runtime: RuntimeDep) -> list[Clo
     if (wanted.camera, wanted.serial) not in known:
         raise HTTPException(404, say("This shoot has no frames of such a camera."))
     shoots.set_clock(runtime.db, shoot, wanted.camera, wanted.serial, wanted.offset_s)
-    frames.set_shot_times(runtime.db, shoot)
-    frames.put_in_order(runtime.db, shoot)
+    frame_order.set_shot_times(runtime.db, shoot)
+    frame_order.put_in_order(runtime.db, shoot)
     # Even in the same order: the pauses, and so the groups, are others.
     regroup.regroup(runtime.db, shoot)
     runtime.events.tell(shoot, "order")

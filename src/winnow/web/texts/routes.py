@@ -18,7 +18,8 @@ from winnow.web.files.models import (
     TextsOut,
     UsedOut,
 )
-from winnow.web.models import ChangeOut, TextsModel
+from winnow.web.marks.models import ChangeOut
+from winnow.web.models import TextsModel
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work import change_events
 from winnow.work.files import captions

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.models import FunnelOut
+from winnow.web.wrap_up.models import FunnelOut
 from winnow.work import tally
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)

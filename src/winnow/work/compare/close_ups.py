@@ -15,10 +15,11 @@ from numpy.typing import NDArray
 
 from winnow.photos.cache import PictureCache
 from winnow.store.db import Database
-from winnow.work.workers import tasks
+from winnow.work.workers import part_tasks
 from winnow.work.workers.jobs import job_of
+from winnow.work.workers.part_tasks import Part
 from winnow.work.workers.pool import Workers
-from winnow.work.workers.tasks import Failure, Part
+from winnow.work.workers.tasks import Failure
 
 _WORKERS: Final = 2
 _MOST_PREPARED: Final = 6
@@ -39,19 +40,19 @@ class CloseUps:
     def part(self, frame_id: int, wanted: Part) -> Future[bytes | Failure]:
         """A part of a frame as JPEG."""
         return self._of(frame_id).submit(
-            tasks.part, job_of(self._db, self._cache, frame_id), wanted
+            part_tasks.part, job_of(self._db, self._cache, frame_id), wanted
         )
 
     def gray(self, frame_id: int, wanted: Part) -> Future[NDArray[np.uint8] | Failure]:
         """A part of a frame in grey."""
         return self._of(frame_id).submit(
-            tasks.gray_part, job_of(self._db, self._cache, frame_id), wanted
+            part_tasks.gray_part, job_of(self._db, self._cache, frame_id), wanted
         )
 
     def prepare(self, frame_ids: Iterable[int]) -> None:
         """Decode frames that somebody is about to look close at; as many as the workers hold."""
         for frame in list(frame_ids)[:_MOST_PREPARED]:
-            self._of(frame).submit(tasks.prepare, job_of(self._db, self._cache, frame))
+            self._of(frame).submit(part_tasks.prepare, job_of(self._db, self._cache, frame))
 
     def warm_soon(self) -> None:
         """Start the workers once the first frames are on screen, so that no close look waits for them."""
@@ -67,7 +68,7 @@ class CloseUps:
     def full_size(self, frame_id: int, *, made: bool) -> Future[bytes | Failure]:
         """A whole frame at full size as JPEG; ``made``: never the file itself."""
         job = job_of(self._db, self._cache, frame_id)
-        return self._of(frame_id).submit(tasks.full_size, job, made)
+        return self._of(frame_id).submit(part_tasks.full_size, job, made)
 
     def _of(self, frame_id: int) -> Workers:
         return self._workers[frame_id % len(self._workers)]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Eye, Face
 from winnow.core.verdict.hints import eyes, soft_eyes
-from winnow.store import faces, frames, hints
+from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
 
@@ -68,7 +68,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
 
 def ratios_of(db: Database, frame_ids: Sequence[int]) -> dict[int, float]:
     """Width by height of frames."""
-    known = frames.for_comparing(db, frame_ids)
+    known = frame_figures.for_comparing(db, frame_ids)
     return {
         frame: row.width / row.height if row.width and row.height else 1.5
         for frame, row in known.items()

@@ -14,18 +14,19 @@ import cv2
 import numpy as np
 
 from winnow.core.measure import faces as core_faces
-from winnow.core.measure import focus, softness, subject_lock
+from winnow.core.measure import focus_map, softness, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict import point_of_interest
 from winnow.core.verdict.hints import eyes
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
-from winnow.store import faces, frames, hints
+from winnow.store import faces, frame_figures, frames, hints
 from winnow.store.db import Database
 from winnow.work.compare import face_rows
 from winnow.work.compare.close_ups import CloseUps
-from winnow.work.workers.tasks import Failure, Part
+from winnow.work.workers.part_tasks import Part
+from winnow.work.workers.tasks import Failure
 
 # Grey pictures of 1,024 px, for the lock: 0.7 MB each.
 _MOST_HELD: Final = 60
@@ -100,8 +101,10 @@ class SubjectLock:
         full size, for which these are decoded. Raises KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
-        known = frames.for_comparing(self._db, ids)
-        maps = {frame: focus.unpack(packed) for frame in ids if (packed := known[frame].focus_map)}
+        known = frame_figures.for_comparing(self._db, ids)
+        maps = {
+            frame: focus_map.unpack(packed) for frame in ids if (packed := known[frame].focus_map)
+        }
         people = faces.of_frames(self._db, ids)
         if point is None:
             point = _point_of(known[reference], maps.get(reference), people.get(reference, []))
@@ -175,7 +178,7 @@ class SubjectLock:
         ]
 
     def _refined(
-        self, known: dict[int, frames.Comparable], places: dict[int, Place], reference: int
+        self, known: dict[int, frame_figures.Comparable], places: dict[int, Place], reference: int
     ) -> dict[int, Place]:
         """The places, made exact at full size; one whose picture can't be had stays as it is."""
         sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
@@ -261,19 +264,19 @@ class _Rank:
 
 
 def _point_of(
-    row: frames.Comparable, map_: focus.FocusMap | None, people: Sequence[Face]
+    row: frame_figures.Comparable, map_: focus_map.FocusMap | None, people: Sequence[Face]
 ) -> tuple[float, float]:
     told = None if row.focus_x is None or row.focus_y is None else (row.focus_x, row.focus_y)
     return point_of_interest.point(people, told, map_, (row.width or 0, row.height or 0))
 
 
-def _ratio(row: frames.Comparable) -> float:
+def _ratio(row: frame_figures.Comparable) -> float:
     return row.width / row.height if row.width and row.height else 1.5
 
 
 def _ranks(
-    known: dict[int, frames.Comparable],
-    maps: dict[int, focus.FocusMap],
+    known: dict[int, frame_figures.Comparable],
+    maps: dict[int, focus_map.FocusMap],
     places: dict[int, Place],
 ) -> dict[int, _Rank]:
     """Each frame's rank by its blur at its place; without a figure, or a sure place, it has none."""
@@ -290,7 +293,9 @@ def _ranks(
     sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
     spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
     radius = _RADIUS * max(max(size) for size in sizes.values())
-    figures = [focus.figure_at(maps[f], *spot, radius) for f, spot in zip(ids, spots, strict=True)]
+    figures = [
+        focus_map.figure_at(maps[f], *spot, radius) for f, spot in zip(ids, spots, strict=True)
+    ]
     blurs = [figure.blur if figure else None for figure in figures]
     softer = softness.compared([maps[f] for f in ids], spots, radius)
     ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}

@@ -16,7 +16,7 @@ from winnow.core.deliver.naming import ToName, Which
 from winnow.core.files.merge import NOTHING, Said
 from winnow.core.files.names import clash_key, free_names
 from winnow.core.files.templates import TemplateError
-from winnow.photos import originals
+from winnow.photos import copies
 from winnow.say import say
 from winnow.store import frame_files, frames, guests, labels, moved_files, shoots
 from winnow.store.db import Database
@@ -277,7 +277,7 @@ def _is_there(target: Path, source: Path, name: str, present: Mapping[str, str])
     return (
         there.is_file()
         and there.stat().st_size == source.stat().st_size
-        and originals.file_hash(there) == originals.file_hash(source)
+        and copies.file_hash(there) == copies.file_hash(source)
     )
 
 

@@ -15,10 +15,10 @@ from winnow.core.deliver import proof_sheet
 from winnow.core.deliver.proof_sheet import LayoutError, SheetLayout
 from winnow.core.files.names import free_names
 from winnow.core.files.templates import safe_name
-from winnow.photos import originals, proof_gallery, proof_pdf
+from winnow.photos import proof_gallery, proof_pdf, refusals, whole
 from winnow.photos.cache import PictureCache
-from winnow.photos.originals import CopyError
 from winnow.photos.proof_gallery import ProofFrame
+from winnow.photos.refusals import CopyError
 from winnow.say import say
 from winnow.store import frames, guests, labels
 from winnow.store import proofs as stored
@@ -120,7 +120,7 @@ def _place(db: Database, shoot_id: int, typed: str, wish: Wish) -> Path:
     except DeliveryError as error:
         raise ProofError(str(error)) from None
     except OSError as error:
-        raise ProofError(originals.reason(error, Path(typed).name)) from None
+        raise ProofError(refusals.reason(error, Path(typed).name)) from None
     ending = ".pdf" if isinstance(wish, SheetWish) else ""
     title = safe_name(wish.title.replace(".", " ") if not ending else wish.title)
     ((name,),) = free_names([(f"{title}{ending}",)], present)
@@ -228,7 +228,7 @@ class Proofs:
         except (ProofError, CopyError) as error:
             notice = str(error)
         except OSError as error:
-            notice = originals.reason(error, wish.title)
+            notice = refusals.reason(error, wish.title)
         except Exception as error:
             notice = failures.in_words(error, f"a proof of shoot {shoot_id}")
         finally:
@@ -256,7 +256,7 @@ class Proofs:
             tick,
             stopping,
         )
-        originals.write_whole(place, data, None)
+        whole.write_whole(place, data, None)
 
     def _make_gallery(
         self,
@@ -267,8 +267,8 @@ class Proofs:
         tick: Callable[[int], None],
         stopping: Callable[[], bool],
     ) -> None:
-        originals.remove_unfinished_folders(place.parent)
-        with originals.whole_folder(place) as folder:
+        whole.remove_unfinished_folders(place.parent)
+        with whole.whole_folder(place) as folder:
             (folder / "large").mkdir()
             (folder / "small").mkdir()
             listed = []

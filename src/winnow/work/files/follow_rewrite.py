@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from winnow.core.files.merge import Stated
-from winnow.photos import originals
+from winnow.photos import copies
 from winnow.photos.cache import PictureCache
 from winnow.store import frame_files
 from winnow.store.db import Database
@@ -24,5 +24,5 @@ def follow(
         return []
     if files.key:
         cache.rename(files.key, read.key)
-    frame_files.note_rewritten(db, files, read.key, stated, originals.file_hash(files.shown))
+    frame_files.note_rewritten(db, files, read.key, stated, copies.file_hash(files.shown))
     return [{"id": files.id, "key": read.key}]

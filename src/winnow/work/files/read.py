@@ -15,7 +15,7 @@ from winnow.core.files.merge import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.files.profiles import STANDARD, Profile, ProfileError, Writing, writing
 from winnow.core.files.texts import TextStep
 from winnow.core.marks import Change, Step
-from winnow.photos import entries, originals, xmp
+from winnow.photos import entries, refusals, xmp
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
 from winnow.store import file_state, frame_files, labels, marks, settings, texts
@@ -94,7 +94,7 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
         except FileNotFoundError:
             continue
         except OSError as error:
-            found.append((0, Sidecar(path, "", None, originals.reason(error, path.name))))
+            found.append((0, Sidecar(path, "", None, refusals.reason(error, path.name))))
     return [one for _, one in sorted(found, key=lambda pair: -pair[0])]
 
 

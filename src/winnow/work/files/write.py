@@ -14,7 +14,7 @@ from winnow.core.files.profiles import Writing
 from winnow.core.files.texts import FIELDS
 from winnow.core.frames import Kind, kind_of, split_name
 from winnow.core.marks import Change
-from winnow.photos import entries, originals, xmp
+from winnow.photos import copies, entries, refusals, whole, xmp
 from winnow.photos.cache import PictureCache
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -294,7 +294,7 @@ def _write(
 
     change = marks.apply(db, shoot_id, take)
     for folder in {target.path.parent for p in through for target in p.targets}:
-        originals.remove_parts(folder, originals.WRITE_PREFIX, shoots.roots(db))
+        copies.remove_parts(folder, whole.WRITE_PREFIX, shoots.roots(db))
     written = same = done = 0
     for at in range(0, len(through), _BATCH):
         if stopping():
@@ -311,8 +311,8 @@ def _write(
             said = now.get(p.frame, NOTHING)
             try:
                 count, stated, notes, patch = _write_frame(db, cache, p, said, how)
-            except (SidecarError, originals.CopyError, OSError) as error:
-                words = originals.reason(error, p.name)
+            except (SidecarError, refusals.CopyError, OSError) as error:
+                words = refusals.reason(error, p.name)
                 problems.append((p.frame, words.rstrip(".") + "."))
                 continue
             finally:
@@ -351,14 +351,12 @@ def _write_frame(
             if target.embeds:
                 assert data is not None
                 if now != wanted:
-                    originals.write_whole(
+                    whole.write_whole(
                         target.path, xmp.with_embedded(data, wanted), data, (p.files.root,)
                     )
                 patches += follow_rewrite.follow(db, cache, p.files, wanted)
             elif now != wanted or data is None:
-                originals.write_whole(
-                    target.path, xmp.with_stated(data, wanted), data, (p.files.root,)
-                )
+                whole.write_whole(target.path, xmp.with_stated(data, wanted), data, (p.files.root,))
             count += 1
         if target.embeds:
             embedded = wanted
@@ -383,7 +381,7 @@ def _still_as_planned(
     data = entries.read_file(target.path, root)
     now = xmp.embedded(data) if target.embeds else xmp.read_sidecar(data)
     if now not in (target.present, wanted):
-        raise originals.CopyError(
+        raise refusals.CopyError(
             say(
                 "{name} was changed by another program just now. Look at what it says first.",
                 name=target.path.name,

@@ -16,14 +16,14 @@ from winnow.core.measure import faces as core_faces
 from winnow.core.verdict import hints as core_hints
 from winnow.core.verdict import judge as judging
 from winnow.photos.cache import PictureCache
-from winnow.store import faces, frames, hints
+from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 from winnow.store.hints import Member
 from winnow.work.events import Events
-from winnow.work.workers import tasks
+from winnow.work.workers import face_tasks
+from winnow.work.workers.face_tasks import FaceJob, FoundFaces, GroupJob, JudgedGroup, JudgeFrame
 from winnow.work.workers.feeder import Feeder
 from winnow.work.workers.jobs import job_of
-from winnow.work.workers.tasks import FaceJob, FoundFaces, GroupJob, JudgedGroup, JudgeFrame
 
 FACE_VERSION: Final = f"a{core_faces.VERSION}"
 # Noticing takes a moment in a large shoot: while faces are still looked for, not more often than this.
@@ -61,7 +61,7 @@ class Behind:
             for frame in waiting:
                 if time.monotonic() > until:
                     return
-                packed = frames.focus_map(self._db, frame)
+                packed = frame_figures.focus_map(self._db, frame)
                 yield FaceJob(job_of(self._db, self._cache, frame), packed)
 
         def keep(found: list[FoundFaces]) -> None:
@@ -73,7 +73,7 @@ class Behind:
         def failed(job: FaceJob, notice: str) -> FoundFaces:
             return FoundFaces(job.job.frame, [], 0)
 
-        self._feeder.each(tasks.find_faces, jobs(), keep, failed)
+        self._feeder.each(face_tasks.find_faces, jobs(), keep, failed)
         return left <= 0
 
     def judge(self, seconds: float, *, last: bool) -> bool:
@@ -111,7 +111,7 @@ class Behind:
             plain = judging.Judged(0.5, 0.5, "", 0, False)
             return JudgedGroup(job.key, [(one.job.frame, plain) for one in job.frames])
 
-        self._feeder.each(tasks.judge, jobs(), keep, failed)
+        self._feeder.each(face_tasks.judge, jobs(), keep, failed)
         done = left <= 0
         now = time.monotonic()
         if (done and last) or now - self._noticed > _NOTICE_EVERY_S:
@@ -147,7 +147,7 @@ class Behind:
                     job_of(self._db, self._cache, one.id),
                     one.width,
                     one.height,
-                    frames.focus_map(self._db, one.id),
+                    frame_figures.focus_map(self._db, one.id),
                     found.get(one.id, []),
                     None
                     if one.focus_x is None or one.focus_y is None

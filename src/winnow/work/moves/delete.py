@@ -12,10 +12,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final, Literal
 
-from winnow.photos import originals
-from winnow.photos.originals import CopyError
+from winnow.photos import copies, originals, refusals
+from winnow.photos.refusals import CopyError
 from winnow.say import say
-from winnow.store import deletions, frames, moved_files
+from winnow.store import deletions, frame_order, moved_files
 from winnow.store.db import Database
 from winnow.store.moved_files import HeldFile
 from winnow.work import failures
@@ -105,8 +105,8 @@ def _exists_elsewhere(db: Database, file: HeldFile) -> bool:
             # One more name of the same file outlives the other.
             if os.path.samestat(copy.stat(), here):
                 return True
-            digest = digest or originals.file_hash(file.place, roots)
-            if originals.file_hash(copy, roots) == digest:
+            digest = digest or copies.file_hash(file.place, roots)
+            if copies.file_hash(copy, roots) == digest:
                 return True
     except OSError as error:
         log.warning("a copy could not be looked at: %s", error)
@@ -188,7 +188,7 @@ def _remove_each(
                     remove(file.place, roots)
                 gone.append(file)
         except (CopyError, OSError) as error:
-            failed[frame] = originals.reason(error, file.place.name)
+            failed[frame] = refusals.reason(error, file.place.name)
         if frame in failed and gone:
             deletions.forget_files(db, gone)
     return failed
@@ -279,7 +279,7 @@ class Deletions:
                 self._db, shoot_id, ids, trash=trash, tick=tick, stopping=stopping
             )
             self._status[shoot_id] = Status("deleted", deleted=gone, problems=tuple(problems))
-            frames.put_in_order(self._db, shoot_id)
+            frame_order.put_in_order(self._db, shoot_id)
             regroup.regroup(self._db, shoot_id)
             self._events.tell(shoot_id, "order")
             self._events.tell(shoot_id, "progress")

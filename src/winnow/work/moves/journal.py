@@ -16,8 +16,8 @@ from pathlib import Path
 from typing import Final
 
 from winnow.core.frames import SIDECAR_ENDING, split_name
-from winnow.photos import entries, originals
-from winnow.photos.originals import CopyError
+from winnow.photos import copies, entries, originals, refusals
+from winnow.photos.refusals import CopyError
 from winnow.say import say
 from winnow.store import deliveries, moved_files, shoots
 from winnow.store.db import Database
@@ -62,7 +62,7 @@ def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> di
             try:
                 entries.check_in_place(file.source, roots)
             except OSError as error:
-                found[frame] = originals.reason(error, file.source.name)
+                found[frame] = refusals.reason(error, file.source.name)
                 break
     return found
 
@@ -113,7 +113,7 @@ def recover(db: Database, only: Collection[int] | None = None) -> int:
             continue  # see work.delete
         back = files[0].state == "coming"
         for folder in {place.parent for file in files for place in (file.source, file.place)}:
-            originals.remove_parts(folder, roots=roots)
+            copies.remove_parts(folder, roots=roots)
         failed, stuck = move_each({frame: files}, roots, back=back)
         if frame in failed:
             log.warning("a move that was interrupted is not finished: %s", failed[frame])
@@ -141,7 +141,7 @@ def move_each(
                 done.append(file)
         except (CopyError, OSError) as error:
             name = files[len(done)].source.name
-            failed[frame] = originals.reason(error, name)
+            failed[frame] = refusals.reason(error, name)
             for file in done:
                 try:
                     move_file(file, roots, back=not back)
@@ -149,7 +149,7 @@ def move_each(
                     stuck.add(frame)
                     failed[frame] += " " + say(
                         "It could not be moved again: {why}",
-                        why=originals.reason(again, file.source.name),
+                        why=refusals.reason(again, file.source.name),
                     )
     return failed, stuck
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-from winnow.photos import disks, originals, scan
+from winnow.photos import copies, disks, scan
 from winnow.say import say, say_of
 from winnow.store import places, renamings, shoots
 from winnow.store.db import Database
@@ -165,7 +165,7 @@ def _count(place: Path, here: dict[str, int], known: Sequence[KnownFrame]) -> in
     """How many frames lie in a place by name and size; 0 where the content of one that was compared is another."""
     alike = [one for one in known if all(here.get(p) == size for p, size in one.sizes.items())]
     for one in _spread([one for one in alike if one.content_hash], _SAMPLES):
-        if originals.file_hash(place / one.path) != one.content_hash:
+        if copies.file_hash(place / one.path) != one.content_hash:
             return 0
     return len(alike)
 

@@ -15,10 +15,17 @@ from winnow.core.deliver import naming, rename_order
 from winnow.core.deliver.naming import ToName
 from winnow.core.files.names import free_names
 from winnow.core.files.templates import TemplateError
-from winnow.photos import entries, originals
-from winnow.photos.originals import CopyError
+from winnow.photos import entries, originals, refusals
+from winnow.photos.refusals import CopyError
 from winnow.say import say
-from winnow.store import deliveries, frame_files, frames, moved_files, renamings, shoots
+from winnow.store import (
+    deliveries,
+    frame_figures,
+    frame_files,
+    moved_files,
+    renamings,
+    shoots,
+)
 from winnow.store.db import Database
 from winnow.store.frame_files import FrameFiles
 from winnow.store.renamings import Step
@@ -55,7 +62,7 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
         raise RenameError(say("Files keep their folders here: a name can’t hold “/”."))
     here = said_of(db, shoot_id, frame_ids)
     elsewhere = moved_files.of_frames(db, here)
-    busy = frames.unfinished(db, here)
+    busy = frame_figures.unfinished(db, here)
     left: list[tuple[str, str]] = []
     wanted: list[FrameFiles] = []
     for frame in frame_files.files_of(db, here):
@@ -204,7 +211,7 @@ def _through(
         renamings.keep_state(db, renaming_id, "undone" if back else "done")
         return
     except (CopyError, OSError) as error:
-        notice = originals.reason(error)
+        notice = refusals.reason(error)
     renamings.keep_state(db, renaming_id, "running" if back else "undoing")
     try:
         _make(db, renaming_id, back=not back)
@@ -212,7 +219,7 @@ def _through(
         renamings.keep_state(db, renaming_id, "done" if back else "undone", f"{notice} {stays}")
     except (CopyError, OSError) as error:
         log.warning("a renaming could not be undone: %s", error)
-        renamings.keep_state(db, renaming_id, "stopped", f"{notice} {originals.reason(error)}")
+        renamings.keep_state(db, renaming_id, "stopped", f"{notice} {refusals.reason(error)}")
 
 
 class Renamings:

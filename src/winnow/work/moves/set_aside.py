@@ -11,10 +11,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
 
-from winnow.photos import originals, scan
-from winnow.photos.originals import CopyError
+from winnow.photos import refusals, scan
+from winnow.photos.refusals import CopyError
 from winnow.say import say
-from winnow.store import frame_files, frames, moved_files
+from winnow.store import frame_figures, frame_files, moved_files
 from winnow.store.db import Database
 from winnow.store.frame_files import FrameFiles
 from winnow.store.moved_files import HeldFile
@@ -56,7 +56,7 @@ def set_aside(
         f for f in frame_files.files_of(db, frame_ids) if f.id not in known and not f.missing
     ]
     # Whoever reads them now would find them gone.
-    busy = frames.unfinished(db, [frame.id for frame in waiting])
+    busy = frame_figures.unfinished(db, [frame.id for frame in waiting])
     moved = 0
     problems = [
         (id, say("It is still being analysed. Try again when that is done.")) for id in busy
@@ -80,7 +80,7 @@ def set_aside(
                     )
                 planned[frame.id] = files
             except (CopyError, OSError) as error:
-                problems.append((frame.id, originals.reason(error, frame.name)))
+                problems.append((frame.id, refusals.reason(error, frame.name)))
         with ONE_AT_A_TIME:
             failed = journal.begin_and_move(db, planned)
         problems += failed.items()

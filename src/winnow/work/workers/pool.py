@@ -15,7 +15,7 @@ from multiprocessing.context import BaseContext
 from pathlib import Path
 from typing import TypeVar
 
-from winnow.work.workers import room, tasks
+from winnow.work.workers import face_tasks, part_tasks, room, tasks
 
 T = TypeVar("T")
 
@@ -99,7 +99,7 @@ def _context() -> BaseContext:
     if "forkserver" not in multiprocessing.get_all_start_methods():  # Windows
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload([tasks.__name__])
+    context.set_forkserver_preload([tasks.__name__, face_tasks.__name__, part_tasks.__name__])
     return context
 
 

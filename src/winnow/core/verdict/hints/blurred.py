@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from winnow.core.measure import focus
+from winnow.core.measure import focus_map
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
 
@@ -33,5 +33,5 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
             if blur is None
             else say("nothing is sharper than {blur:.1f} px", blur=blur)
         )
-        out.append(Noticed(one.id, focus.MOST if blur is None else blur, words))
+        out.append(Noticed(one.id, focus_map.MOST if blur is None else blur, words))
     return out

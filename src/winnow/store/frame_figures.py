@@ -1,0 +1,296 @@
+"""What was read and measured of frames, and what is to be measured yet."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from winnow.core.files.merge import as_dict
+from winnow.core.measure.exposure import Exposure
+from winnow.photos.metadata import Facts
+from winnow.store.db import Database
+from winnow.store.frame_order import SHOT_AT, other_zone, settle_zone_of
+from winnow.store.frames import State
+
+
+@dataclass(frozen=True, slots=True)
+class Analysed:
+    """What a full look at a frame gave; its pictures are in the cache. Sizes in px, upright."""
+
+    frame: int
+    key: str
+    width: int
+    height: int
+    likeness: bytes
+    exposure: Exposure
+    focus_map: bytes
+    blur_px: float
+    content_hash: str
+    shown_from: str
+    close_from: str
+    picture_version: str
+    figure_version: str
+    notice: str
+
+
+def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
+    """Ids of the frames in any of these states whose files are there, in order."""
+    wanted = json.dumps(list(states))
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
+        AND state IN (SELECT value FROM json_each(?)) ORDER BY position, id
+        """,
+        (shoot_id, wanted),
+    )
+    return [row["id"] for row in rows]
+
+
+def unfinished(db: Database, frame_ids: Iterable[int]) -> set[int]:
+    """Those of some frames that are still to be read or looked at."""
+    found = db.read.execute(
+        "SELECT id FROM frame WHERE state < 2 AND id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["id"] for row in found}
+
+
+def is_done(db: Database, frame_id: int) -> bool:
+    """Whether the pictures and figures of a frame have been made."""
+    row = db.read.execute("SELECT state FROM frame WHERE id = ?", (frame_id,)).fetchone()
+    return row is not None and row["state"] == State.DONE
+
+
+class ReadFacts(NamedTuple):
+    """What was read of a frame. ``changed_at``: when its file was changed, as a clock said it in the time zone
+    ``changed_zone_min`` minutes from UTC, in s."""
+
+    frame: int
+    key: str
+    facts: Facts
+    changed_at: float
+    has_thumbnail: bool
+    changed_zone_min: int | None = None
+
+
+def keep_facts(db: Database, read: Sequence[ReadFacts]) -> None:
+    """Store what was read of frames.
+
+    Where the file doesn't say when it was taken, the time of its last change stands in: an instant, wherever it
+    is read.
+    """
+    with db.write() as conn:
+        for frame, key, facts, changed_at, has_thumbnail, changed_zone_min in read:
+            dated = facts.taken_at is not None
+            width, height = facts.width, facts.height
+            if facts.orientation >= 5:
+                width, height = height, width
+            conn.execute(
+                """
+                UPDATE frame SET
+                    picture = CASE WHEN key = :key THEN max(picture, :picture) ELSE :picture END,
+                    state = 1, key = :key, notice = '', taken_at = :taken_at, dated = :dated,
+                    utc_offset_min = :utc_offset_min, camera = :camera, lens = :lens,
+                    focal_mm = :focal_mm, aperture = :aperture, shutter_s = :shutter_s, iso = :iso,
+                    flash = :flash, orientation = :orientation, width = :width, height = :height,
+                    serial = :serial, lens_serial = :lens_serial,
+                    exposure_bias_ev = :exposure_bias_ev, drive_mode = :drive_mode,
+                    focus_mode = :focus_mode, focus_x = :focus_x, focus_y = :focus_y,
+                    latitude = :latitude, longitude = :longitude,
+                    optional_space = :optional_space, described = :described,
+                    says_more = says_more OR described != :described
+                WHERE id = :frame
+                """,
+                {
+                    "frame": frame,
+                    "key": key,
+                    "picture": int(has_thumbnail),
+                    "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
+                    "dated": dated,
+                    "utc_offset_min": facts.utc_offset_min if dated else changed_zone_min,
+                    "camera": facts.camera,
+                    "lens": facts.lens,
+                    "focal_mm": facts.focal_mm,
+                    "aperture": facts.aperture,
+                    "shutter_s": facts.shutter_s,
+                    "iso": facts.iso,
+                    "flash": facts.flash,
+                    "orientation": facts.orientation,
+                    "width": width,
+                    "height": height,
+                    "serial": facts.serial,
+                    "lens_serial": facts.lens_serial,
+                    "exposure_bias_ev": facts.exposure_bias_ev,
+                    "drive_mode": facts.drive_mode,
+                    "focus_mode": facts.focus_mode,
+                    "focus_x": facts.focus_point and facts.focus_point[0],
+                    "focus_y": facts.focus_point and facts.focus_point[1],
+                    "latitude": facts.place and facts.place[0],
+                    "longitude": facts.place and facts.place[1],
+                    "optional_space": facts.optional_space,
+                    "described": json.dumps(as_dict(facts.described), ensure_ascii=False),
+                },
+            )
+            conn.execute(f"UPDATE frame SET shot_at = {SHOT_AT} WHERE id = ?", (frame,))
+        for row in conn.execute(
+            """
+            SELECT DISTINCT shoot_id FROM frame
+            WHERE id IN (SELECT value FROM json_each(?)) AND utc_offset_min IS NOT NULL
+            """,
+            (json.dumps([one.frame for one in read]),),
+        ).fetchall():
+            if other_zone(conn, row["shoot_id"]):
+                settle_zone_of(conn, row["shoot_id"])
+
+
+def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
+    """Store what a full look at frames gave."""
+    with db.write() as conn:
+        for r in results:
+            found = conn.execute(
+                """
+                UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
+                    shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?,
+                    face_version = '', matters_px = NULL
+                WHERE id = ? AND key = ?
+                """,
+                (
+                    r.width, r.height, r.content_hash, r.shown_from, r.close_from,
+                    r.picture_version, r.notice, r.blur_px, r.frame, r.key,
+                ),
+            )  # fmt: skip
+            if found.rowcount:
+                _keep_figures(conn, r.frame, r.likeness, r.exposure, r.figure_version)
+                conn.execute(
+                    "INSERT OR REPLACE INTO focus_map VALUES (?, ?)", (r.frame, r.focus_map)
+                )
+
+
+def keep_figures(
+    db: Database, figures: Iterable[tuple[int, bytes, Exposure]], figure_version: str
+) -> None:
+    """Store what newer code measured on previews: (frame, likeness, exposure)."""
+    with db.write() as conn:
+        for frame, likeness, exposure in figures:
+            _keep_figures(conn, frame, likeness, exposure, figure_version)
+
+
+def _keep_figures(
+    conn: sqlite3.Connection, frame: int, likeness: bytes, exposure: Exposure, version: str
+) -> None:
+    conn.execute(
+        """
+        UPDATE frame SET likeness = ?, clipped_high = ?, clipped_low = ?, brightness_ev = ?,
+            clipped = ?, figure_version = ? WHERE id = ?
+        """,
+        (
+            likeness, exposure.clipped_high, exposure.clipped_low, exposure.brightness_ev,
+            json.dumps({"high": exposure.high, "low": exposure.low}), version, frame,
+        ),
+    )  # fmt: skip
+    conn.execute(
+        "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+        (frame,),
+    )
+
+
+def note_outdated(db: Database, shoot_id: int, picture_version: str) -> int:
+    """Frames whose pictures older code made are to be looked at again; returns how many."""
+    old = db.read.execute(
+        "SELECT id FROM frame WHERE shoot_id = ? AND state = 2 AND picture_version != ?",
+        (shoot_id, picture_version),
+    ).fetchall()
+    if old:  # seldom, and a transaction keeps marks waiting
+        with db.write() as conn:
+            conn.executemany("UPDATE frame SET state = 0 WHERE id = ?", [tuple(row) for row in old])
+    return len(old)
+
+
+def with_old_figures(db: Database, shoot_id: int, figure_version: str) -> list[int]:
+    """Ids of the frames whose pictures are there and whose figures older code measured."""
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND state = 2 AND figure_version != ?
+        ORDER BY position, id
+        """,
+        (shoot_id, figure_version),
+    )
+    return [row["id"] for row in rows]
+
+
+def look_again(db: Database, frame_ids: Iterable[int]) -> None:
+    """These frames' pictures are to be made anew."""
+    with db.write() as conn:
+        conn.executemany("UPDATE frame SET state = 1 WHERE id = ?", [(id,) for id in frame_ids])
+
+
+@dataclass(frozen=True, slots=True)
+class Comparable:
+    """What comparing frames needs of one. ``focus_x``, ``focus_y``: 0…1 of the upright picture."""
+
+    key: str | None
+    width: int | None
+    height: int | None
+    focus_x: float | None
+    focus_y: float | None
+    clipped_high: float | None
+    clipped_low: float | None
+    brightness_ev: float | None
+    focus_map: bytes | None
+
+
+def for_comparing(db: Database, frame_ids: Iterable[int]) -> dict[int, Comparable]:
+    """What comparing these frames needs, in the order asked. Raises KeyError when one is not there."""
+    wanted = list(frame_ids)
+    rows = {
+        row["id"]: Comparable(*row[1:])
+        for row in db.read.execute(
+            """
+            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, brightness_ev, map
+            FROM frame LEFT JOIN focus_map ON frame_id = id
+            WHERE id IN (SELECT value FROM json_each(?))
+            """,
+            (json.dumps(wanted),),
+        )
+    }
+    return {frame: rows[frame] for frame in wanted}
+
+
+def focus_map(db: Database, frame_id: int) -> bytes | None:
+    """A frame's packed focus map."""
+    row = db.read.execute("SELECT map FROM focus_map WHERE frame_id = ?", (frame_id,)).fetchone()
+    return row["map"] if row else None
+
+
+def maps_without_blur(db: Database, shoot_id: int, most: int) -> list[tuple[int, bytes]]:
+    """Packed focus maps of frames whose blur isn't stored: (frame, map)."""
+    rows = db.read.execute(
+        """
+        SELECT frame_id, map FROM focus_map JOIN frame ON frame.id = frame_id
+        WHERE shoot_id = ? AND blur_px IS NULL AND state = 2 LIMIT ?
+        """,
+        (shoot_id, most),
+    )
+    return [(row["frame_id"], row["map"]) for row in rows]
+
+
+def keep_blur(db: Database, blurs: Iterable[tuple[int, float]]) -> None:
+    """Store the blur of frames' sharpest parts: (frame, px)."""
+    with db.write() as conn:
+        conn.executemany("UPDATE frame SET blur_px = ? WHERE id = ?", [(b, f) for f, b in blurs])
+
+
+def keep_failures(db: Database, failures: Iterable[tuple[int, str]]) -> None:
+    """Store why frames can't be shown: (frame, notice)."""
+    with db.write() as conn:
+        conn.executemany(
+            """
+            UPDATE frame SET state = 3, picture = 0, notice = ?,
+                taken_at = coalesce(taken_at, 0), shot_at = coalesce(shot_at, taken_at, 0)
+            WHERE id = ?
+            """,
+            [(notice, frame) for frame, notice in failures],
+        )

@@ -1,0 +1,173 @@
+"""What the API takes and gives of frames, their facts and pictures."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from winnow.core.marks import Decision
+from winnow.web.models import Id, Model, TextsModel
+
+
+class NoPicturesOut(Model):
+    """How many files of a folder are no pictures, by ending: companions of frames, and files of no frame."""
+
+    companions: dict[str, int]
+    others: dict[str, int]
+
+
+class FramesOut(Model):
+    """Every frame of a shoot in order, column by column: entry n of each list is frame n.
+
+    ``taken_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
+    none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
+    ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
+    matters, or in the sharpest part until that is known.
+    """
+
+    id: list[int]
+    name: list[str]
+    kind: list[str]
+    state: list[int]
+    picture: list[int]
+    key: list[str | None]
+    missing: list[bool]
+    notice: dict[int, str]
+    taken_at: list[float | None]
+    width: list[int | None]
+    height: list[int | None]
+    group: list[int]
+    turned: list[int]
+    held: list[int] = Field(description="ids of the frames that are set aside")
+    moved_out: list[int] = Field(description="ids of those that a delivery moved out")
+    undated: list[int] = Field(
+        description="ids of those whose file doesn't say when it was taken: the time of its last change stands in"
+    )
+    blur: list[float | None]
+    decision: list[Decision]
+    stars: list[int]
+    label: list[str | None]
+
+
+class InFileOut(Model):
+    """A mark in the picture file itself."""
+
+    rating: int | None = None
+    label: str | None = None
+
+
+class ClippedOut(Model):
+    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once."""
+
+    high: list[float]
+    low: list[float]
+
+
+Source = Literal["file", "embedded", "developed", "reduced"]
+
+
+class FactsOut(Model):
+    """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV.
+
+    ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was changed;
+    ``clock_offset_s`` brings it to the shoot's. ``focus_x``,
+    ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest part, px at 100 %.
+    """
+
+    id: int
+    name: str
+    files: list[str]
+    sidecars: list[str]
+    companions: list[str] = Field(description="films, notes, other programs' settings of its name")
+    folder: str
+    kind: str
+    notice: str
+    taken_at: float | None
+    dated: bool
+    utc_offset_min: int | None
+    shoot_utc_offset_min: int | None = Field(
+        description="of the shoot's common clock; None where no frame states a time zone"
+    )
+    camera: str | None
+    lens: str | None
+    focal_mm: float | None
+    aperture: float | None
+    shutter_s: float | None
+    iso: int | None
+    flash: bool | None
+    width: int | None
+    height: int | None
+    clipped_high: float | None
+    clipped_low: float | None
+    brightness_ev: float | None
+    clock_offset_s: float
+    serial: str | None
+    lens_serial: str | None
+    exposure_bias_ev: float | None
+    drive_mode: str | None
+    focus_mode: str | None
+    focus_x: float | None
+    focus_y: float | None
+    latitude: float | None
+    longitude: float | None
+    in_file: InFileOut
+    texts: TextsModel
+    content_hash: str | None
+    shown_from: Source
+    close_from: Source
+    clipped: ClippedOut | None
+    blur_px: float | None
+    marked_by: str = Field(description="the guest who marked it last; empty for the owner")
+
+
+class FocusOut(Model):
+    """Where a frame is sharp: tiles in rows from the upper left, each ``tile`` px wide and high at
+    100 %, with the blur of its edges in px (null where there are none)."""
+
+    rows: int
+    columns: int
+    tile: float
+    blur: list[float | None]
+
+
+class PartIn(Model):
+    """A part of a frame in px at 100 %, enlarged 1 or 2 times; ``key`` names the content."""
+
+    left: int = Field(ge=0, le=100_000)
+    top: int = Field(ge=0, le=100_000)
+    width: int = Field(ge=1, le=4096)
+    height: int = Field(ge=1, le=4096)
+    scale: int = Field(default=1, ge=1, le=2)
+    key: str = Field(default="", max_length=100)
+
+
+class FoundOut(Model):
+    """The frames that pass a filter, and how many each choice would leave."""
+
+    ids: list[int]
+    words: str
+    shown: int
+    total: int
+    decisions: dict[Decision, int]
+    stars: list[int]
+    labels: dict[str, int]
+
+
+class TurnIn(Model):
+    """Frames to turn on screen, by quarter turns to the right."""
+
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+    by: Literal[1, 2, 3]
+
+
+class TurnedOut(Model):
+    """How far frames are turned now, by their ids."""
+
+    turned: dict[int, int]
+
+
+class LookingAt(Model):
+    """The frames on screen, the most wanted first."""
+
+    frames: list[Id] = Field(max_length=500)

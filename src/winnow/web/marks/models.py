@@ -1,0 +1,86 @@
+"""What the API takes and gives of marks and the history."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from winnow.core.marks import Decision
+from winnow.web.models import Id, Letter, Model, Stars
+
+
+class EditIn(Model):
+    """A mark for frames; what is left out stays. ``label`` "" takes the label off.
+
+    ``window`` names the window it came from, which has drawn it already.
+    """
+
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+    decision: Decision | None = None
+    stars: Stars | None = None
+    label: Letter | None = None
+    window: str = Field(default="", max_length=40)
+
+
+class HistoryOut(Model):
+    """What undo and redo would do, in words."""
+
+    undo: str | None
+    redo: str | None
+
+
+class PastChangeOut(Model):
+    """A step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who
+    made it, "" for the owner; ``left``: on a branch that was left when something else was done."""
+
+    id: int
+    sentence: str
+    made_at: float
+    frames: int
+    by: str
+    undone: bool
+    left: bool
+
+
+class GoToIn(Model):
+    """The change that is to be the last one made; none for before the first one."""
+
+    change: Id | None
+    window: str = Field(default="", max_length=40)
+
+
+class PaceOut(Model):
+    """Frames decided in a minute of work, if that can be said, and the time worked, in seconds."""
+
+    a_minute: float | None
+    worked_s: float
+
+
+class MarkedFrame(Model):
+    """A frame and its mark."""
+
+    frame: int
+    decision: Decision
+    stars: int
+    label: str | None
+
+
+class ChangeOut(HistoryOut):
+    """A change that was made, and the mark of each of its frames after it."""
+
+    sentence: str | None
+    marks: list[MarkedFrame]
+    texts: list[int] = Field(default=[], description="frames whose texts it changed")
+
+
+class WindowIn(Model):
+    """Which window asks."""
+
+    window: str = Field(default="", max_length=40)
+
+
+class MarkOut(Model):
+    """The mark of a frame."""
+
+    decision: Decision
+    stars: int
+    label: str | None

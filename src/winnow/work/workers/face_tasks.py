@@ -1,0 +1,161 @@
+"""What worker processes do behind the pictures: they find faces, and judge groups."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import partial
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from winnow.core.measure import faces as core_faces
+from winnow.core.measure import focus_map, motion
+from winnow.core.measure.faces import Face
+from winnow.core.verdict import judge as judging
+from winnow.core.verdict.judge import Judged
+from winnow.photos import decode, entries, jpegs, pictures
+from winnow.photos.bounds import PictureError
+from winnow.photos.cache import PictureCache
+from winnow.work.workers import room
+from winnow.work.workers.part_tasks import decoded, held
+from winnow.work.workers.tasks import Failure, Job
+
+# A frame with more than this at its sharpest part is looked at for motion, if it stands alone.
+_BLURRED_PX = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class FaceJob:
+    """A frame in which faces are looked for, and its packed focus map."""
+
+    job: Job
+    focus_map: bytes | None
+
+
+@dataclass(frozen=True, slots=True)
+class FoundFaces:
+    """The faces of a frame, with the blur of their eyes, and how many of them count."""
+
+    frame: int
+    faces: list[Face]
+    counting: int
+
+
+@room.given_back
+def find_faces(wanted: FaceJob) -> FoundFaces:
+    """Look for faces in a frame's preview; without a preview, in the file."""
+    job = wanted.job
+    pixels = _preview(job)
+    if pixels is None:
+        return FoundFaces(job.frame, [], 0)
+    # Not above: what only looks at pictures needs no models.
+    from winnow.photos import faces as face_finder
+
+    found = face_finder.find(pixels)
+    height, width = pixels.shape[:2]
+    if wanted.focus_map:
+        found = core_faces.ordered(
+            core_faces.with_eyes_measured(found, focus_map.unpack(wanted.focus_map))
+        )
+    return FoundFaces(job.frame, found, len(core_faces.counting(found, width / height)))
+
+
+def _preview(job: Job) -> NDArray[np.uint8] | None:
+    data = PictureCache(job.cache).read(job.key, "preview") if job.key else None
+    try:
+        if data is not None:
+            return jpegs.rgb_of_jpeg(data)
+        original = entries.read_file(job.path, job.root)
+        longest = pictures.PREVIEW_PX
+        return decode.decode(
+            original, job.kind, job.orientation, longest, job.optional_space
+        ).pixels
+    except (PictureError, OSError, MemoryError, ValueError):
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class JudgeFrame:
+    """A frame that is judged beside others. ``faces``: as they are packed; ``focus_point``: 0…1."""
+
+    job: Job
+    width: int
+    height: int
+    focus_map: bytes | None
+    faces: list[Face]
+    focus_point: tuple[float, float] | None
+
+
+@dataclass(frozen=True, slots=True)
+class GroupJob:
+    """The frames of a group; ``key`` names them."""
+
+    key: str
+    frames: tuple[JudgeFrame, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedGroup:
+    """How the frames of a group were judged; without them where that failed."""
+
+    key: str
+    judged: list[tuple[int, Judged]]
+
+
+@room.given_back
+def judge(wanted: GroupJob) -> JudgedGroup:
+    """Judge the frames of a group, from their focus maps and previews."""
+    held: dict[int, NDArray[np.uint8] | None] = {}
+
+    def gray(one: JudgeFrame) -> NDArray[np.uint8] | None:
+        if one.job.frame not in held:
+            data = PictureCache(one.job.cache).read(one.job.key, "preview")
+            held[one.job.frame] = pictures.gray_of_preview(data) if data else _gray(one.job)
+        return held[one.job.frame]
+
+    seen = [
+        judging.Seen(
+            one.width,
+            one.height,
+            focus_map.unpack(one.focus_map) if one.focus_map else None,
+            [one.faces[n] for n in core_faces.counting(one.faces, one.width / one.height)],
+            one.focus_point,
+            partial(gray, one),
+        )
+        for one in wanted.frames
+    ]
+    judged = judging.judge(seen)
+    return JudgedGroup(
+        wanted.key,
+        [
+            (one.job.frame, _by_itself(one, found))
+            for one, found in zip(wanted.frames, judged, strict=True)
+        ],
+    )
+
+
+def _gray(job: Job) -> NDArray[np.uint8] | None:
+    """A frame in grey at half the size of its preview, which is not in the cache any more."""
+    pixels = _preview(job)
+    if pixels is None:
+        return None
+    height, width = pixels.shape[:2]
+    half = cv2.resize(
+        pixels, (max(1, width // 2), max(1, height // 2)), interpolation=cv2.INTER_AREA
+    )
+    return np.asarray(cv2.cvtColor(half, cv2.COLOR_RGB2GRAY), np.uint8)
+
+
+def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
+    """With the motion that the picture's own spectrum shows, of a blurred frame without others to compare."""
+    if judged.of or (judged.sharpest or 0) < _BLURRED_PX:
+        return judged
+    picture = held(one.job)
+    if isinstance(picture, Failure):
+        return judged
+    found = motion.measure(np.asarray(cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY), np.uint8))
+    decoded.pop(one.job.key, None)
+    if found is None or found.clearness < motion.CLEAR:
+        return judged
+    return replace(judged, angle=found.angle, length=found.length)
