@@ -156,7 +156,7 @@ def bench_hints() -> None:
         for n in range(20_000)
     ]  # fmt: skip
     start = time.perf_counter()
-    core_hints.notice(many)
+    core_hints.notice(many, {})
     row(
         "hints of 20,000 frames made anew",
         f"{1000 * (time.perf_counter() - start):,.0f} ms",

@@ -68,7 +68,7 @@ def main() -> None:
         x, y = x * picture.width, y * picture.height
         box = around(x, y, side)
         crop = picture.crop(box).resize((SIZE, SIZE), Image.Resampling.LANCZOS)
-        word = "closed" if core.are_closed(face) else "open"
+        word = "closed" if core.are_closed(face, core.CLOSED_BELOW) else "open"
         eyes.append((crop, f"{word}: lids {100 * (face.gap or 0):.0f} % apart"))
     strip(eyes, "eyes")
 

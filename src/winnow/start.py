@@ -5,6 +5,6 @@ from __future__ import annotations
 
 def main() -> int:
     """Run the command line; returns the exit status."""
-    from winnow.cli import main as command
+    from winnow.cli.main import main as command
 
     return command()

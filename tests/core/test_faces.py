@@ -30,12 +30,12 @@ def test_eyes_are_open_or_closed_by_the_gap_between_the_lids() -> None:
     assert faces.openness(0.3) > 0.99
     assert faces.openness(0.08) < 0.01
     assert faces.openness(faces.CLOSED_BELOW) == pytest.approx(0.5)
-    assert faces.are_closed(face(0.5, 0.5, gap=0.1)) is True
-    assert faces.are_closed(face(0.5, 0.5, gap=0.25)) is False
-    assert faces.are_closed(face(0.5, 0.5, gap=None)) is None
+    assert faces.are_closed(face(0.5, 0.5, gap=0.1), faces.CLOSED_BELOW) is True
+    assert faces.are_closed(face(0.5, 0.5, gap=0.25), faces.CLOSED_BELOW) is False
+    assert faces.are_closed(face(0.5, 0.5, gap=None), faces.CLOSED_BELOW) is None
     winks = face(0.5, 0.5)
     winks = Face(winks.box, (Eye(0.4, 0.4, 0.05), winks.eyes[1]), 0, 0.9, winks.look)
-    assert faces.are_closed(winks) is True
+    assert faces.are_closed(winks, faces.CLOSED_BELOW) is True
 
 
 def test_the_largest_comes_first_and_of_one_size_the_sharper() -> None:

@@ -37,7 +37,7 @@ def looked(id: int, group: int = 0, judged: Judged | None = SHARP, **known: obje
 
 
 def named(kind: str, *frames: Looked) -> dict[int, Noticed]:
-    found = hints.notice(frames)[kind]
+    found = hints.notice(frames, {})[kind]
     return {one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].threshold)}
 
 
@@ -49,7 +49,7 @@ def test_the_api_knows_every_kind() -> None:
 
 
 def test_a_good_group_has_no_fault() -> None:
-    found = hints.notice([looked(1), looked(2), looked(3)])
+    found = hints.notice([looked(1), looked(2), looked(3)], {})
     for name, noticed in found.items():
         kind = KINDS[name]
         assert not kind.fault or not any(
@@ -155,6 +155,19 @@ def test_the_best_of_a_group_with_its_reasons() -> None:
     assert hints.in_order([closed, softer, soft, best], hints.Shoot()) == [3, 2, 4, 1]
 
 
+def test_what_is_counted_follows_the_threshold_that_was_moved() -> None:
+    narrow = [face(0.3, 0.5, 0.3, gap=0.19), face(0.7, 0.5, 0.3, gap=0.4)]
+    moved = {"eyes_closed": 20.0}
+    group = [looked(1, faces=narrow), looked(2), looked(3)]
+    found = {
+        kind: {one.frame: one.words for one in all_}
+        for kind, all_ in hints.notice(group, moved).items()
+    }
+    assert found["eyes_closed"][1].startswith("1 of 2 faces")
+    assert found["best"][2].startswith("best of 3: eyes open")
+    assert hints.notice(group, {})["best"] == []
+
+
 def test_ties_are_said_to_be_ties() -> None:
     also = looked(2, judged=replace(SHARP, softer=0.03, blur=1.03))
     soft = looked(3, judged=replace(SHARP, softer=0.5, blur=1.7))
@@ -166,7 +179,7 @@ def test_ties_are_said_to_be_ties() -> None:
 
 
 def test_what_no_threshold_could_name_is_left_out() -> None:
-    found = hints.notice([looked(1), looked(2, judged=replace(SHARP, softer=0.05)), looked(3)])
+    found = hints.notice([looked(1), looked(2, judged=replace(SHARP, softer=0.05)), looked(3)], {})
     assert found["soft"] == []
     assert found["eyes_closed"] == []
     assert KINDS["eyes_closed"].can_name(25)

@@ -33,7 +33,7 @@ def test_a_face_is_found_at_every_size_with_its_eyes_open(side: int) -> None:
     picture = on_grey(side)
     (face,) = faces.find(picture)
     assert face.score > 0.5
-    assert core.are_closed(face) is False
+    assert core.are_closed(face, core.CLOSED_BELOW) is False
     for eye, (x, y) in zip(face.eyes, EYES, strict=True):
         true = (2048 // 3 + x * side / 512, 1365 // 5 + y * side / 512)
         away = np.hypot(eye.x * 2048 - true[0], eye.y * 1365 - true[1])
@@ -44,7 +44,7 @@ def test_a_face_is_found_at_every_size_with_its_eyes_open(side: int) -> None:
 def test_a_turned_head_is_found(turn: float) -> None:
     (face,) = faces.find(on_grey(900, turn=turn))
     assert face.score > 0.9
-    assert core.are_closed(face) is False or abs(turn) > 45
+    assert core.are_closed(face, core.CLOSED_BELOW) is False or abs(turn) > 45
 
 
 def changed(change: str) -> np.ndarray:
@@ -71,7 +71,7 @@ def changed(change: str) -> np.ndarray:
 @pytest.mark.parametrize("change", ["dark", "before a bright sky", "glasses", "soft"])
 def test_bad_light_glasses_and_blur_do_not_close_eyes(change: str) -> None:
     (face,) = faces.find(changed(change))
-    assert core.are_closed(face) is False
+    assert core.are_closed(face, core.CLOSED_BELOW) is False
 
 
 @pytest.mark.parametrize("mirrored", [False, True])

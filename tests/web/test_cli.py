@@ -16,7 +16,8 @@ import pytest
 
 from tests.conftest import by_number, until
 from tests.pictures import write_shoot
-from winnow import cli
+from winnow.cli import serving
+from winnow.cli.main import main
 
 
 def start(tmp_path: Path, *arguments: object) -> "subprocess.Popen[str]":
@@ -98,8 +99,8 @@ def test_a_disk_that_fails_at_the_start_is_said_in_a_sentence(
         def failing(*_: object, error: Exception = error, **__: object) -> None:
             raise error
 
-        monkeypatch.setattr(cli, "Runtime", failing)
-        assert cli.main(["serve", "--port", "0"]) == 1
+        monkeypatch.setattr(serving, "Runtime", failing)
+        assert main(["serve", "--port", "0"]) == 1
         said = capsys.readouterr().err
         assert said.startswith(f"winnow: {words}")
         assert "Errno" not in said

@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from starlette.types import Message
 
 from tests.web.conftest import HOST, TOKEN
-from winnow.cli import _on_this_computer
+from winnow.cli.main import _on_this_computer
 from winnow.web.server import hosts_at
 
 

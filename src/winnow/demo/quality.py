@@ -159,7 +159,7 @@ def _faces(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, f
                 continue
             left.remove(face)
             right += 1
-            says = faces.are_closed(face)
+            says = faces.are_closed(face, faces.CLOSED_BELOW)
             if person["eyes"] == "half" or says is None:
                 continue
             closed_there += person["eyes"] == "closed"
@@ -195,7 +195,7 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
             Looked(n, true[n]["group"], true[n]["name"], one, [], 0)
             for n, one in zip(members, judged, strict=True)
         ]
-    noticed = hints.notice(looked)
+    noticed = hints.notice(looked, {})
     named = {
         kind: {
             one.frame: one

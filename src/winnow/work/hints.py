@@ -133,9 +133,9 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
     """Groups without a pick that lost frames by hints (or any), the best of what was rejected first."""
     by_hints = hints.decided_by_hints(db, shoot_id)
     looked = hints.looked(db, shoot_id)
-    shoot = core.of_shoot(looked)
-    decisions = marks.marks_of(db, shoot_id, [one.id for one in looked])
     thresholds = hints.thresholds(db, shoot_id)
+    shoot = core.of_shoot(looked, thresholds)
+    decisions = marks.marks_of(db, shoot_id, [one.id for one in looked])
     out = []
     for group in core.groups_of(looked):
         said = {one.id: decisions[one.id].decision for one in group if one.id in decisions}

@@ -106,9 +106,10 @@ def openness(gap: float) -> float:
     return float(1 / (1 + np.exp(-(gap - CLOSED_BELOW) / _HALF_SURE)))
 
 
-def are_closed(face: Face) -> bool | None:
-    """Whether a face has an eye that is closed; None where its eyes can't be seen."""
-    return None if face.gap is None else face.gap < CLOSED_BELOW
+def are_closed(face: Face, below: float) -> bool | None:
+    """Whether a face has an eye that is closed, its lids no further than ``below`` apart; None where its eyes can't be
+    seen."""
+    return None if face.gap is None else face.gap <= below
 
 
 def ordered(faces: Sequence[Face]) -> list[Face]:

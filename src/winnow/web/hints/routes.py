@@ -84,6 +84,9 @@ def set_threshold(
     if value is not None:
         value = min(max(value, KINDS[kind].least), KINDS[kind].most)
     store.set_threshold(runtime.db, shoot, kind, value)
+    # Whom it names follows at once; reasons and the order of groups, which count by it, are made anew behind.
+    store.note_stale(runtime.db, shoot)
+    runtime.indexer.start(shoot)
     runtime.events.tell(shoot, "hints")
     return next(_kind_out(now) for now in hints.summary(runtime.db, shoot) if now.kind.name == kind)
 

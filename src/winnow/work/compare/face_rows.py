@@ -41,7 +41,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     listed = [found.get(frame, []) for frame in frame_ids]
     ratios = ratios_of(db, frame_ids)
     thresholds = hints.thresholds(db, shoot_id)
-    closed, soft = thresholds[eyes.KIND.name] / 100, thresholds[soft_eyes.KIND.name]
+    closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
     counting = [
         set(core.counting(own, ratios[frame])) for frame, own in zip(frame_ids, listed, strict=True)
     ]
@@ -54,7 +54,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             eyes=face.eyes,
             turned=face.turned,
             blur=face.blur,
-            eyes_closed=None if face.gap is None else face.gap <= closed,
+            eyes_closed=core.are_closed(face, closed),
             eyes_soft=None if face.blur is None else face.blur >= soft,
             counts=at in counting[n],
         )
@@ -77,5 +77,4 @@ def ratios_of(db: Database, frame_ids: Sequence[int]) -> dict[int, float]:
 
 def eyes_of(face_list: Sequence[Face], ratio: float, closed_below: float) -> tuple[int, int]:
     """How many faces that count have eyes that can be seen, and how many of these are closed."""
-    gaps = [gap for n in core.counting(face_list, ratio) if (gap := face_list[n].gap) is not None]
-    return len(gaps), sum(gap <= closed_below for gap in gaps)
+    return eyes.closed_of([face_list[n] for n in core.counting(face_list, ratio)], closed_below)

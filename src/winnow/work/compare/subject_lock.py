@@ -141,7 +141,7 @@ class SubjectLock:
         usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
         middle = float(np.median(usual)) if usual else 0.0
         shoot_id = frames.shoot_of(self._db, reference)
-        closed_below = hints.thresholds(self._db, shoot_id or 0)[eyes.KIND.name] / 100
+        closed_below = eyes.closed_below(hints.thresholds(self._db, shoot_id or 0))
 
         def eyes_of(frame: int) -> tuple[int | None, int | None, float | None]:
             if frame not in people:

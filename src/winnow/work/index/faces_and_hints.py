@@ -122,7 +122,8 @@ class Behind:
         return done
 
     def _notice(self) -> None:
-        found = core_hints.notice(hints.looked(self._db, self._shoot_id))
+        looked = hints.looked(self._db, self._shoot_id)
+        found = core_hints.notice(looked, hints.thresholds(self._db, self._shoot_id))
         hints.keep(self._db, self._shoot_id, found)
         # Even if all is as it was: a page that waits for it learns that nothing more comes.
         self._events.tell(self._shoot_id, "hints")

@@ -6,11 +6,10 @@ import logging
 import sqlite3
 import threading
 import time
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import Any
 
 from winnow.core.frames import no_pictures, pair
 from winnow.core.measure import focus_map
@@ -36,6 +35,7 @@ from winnow.work.files import read as files_read
 from winnow.work.files.read import ONE_AT_A_TIME
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import Behind
+from winnow.work.index.results import failure, keep_failures, keep_seen
 from winnow.work.moves import set_aside
 from winnow.work.moves.journal import NAMES_CHANGED
 from winnow.work.workers import tasks
@@ -71,17 +71,6 @@ class Status:
     stage: str
     stopped: bool
     notices: tuple[str, ...]
-
-
-def failure(job: Job, notice: str) -> Failure:
-    return Failure(job.frame, notice, str(job.path))
-
-
-def keep_failures(db: Database, failures: list[Failure]) -> None:
-    """Store why frames can't be shown, and say in the log which files they are."""
-    for failure in failures:
-        log.warning("%s: %s", failure.path, failure.notice)
-    frame_figures.keep_failures(db, [(r.frame, r.notice) for r in failures])
 
 
 class Run(threading.Thread):
@@ -409,23 +398,3 @@ def _digest(root: Path, path: str) -> str | None:
         return copies.file_hash(root / path, [root])
     except OSError:
         return None
-
-
-def keep_seen(
-    db: Database, events: Events, shoot_id: int, results: Iterable[Analysed | Failure]
-) -> None:
-    """Store results of full looks, and tell the windows."""
-    seen = [r for r in results if isinstance(r, Analysed)]
-    failures = [r for r in results if isinstance(r, Failure)]
-    frame_figures.keep_analysed(db, seen)
-    keep_failures(db, failures)
-    patches: list[dict[str, Any]] = [
-        {"id": r.frame, "state": int(State.DONE), "picture": 2, "key": r.key,
-         "width": r.width, "height": r.height, "notice": r.notice}
-        for r in seen
-    ]  # fmt: skip
-    patches += [
-        {"id": r.frame, "state": int(State.FAILED), "picture": 0, "notice": r.notice}
-        for r in failures
-    ]
-    events.tell(shoot_id, "frames", frames=patches)

@@ -7,7 +7,7 @@ them: a person looks at what they name, and moves their thresholds.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
 import numpy as np
@@ -65,19 +65,20 @@ def groups_of(frames: Iterable[Looked]) -> list[list[Looked]]:
     return list(found.values())
 
 
-def of_shoot(frames: Sequence[Looked]) -> Shoot:
-    """What kinds of hint need to know of the whole shoot; its frames in the order of time."""
+def of_shoot(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> Shoot:
+    """What kinds of hint need to know of the whole shoot; its frames in the order of time. ``thresholds``: by
+    the names of kinds, where a person moved them."""
     looked_for = [one for one in frames if one.faces is not None]
     shown = sum(one.number_of_faces > 0 for one in looked_for)
-    return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames))
+    return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames), thresholds)
 
 
-def notice(frames: Sequence[Looked]) -> dict[str, list[Noticed]]:
+def notice(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> dict[str, list[Noticed]]:
     """All that is noticed of a shoot's frames, in the order of time, by kind of hint.
 
     What no threshold could name is left out: of most frames that is most of it.
     """
-    shoot = of_shoot(frames)
+    shoot = of_shoot(frames, thresholds)
     groups = groups_of(frames)
     return {
         name: [

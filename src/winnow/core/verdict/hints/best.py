@@ -9,8 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from winnow.core.measure import faces
-from winnow.core.verdict.hints import dark, motion
+from winnow.core.verdict.hints import dark, eyes, motion
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say, say_of
 
@@ -37,8 +36,8 @@ class Standing:
     """What the order of a group is made from, of one frame."""
 
     frame: int
-    closed: int
     seen: int
+    closed: int
     moved: bool
     dark: bool
     softer: float | None
@@ -58,20 +57,15 @@ class Standing:
 def standings(group: Sequence[Looked], shoot: Shoot) -> list[Standing]:
     """The frames of a group that can be compared."""
     moved = {
-        one.frame
-        for one in motion.notice(group, shoot)
-        if motion.KIND.names(one.figure, motion.KIND.threshold)
+        one.frame for one in motion.notice(group, shoot) if shoot.names(motion.KIND, one.figure)
     }
-    darker = {
-        one.frame
-        for one in dark.notice(group, shoot)
-        if dark.KIND.names(one.figure, dark.KIND.threshold)
-    }
+    darker = {one.frame for one in dark.notice(group, shoot) if shoot.names(dark.KIND, one.figure)}
+    below = eyes.closed_below(shoot.thresholds)
+    counted = {one.id: eyes.closed_of(one.faces or (), below) for one in group}
     return [
         Standing(
             one.id,
-            sum(faces.are_closed(face) is True for face in one.faces or ()),
-            sum(face.gap is not None for face in one.faces or ()),
+            *counted[one.id],
             one.id in moved,
             one.id in darker,
             one.judged.softer,

@@ -5,9 +5,9 @@ Tiny faces, those blurred in the background and those turned to the side don't c
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from winnow.core.measure import faces
+from winnow.core.measure.faces import CLOSED_BELOW, Face, are_closed
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
 
@@ -17,12 +17,23 @@ KIND = Kind(
     meaning=say("A face that counts has closed eyes, or half closed ones."),
     figure=say("gap between the lids, of the eye's width"),
     unit=" %",
-    threshold=100 * faces.CLOSED_BELOW,
+    threshold=100 * CLOSED_BELOW,
     least=5,
     most=25,
     decimals=1,
     below=True,
 )
+
+
+def closed_below(thresholds: Mapping[str, float]) -> float:
+    """How far apart closed lids are at most, as a share of the eye's width, by thresholds of kinds."""
+    return thresholds.get(KIND.name, KIND.threshold) / 100
+
+
+def closed_of(faces_seen: Sequence[Face], below: float) -> tuple[int, int]:
+    """Of how many faces the eyes can be seen, and how many of these are closed."""
+    told = [closed for face in faces_seen if (closed := are_closed(face, below)) is not None]
+    return len(told), sum(told)
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
@@ -32,7 +43,7 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         gaps = [face.gap for face in one.faces or () if face.gap is not None]
         if not gaps:
             continue
-        closed = sum(gap < faces.CLOSED_BELOW for gap in gaps)
+        _, closed = closed_of(one.faces or (), closed_below(shoot.thresholds))
         lids = say("lids {gap:.0f} % of the eye’s width apart", gap=100 * min(gaps))
         words = (
             lids

@@ -37,11 +37,16 @@ class Looked:
 class Shoot:
     """What is known of the whole shoot. ``of_people``: the share of its frames that show a face; ``nearest``:
     of frames alone in their group the distance to the most similar frame; ``copies``: of a later copy its
-    distance from the one before it, and what it is, in words."""
+    distance from the one before it, and what it is, in words; ``thresholds``: those that a person moved, by the kind's name."""
 
     of_people: float = 0.0
     nearest: Mapping[int, float] = field(default_factory=dict)
     copies: Mapping[int, tuple[float, str]] = field(default_factory=dict)
+    thresholds: Mapping[str, float] = field(default_factory=dict)
+
+    def names(self, kind: Kind, figure: float) -> bool:
+        """Whether a frame with this figure is named in this shoot."""
+        return kind.names(figure, self.thresholds.get(kind.name, kind.threshold))
 
 
 @dataclass(frozen=True, slots=True)
