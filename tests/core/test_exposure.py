@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from winnow.core.measure.exposure import exposure_value, measure
+from winnow.core.measure.exposure import measure
 
 
 def test_clipped_shares_of_a_ramp() -> None:
@@ -29,23 +29,6 @@ def test_brightness_is_relative_to_middle_grey_and_in_ev() -> None:
     for ev in (-2, -1, 1, 2):
         found = measure(grey(0.18 * 2**ev)).brightness_ev
         assert found == pytest.approx(ev, abs=0.05)
-
-
-# Exif 2.32, annex C: Av of f/1, f/2, f/8, f/32; Tv of 30 s (-5), 1 s, 1/125 s (7), 1/2000 s (11).
-# The table rounds the engraved times: 1/125 s stands for 1/128 s.
-@pytest.mark.parametrize(
-    ("aperture", "shutter_s", "value"),
-    [(1, 1, 0), (2, 1, 2), (8, 1 / 125, 13), (32, 1 / 2000, 21), (5.6, 30, 0)],
-)
-def test_exposure_value(aperture: float, shutter_s: float, value: float) -> None:
-    assert exposure_value(aperture, shutter_s) == pytest.approx(value, abs=0.11)
-
-
-def test_exposure_value_against_a_worked_example() -> None:
-    # exiftool 12.57's composite LightValue for f/8, 1/125 s, ISO 100
-    assert exposure_value(8, 1 / 125) == pytest.approx(12.9658, abs=1e-4)
-    with pytest.raises(ValueError, match="positive"):
-        exposure_value(0, 1)
 
 
 def test_each_channel_has_its_own_shares() -> None:

@@ -44,6 +44,10 @@ export async function loadHints(): Promise<void> {
 /** Hints come in by and by, and are not waited for. */
 export const loadHintsSoon = throttled(() => void loadHints().catch(() => undefined), 700);
 
+/** From where on a kind of hint names a frame in this shoot; undefined until that is known. */
+export const thresholdOf = (name: HintKind['name']) => (state: Pick<HintsState, 'kinds'>) =>
+  state.kinds.find((kind) => kind.name === name)?.threshold;
+
 export function namedBy(kinds: readonly HintKind[]): Map<number, HintKind[]> {
   const found = new Map<number, HintKind[]>();
   for (const kind of [...kinds].sort((a, b) => Number(b.fault) - Number(a.fault)))

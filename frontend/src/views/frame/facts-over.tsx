@@ -1,12 +1,11 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useQuery } from '@tanstack/react-query';
 
-import { api, ask, type Facts } from '../../api/client';
+import type { Facts } from '../../api/client';
 import { rounded, shutter } from '../../texts/numbers';
-import { useSettled } from '../../parts/use-settled';
 import type { Frame } from '../../state/frames';
 import type { Close } from './photograph';
+import { useFacts } from './use-facts';
 
 /** The facts of the exposure over the upper left corner. */
 export function FactsOver({
@@ -20,14 +19,7 @@ export function FactsOver({
   closeReady: boolean;
   closeFailed: boolean;
 }) {
-  const settled = useSettled(frame, 90);
-  const { data } = useQuery({
-    queryKey: ['facts', settled.id, settled.key],
-    queryFn: () => ask(api.GET('/api/frames/{frame}', { params: { path: { frame: settled.id } } })),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-  });
-  const known = data?.id === frame.id ? data : undefined;
+  const known = useFacts(frame);
   const parts = known
     ? [
         known.shutter_s ? shutter(known.shutter_s) : '',

@@ -13,6 +13,7 @@ import { useOutline } from '../../state/outline';
 import { FocusOver } from './focus-over';
 import { close, fitted, pointAt, type Box, type Point } from './place';
 import { HistogramOver, PatternOver, useTones } from './tones-over';
+import { useFacts } from './use-facts';
 import { useTouch } from './touch';
 import { drawnSize, usePrepared } from './use-prepared';
 import { useLooked } from './use-subject';
@@ -74,11 +75,16 @@ export function Photograph({
   const ready = isNear ? loaded === url || isFullReady(url) : bitmap !== null;
   usePrepared(stage, near > 0);
   const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
-  const tones = useTones(frame, {
-    clipped: over.has('clipped'),
-    edges: over.has('edges'),
-    histogram: over.has('histogram'),
-  });
+  const facts = useFacts(frame);
+  const tones = useTones(
+    frame,
+    {
+      clipped: over.has('clipped'),
+      edges: over.has('edges'),
+      histogram: over.has('histogram'),
+    },
+    facts,
+  );
   const toPoint = (event: React.PointerEvent) => {
     const own = event.currentTarget.getBoundingClientRect();
     return pointAt(box, event.clientX - own.left, event.clientY - own.top);
@@ -192,7 +198,9 @@ export function Photograph({
       {glass && pointer && (
         <Glass frame={frame} box={box} pointer={pointer} scale={glassScale / ratio} />
       )}
-      {over.has('histogram') && !unreadable && <HistogramOver tones={tones?.histogram} />}
+      {over.has('histogram') && !unreadable && (
+        <HistogramOver tones={tones?.histogram} facts={facts} />
+      )}
       <Says over={over} error={tones?.error} near={isNear} />
       {isNear && failed === url && <KeptPreview />}
     </div>

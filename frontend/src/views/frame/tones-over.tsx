@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { useEffect, useRef, useState } from 'react';
 
-import { pictureUrl } from '../../api/client';
+import { pictureUrl, type Facts } from '../../api/client';
 import { share } from '../../texts/numbers';
 import type { Frame } from '../../state/frames';
 import type { Histogram } from './tones';
@@ -14,10 +14,14 @@ let worker: Worker | null = null;
 export function useTones(
   frame: Frame,
   wanted: { clipped: boolean; edges: boolean; histogram: boolean },
+  facts: Facts | undefined,
 ) {
   const [told, setTold] = useState<Told>();
-  const { clipped, edges } = wanted;
-  const on = (clipped || edges || wanted.histogram) && frame.picture === 2;
+  const { edges } = wanted;
+  const ends = wanted.clipped ? facts?.clipped : undefined;
+  const high = ends?.shown_from;
+  const low = ends?.shown_to;
+  const on = (wanted.clipped || edges || wanted.histogram) && frame.picture === 2;
   const url = on ? pictureUrl(frame, 'preview') : '';
   useEffect(() => {
     if (!url) return;
@@ -28,12 +32,13 @@ export function useTones(
     };
     from.addEventListener('message', listen);
     // Flying past frames asks for nothing.
+    const clipped = high === undefined || low === undefined ? null : { high, low };
     const timer = setTimeout(() => from.postMessage({ url, clipped, edges } satisfies Asked), 60);
     return () => {
       clearTimeout(timer);
       from.removeEventListener('message', listen);
     };
-  }, [url, clipped, edges]);
+  }, [url, high, low, edges]);
   return told?.url === url ? told : undefined;
 }
 
@@ -62,7 +67,15 @@ const WIDTH = 256;
 const HEIGHT = 80;
 
 /** The histogram: all tones as an area, the three channels as lines, the clipped shares in words. */
-export function HistogramOver({ tones }: { tones: Histogram | undefined }) {
+export function HistogramOver({
+  tones,
+  facts,
+}: {
+  tones: Histogram | undefined;
+  facts: Facts | undefined;
+}) {
+  const low = facts?.clipped_low ?? null;
+  const high = facts?.clipped_high ?? null;
   return (
     <figure
       aria-label={t`Histogram`}
@@ -82,12 +95,12 @@ export function HistogramOver({ tones }: { tones: Histogram | undefined }) {
         )}
       </svg>
       <figcaption className="figures mt-1 flex justify-between gap-3">
-        <span>{tones ? t`${share(tones.low)} dark end` : t`reading …`}</span>
+        <span>{low === null ? t`reading …` : t`${share(low)} dark end`}</span>
         <span>
           <span className="text-[#ff8a80]">R ―</span> <span className="text-[#9be38f]">G ‒ ‒</span>{' '}
           <span className="text-[#9db8ff]">B ···</span>
         </span>
-        <span>{tones && t`${share(tones.high)} bright end`}</span>
+        <span>{high !== null && t`${share(high)} bright end`}</span>
       </figcaption>
     </figure>
   );

@@ -1,9 +1,10 @@
 /** Reads a picture's tones beside the page, which must not wait for it. */
-import { clippedOver, edgesOver, histogram, type Histogram, type Pixels } from './tones';
+import { clippedOver, edgesOver, histogram, type Ends, type Histogram, type Pixels } from './tones';
 
 export interface Asked {
   url: string;
-  clipped: boolean;
+  /** where what is clipped begins; null where that isn't asked */
+  clipped: Ends | null;
   edges: boolean;
 }
 
@@ -29,7 +30,7 @@ async function look({ url, clipped, edges }: Asked): Promise<Told> {
   return {
     url,
     histogram: histogram(pixels),
-    ...(clipped && { clipped: await bitmap(clippedOver(pixels)) }),
+    ...(clipped && { clipped: await bitmap(clippedOver(pixels, clipped)) }),
     ...(edges && { edges: await bitmap(edgesOver(pixels)) }),
   };
 }

@@ -10,28 +10,42 @@ function picture(width: number, height: number, tone: (x: number, y: number) => 
   return { data, width, height };
 }
 
+const ENDS = { high: 253, low: 2 };
 const drawn = ({ data }: Pixels) => data.filter((_, n) => n % 4 === 3 && data[n]! > 0).length;
 
 describe('tones', () => {
-  it('are counted by channel, with what is clipped at either end', () => {
+  it('are counted by channel', () => {
     const found = histogram(
       picture(10, 10, (x) => (x < 2 ? [255, 255, 255] : x < 5 ? [0, 0, 0] : [200, 100, 50])),
     );
-    expect(found.high).toBeCloseTo(0.2);
-    expect(found.low).toBeCloseTo(0.3);
     expect([found.red[200], found.green[100], found.blue[50]]).toEqual([50, 50, 50]);
     // Rec. 709: 0.2126 R + 0.7152 G + 0.0722 B.
     expect(found.luma[Math.round(0.2126 * 200 + 0.7152 * 100 + 0.0722 * 50)]).toBe(50);
   });
 
   it('that are clipped get a pattern, even where one channel alone is; others get none', () => {
-    const one = clippedOver(picture(16, 16, () => [255, 90, 40]));
+    const one = clippedOver(
+      picture(16, 16, () => [255, 90, 40]),
+      ENDS,
+    );
     expect(drawn(one)).toBe(256);
     expect(new Set(one.data.filter((_, n) => n % 4 === 0))).toEqual(new Set([0, 255]));
-    const dark = drawn(clippedOver(picture(16, 16, () => [1, 0, 2])));
+    const dark = drawn(
+      clippedOver(
+        picture(16, 16, () => [1, 0, 2]),
+        ENDS,
+      ),
+    );
     expect(dark).toBeGreaterThan(0);
     expect(dark).toBeLessThan(64);
-    expect(drawn(clippedOver(picture(16, 16, () => [250, 128, 3])))).toBe(0);
+    expect(
+      drawn(
+        clippedOver(
+          picture(16, 16, () => [250, 128, 3]),
+          ENDS,
+        ),
+      ),
+    ).toBe(0);
   });
 
   it('show sharp edges, but neither blurred ones nor noise', () => {

@@ -7,9 +7,11 @@ export interface Pixels {
   height: number;
 }
 
-/** A channel from here on, or up to here, is taken for clipped; JPEG leaves a little to either side. */
-const HIGH = 253;
-const LOW = 2;
+/** A channel from `high` on, or all three up to `low`, is taken for clipped: values of 0…255. */
+export interface Ends {
+  high: number;
+  low: number;
+}
 
 export interface Histogram {
   /** pixels with each of 256 values: red, green, blue, and luma (Rec. 709 weights) */
@@ -17,20 +19,15 @@ export interface Histogram {
   green: Uint32Array;
   blue: Uint32Array;
   luma: Uint32Array;
-  /** shares of pixels with a channel at its upper end, and with all at the lower end */
-  high: number;
-  low: number;
 }
 
-export function histogram({ data, width, height }: Pixels): Histogram {
+export function histogram({ data }: Pixels): Histogram {
   const [red, green, blue, luma] = [0, 1, 2, 3].map(() => new Uint32Array(256)) as [
     Uint32Array,
     Uint32Array,
     Uint32Array,
     Uint32Array,
   ];
-  let high = 0;
-  let low = 0;
   for (let at = 0; at < data.length; at += 4) {
     const r = data[at]!;
     const g = data[at + 1]!;
@@ -39,26 +36,23 @@ export function histogram({ data, width, height }: Pixels): Histogram {
     green[g]! += 1;
     blue[b]! += 1;
     luma[(13933 * r + 46871 * g + 4732 * b + 32768) >> 16]! += 1;
-    if (r >= HIGH || g >= HIGH || b >= HIGH) high += 1;
-    else if (r <= LOW && g <= LOW && b <= LOW) low += 1;
   }
-  const pixels = Math.max(1, width * height);
-  return { red, green, blue, luma, high: high / pixels, low: low / pixels };
+  return { red, green, blue, luma };
 }
 
 /**
  * Clipped highlights as diagonal stripes in two tones, clipped shadows as light dots, on nothing:
  * told by their pattern, not by colour.
  */
-export function clippedOver({ data, width, height }: Pixels): Pixels {
+export function clippedOver({ data, width, height }: Pixels, { high, low }: Ends): Pixels {
   const out = new Uint8ClampedArray(data.length);
   for (let y = 0; y < height; y += 1) {
     for (let x = 0; x < width; x += 1) {
       const at = (y * width + x) * 4;
       const [r, g, b] = [data[at]!, data[at + 1]!, data[at + 2]!];
       let tone = -1;
-      if (r >= HIGH || g >= HIGH || b >= HIGH) tone = (x + y) % 12 < 6 ? 0 : 255;
-      else if (r <= LOW && g <= LOW && b <= LOW && x % 8 < 3 && y % 8 < 3) tone = 235;
+      if (r >= high || g >= high || b >= high) tone = (x + y) % 12 < 6 ? 0 : 255;
+      else if (r <= low && g <= low && b <= low && x % 8 < 3 && y % 8 < 3) tone = 235;
       if (tone >= 0) {
         out[at] = out[at + 1] = out[at + 2] = tone;
         out[at + 3] = 255;

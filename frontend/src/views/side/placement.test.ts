@@ -72,11 +72,15 @@ describe('what is said of a frame', () => {
   });
 
   it('names clipping and a darker frame, and nothing else', () => {
-    expect(exposureWords(PLACE)).toEqual(['3 % clipped']);
-    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 })).toEqual([
+    const limits = { clipped: 3, dark: 1 };
+    expect(exposureWords(PLACE, limits)).toEqual(['3 % clipped']);
+    expect(exposureWords(PLACE, { ...limits, clipped: 3.5 })).toEqual([]);
+    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, limits)).toEqual([
       '2.1 EV darker',
     ]);
-    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, 300)).toEqual(['−2.1 EV']);
+    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, limits, 300)).toEqual([
+      '−2.1 EV',
+    ]);
   });
 });
 

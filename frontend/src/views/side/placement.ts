@@ -66,18 +66,26 @@ function ordinal(n: number): string {
   return selectOrdinal(n, { one: '#st', two: '#nd', few: '#rd', other: '#th' });
 }
 
-const CLIPPED = 0.01;
-const DARKER_EV = 1;
+/** From where on exposure is a fault: the thresholds of its hints. `clipped`: in %; `dark`: in EV. */
+export interface ExposureLimits {
+  clipped: number | undefined;
+  dark: number | undefined;
+}
 
 /** What is wrong with a frame's exposure, beside the others; empty where nothing is. `width`: px of its tile. */
-export function exposureWords(place: Beside | undefined, width = WIDE): string[] {
+export function exposureWords(
+  place: Beside | undefined,
+  { clipped = Infinity, dark = Infinity }: ExposureLimits,
+  width = WIDE,
+): string[] {
   if (!place) return [];
   const share = (value: number) => `${Math.max(1, Math.round(100 * value))} %`;
   const words: string[] = [];
-  if ((place.clipped_high ?? 0) > CLIPPED) words.push(t`${share(place.clipped_high!)} clipped`);
-  if ((place.clipped_low ?? 0) > CLIPPED) words.push(t`${share(place.clipped_low!)} black`);
+  if (100 * (place.clipped_high ?? 0) >= clipped)
+    words.push(t`${share(place.clipped_high!)} clipped`);
+  if (100 * (place.clipped_low ?? 0) >= clipped) words.push(t`${share(place.clipped_low!)} black`);
   const darker = place.darker_ev ?? 0;
-  if (Math.abs(darker) > DARKER_EV) {
+  if (Math.abs(darker) >= dark) {
     if (width < WIDE) words.push(t`${signed(-darker, 1)} EV`);
     else
       words.push(

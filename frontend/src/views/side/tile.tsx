@@ -8,7 +8,7 @@ import { Outline } from '../../parts/outline';
 import { KeptPreview, Turned } from '../../parts/picture';
 import { NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { FAILED, markInWords, sizeOf, type Frame } from '../../state/frames';
-import { useHints } from '../../state/hints';
+import { thresholdOf, useHints } from '../../state/hints';
 import { useOutline } from '../../state/outline';
 import { useShoot } from '../../state/shoot';
 import { pointAt, type Point } from '../frame/place';
@@ -60,12 +60,11 @@ export function FrameTile({
   const active = useShoot((state) => state.active === id);
   const found = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
-  const softFrom = useHints(
-    (state) => state.kinds.find((kind) => kind.name === 'soft_eyes')?.threshold ?? 2,
-  );
+  const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
+  const limits = { clipped: useHints(thresholdOf('clipped')), dark: useHints(thresholdOf('dark')) };
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
-  const exposure = exposureWords(found, box.width);
+  const exposure = exposureWords(found, limits, box.width);
   const eyes = eyesOf(found, softFrom);
   return (
     <figure
@@ -135,7 +134,7 @@ export function FrameTile({
           </span>
         )}
         {exposure.length > 0 && (
-          <span className="truncate" title={exposureWords(found).join(' · ')}>
+          <span className="truncate" title={exposureWords(found, limits).join(' · ')}>
             {exposure.join(' · ')}
           </span>
         )}

@@ -11,8 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 VERSION: Final = 2
-_CLIPPED_HIGH: Final = 254
-_CLIPPED_LOW: Final = 1
+CLIPPED_HIGH: Final = 254
+CLIPPED_LOW: Final = 1
+# The same in a preview, on which they are shown: JPEG leaves a little to either side.
+SHOWN_HIGH: Final = CLIPPED_HIGH - 1
+SHOWN_LOW: Final = CLIPPED_LOW + 1
 _MIDDLE_GREY: Final = 0.18
 
 
@@ -50,27 +53,17 @@ def measure(picture: NDArray[np.uint8]) -> Exposure:
     # Not bincount, which turns each pixel into eight bytes first.
     counts = [cv2.calcHist([channel], [0], None, [256], [0, 256]).ravel() for channel in channels]
     size = channels[0].size
-    high = [float(count[_CLIPPED_HIGH:].sum()) / size for count in counts]
-    low = [float(count[: _CLIPPED_LOW + 1].sum()) / size for count in counts]
+    high = [float(count[CLIPPED_HIGH:].sum()) / size for count in counts]
+    low = [float(count[: CLIPPED_LOW + 1].sum()) / size for count in counts]
     luminance = sum(
         weight * float(count @ _LINEAR) / size
         for weight, count in zip((0.2126, 0.7152, 0.0722), counts, strict=True)
     )
-    all_low = float((brightest <= _CLIPPED_LOW).mean())
+    all_low = float((brightest <= CLIPPED_LOW).mean())
     return Exposure(
-        clipped_high=float((brightest >= _CLIPPED_HIGH).mean()),
+        clipped_high=float((brightest >= CLIPPED_HIGH).mean()),
         clipped_low=all_low,
         brightness_ev=log2(max(luminance, 1e-6) / _MIDDLE_GREY),
-        high=(high[0], high[1], high[2], float((darkest >= _CLIPPED_HIGH).mean())),
+        high=(high[0], high[1], high[2], float((darkest >= CLIPPED_HIGH).mean())),
         low=(low[0], low[1], low[2], all_low),
     )
-
-
-def exposure_value(aperture: float, shutter_s: float) -> float:
-    """Exposure value Ev = Av + Tv from the f-number and the time in seconds.
-
-    Av = 2 log2 N and Tv = −log2 t, as in Exif 2.32, annex C. Raises ValueError if not positive.
-    """
-    if aperture <= 0 or shutter_s <= 0:
-        raise ValueError("aperture and exposure time must be positive")
-    return 2 * log2(aperture) - log2(shutter_s)

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from winnow.core.marks import Decision
+from winnow.core.measure import exposure
 from winnow.web.models import Id, Model, TextsModel
 
 
@@ -58,10 +59,13 @@ class InFileOut(Model):
 
 
 class ClippedOut(Model):
-    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once."""
+    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once. In a preview, a channel is shown as
+    clipped ``shown_from`` this value on, and all three ``shown_to`` that one (0…255)."""
 
     high: list[float]
     low: list[float]
+    shown_from: int = exposure.SHOWN_HIGH
+    shown_to: int = exposure.SHOWN_LOW
 
 
 Source = Literal["file", "embedded", "developed", "reduced"]
