@@ -14,11 +14,12 @@ import cv2
 import numpy as np
 
 from winnow.core.measure import faces as core_faces
-from winnow.core.measure import focus_map, softness, subject_lock
+from winnow.core.measure import focus_map, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.measure.subject_lock import Gray, Place
-from winnow.core.verdict import point_of_interest
+from winnow.core.verdict import order, point_of_interest
 from winnow.core.verdict.hints import eyes
+from winnow.core.verdict.order import Rank
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
 from winnow.store import faces, frame_figures, frames, hints
@@ -33,9 +34,6 @@ _MOST_HELD: Final = 60
 _THREADS: Final = 2
 # Focus is compared around the place, as a share of the long edge.
 _RADIUS: Final = 0.05
-# Differences of blur (in logarithms) that nobody sees are ties.
-_TIE: Final = 0.06
-_TIE_PX: Final = 0.15
 # How far around the place pictures are laid on each other at full size.
 _FINE_RADIUS_PX: Final = 72
 _LONGEST_S: Final = 10.0
@@ -255,14 +253,6 @@ def _part_around(place: Place, width: int, height: int) -> Part:
     return Part(left, top, min(2 * reach, width - left), min(2 * reach, height - top))
 
 
-@dataclass(frozen=True, slots=True)
-class _Rank:
-    blur: float | None = None
-    rank: int | None = None
-    of: int = 0
-    tie: bool = False
-
-
 def _point_of(
     row: frame_figures.Comparable, map_: focus_map.FocusMap | None, people: Sequence[Face]
 ) -> tuple[float, float]:
@@ -278,41 +268,11 @@ def _ranks(
     known: dict[int, frame_figures.Comparable],
     maps: dict[int, focus_map.FocusMap],
     places: dict[int, Place],
-) -> dict[int, _Rank]:
+) -> dict[int, Rank]:
     """Each frame's rank by its blur at its place; without a figure, or a sure place, it has none."""
-    ids = [
-        f
-        for f in known
-        if f in maps
-        and known[f].width
-        and known[f].height
-        and places[f].confidence >= subject_lock.SURE
-    ]
-    if not ids or len({round(maps[f].cell, 3) for f in ids}) > 1:
-        return {f: _Rank() for f in known}
-    sizes = {f: (float(known[f].width or 1), float(known[f].height or 1)) for f in ids}
+    sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
+    ids = [f for f in sizes if f in maps and places[f].confidence >= subject_lock.SURE]
     spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
-    radius = _RADIUS * max(max(size) for size in sizes.values())
-    figures = [
-        focus_map.figure_at(maps[f], *spot, radius) for f, spot in zip(ids, spots, strict=True)
-    ]
-    blurs = [figure.blur if figure else None for figure in figures]
-    softer = softness.compared([maps[f] for f in ids], spots, radius)
-    ranked = {f: float(s) for f, s in zip(ids, softer, strict=True) if np.isfinite(s)}
-
-    known_blur = dict(zip(ids, blurs, strict=True))
-
-    def sharper(one: int, other: int) -> bool:
-        first, second = known_blur[one], known_blur[other]
-        seen = first is None or second is None or second - first > _TIE_PX
-        return seen and ranked[one] < ranked[other] - _TIE
-
-    def rank(frame: int, blur: float | None) -> _Rank:
-        if frame not in ranked:
-            return _Rank(blur)
-        better = sum(sharper(one, frame) for one in ranked)
-        worse = sum(sharper(frame, one) for one in ranked)
-        return _Rank(blur, better + 1, len(ranked), better + worse + 1 < len(ranked))
-
-    found = {f: rank(f, blur) for f, blur in zip(ids, blurs, strict=True)}
-    return {f: found.get(f, _Rank()) for f in known}
+    radius = _RADIUS * max((max(sizes[f]) for f in ids), default=0)
+    found = dict(zip(ids, order.ranks([maps[f] for f in ids], spots, radius), strict=True))
+    return {f: found.get(f, Rank()) for f in known}

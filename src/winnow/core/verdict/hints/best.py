@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from winnow.core.verdict.hints import dark, eyes, motion
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.order import TIE
 from winnow.say import say, say_of
 
 KIND = Kind(
@@ -27,8 +28,6 @@ KIND = Kind(
     below=True,
     fault=False,
 )
-# Differences of blur (in logarithms) that nobody sees.
-_TIE = 0.06
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +50,7 @@ class Standing:
             return mine < theirs
         if self.softer is None or other.softer is None:
             return False
-        return self.softer < other.softer - _TIE
+        return self.softer < other.softer - TIE
 
 
 def standings(group: Sequence[Looked], shoot: Shoot) -> list[Standing]:
@@ -110,7 +109,7 @@ def _reasons(one: Standing, best: Sequence[Standing], known: Sequence[Standing])
             other.blur - one.blur
             for other in others
             if other.blur is not None and one.blur is not None and other.softer is not None
-            and other.softer > one.softer + _TIE
+            and other.softer > one.softer + TIE
         ]  # fmt: skip
         if rivals and len(rivals) == len(others) and min(rivals) >= 0.1:
             words.append(say("sharper by {px:.1f} px", px=min(rivals)))
