@@ -1,6 +1,8 @@
 """Imports point down only: cli, web, work, store, photos, core, and what all of them say."""
 
 import ast
+import subprocess
+import sys
 from collections.abc import Iterable
 from graphlib import TopologicalSorter
 from pathlib import Path
@@ -76,3 +78,19 @@ def test_no_module_imports_itself_by_way_of_others() -> None:
         whole = {name.rpartition(".")[0] for name in names - set(modules)}
         uses[module] = (names & set(modules)) - (below - whole) - {module}
     TopologicalSorter(uses).prepare()
+
+
+ELSEWHERE = """
+import importlib, pkgutil, sys
+for missing in ("fcntl", "grp", "pwd", "resource", "termios", "uvloop"):
+    sys.modules[missing] = None
+import winnow
+for module in pkgutil.walk_packages(winnow.__path__, "winnow."):
+    if module.name != "winnow.__main__":
+        importlib.import_module(module.name)
+"""
+
+
+def test_every_module_is_imported_without_what_windows_lacks() -> None:
+    done = subprocess.run([sys.executable, "-c", ELSEWHERE], capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr

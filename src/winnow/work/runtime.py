@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-import fcntl
+import contextlib
+import errno
 import logging
 import os
 import sqlite3
 import threading
 import time
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
-from typing import IO, Final
+from typing import Final
 
 import platformdirs
+from filelock import FileLock, Timeout
 
 from winnow.core import backups as backups_core
 from winnow.photos import refusals
@@ -231,27 +234,32 @@ class Runtime:
         """Bytes that the picture cache may take."""
         return int(settings.load(self.db).get("cache_gb", CACHE_GB) * 1_000_000_000)
 
-    def _take_lock(self) -> IO[str]:
+    def _take_lock(self) -> FileLock:
         """Hold a lock for as long as this process lives: two servers on one database would each
         keep marks that the other's windows don't see."""
-        path = self.places.data / "running"
-        file = os.fdopen(os.open(path, os.O_RDWR | os.O_CREAT, 0o600), "r+")
+        lock = FileLock(self.places.data / "running.lock", mode=0o600, thread_local=False)
         try:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            url = file.read().strip()
-            file.close()
-            raise AlreadyRunning(url) from None
+            lock.acquire(timeout=0)
+        except Timeout:
+            raise AlreadyRunning(self._address()) from None
+        except NotImplementedError as error:  # some network disks
+            raise OSError(errno.ENOLCK, os.strerror(errno.ENOLCK), lock.lock_file) from error
         # The address is taken out at the end.
-        self._ended_badly = bool(file.read().strip())
-        return file
+        self._ended_badly = bool(self._address())
+        return lock
+
+    def _address(self) -> str:
+        """The address of the server that runs on this database, or that didn't end well; "" where there is none."""
+        try:
+            return (self.places.data / "running").read_text("utf-8").strip()
+        except FileNotFoundError:
+            return ""
 
     def announce(self, url: str) -> None:
         """Leave the address where a second start finds it (readable for this user only)."""
-        self._lock.seek(0)
-        self._lock.truncate()
-        self._lock.write(url)
-        self._lock.flush()
+        path = self.places.data / "running"
+        with open(path, "w", encoding="utf-8", opener=partial(os.open, mode=0o600)) as file:
+            file.write(url)
 
     def close(self) -> None:
         """Stop all work and close the database."""
@@ -270,6 +278,6 @@ class Runtime:
         self.close_ups.close()
         self.back_up(_BACKUP_AT_END_S)
         self.db.close()
-        self._lock.seek(0)
-        self._lock.truncate()
-        self._lock.close()
+        with contextlib.suppress(OSError):
+            self.announce("")
+        self._lock.release()

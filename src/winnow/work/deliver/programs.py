@@ -58,6 +58,11 @@ def files_for(db: Database, frame_ids: Sequence[int], which: Which) -> tuple[lis
     return files, missing
 
 
+def _longest_command() -> int:
+    """How many bytes a command line may have."""
+    return os.sysconf("SC_ARG_MAX") if hasattr(os, "sysconf") else 32_000
+
+
 def command_for(command: str, files: Sequence[Path]) -> list[str]:
     """The words to start, with the program's whole path. Raises HandOverError."""
     try:
@@ -75,8 +80,8 @@ def command_for(command: str, files: Sequence[Path]) -> list[str]:
             )
         )
     size = sum(len(os.fsencode(word)) + 9 for word in words)
-    size += sum(len(name) + len(value) + 10 for name, value in os.environb.items())
-    if size > _ROOM * os.sysconf("SC_ARG_MAX"):
+    size += sum(len(os.fsencode(name + value)) + 10 for name, value in os.environ.items())
+    if size > _ROOM * _longest_command():
         raise HandOverError(
             say(
                 "{number:,} files are more than a command takes at once. Hand over fewer of them.",

@@ -6,7 +6,6 @@ A picture claims what it is about to take once it is known what it says of itsel
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import os
 import time
 from collections.abc import Callable
@@ -16,6 +15,11 @@ from typing import Final, ParamSpec, TypeVar
 
 from winnow.photos import bounds
 
+try:
+    import fcntl
+except ImportError:  # Windows: each process takes what it needs
+    fcntl = None  # type: ignore[assignment]
+
 P = ParamSpec("P")
 T = TypeVar("T")
 PIECE: Final = 64_000_000  # bytes
@@ -23,11 +27,14 @@ PIECE: Final = 64_000_000  # bytes
 MOST: Final = 2_300_000_000
 _SHARE: Final = 0.75  # of the machine's memory
 _IDLE: Final = 120_000_000  # of a process that does nothing, in bytes
+_UNKNOWN: Final = 8_000_000_000  # bytes of a machine that doesn't say what it has
 _PAUSE_S: Final = 0.02
 
 
 def memory_of_machine() -> int:
     """The memory of this machine in bytes, or what the group of processes may take of it."""
+    if not hasattr(os, "sysconf"):  # Windows
+        return _UNKNOWN
     memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
     with contextlib.suppress(OSError, ValueError):
         memory = min(memory, int(Path("/sys/fs/cgroup/memory.max").read_text()))
@@ -91,6 +98,8 @@ _of_process: Room | None = None
 def share(file: Path, pieces: int) -> None:
     """Let this process claim room with the others that share a file."""
     global _of_process
+    if fcntl is None:
+        return
     _of_process = Room(file, pieces)
     bounds.claim = _of_process.claim
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import multiprocessing
 import os
-import resource
 import signal
 import threading
 import time
@@ -27,6 +26,11 @@ from winnow.say import say
 from winnow.store.frame_figures import Analysed
 from winnow.work.workers import room
 
+try:
+    import resource
+except ImportError:  # Windows
+    resource = None  # type: ignore[assignment]
+
 # Exif takes at most 64 KiB of a JPEG, at its front; another 64 hold XMP and the picture's size.
 _HEAD_BYTES = 128 * 1024
 _TAIL_BYTES = 32 * 1024
@@ -38,11 +42,13 @@ def start_worker(nice: int, shared: tuple[Path, int] | None = None) -> None:
     ``nice``: how much it stands back behind other work. ``shared``: file and pieces of the room that it shares with others.
     """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    # guard: memory of a worker
-    resource.setrlimit(resource.RLIMIT_DATA, (room.MOST, room.MOST))
+    if resource is not None:
+        # guard: memory of a worker
+        resource.setrlimit(resource.RLIMIT_DATA, (room.MOST, room.MOST))
     if shared is not None:
         room.share(*shared)
-    os.nice(nice)
+    if hasattr(os, "nice"):
+        os.nice(nice)
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
     memory.keep()
