@@ -15,6 +15,7 @@ from winnow.work.runtime import Places, Runtime
 
 
 def demo_shoot(arguments: argparse.Namespace) -> int:
+    """Open the demo shoot, made where it is not there, with a card that is put in when it is whole."""
     from winnow.demo import devices, evening, shoot
 
     places = _demo_places()
@@ -50,6 +51,7 @@ def _demo_places() -> Places:
 
 
 def demo_card(arguments: argparse.Namespace) -> int:
+    """Fill a folder as a memory card, with the faults that were asked for."""
     from winnow.demo import devices, evening
 
     count = devices.fill_card(arguments.folder, _demo_places().data / evening.FOLDER_NAME)
@@ -60,6 +62,7 @@ def demo_card(arguments: argparse.Namespace) -> int:
 
 
 def demo_editor(arguments: argparse.Namespace) -> int:
+    """Stand in for an editor: make files of files."""
     from winnow.demo import stand_ins
 
     for made in stand_ins.edit(arguments.files, arguments.into):
@@ -68,6 +71,7 @@ def demo_editor(arguments: argparse.Namespace) -> int:
 
 
 def demo_client(arguments: argparse.Namespace) -> int:
+    """Stand in for a client who answers to a gallery."""
     from winnow.demo import stand_ins
 
     try:
@@ -82,6 +86,7 @@ def demo_client(arguments: argparse.Namespace) -> int:
 
 
 def demo_camera(arguments: argparse.Namespace) -> int:
+    """Stand in for a camera that shoots into a folder."""
     from winnow.demo import devices, evening
 
     tell(say("The camera shoots until its last frame; Ctrl+C ends it."))

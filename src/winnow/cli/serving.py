@@ -173,8 +173,10 @@ def tell_running(url: str, folders: list[str]) -> int:
 
 
 def serve_nothing(arguments: argparse.Namespace) -> int:
+    """Start with what was opened before."""
     return run(arguments, Places.usual(), [], "")
 
 
 def open_folders(arguments: argparse.Namespace) -> int:
+    """Start with folders, opened as a shoot."""
     return run(arguments, Places.usual(), arguments.folders, "")

@@ -61,10 +61,12 @@ def lens_px(group: Group) -> float:
 
 
 def subject_m(group: Group) -> float:
+    """How far away the subject is, in m."""
     return _PERSON_M if group.people else float(masters.facts()[group.scene]["metres"])
 
 
 def focus_m(group: Group, take: Take) -> float:
+    """How far away the lens is focused, in m."""
     return take.focus_m if take.focus_m is not None else subject_m(group)
 
 

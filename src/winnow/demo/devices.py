@@ -123,6 +123,7 @@ class SimulatedCard(Card):
         return Faults(known["mb_per_s"], tuple(known["fails"]), known["ends_after_mb"])
 
     def is_there(self) -> bool:
+        """Whether the card is still in."""
         return super().is_there() and not self._has_ended(self._faults())
 
     def _has_ended(self, faults: Faults) -> bool:
@@ -130,6 +131,7 @@ class SimulatedCard(Card):
         return bool(faults.ends_after_mb) and read >= faults.ends_after_mb * 1e6
 
     def open(self, path: str) -> BinaryIO:
+        """Open one of its files, as slowly and as badly as it was told to."""
         faults = self._faults()
         if self._has_ended(faults):
             raise OSError(errno.ENODEV, "No such device")

@@ -49,6 +49,8 @@ SECOND: Final = Camera("Tessel Nine", "T9-22816", "TN90", 412, Body((0.97, 1.0, 
 
 @dataclass(frozen=True, slots=True)
 class Lens:
+    """A lens of the evening: what it is called, and how far it reaches."""
+
     name: str
     longest_mm: float
 

@@ -76,6 +76,7 @@ def _round(point: Any) -> list[float]:
 
 
 def all_frames() -> list[dict[str, Any]]:
+    """What is true of each frame, in the order in which they were shot."""
     return [of_frame(frame) for frame in evening.frames()]
 
 

@@ -33,6 +33,7 @@ def file_hash(path: Path, roots: Collection[Path] = ()) -> str:
 
 
 def hash_of(entry: Entry) -> str:
+    """``file_hash`` of a name in a folder that is held open. Raises OSError."""
     digest = blake3()
     read = 0
     with entry.opened() as source:
@@ -69,6 +70,7 @@ def copy_verified(
 
 
 def copy_entry(here: Entry, there: Entry, tick: Callable[[int], None] = lambda c: None) -> str:
+    """``copy_verified`` between two names in folders that are held open. Raises CopyError, SourceError."""
     name = here.path.name
     try:
         opened = here.opened()
@@ -231,6 +233,7 @@ def forget_read(path: Path) -> None:
 
 
 def forget_entry(entry: Entry) -> None:
+    """``forget_read`` of a name in a folder that is held open."""
     with contextlib.suppress(OSError, AttributeError), entry.opened() as opened:
         os.posix_fadvise(opened.fileno(), 0, 0, os.POSIX_FADV_DONTNEED)
 

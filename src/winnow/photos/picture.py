@@ -16,6 +16,7 @@ def shrink(pixels: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
 
 
 def shrunk(image: Image.Image, longest: int | None) -> Image.Image:
+    """``shrink`` of a picture of any mode; None: as it is."""
     if longest is None or max(image.size) <= longest:
         return image
     # As sharp as bicubic when shrinking, at half its cost.

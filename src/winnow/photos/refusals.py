@@ -20,6 +20,7 @@ class SourceError(CopyError):
 
 
 def taken(target: Path) -> CopyError:
+    """The refusal of a name that another file has."""
     return CopyError(
         say("{name} is in “{folder}” already.", name=target.name, folder=target.parent.name)
     )

@@ -206,6 +206,7 @@ def stated_in(image: Any) -> Stated:
 
 
 def packet_of(image: Any) -> bytes:
+    """The XMP packet of a file, or of a sidecar; empty where it has none."""
     return str(image.xmpPacket()).encode("utf-8", "surrogateescape")
 
 

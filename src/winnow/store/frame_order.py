@@ -61,6 +61,7 @@ def settle_zone(db: Database, shoot_id: int) -> bool:
 
 
 def other_zone(conn: sqlite3.Connection, shoot_id: int) -> bool:
+    """Whether the usual zone of a shoot is another one now."""
     row = conn.execute(
         f"SELECT ({_USUAL_ZONE}) IS NOT utc_offset_min AS other FROM shoot WHERE id = :shoot",
         {"shoot": shoot_id},
@@ -75,6 +76,7 @@ _USUAL_ZONE: Final = """
 
 
 def settle_zone_of(conn: sqlite3.Connection, shoot_id: int) -> None:
+    """Store the usual zone of a shoot."""
     values = {"shoot": shoot_id}
     conn.execute(f"UPDATE shoot SET utc_offset_min = ({_USUAL_ZONE}) WHERE id = :shoot", values)
     conn.execute(f"UPDATE frame SET shot_at = {SHOT_AT} WHERE shoot_id = :shoot", values)

@@ -37,6 +37,8 @@ Entries = Annotated[list[Entry], Field(max_length=500)]
 
 
 class Model(BaseModel):
+    """A model of the API: what is not known is refused."""
+
     model_config = ConfigDict(extra="forbid", from_attributes=True)
 
 

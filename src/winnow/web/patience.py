@@ -16,18 +16,22 @@ class Patient(HttpToolsProtocol):
     _waits: asyncio.TimerHandle | None = None
 
     def connection_made(self, transport: Any) -> None:
+        """Begin to wait for the first request."""
         super().connection_made(transport)
         self._wait()
 
     def on_message_begin(self) -> None:
+        """Begin to wait for its headers."""
         super().on_message_begin()
         self._wait()
 
     def on_headers_complete(self) -> None:
+        """Wait no more: the headers are there."""
         self._come()
         super().on_headers_complete()
 
     def connection_lost(self, exc: Exception | None) -> None:
+        """Wait no more."""
         self._come()
         super().connection_lost(exc)
 

@@ -56,6 +56,7 @@ class Guard:
         self._when_opened = when_opened
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request through, or refuse it."""
         # Guests' requests have been looked at by the guard of their line, which alone can name a guest here.
         if scope["type"] != "http" or GUEST in scope:
             await self.app(scope, receive, send)

@@ -57,6 +57,7 @@ class GuestGuard:
         self._shoot_of = shoot_of
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request through, or refuse it."""
         if scope["type"] != "http":
             return
         scope.pop(GUEST, None)

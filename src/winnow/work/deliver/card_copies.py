@@ -30,6 +30,7 @@ def is_open(item: Item) -> bool:
 
 
 def is_to_copy(item: Item) -> bool:
+    """Whether a copy of a file is still to be made."""
     return any(state in ("planned", "failed") for state in (item.state, item.second_state))
 
 
@@ -51,6 +52,7 @@ def check_same_disks(bringing: Bringing, items: list[Item]) -> None:
 
 
 def is_whole(place: Path, size: int) -> bool:
+    """Whether a file of this size is there."""
     try:
         return place.stat().st_size == size
     except OSError:
@@ -197,6 +199,7 @@ def _same(on_card: Card, item: Item) -> Item:
 
 
 def with_state(item: Item, columns: list[str], state: str, notice: str) -> Item:
+    """An item whose copies stand otherwise now."""
     first = state if "state" in columns else item.state
     second = state if "second_state" in columns else item.second_state
     return replace(item, state=first, second_state=second, notice=notice)

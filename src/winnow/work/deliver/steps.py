@@ -73,6 +73,7 @@ def move_frame(
 
 
 def moves_it(out: Mapping[int, Sequence[HeldFile]], item: Item, place: Path) -> bool:
+    """Whether a delivery moved the file that is there now."""
     return any(file.place == place for file in out.get(item.frame, ()))
 
 

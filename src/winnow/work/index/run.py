@@ -133,6 +133,7 @@ class Run(threading.Thread):
             return self.running
 
     def run(self) -> None:
+        """Index the shoot, until it is through or stopped."""
         try:
             while True:
                 self._index()

@@ -99,6 +99,7 @@ def prepare(job: Job) -> None:
 
 
 def held(job: Job) -> Picture | Failure:
+    """The picture of a frame at full size, from what was decoded last."""
     try:
         picture = decoded.get(job.key)
         if picture is None:
