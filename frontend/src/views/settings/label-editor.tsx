@@ -8,11 +8,11 @@ import { api, ask, inWords, type Label, type LabelChoices } from '../../api/clie
 import { LABEL_KEYS } from '../../commands/registry';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
-import { fileName, saveText } from '../../parts/files';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
-import { TakeFile } from '../../parts/take-file';
+import { SmallButton } from '../../parts/small-button';
 import { useShoot } from '../../state/shoot';
+import { LabelSets } from './label-sets';
 
 const MOST = 9;
 
@@ -52,7 +52,6 @@ function Editor({
   const colours = Object.entries(choices.colours);
   const client = useQueryClient();
   const [draft, setDraft] = useState<Label[]>([...labels]);
-  const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const failed = (error: unknown) => setProblem(inWords(error));
   const keep = useMutation({
@@ -64,11 +63,6 @@ function Editor({
     },
     onError: failed,
   });
-  const { data: saved } = useQuery({
-    queryKey: ['label-sets'],
-    queryFn: () => ask(api.GET('/api/label-sets')),
-  });
-  const takeSets = (sets: typeof saved) => client.setQueryData(['label-sets'], sets);
   const changed = JSON.stringify(draft) !== JSON.stringify(labels);
   const unused = labels.filter((one) => !draft.some((other) => other.letter === one.letter));
 
@@ -214,23 +208,27 @@ function Editor({
                 />
               </td>
               <td className="whitespace-nowrap">
-                <Small words={t`Move ${label.name} up`} off={n === 0} onClick={() => move(n, -1)}>
+                <SmallButton
+                  words={t`Move ${label.name} up`}
+                  off={n === 0}
+                  onClick={() => move(n, -1)}
+                >
                   <ArrowUp size={16} />
-                </Small>
-                <Small
+                </SmallButton>
+                <SmallButton
                   words={t`Move ${label.name} down`}
                   off={n === draft.length - 1}
                   onClick={() => move(n, 1)}
                 >
                   <ArrowDown size={16} />
-                </Small>
-                <Small
+                </SmallButton>
+                <SmallButton
                   words={t`Remove ${label.name}`}
                   off={false}
                   onClick={() => setDraft(draft.filter((_, at) => at !== n))}
                 >
                   <X size={16} />
-                </Small>
+                </SmallButton>
               </td>
             </tr>
           ))}
@@ -258,77 +256,14 @@ function Editor({
         </Button>
       </div>
 
-      <h3 className="mt-6 mb-2 font-bold">
-        <Trans>Sets</Trans>
-      </h3>
-      <div className="flex flex-wrap items-center gap-2">
-        {saved?.map((set) => (
-          <span key={set.name} className="flex items-center rounded border border-line bg-paper">
-            <button
-              type="button"
-              className="px-3 py-1.5"
-              title={t`Put these labels into the table above`}
-              onClick={() => setDraft(set.labels)}
-            >
-              {set.name}
-            </button>
-            <Small
-              words={t`Forget the set ${set.name}`}
-              off={false}
-              onClick={() => {
-                ask(api.DELETE('/api/label-sets', { params: { query: { name: set.name } } })).then(
-                  takeSets,
-                  failed,
-                );
-              }}
-            >
-              <X size={16} />
-            </Small>
-          </span>
-        ))}
-        <input
-          aria-label={t`Name of the set`}
-          placeholder={t`name of this set`}
-          maxLength={60}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          className="h-9 w-44 rounded border border-line bg-paper px-2"
-        />
-        <Button
-          disabled={!name.trim()}
-          onClick={() => {
-            ask(api.PUT('/api/label-sets', { body: { name: name.trim(), labels: draft } })).then(
-              takeSets,
-              failed,
-            );
-          }}
-        >
-          <Trans>Save</Trans>
-        </Button>
-        <Button
-          onClick={() => {
-            const set = { name: name.trim() || t`Labels`, labels: draft };
-            ask(api.POST('/api/label-sets/to-file', { body: set })).then(
-              ({ text }) => saveText(fileName(set.name, '.labels.json'), text),
-              failed,
-            );
-          }}
-        >
-          <Trans>To a file</Trans>
-        </Button>
-        <TakeFile
-          words={t`From a file`}
-          ending=".json"
-          onProblem={setProblem}
-          onText={(text) => {
-            ask(api.POST('/api/label-sets/from-file', { body: { text } })).then((set) => {
-              setProblem('');
-              setDraft(set.labels);
-              setName(set.name);
-            }, failed);
-          }}
-        />
-      </div>
+      <LabelSets
+        labels={draft}
+        onTake={(taken) => {
+          setProblem('');
+          setDraft(taken);
+        }}
+        onProblem={setProblem}
+      />
     </>
   );
 }
@@ -357,7 +292,7 @@ function Text({
 }) {
   return (
     <input
-      aria-label={`${name} of label ${at + 1}`}
+      aria-label={t`${name} of label ${at + 1}`}
       value={value}
       maxLength={most}
       onChange={(event) => onChange(event.target.value)}
@@ -381,7 +316,7 @@ function Pick<T extends string>({
 }) {
   return (
     <select
-      aria-label={`${name} of label ${at + 1}`}
+      aria-label={t`${name} of label ${at + 1}`}
       value={value}
       onChange={(event) => onChange(event.target.value as T)}
       className="h-8 rounded border border-line bg-paper px-1"
@@ -392,30 +327,5 @@ function Pick<T extends string>({
         </option>
       ))}
     </select>
-  );
-}
-
-function Small({
-  words,
-  off,
-  onClick,
-  children,
-}: {
-  words: string;
-  off: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={words}
-      title={words}
-      disabled={off}
-      onClick={onClick}
-      className="p-1 text-quiet hover:text-ink"
-    >
-      {children}
-    </button>
   );
 }
