@@ -27,11 +27,12 @@ import rdflib
 from PIL import Image
 from rdflib.compare import isomorphic
 
+from winnow.core.facts import Facts
 from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.frames import Kind, kind_of
 from winnow.photos import jpeg_segments, xmp
-from winnow.photos.metadata import Facts, read_facts_at
+from winnow.photos.metadata import read_facts_at
 from winnow.photos.xmp_check import SidecarError
 from winnow.photos.xmp_packet import PROPERTIES
 from winnow.store import frames, shoots

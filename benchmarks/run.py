@@ -22,6 +22,7 @@ import turbojpeg
 from PIL import Image
 
 from benchmarks.table import row
+from winnow.core.facts import Facts
 from winnow.core.filters.filter import Filter
 from winnow.core.frames import Kind, pair
 from winnow.core.groups.runs import group_numbers
@@ -30,7 +31,6 @@ from winnow.core.measure import exposure, focus, focus_map, likeness
 from winnow.demo.raw import dng
 from winnow.photos import pictures, scan
 from winnow.photos.exif_writer import with_facts
-from winnow.photos.metadata import Facts
 from winnow.store import frame_order, frames, hints, marks, reconcile, shoots
 from winnow.store.db import Database
 from winnow.work import filtering

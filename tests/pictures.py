@@ -13,9 +13,9 @@ import skimage.data
 import tifffile
 from PIL import Image, ImageFilter
 
+from winnow.core.facts import Facts
 from winnow.photos import jpeg_segments
 from winnow.photos.exif_writer import with_facts
-from winnow.photos.metadata import Facts
 
 # 12:00:00 on a day in June 2026, as a camera's clock says it
 NOON = 1781524800.0

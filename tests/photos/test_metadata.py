@@ -11,7 +11,8 @@ from PIL.TiffImagePlugin import IFDRational
 
 from tests import soak
 from tests.pictures import NOON, jpeg, scene, with_chunk
-from winnow.photos.metadata import Facts, read_facts
+from winnow.core.facts import Facts
+from winnow.photos.metadata import read_facts
 
 ALL: dict[str, Any] = {
     "taken_at": NOON + 0.25,

@@ -12,9 +12,10 @@ import skimage.data
 from PIL import Image, ImageCms
 
 from tests.pictures import dng, jpeg
+from winnow.core.facts import Facts
 from winnow.core.frames import kind_of
 from winnow.photos import pictures
-from winnow.photos.metadata import Facts, read_facts, read_facts_at
+from winnow.photos.metadata import read_facts, read_facts_at
 
 needs_exiftool = pytest.mark.skipif(
     not shutil.which("exiftool"), reason="exiftool is not installed"

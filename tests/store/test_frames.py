@@ -2,8 +2,8 @@
 
 import pytest
 
+from winnow.core.facts import Facts
 from winnow.core.frames import FoundFile, FoundFrame
-from winnow.photos.metadata import Facts
 from winnow.store import frame_figures, frame_files, frame_order, frames, reconcile, shoots
 from winnow.store.db import Database
 from winnow.store.frame_figures import ReadFacts

@@ -14,12 +14,13 @@ from psd_tools import PSDImage
 
 from tests.conftest import indexed
 from tests.pictures import dng, jpeg, scene, write_shoot
+from winnow.core.facts import Facts
 from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.filters.filter import Filter
 from winnow.core.filters.parser import parse
 from winnow.photos import xmp
-from winnow.photos.metadata import Facts, read_facts
+from winnow.photos.metadata import read_facts
 from winnow.store import choices, frames, shoots
 from winnow.store.frames import State
 from winnow.work import filtering

@@ -11,11 +11,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core.facts import Facts
 from winnow.demo import masters, optics, sensor
 from winnow.demo.evening import FIRST, UTC_OFFSET_MIN, Frame, Group, Take
 from winnow.demo.masters import Picture, Scene
 from winnow.photos.exif_writer import with_facts
-from winnow.photos.metadata import Facts
 
 LONG_SIDE, SHORT_SIDE = 1920, 1280
 # All is laid out on a frame of 2,400 px, as large as the masters; what is saved is that scaled down,

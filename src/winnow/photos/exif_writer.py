@@ -7,7 +7,8 @@ from time import gmtime, strftime
 
 import exiv2
 
-from winnow.photos.metadata import Facts, turned_point
+from winnow.core.facts import Facts
+from winnow.photos.metadata import turned_point
 from winnow.photos.xmp import LOCK
 
 

@@ -8,9 +8,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from winnow.core.facts import Facts
 from winnow.core.files.merge import as_dict
 from winnow.core.measure.exposure import Exposure
-from winnow.photos.metadata import Facts
 from winnow.store.db import Database
 from winnow.store.frame_order import SHOT_AT, other_zone, settle_zone_of
 from winnow.store.frames import State

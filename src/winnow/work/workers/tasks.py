@@ -14,12 +14,13 @@ from pathlib import Path
 import cv2
 from blake3 import blake3
 
+from winnow.core.facts import Facts
 from winnow.core.frames import Kind, kind_of
 from winnow.core.measure import focus_map
 from winnow.photos import entries, jpeg_segments, jpegs, memory, pictures
 from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
-from winnow.photos.metadata import Facts, read_facts, read_facts_at
+from winnow.photos.metadata import read_facts, read_facts_at
 from winnow.photos.pictures import Figures
 from winnow.photos.prints import PRINTS
 from winnow.say import say
