@@ -78,7 +78,7 @@ def test_where_time_zones_are_known_order_is_by_the_instant(
         frame_figures.keep_facts(db, [ReadFacts(ids[name], "key", taken[name], 0.0, False)])
     frame_order.put_in_order(db, place[0])
     rows = frames.rows(db, place[0])
-    assert [(r.name, r.taken_at) for r in rows] == [
+    assert [(r.name, r.shot_at) for r in rows] == [
         (name, noon + 60 * n) for n, name in enumerate("abcde")
     ]
     known = {clock.camera: (clock.zones, clock.unzoned) for clock in shoots.clocks(db, place[0])}
@@ -86,7 +86,7 @@ def test_where_time_zones_are_known_order_is_by_the_instant(
     # What is added to a clock counts on top.
     shoots.set_clock(db, place[0], "Two", "", 90)
     frame_order.set_shot_times(db, place[0])
-    assert next(r.taken_at for r in frames.rows(db, place[0]) if r.name == "b") == noon + 150
+    assert next(r.shot_at for r in frames.rows(db, place[0]) if r.name == "b") == noon + 150
 
 
 def test_files_without_a_time_are_instants_wherever_they_were_read(
@@ -98,7 +98,7 @@ def test_files_without_a_time_are_instants_wherever_they_were_read(
     for name, changed, zone in (("a", 0, 840), ("b", 60, 0)):
         at = 1e9 + changed + 60 * zone
         frame_figures.keep_facts(db, [ReadFacts(ids[name], "key", Facts(), at, False, zone)])
-    a, b = (row.taken_at for row in frames.rows(db, place[0]))
+    a, b = (row.shot_at for row in frames.rows(db, place[0]))
     assert a is not None
     assert b is not None
     assert b - a == 60
@@ -114,9 +114,9 @@ def test_the_zone_of_a_shoot_that_was_read_before_is_settled_once(
         conn.execute("UPDATE frame SET taken_at = 7200, utc_offset_min = 60")
     assert frame_order.settle_zone(db, place[0])
     assert not frame_order.settle_zone(db, place[0])
-    row = frames.facts_row(db, 1)
+    row = frames.get(db, 1)
     assert row is not None
-    assert (row["shoot_utc_offset_min"], row["shot_at"]) == (60, 7200)
+    assert (row.shoot_utc_offset_min, row.shot_at) == (60, 7200)
 
 
 def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, int]) -> None:
@@ -125,7 +125,7 @@ def test_facts_of_an_upright_frame_are_turned(db: Database, place: tuple[int, in
         db, [ReadFacts(1, "k", Facts(width=60, height=40, orientation=6), 5.0, True)]
     )
     (row,) = frames.rows(db, place[0])
-    assert (row.width, row.height, row.taken_at, row.picture) == (40, 60, 5.0, 1)
+    assert (row.width, row.height, row.shot_at, row.picture) == (40, 60, 5.0, 1)
 
 
 def sized(name: str, size: int, mtime: int = 7) -> FoundFrame:

@@ -302,7 +302,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     slow = []
     picks = [mark.decision == "pick" for mark in all_marks(db, shoot).values()]
     for frame, mark in all_marks(db, shoot).items():
-        row = dict(frames.facts_row(db, frame) or {})
+        row = dict(db.read.execute("SELECT * FROM frame WHERE id = ?", (frame,)).fetchone())
         at = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
         row |= {"time_s": None if at is None else int(at) % 86400}
         row |= {"group_size": len(picks), "group_picks": sum(picks)}

@@ -51,9 +51,9 @@ def test_texts_that_are_not_utf_8_are_read_all_the_same(
     )  # fmt: skip
     shoot = indexed(runtime, tmp_path / "shoot")
     assert set(states(runtime, shoot).values()) == {(State.DONE, "")}
-    facts = frames.facts_row(runtime.db, frames.rows(runtime.db, shoot)[1].id)
+    facts = frames.get(runtime.db, frames.rows(runtime.db, shoot)[1].id)
     assert facts is not None
-    assert (facts["lens"], facts["camera"]) == ("Glühwürmchen 50 mm", "Brüllhoff 1")
+    assert (facts.lens, facts.camera) == ("Glühwürmchen 50 mm", "Brüllhoff 1")
 
 
 def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None:
@@ -78,10 +78,10 @@ def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None
         "jxl": "JPEG XL", "psd": "PSD", "ora": "OpenRaster", "dng": "raw",
     }  # fmt: skip
     for row in rows:
-        facts = frames.facts_row(runtime.db, row.id)
+        facts = frames.get(runtime.db, row.id)
         assert facts is not None
         width = 1200 if row.name == "dng" else 480
-        assert (facts["kind"], facts["width"]) == (kinds[row.name], width)
+        assert (facts.kind, facts.width) == (kinds[row.name], width)
     assert frames.filtered(runtime.db, shoot, Filter(where=parse("type webp", {})))
 
 
@@ -185,10 +185,8 @@ def test_a_time_that_is_not_known_passes_no_comparison(runtime: Runtime, tmp_pat
     shoot = indexed(runtime, tmp_path / "shoot")
     every = filtering.find(runtime.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
     assert [frames.name_of(runtime.db, one) for one in every.ids] == ["QH_0001"]
-    rows = {
-        row.name: frames.facts_row(runtime.db, row.id) for row in frames.rows(runtime.db, shoot)
-    }
-    assert {name: row and row["dated"] for name, row in rows.items()} == {
+    rows = {row.name: frames.get(runtime.db, row.id) for row in frames.rows(runtime.db, shoot)}
+    assert {name: row and row.dated for name, row in rows.items()} == {
         "QH_0001": 1,
         "QH_0002": 0,
     }

@@ -35,9 +35,9 @@ def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
     assert {row.state for row in rows} == {State.DONE}
     assert [row.picture for row in rows] == [2] * 6
     assert (rows[5].width, rows[5].height) == (320, 480)
-    facts = frames.facts_row(runtime.db, rows[5].id)
+    facts = frames.get(runtime.db, rows[5].id)
     assert facts is not None
-    assert facts["iso"] == 800
+    assert facts.iso == 800
     for row in rows:
         assert row.key
         assert runtime.cache.read(row.key, "preview")

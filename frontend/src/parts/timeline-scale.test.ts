@@ -7,7 +7,7 @@ const burst = (group: number, start: number, count: number) =>
   Array.from({ length: count }, (_, n) => ({
     id: group * 1000 + n,
     group,
-    takenAt: start + n,
+    shotAt: start + n,
   }));
 
 describe('the timeline', () => {
@@ -15,7 +15,7 @@ describe('the timeline', () => {
     const frames = Array.from({ length: count }, (_, n) => ({
       id: n,
       group: Math.floor(n / 5),
-      takenAt: n * 3 + (n > count / 2 ? 4000 : 0),
+      shotAt: n * 3 + (n > count / 2 ? 4000 : 0),
     }));
     const { ticks } = timelineScale(frames, 800);
     const ys = ticks.map((tick) => tick.y);
@@ -46,7 +46,7 @@ describe('the timeline', () => {
     const even = Array.from({ length: 2000 }, (_, n) => ({
       id: n,
       group: Math.floor(n / 5),
-      takenAt: n * 10,
+      shotAt: n * 10,
     }));
     const { labels } = timelineScale(even, 800);
     expect(labels.length).toBeGreaterThan(3);
@@ -56,11 +56,11 @@ describe('the timeline', () => {
     const many = Array.from({ length: 300 }, (_, n) => ({
       id: n,
       group: n,
-      takenAt: n * (n + 400),
+      shotAt: n * (n + 400),
     }));
     const { labels: kept, ticks } = timelineScale(many, 800);
     expect(kept.length).toBeLessThan(20);
-    expect(kept.at(-1)!.time).toBe(many.at(-1)!.takenAt);
+    expect(kept.at(-1)!.time).toBe(many.at(-1)!.shotAt);
     expect(ticks.at(-1)!.y).toBeLessThanOrEqual(800);
   });
 
@@ -104,7 +104,7 @@ describe('many equal pauses', () => {
     const frames = Array.from({ length: 4000 }, (_, n) => ({
       id: n,
       group: Math.floor(n / 10),
-      takenAt: n + 3000 * Math.floor(n / 40),
+      shotAt: n + 3000 * Math.floor(n / 40),
     }));
     const { labels } = timelineScale(frames, 780);
     expect(labels.length).toBeGreaterThan(6);

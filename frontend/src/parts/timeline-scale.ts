@@ -34,7 +34,7 @@ export interface Scale {
 interface Timed {
   id: number;
   group: number;
-  takenAt: number | null;
+  shotAt: number | null;
   undated?: boolean;
 }
 
@@ -67,7 +67,7 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
       const pause = pauses[n]!;
       scale.labels.push({
         y,
-        time: frame.takenAt ?? 0,
+        time: frame.shotAt ?? 0,
         undated: frame.undated ?? false,
         pause: pause > FOLD_S ? pause : 0,
       });
@@ -82,7 +82,7 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
 }
 
 function pauseBefore(before: Timed | undefined, frame: Timed): number {
-  return before ? Math.max(0, (frame.takenAt ?? 0) - (before.takenAt ?? 0)) : 0;
+  return before ? Math.max(0, (frame.shotAt ?? 0) - (before.shotAt ?? 0)) : 0;
 }
 
 function stepTo(before: Timed | undefined, frame: Timed, pause: number): number {

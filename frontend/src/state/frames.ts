@@ -14,7 +14,7 @@ export interface Frame {
   missing: boolean;
   notice: string;
   /** seconds of the shoot's common clock */
-  takenAt: number | null;
+  shotAt: number | null;
   /** whether its file doesn't say when it was taken: the time of its last change stands in */
   undated?: boolean;
   /** px, upright */
@@ -72,7 +72,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       key: columns.key[n] ?? null,
       missing: columns.missing[n]!,
       notice: columns.notice[String(id)] ?? '',
-      takenAt: columns.taken_at[n] ?? null,
+      shotAt: columns.shot_at[n] ?? null,
       undated: undated.has(id),
       width: columns.width[n] ?? null,
       height: columns.height[n] ?? null,
@@ -97,8 +97,8 @@ export function markInWords(mark: Mark, labelName: (letter: string) => string): 
 }
 
 /** When a frame was taken; where its file doesn't say so, that this is the file's own time. */
-export function takenInWords(frame: Pick<Frame, 'takenAt' | 'undated'>): string {
-  const time = clock(frame.takenAt);
+export function takenInWords(frame: Pick<Frame, 'shotAt' | 'undated'>): string {
+  const time = clock(frame.shotAt);
   return frame.undated && time ? t`file changed ${time}` : time;
 }
 

@@ -18,7 +18,7 @@ const add = (id: number, group: number, name: string, blur: number, mark: Partia
     key: 'k',
     missing: false,
     notice: '',
-    takenAt: id,
+    shotAt: id,
     width: 3,
     height: 2,
     turned: 0,

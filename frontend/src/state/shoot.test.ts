@@ -16,7 +16,7 @@ function columns(ids: number[]): FrameColumns {
     key: each('k'),
     missing: each(false),
     notice: {},
-    taken_at: each(null),
+    shot_at: each(null),
     width: each(3),
     height: each(2),
     group: each(0),

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import json
-import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, fields, replace
 from enum import IntEnum
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from winnow.core.filters.conditions import Condition
 from winnow.core.filters.filter import Filter
@@ -37,7 +37,7 @@ class Row(NamedTuple):
     key: str | None
     missing: bool
     notice: str
-    taken_at: float | None  # on the shoot's common clock
+    shot_at: float | None  # on the shoot's common clock
     width: int | None
     height: int | None
     group: int  # its number, from 0
@@ -89,32 +89,102 @@ def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
     return {row["id"] for row in rows}, {row["id"] for row in rows if row["aside"]}
 
 
-def facts_row(db: Database, frame_id: int) -> sqlite3.Row | None:
-    """All that is stored of one frame, with its source folder's path as ``root``, its camera's time in the shoot's
-    zone as ``zoned_at``, and that zone as ``shoot_utc_offset_min``."""
-    row: sqlite3.Row | None = db.read.execute(
+@dataclass(frozen=True, slots=True)
+class StoredFrame:
+    """What is stored of a frame. ``path``: of its shown file below its source folder; ``picture``: 0 none, 1 the camera's, 2 Winnow's; ``taken_at``: by the camera's own clock, or
+    where not ``dated`` when the file was changed, and ``zoned_at`` the same in the shoot's zone, which is
+    ``shoot_utc_offset_min`` from UTC; ``shot_at``: by the shoot's common clock, on which clocks that were apart are one. Units
+    are those of ``core.facts``."""
+
+    id: int
+    shoot_id: int
+    path: bytes
+    name: str
+    kind: str
+    picture: int
+    notice: str
+    key: str | None
+    taken_at: float | None
+    zoned_at: float | None
+    shot_at: float | None
+    dated: bool
+    utc_offset_min: int | None
+    shoot_utc_offset_min: int | None
+    camera: str | None
+    lens: str | None
+    serial: str | None
+    lens_serial: str | None
+    focal_mm: float | None
+    aperture: float | None
+    shutter_s: float | None
+    iso: int | None
+    flash: bool | None
+    exposure_bias_ev: float | None
+    drive_mode: str | None
+    focus_mode: str | None
+    focus_x: float | None
+    focus_y: float | None
+    latitude: float | None
+    longitude: float | None
+    orientation: int
+    optional_space: bool
+    width: int | None
+    height: int | None
+    turned: int
+    content_hash: str | None
+    shown_from: str
+    close_from: str
+    clipped_high: float | None
+    clipped_low: float | None
+    clipped: Mapping[str, list[float]] | None
+    brightness_ev: float | None
+    blur_px: float | None
+    matters_px: float | None
+    group_no: int
+
+
+# What is not a column of its own name.
+_COMPUTED: Final = {
+    "zoned_at": f"{ZONED} AS zoned_at",
+    "shot_at": "coalesce(shot_at, taken_at) AS shot_at",
+    "shoot_utc_offset_min": "(SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = frame.shoot_id)",
+}
+_COLUMNS: Final = ", ".join(
+    _COMPUTED.get(one.name, f"frame.{one.name}") for one in fields(StoredFrame)
+)
+
+
+def _stored(row: tuple[Any, ...]) -> StoredFrame:
+    found = StoredFrame(*row)
+    return replace(
+        found,
+        dated=bool(found.dated),
+        optional_space=bool(found.optional_space),
+        flash=None if found.flash is None else bool(found.flash),
+        clipped=json.loads(str(found.clipped)) if found.clipped else None,
+    )
+
+
+def get(db: Database, frame_id: int) -> StoredFrame | None:
+    """What is stored of one frame; None where there is no such frame."""
+    cursor = db.read.cursor()
+    cursor.row_factory = None
+    row = cursor.execute(f"SELECT {_COLUMNS} FROM frame WHERE id = ?", (frame_id,)).fetchone()
+    return None if row is None else _stored(row)
+
+
+def get_all(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, StoredFrame]:
+    """What is stored of these frames of a shoot, in the order asked; others are left out."""
+    cursor = db.read.cursor()
+    cursor.row_factory = None
+    rows = cursor.execute(
         f"""
-        SELECT frame.*, folder.path AS root, {ZONED} AS zoned_at, shoot.utc_offset_min AS shoot_utc_offset_min
-        FROM frame JOIN folder ON folder.id = frame.folder_id JOIN shoot ON shoot.id = frame.shoot_id
-        WHERE frame.id = ?
+        SELECT {_COLUMNS} FROM json_each(?) AS wanted CROSS JOIN frame ON frame.id = wanted.value
+        WHERE shoot_id = ? ORDER BY wanted.key
         """,
-        (frame_id,),
-    ).fetchone()
-    return row
-
-
-def for_list(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, sqlite3.Row]:
-    """All that is stored of these frames of a shoot, in the order asked; others are left out."""
-    return {
-        row["id"]: row
-        for row in db.read.execute(
-            """
-            SELECT frame.* FROM json_each(?) AS wanted CROSS JOIN frame ON frame.id = wanted.value
-            WHERE shoot_id = ? ORDER BY wanted.key
-            """,
-            (json.dumps(list(dict.fromkeys(frame_ids))), shoot_id),
-        )
-    }
+        (json.dumps(list(dict.fromkeys(frame_ids))), shoot_id),
+    )
+    return {found.id: found for found in map(_stored, rows)}
 
 
 def content_hashes(db: Database, shoot_id: int) -> dict[int, str]:

@@ -161,12 +161,11 @@ function lines(facts: Facts): [string, string][] {
 
 /** By what a frame has its place in the order; empty where no frame of the shoot states a time zone. */
 function ordered(facts: Facts): string {
-  const { taken_at, utc_offset_min, shoot_utc_offset_min, clock_offset_s } = facts;
-  if (taken_at === null || shoot_utc_offset_min === null) return '';
+  const { shot_at, utc_offset_min, shoot_utc_offset_min } = facts;
+  if (shot_at === null || shoot_utc_offset_min === null) return '';
   if (!facts.dated) return t`the time of the file`;
   if (utc_offset_min === null) return t`the camera’s clock; the file states no time zone`;
-  const shot = taken_at + 60 * (shoot_utc_offset_min - utc_offset_min) + clock_offset_s;
-  return t`the instant, which is ${clock(shot)} in ${zone(shoot_utc_offset_min)}`;
+  return t`the instant, which is ${clock(shot_at)} in ${zone(shoot_utc_offset_min)}`;
 }
 
 /** Under a third of a px nobody can tell. */

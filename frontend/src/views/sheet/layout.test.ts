@@ -17,7 +17,7 @@ function frames(...groups: [number, number][]): Frame[] {
         key: 'k',
         missing: false,
         notice: '',
-        takenAt: id,
+        shotAt: id,
         width: 300,
         height: 200,
         group,

@@ -187,10 +187,10 @@ interface GroupSpan {
 
 function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
   const found = new Map<number, GroupSpan & { ids: number[] }>();
-  for (const { id, group, takenAt, undated = false } of frames) {
-    const one = found.get(group) ?? { count: 0, from: takenAt, to: takenAt, ids: [], undated };
+  for (const { id, group, shotAt, undated = false } of frames) {
+    const one = found.get(group) ?? { count: 0, from: shotAt, to: shotAt, ids: [], undated };
     one.ids.push(id);
-    found.set(group, { ...one, count: one.count + 1, to: takenAt });
+    found.set(group, { ...one, count: one.count + 1, to: shotAt });
   }
   return found;
 }
@@ -240,7 +240,7 @@ function GroupHeading({
         onClick={select}
       >
         <strong>{group + 1}</strong>
-        <span>{takenInWords({ takenAt: from, undated })}</span>
+        <span>{takenInWords({ shotAt: from, undated })}</span>
         {count > 1 && (
           <span>
             {counted(count, 'frame')}

@@ -13,7 +13,7 @@ const FRAME: Frame = {
   key: 'k',
   missing: false,
   notice: '',
-  takenAt: 0,
+  shotAt: 0,
   width: 3000,
   height: 2000,
   group: 0,

@@ -21,7 +21,7 @@ class NoPicturesOut(Model):
 class FramesOut(Model):
     """Every frame of a shoot in order, column by column: entry n of each list is frame n.
 
-    ``taken_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
+    ``shot_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
     none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
     ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
     matters, or in the sharpest part until that is known.
@@ -35,7 +35,7 @@ class FramesOut(Model):
     key: list[str | None]
     missing: list[bool]
     notice: dict[int, str]
-    taken_at: list[float | None]
+    shot_at: list[float | None]
     width: list[int | None]
     height: list[int | None]
     group: list[int]
@@ -75,7 +75,7 @@ class FactsOut(Model):
     """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV.
 
     ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was changed;
-    ``clock_offset_s`` brings it to the shoot's. ``focus_x``,
+    ``shot_at`` is by the shoot's common clock, which ``clock_offset_s`` of this camera's makes one. ``focus_x``,
     ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest part, px at 100 %.
     """
 
@@ -88,6 +88,7 @@ class FactsOut(Model):
     kind: str
     notice: str
     taken_at: float | None
+    shot_at: float | None
     dated: bool
     utc_offset_min: int | None
     shoot_utc_offset_min: int | None = Field(

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import asyncio
-import json
 from concurrent.futures import BrokenExecutor, Future
+from dataclasses import asdict
 from typing import Annotated, Any, TypeVar
 
 import numpy as np
@@ -54,14 +54,14 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         key=[r.key for r in rows],
         missing=[r.missing for r in rows],
         notice={r.id: r.notice for r in rows if r.notice},
-        taken_at=[r.taken_at for r in rows],
+        shot_at=[r.shot_at for r in rows],
         width=[r.width for r in rows],
         height=[r.height for r in rows],
         group=[r.group for r in rows],
         turned=[r.turned for r in rows],
         held=[r.id for r in rows if r.held],
         moved_out=[r.id for r in rows if r.moved_out],
-        undated=[r.id for r in rows if r.taken_at is not None and not r.dated],
+        undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],
@@ -117,37 +117,19 @@ _NOT_FOR_GUESTS: dict[str, Any] = {
 def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     """The facts of one frame; to a guest without where it lies and was taken, and without serial numbers."""
     runtime.indexer.somebody_looks()
-    row = frames.facts_row(runtime.db, frame)
+    row = frames.get(runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     (files,) = frame_files.files_of(runtime.db, [frame])
-    own = {
-        "files",
-        "sidecars",
-        "companions",
-        "shoot_utc_offset_min",
-        "folder",
-        "clock_offset_s",
-        "in_file",
-        "texts",
-        "clipped",
-        "blur_px",
-        "marked_by",
-    }
-    names = set(FactsOut.model_fields) - own
     map_ = frame_figures.focus_map(runtime.db, frame)
     region = focus_map.sharpest_region(focus_map.unpack(map_)) if map_ else None
+    known = asdict(row) | {"blur_px": region.figure.blur if region else None}
     facts = FactsOut(
-        **{name: row[name] for name in names},
+        **{name: known[name] for name in FactsOut.model_fields if name in known},
         marked_by=guests.marked_by(runtime.db, frame),
-        clock_offset_s=(row["shot_at"] or 0) - (row["zoned_at"] or 0),
-        shoot_utc_offset_min=row["shoot_utc_offset_min"],
+        clock_offset_s=(row.shot_at or 0) - (row.zoned_at or 0),
         in_file=InFileOut.model_validate(file_state.embedded(runtime.db, frame).mark),
-        texts=TextsModel.model_validate(
-            texts.texts_of(runtime.db, row["shoot_id"], [frame])[frame]
-        ),
-        clipped=json.loads(row["clipped"]) if row["clipped"] else None,
-        blur_px=region.figure.blur if region else None,
+        texts=TextsModel.model_validate(texts.texts_of(runtime.db, row.shoot_id, [frame])[frame]),
         files=[as_text(path.name) for path in files.all],
         sidecars=[as_text(path.name) for path in files.sidecars],
         companions=[as_text(path.name) for path in files.companions],
@@ -176,19 +158,19 @@ async def _picture(runtime: Runtime, request: Request, frame: int, kind: Picture
     if key and request.headers.get("if-none-match") == f'"{key}"':
         return Response(status_code=304)
     runtime.indexer.somebody_looks()
-    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
+    row = await run_in_threadpool(frames.get, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
-    key = row["key"] or ""
-    data = await run_in_threadpool(_cached, runtime, key, kind, row["picture"])
+    key = row.key or ""
+    data = await run_in_threadpool(_cached, runtime, key, kind, row.picture)
     if data is None and key:
         result = await _made(runtime.indexer.picture(frame))
         if isinstance(result, Failure):
             raise HTTPException(404, result.notice)
         data = await run_in_threadpool(runtime.cache.read, key, kind)
     if data is None:
-        raise HTTPException(404, row["notice"] or say("The picture isn't there yet."))
-    final = kind == "preview" or row["picture"] == 2
+        raise HTTPException(404, row.notice or say("The picture isn't there yet."))
+    final = kind == "preview" or row.picture == 2
     return _jpeg(data, key if final else "")
 
 
@@ -214,14 +196,14 @@ def _cached(runtime: Runtime, key: str, kind: PictureKind, picture: int) -> byte
 @router.get("/frames/{frame}/full", response_class=Response, responses=_JPEG)
 async def get_full(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> Response:
     """The frame at full size; to a guest made anew, without what the file says beside it."""
-    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
+    row = await run_in_threadpool(frames.get, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     made = guest is not None  # guard: originals
     result = await _made(runtime.close_ups.full_size(frame, made=made))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
-    return _jpeg(result, row["key"] or "")
+    return _jpeg(result, row.key or "")
 
 
 @router.get("/frames/{frame}/part", response_class=Response, responses=_JPEG)
@@ -229,15 +211,15 @@ async def get_part(
     frame: IdPath, runtime: RuntimeDep, wanted: Annotated[PartIn, Query()]
 ) -> Response:
     """A part of the frame at full size, or twice that."""
-    row = await run_in_threadpool(frames.facts_row, runtime.db, frame)
+    row = await run_in_threadpool(frames.get, runtime.db, frame)
     if row is None:
         raise HTTPException(404, say("There is no such frame."))
     part = Part(wanted.left, wanted.top, wanted.width, wanted.height, wanted.scale)
     result = await _made(runtime.close_ups.part(frame, part))
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
-    current = wanted.key == (row["key"] or "")
-    return _jpeg(result, _name(row["key"], part) if current else "")
+    current = wanted.key == (row.key or "")
+    return _jpeg(result, _name(row.key, part) if current else "")
 
 
 @router.get("/frames/{frame}/focus")

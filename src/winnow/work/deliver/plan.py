@@ -230,24 +230,24 @@ def values_of(
     shoot = shoots.get(db, shoot_id)
     names = labels.label_names(db)
     values, groups = {}, {}
-    for frame, row in frames.for_list(db, shoot_id, here).items():
+    for frame, row in frames.get_all(db, shoot_id, here).items():
         said = here[frame]
-        taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
+        taken = row.shot_at
         when = time.strftime("%Y-%m-%d %H%M%S", time.gmtime(max(0, taken or 0)))
-        groups[frame] = row["group_no"]
+        groups[frame] = row.group_no
         values[frame] = {
-            "name": row["name"],
-            "number": naming.number_in(row["name"]),
+            "name": row.name,
+            "number": naming.number_in(row.name),
             "date": when[:10],
             "year": when[:4],
             "month": when[5:7],
             "day": when[8:10],
             "time": when[11:],
             "shoot": shoot.name if shoot else "",
-            "camera": row["camera"] or "",
+            "camera": row.camera or "",
             "stars": str(said.mark.stars),
             "label": names.get(said.mark.label or "", ""),
-            "group": str(row["group_no"] + 1),
+            "group": str(row.group_no + 1),
             "title": said.texts.title,
             "city": said.texts.city,
             "creator": ", ".join(said.texts.creators),

@@ -99,7 +99,7 @@ def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish
     if not proof_pdf.fonts_are_there() or not proof_gallery.page_is_there():
         raise ProofError(_NOT_SET_UP)
     place = _place(db, shoot_id, typed, wish)
-    rows = frames.for_list(db, shoot_id, frame_ids)
+    rows = frames.get_all(db, shoot_id, frame_ids)
     if isinstance(wish, GalleryWish):
         return Plan(str(place), len(rows), 0, 0, "")
     try:
@@ -129,8 +129,8 @@ def _place(db: Database, shoot_id: int, typed: str, wish: Wish) -> Path:
 
 def _size(row: Any) -> tuple[int, int]:
     """Width and height as the frame is shown, upright and turned by hand."""
-    width, height = row["width"] or 3, row["height"] or 2
-    return (height, width) if row["turned"] % 2 else (width, height)
+    width, height = row.width or 3, row.height or 2
+    return (height, width) if row.turned % 2 else (width, height)
 
 
 def _lines(
@@ -139,16 +139,16 @@ def _lines(
     said = said_of(db, shoot_id, frame_ids)
     names = labels.label_names(db)
     found = {}
-    for number, (frame, row) in enumerate(frames.for_list(db, shoot_id, frame_ids).items(), 1):
+    for number, (frame, row) in enumerate(frames.get_all(db, shoot_id, frame_ids).items(), 1):
         mark, texts = said[frame].mark, said[frame].texts
-        taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
+        taken = row.shot_at
         when = time.strftime("%Y-%m-%d  %H:%M:%S", time.gmtime(taken)) if taken else ""
         shown = [f"{mark.stars}★" if mark.stars else "", names.get(mark.label or "", "")]
         found[frame] = proof_sheet.lines_under(
             layout,
             {
                 "number": str(number),
-                "name": row["name"],
+                "name": row.name,
                 "date": when,
                 "marks": " ".join(filter(None, shown)),
                 "title": texts.title,
@@ -214,7 +214,7 @@ class Proofs:
             place = _place(self._db, shoot_id, typed, wish)
             place.parent.mkdir(parents=True, exist_ok=True)
             token = secrets.token_hex(8)
-            rows = frames.for_list(self._db, shoot_id, frame_ids)
+            rows = frames.get_all(self._db, shoot_id, frame_ids)
             if isinstance(wish, SheetWish):
                 self._make_sheet(shoot_id, place, rows, wish, tick, stopping)
                 kind: Literal["pdf", "gallery"] = "pdf"
@@ -280,8 +280,8 @@ class Proofs:
                     raise ProofError(
                         say(
                             "{name} has no picture that could be shown: {why} Leave it out.",
-                            name=row["name"],
-                            why=row["notice"] or say("it is missing"),
+                            name=row.name,
+                            why=row.notice or say("it is missing"),
                         )
                     )
                 name = f"{number:04d}.jpg"
@@ -289,7 +289,7 @@ class Proofs:
                 small, _ = proof_gallery.picture(source, proof_gallery.SMALL_PX, wish.watermark)
                 (folder / "large" / name).write_bytes(large)
                 (folder / "small" / name).write_bytes(small)
-                shown = row["name"] if wish.names else ""
+                shown = row.name if wish.names else ""
                 listed.append(ProofFrame(number, shown, width, height))
                 tick(number)
             page = proof_gallery.page(token, wish.title, wish.greeting, wish.wanted, listed)
@@ -297,14 +297,10 @@ class Proofs:
 
     def _picture(self, row: Any) -> bytes | None:
         """A frame's preview as it is shown; made if it isn't there."""
-        key = row["key"]
+        key = row.key
         data = self._cache.read(key, "preview") if key else None
-        if (
-            data is None
-            and key
-            and not isinstance(self._indexer.picture(row["id"]).result(), Failure)
-        ):
+        if data is None and key and not isinstance(self._indexer.picture(row.id).result(), Failure):
             data = self._cache.read(key, "preview")
         if data is None and key:
             data = self._cache.read(key, "thumbnail")
-        return proof_pdf.turned(data, row["turned"]) if data is not None else None
+        return proof_pdf.turned(data, row.turned) if data is not None else None

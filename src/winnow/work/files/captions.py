@@ -94,15 +94,15 @@ def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int,
     """What the fields in braces stand for, by frame."""
     shoot = shoots.get(db, shoot_id)
     found = {}
-    for frame, row in frames.for_list(db, shoot_id, present).items():
-        taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
+    for frame, row in frames.get_all(db, shoot_id, present).items():
+        taken = row.shot_at
         when = None if taken is None else datetime.fromtimestamp(taken, UTC)
         own = present.get(frame, NO_TEXTS)
         found[frame] = {
-            "name": row["name"],
+            "name": row.name,
             "shoot": shoot.name if shoot else "",
-            "camera": row["camera"] or "",
-            "lens": row["lens"] or "",
+            "camera": row.camera or "",
+            "lens": row.lens or "",
             **{
                 field: when.strftime(form) if when else ""
                 for field, form in (

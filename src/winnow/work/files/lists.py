@@ -27,30 +27,28 @@ def write(
     columns = lists.columns_of(parts)
     names = labels.label_names(db)
     said = said_of(db, shoot_id, frame_ids)
-    facts = frames.for_list(db, shoot_id, frame_ids)
+    facts = frames.get_all(db, shoot_id, frame_ids)
     named = _hints_of(db, shoot_id) if "hints" in columns else {}
     rows: list[dict[str, Value]] = []
     for frame, row in facts.items():
-        path = os.fsencode(os.fsdecode(row["path"])).decode("utf-8", "replace")
+        path = os.fsencode(os.fsdecode(row.path)).decode("utf-8", "replace")
         folder, _, file = path.rpartition("/")
-        taken = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
-        if not row["dated"]:
-            taken = None
+        taken = row.shot_at if row.dated else None
         rows.append(
             {
                 "file": file,
                 "folder": folder,
-                "hash": row["content_hash"],
+                "hash": row.content_hash,
                 **lists.values_of(said[frame], names),
                 "taken": None if taken is None else _iso(taken),
                 **{
-                    name: row[name]
+                    name: getattr(row, name)
                     for name in ("camera", "lens", "focal_mm", "aperture", "shutter_s", "iso",
                                  "width", "height")
                 },
-                "flash": None if row["flash"] is None else bool(row["flash"]),
-                "type": row["kind"],
-                "group": row["group_no"] + 1,
+                "flash": row.flash,
+                "type": row.kind,
+                "group": row.group_no + 1,
                 "hints": named.get(frame, []),
             }
         )  # fmt: skip

@@ -10,10 +10,10 @@ from winnow.work.workers.tasks import Job
 
 def job_of(db: Database, cache: PictureCache, frame_id: int) -> Job:
     """The job of a frame that is in the database."""
-    row = frames.facts_row(db, frame_id)
+    row = frames.get(db, frame_id)
     (files,) = frame_files.files_of(db, [frame_id])
     assert row is not None
     return Job(
-        frame_id, files.shown, files.root, cache.folder, row["key"] or "", row["orientation"],
-        bool(row["optional_space"]),
+        frame_id, files.shown, files.root, cache.folder, row.key or "", row.orientation,
+        row.optional_space,
     )  # fmt: skip
