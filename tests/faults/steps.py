@@ -428,7 +428,7 @@ def _is_brought(at: Path) -> None:
 def _more_stars(at: Path, *, embed: bool) -> None:
     _shoot(at, sidecars=not embed)
     opened = _opened(at)
-    settings.save(opened, {**settings.load(opened), "embed": embed})
+    settings.save(opened, {"embed": embed})
     ids = _ids(opened)
     for id in ids:
         _mark(opened, Edit(stars=int(frames.name_of(opened, id)[3]) + 1), [id])

@@ -201,7 +201,7 @@ def test_a_backup_that_fails_is_said_and_one_that_is_made_ends_that(
     second = tmp_path / "other disk"
     second.mkdir()
     (second / "backups").touch()  # in the way of its folder
-    settings.save(runtime.db, {**settings.load(runtime.db), "backup_place": str(second)})
+    settings.save(runtime.db, {"backup_place": str(second)})
     runtime.back_up(0)
     assert "not in the second place" in runtime.notices[0]
     assert len(backups.all_of(places.data)) == 1, "the backup itself is there"

@@ -87,7 +87,7 @@ def test_clocks_bring_cameras_in_one_order(client: TestClient, tmp_path: Path) -
     assert client.put(f"/api/shoots/{shoot}/clocks", json=wanted).json()[1]["offset_s"] == -47
     assert names() == ["a0", "b0", "a1", "b1", "a2", "b2"]
     listed = client.get(f"/api/shoots/{shoot}/frames").json()
-    assert listed["taken_at"][1] == NOON + 1
+    assert listed["shot_at"][1] == NOON + 1
     facts = client.get(f"/api/frames/{listed['id'][1]}").json()
     assert (facts["taken_at"], facts["clock_offset_s"]) == (NOON + 48, -47)
     # It stays when frames are added.

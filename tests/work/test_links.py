@@ -71,6 +71,28 @@ def test_nothing_elsewhere_is_delivered(
     assert [file for file in (tmp_path / "out").rglob("*") if file.is_file()] == []
 
 
+@pytest.mark.parametrize("how", ["copy", "link", "move"])
+def test_another_file_in_its_place_is_not_delivered(
+    runtime: Runtime, shoot: int, tmp_path: Path, how: Any
+) -> None:
+    ids = [row.id for row in frames.rows(runtime.db, shoot)][:1]
+    wish = delivery_plan.Wish(how=how, sidecars=False)
+    planned = delivery_plan.plan(runtime.db, shoot, str(tmp_path / "out"), ids, wish)
+    picture = tmp_path / "shoot" / "day" / "QH_0001.jpg"
+    picture.unlink()
+    picture.write_bytes(SECRET)
+    delivery = runtime.deliveries.start(shoot, planned)
+    runtime.deliveries.wait(delivery)
+    (item,) = deliveries.items(runtime.db, delivery)
+    assert "was changed since this was planned" in item.notice
+    assert [file for file in (tmp_path / "out").rglob("*") if file.is_file()] == []
+    # Planned again, it is said to be another one, and delivered as it is.
+    again = delivery_plan.plan(runtime.db, shoot, str(tmp_path / "out"), ids, wish)
+    assert again.changed == ("QH_0001",)
+    runtime.deliveries.wait(runtime.deliveries.start(shoot, again))
+    assert (tmp_path / "out" / "QH_0001.jpg").read_bytes() == SECRET
+
+
 @pytest.mark.parametrize("kind", ["file", "folder"])
 def test_nothing_is_moved_through_a_link(
     runtime: Runtime, shoot: int, tmp_path: Path, kind: str

@@ -472,7 +472,7 @@ def test_a_file_that_was_written_just_before_a_kill_is_known_as_its_own(
     folder = tmp_path / "shoot"
     write_shoot(folder, [1])
     shoot = ready(runtime, folder)
-    settings.save(runtime.db, {**settings.load(runtime.db), "embed": embed})
+    settings.save(runtime.db, {"embed": embed})
     set_mark(runtime, shoot, "QH_0001", Edit(stars=1))
     write(runtime, shoot)
     set_mark(runtime, shoot, "QH_0001", Edit(stars=4))

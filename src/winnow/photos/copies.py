@@ -51,8 +51,9 @@ def copy_verified(
     target: Path,
     tick: Callable[[int], None] = lambda c: None,
     roots: Collection[Path] = (),
+    planned: int | None = None,
 ) -> str:
-    """Copy a file, read the copy back from the disk, and return its BLAKE3.
+    """Copy a file, read the copy back from the disk, and return its BLAKE3. ``planned``: bytes that it should have.
 
     The copy keeps the time of the last change. Raises CopyError when the target is there already,
     when the two differ, or when the disk refuses; then nothing is left behind.
@@ -66,10 +67,15 @@ def copy_verified(
             there = folders.enter_context(entry(target, roots))
         except OSError as error:
             raise CopyError(reason(error, source.name)) from error
-        return copy_entry(here, there, tick)
+        return copy_entry(here, there, tick, planned)
 
 
-def copy_entry(here: Entry, there: Entry, tick: Callable[[int], None] = lambda c: None) -> str:
+def copy_entry(
+    here: Entry,
+    there: Entry,
+    tick: Callable[[int], None] = lambda c: None,
+    planned: int | None = None,
+) -> str:
     """``copy_verified`` between two names in folders that are held open. Raises CopyError, SourceError."""
     name = here.path.name
     try:
@@ -78,12 +84,20 @@ def copy_entry(here: Entry, there: Entry, tick: Callable[[int], None] = lambda c
         raise SourceError(reason(error, name)) from error
     with opened:
         stat = os.fstat(opened.fileno())
+        check_as_planned(name, stat, planned)
         part = _Part(name)
         part.begin(there)
         digest = _fill([part], opened, stat.st_mtime_ns, tick, stat.st_size)
     if part.refusal:
         raise CopyError(part.refusal)
     return digest
+
+
+def check_as_planned(name: str, found: os.stat_result | None, planned: int | None) -> None:
+    """See whether a file is still as large as when a step with it was planned. Raises CopyError."""
+    # guard: files that were changed since a step was planned
+    if found and planned is not None and found.st_size != planned:
+        raise CopyError(say("{name} was changed since this was planned. Plan it again.", name=name))
 
 
 def copy_to_each(

@@ -17,7 +17,7 @@ from pathlib import Path
 
 from send2trash import TrashPermissionError, send2trash
 
-from winnow.photos.copies import NO_LINKS, copy_entry, forget_entry, hash_of
+from winnow.photos.copies import NO_LINKS, check_as_planned, copy_entry, forget_entry, hash_of
 from winnow.photos.entries import Entry, entry, renamed_new
 from winnow.photos.refusals import CopyError, taken
 from winnow.photos.whole import keep_about
@@ -26,10 +26,14 @@ from winnow.say import say
 log = logging.getLogger(__name__)
 
 
-def link_new(source: Path, target: Path, roots: Collection[Path] = ()) -> str:
-    """Give a file one more name on the same disk, and return its BLAKE3. Raises CopyError, OSError."""
+def link_new(
+    source: Path, target: Path, roots: Collection[Path] = (), planned: int | None = None
+) -> str:
+    """Give a file one more name on the same disk, and return its BLAKE3. ``planned``: bytes that it should have. Raises
+    CopyError, OSError."""
     with entry(source, roots) as here, entry(target, roots) as there:
         meant = here.check_no_link()
+        check_as_planned(source.name, meant, planned)
         try:
             here.link(there)
         except FileExistsError:

@@ -22,15 +22,6 @@ def waiting(db: Database, shoot_id: int, version: str) -> list[int]:
     return [row["id"] for row in rows]
 
 
-def progress(db: Database, shoot_id: int, version: str) -> int:
-    """In how many frames faces were looked for."""
-    row = db.read.execute(
-        "SELECT count(*) AS n FROM frame WHERE shoot_id = ? AND state = 2 AND face_version = ?",
-        (shoot_id, version),
-    ).fetchone()
-    return int(row["n"])
-
-
 def keep(db: Database, found: Iterable[tuple[int, list[Face], int]], version: str) -> None:
     """Store the faces of frames, and how many of them count: (frame, faces, number)."""
     with db.write() as conn:

@@ -7,19 +7,20 @@ from dataclasses import replace
 from typing import Any, Literal
 
 from winnow.core.filters.filter import Filter
+from winnow.core.settings import Settings, from_stored
 from winnow.store.db import Database
 from winnow.store.labels import label_names
 from winnow.store.shoots import filter_from_json, filter_to_json
 
 
-def load(db: Database) -> dict[str, Any]:
-    """Every setting that was ever changed."""
+def load(db: Database) -> Settings:
+    """The settings as they are now."""
     rows = db.read.execute("SELECT name, value FROM setting")
-    return {row["name"]: json.loads(row["value"]) for row in rows}
+    return from_stored({row["name"]: json.loads(row["value"]) for row in rows})
 
 
 def save(db: Database, values: dict[str, Any]) -> None:
-    """Store settings; those not named stay."""
+    """Store settings by their names in ``core.settings``; those not named stay."""
     with db.write() as conn:
         conn.executemany(
             "INSERT OR REPLACE INTO setting VALUES (?, ?)",

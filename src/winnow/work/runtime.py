@@ -45,7 +45,6 @@ from winnow.work.moves.set_aside import Aside
 from winnow.work.workers.pool import Workers
 
 log = logging.getLogger(__name__)
-CACHE_GB: Final = 20  # unless the person sets another limit
 _CACHE_LOOK_S: Final = 300.0
 _BACKUP_AT_END_S: Final = 600.0  # a younger one is enough when Winnow ends
 # Faces are looked for when nothing else needs the processor.
@@ -197,7 +196,7 @@ class Runtime:
 
     def _copied_to_second(self, backup: Backup) -> str:
         """Copy a backup to the second place, if one is set; returns why it is not there, in words."""
-        second = str(settings.load(self.db).get("backup_place") or "")
+        second = settings.load(self.db).backup_place
         if not second:
             return ""
         try:
@@ -232,7 +231,7 @@ class Runtime:
 
     def cache_limit(self) -> int:
         """Bytes that the picture cache may take."""
-        return int(settings.load(self.db).get("cache_gb", CACHE_GB) * 1_000_000_000)
+        return settings.load(self.db).cache_gb * 1_000_000_000
 
     def _take_lock(self) -> FileLock:
         """Hold a lock for as long as this process lives: two servers on one database would each

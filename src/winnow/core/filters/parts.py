@@ -39,10 +39,6 @@ _FLAG_FACTS: Final = {
     "delivered": "delivered",
     "aside": "aside",
 }
-CLICKED: Final = (
-    "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked", "delivered", "aside", "faces", "hint", "keyword", "caption",
-)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,13 +24,12 @@ from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["bring in"], responses=RESPONSES)
 _FIRST = 6
-_CHOSEN = "bring_in"
 
 
 @router.get("/cards")
 def list_cards(runtime: RuntimeDep) -> CardsOut:
     """The memory cards that are connected."""
-    chosen = settings.load(runtime.db).get(_CHOSEN, {})
+    chosen = settings.load(runtime.db).bring_in
     return CardsOut(
         cards=[
             CardOut(
@@ -43,9 +42,9 @@ def list_cards(runtime: RuntimeDep) -> CardsOut:
             )
             for found in runtime.bring_ins.cards()
         ],
-        target=chosen.get("target") or str(Path.home() / "Pictures"),
-        second=chosen.get("second", ""),
-        template=chosen.get("template") or templates.DEFAULT,
+        target=chosen.target or str(Path.home() / "Pictures"),
+        second=chosen.second,
+        template=chosen.template or templates.DEFAULT,
         fields=templates.FIELDS,
     )
 
@@ -81,7 +80,7 @@ def start_bringing(wish: WishIn, runtime: RuntimeDep) -> BringingOut:
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
     chosen = wish.model_dump(include={"target", "second", "template"})
-    settings.save(runtime.db, {_CHOSEN: chosen})
+    settings.save(runtime.db, {"bring_in": chosen})
     return _get(runtime, bringing)
 
 

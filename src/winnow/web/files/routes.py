@@ -187,8 +187,7 @@ def map_label_text(shoot: ShootDep, wanted: LabelTextIn, runtime: RuntimeDep) ->
 @router.get("/label-texts")
 def list_label_texts(runtime: RuntimeDep) -> dict[str, str]:
     """What label texts found in files mean: a letter, "" for no label."""
-    found: dict[str, str] = settings.load(runtime.db).get("label_texts", {})
-    return found
+    return dict(settings.load(runtime.db).label_texts)
 
 
 @router.delete("/label-texts")

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
+from winnow.core import settings as core
 from winnow.core.labels import Shape
+from winnow.core.settings import AfterMark, SidecarNames, Sort, Surround, Theme
 from winnow.web.models import Model, Whole
-from winnow.work.runtime import CACHE_GB
 
-AfterMark = Literal["stay", "next", "next_undecided", "next_group"]
+_USUAL: Final = core.Settings()
 
 
 class LabelModel(Model):
@@ -53,7 +54,7 @@ Chord = Annotated[str, Field(min_length=1, max_length=40)]
 class KeySet(Model):
     """Keys that differ from the standard ones: for a command, all of its keys."""
 
-    name: SetName = "My keys"
+    name: SetName = _USUAL.keys.name
     keys: dict[Annotated[str, Field(max_length=60)], list[Chord]] = Field(
         default={}, max_length=500
     )
@@ -62,9 +63,9 @@ class KeySet(Model):
 class AfterMarks(Model):
     """What happens after a mark, for each kind of mark."""
 
-    decision: AfterMark = "next"
-    stars: AfterMark = "stay"
-    label: AfterMark = "stay"
+    decision: AfterMark = _USUAL.after.decision
+    stars: AfterMark = _USUAL.after.stars
+    label: AfterMark = _USUAL.after.label
 
 
 class Settings(Model):
@@ -74,21 +75,27 @@ class Settings(Model):
     """
 
     after: AfterMarks = AfterMarks()
-    row_height: Annotated[Whole, Field(ge=80, le=480)] = 180
-    surround: Literal["dark", "middle", "light"] = "middle"
-    theme: Literal["light", "dark"] = "light"
-    facts_shown: bool = True
-    cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = CACHE_GB
-    backup_place: str = Field(default="", max_length=4096)
-    follow_newest: bool = False
+    row_height: Annotated[Whole, Field(ge=80, le=480)] = _USUAL.row_height
+    surround: Surround = _USUAL.surround
+    theme: Theme = _USUAL.theme
+    facts_shown: bool = _USUAL.facts_shown
+    cache_gb: Annotated[Whole, Field(ge=1, le=10_000)] = _USUAL.cache_gb
+    backup_place: str = Field(default=_USUAL.backup_place, max_length=4096)
+    follow_newest: bool = _USUAL.follow_newest
     keys: KeySet = KeySet()
-    sort: Literal["time", "name", "focus", "stars", "decision"] = "time"
-    magnifier: Literal[1, 2] = 1
-    write_by_itself: bool = Field(default=False, description="write files after each mark")
-    embed: bool = Field(default=False, description="write into JPEGs themselves, not beside them")
-    sidecar_names: Literal["stem", "full"] = "stem"
-    profile: Annotated[str, Field(max_length=60)] = ""
-    toured: bool = Field(default=False, description="the first steps were shown, or not wanted")
+    sort: Sort = _USUAL.sort
+    magnifier: Literal[1, 2] = _USUAL.magnifier
+    write_by_itself: bool = Field(
+        default=_USUAL.write_by_itself, description="write files after each mark"
+    )
+    embed: bool = Field(
+        default=_USUAL.embed, description="write into JPEGs themselves, not beside them"
+    )
+    sidecar_names: SidecarNames = _USUAL.sidecar_names
+    profile: Annotated[str, Field(max_length=60)] = _USUAL.profile
+    toured: bool = Field(
+        default=_USUAL.toured, description="the first steps were shown, or not wanted"
+    )
 
 
 class CacheOut(Model):

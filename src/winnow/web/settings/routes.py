@@ -31,16 +31,14 @@ router = APIRouter(prefix="/api", tags=["settings"], responses=RESPONSES)
 @router.get("/settings")
 def get_settings(runtime: RuntimeDep, guest: GuestDep) -> Settings:
     """Every setting; to a guest without where backups are."""
-    known = settings.load(runtime.db)
-    if guest is not None:
-        known.pop("backup_place", None)
-    return Settings.model_validate({k: v for k, v in known.items() if k in Settings.model_fields})
+    known = Settings.model_validate(settings.load(runtime.db))
+    return known if guest is None else known.model_copy(update={"backup_place": ""})
 
 
 @router.put("/settings")
 def put_settings(wanted: Settings, runtime: RuntimeDep) -> Settings:
     """Change the settings."""
-    if wanted.backup_place and wanted.backup_place != settings.load(runtime.db).get("backup_place"):
+    if wanted.backup_place and wanted.backup_place != settings.load(runtime.db).backup_place:
         try:
             runtime.check_backup_place(path_in(wanted.backup_place))
         except BackupError as error:

@@ -36,6 +36,7 @@ from winnow.work.deliver.steps import (
     deliver_manifest,
     move_frame,
     moves_it,
+    size_of,
     take_back,
 )
 from winnow.work.events import Events
@@ -210,7 +211,8 @@ class Deliveries:
                     else:
                         said = here.get(item.frame, NOTHING)
                         moved = delivery.how == "move"
-                        outcome = deliver(item, roots, target, said, how, moved, tick)
+                        planned = size_of(self._db, item)
+                        outcome = deliver(item, roots, target, said, how, moved, tick, planned)
                     self._keep(delivery, [(item, outcome)])
         return True
 

@@ -30,6 +30,29 @@ from winnow.work.moves import journal
 Outcome = tuple[str, str | None, str]  # state, hash and notice of an item
 
 
+def _to_move(db: Database, delivery: Delivery, items: Sequence[Item]) -> list[HeldFile]:
+    """The files of one frame and their places, where all can be moved now. Raises CopyError, OSError."""
+    target, roots = Path(delivery.target), journal.chosen(db)
+    if frame_figures.unfinished(db, [items[0].frame]):
+        raise CopyError(say("It is still being analysed. Go on when that is done."))
+    for item in items:
+        if os.path.lexists(target / item.name):
+            raise CopyError(say("{name} is in the folder already.", name=Path(item.name).name))
+        if not item.source.exists():
+            raise CopyError(
+                say("{name}: the file or its folder is no longer there.", name=item.source.name)
+            )
+        # A sidecar takes marks in meanwhile.
+        if split_name(item.name)[1] != SIDECAR_ENDING:
+            entries.check_in_place(item.source, roots)
+            found = os.stat(item.source, follow_symlinks=False)
+            copies.check_as_planned(item.source.name, found, size_of(db, item))
+    return [
+        HeldFile(item.frame, item.source, target / item.name, item.size, delivery=delivery.id)
+        for item in items
+    ]
+
+
 def move_frame(
     db: Database, delivery: Delivery, items: Sequence[Item], hashed: bool
 ) -> list[tuple[Item, Outcome]]:
@@ -39,19 +62,7 @@ def move_frame(
     known = moved_files.of_frames(db, [frame]).get(frame)
     try:
         if known is None:
-            if frame_figures.unfinished(db, [frame]):
-                raise CopyError(say("It is still being analysed. Go on when that is done."))
-            planned = [
-                HeldFile(frame, i.source, target / i.name, i.size, delivery=delivery.id)
-                for i in items
-            ]
-            taken = next((f for f in planned if os.path.lexists(f.place)), None)
-            if taken is not None:
-                raise CopyError(say("{name} is in the folder already.", name=taken.place.name))
-            if gone := next((f for f in planned if not f.source.exists()), None):
-                raise CopyError(
-                    say("{name}: the file or its folder is no longer there.", name=gone.source.name)
-                )
+            planned = _to_move(db, delivery, items)
             with ONE_AT_A_TIME:
                 failed = journal.begin_and_move(db, {frame: planned})
             if failed:
@@ -104,6 +115,15 @@ def _original_stands(db: Database, item: Item, copy: Path) -> bool:
     )
 
 
+def size_of(db: Database, item: Item) -> int:
+    """How many bytes an item's file should have: as many as were planned, unless Winnow has seen the frame as it is now."""
+    for frame in frame_files.files_of(db, [item.frame]):
+        with contextlib.suppress(OSError):  # the step says so
+            if item.source in frame.all and not frame_files.changed_since(frame):
+                return item.source.stat().st_size
+    return item.size
+
+
 def deliver(
     item: Item,
     roots: Collection[Path],
@@ -112,8 +132,9 @@ def deliver(
     how: Writing,
     moved: bool,
     tick: Callable[[int], None],
+    planned: int,
 ) -> Outcome:
-    """Copy or link one file, or write its sidecar, which may have ``moved`` with it."""
+    """Copy or link one file, or write its sidecar, which may have ``moved`` with it. ``planned``: bytes that it should have."""
     place = target / item.name
     try:
         # Not the target itself: it was there a moment ago.
@@ -133,8 +154,8 @@ def deliver(
                 say("{name} is in the folder already, with other content.", name=item.name),
             )
         if item.kind == "link":
-            return "done", originals.link_new(item.source, place, roots), ""
-        return "done", copies.copy_verified(item.source, place, tick, roots), ""
+            return "done", originals.link_new(item.source, place, roots, planned), ""
+        return "done", copies.copy_verified(item.source, place, tick, roots, planned), ""
     except (CopyError, OSError) as error:
         return "failed", None, refusals.reason(error, item.name)
 

@@ -92,7 +92,7 @@ class FileWriter:
 
     def is_on(self) -> bool:
         """Whether marks are written by themselves."""
-        return bool(settings.load(self._db).get("write_by_itself"))
+        return settings.load(self._db).write_by_itself
 
     def _noticed(self, shoot_id: int, name: str) -> None:
         if name == "marks":

@@ -14,7 +14,7 @@ def give_meaning(db: Database, shoot_id: int, text: str, letter: str) -> list[in
     """
     known = {
         one: own
-        for one, own in settings.load(db).get("label_texts", {}).items()
+        for one, own in settings.load(db).label_texts.items()
         if one.casefold() != text.casefold()
     }
     settings.save(db, {"label_texts": {**known, text: letter}})

@@ -32,8 +32,8 @@ def how_written(db: Database) -> Writing:
     """The profile in use with the label set; the standard one where that can't be used any more."""
     known = settings.load(db)
     label_set = [(one.letter, one.written_as) for one in labels.labels(db)]
-    mapped = known.get("label_texts", {})
-    saved = settings.saved_sets(db, "profiles").get(known.get("profile", ""))
+    mapped = known.label_texts
+    saved = settings.saved_sets(db, "profiles").get(known.profile)
     try:
         return writing(profile_from(saved) if saved else STANDARD, label_set, mapped)
     except ProfileError:

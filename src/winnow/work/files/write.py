@@ -104,7 +104,7 @@ class Written:
 
 def where_set(db: Database) -> Where:
     """Where marks are written: sidecars, unless the person asked for JPEGs."""
-    return "jpeg" if settings.load(db).get("embed") else "sidecar"
+    return "jpeg" if settings.load(db).embed else "sidecar"
 
 
 def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> dict[int, Path]:
@@ -114,7 +114,7 @@ def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> d
     or where the person wants that for all.
     """
     files = list(listed)
-    full = settings.load(db).get("sidecar_names") == "full"
+    full = settings.load(db).sidecar_names == "full"
     stems = frame_files.stems_like(db, shoot_id, {f.name for f in files})
     result = {}
     for frame in files:
