@@ -170,7 +170,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "web/test_guests.py::test_nothing_of_where_files_are_is_told",
     ),
     "what guests said": (
-        value("on_disk.there(db, shoot_id)"),
+        value("frame_files.there(db, shoot_id)"),
         "web/test_guests.py::test_what_guests_did_carries_their_name_and_waits",
     ),
     "what guests said, in lists and proofs": (

@@ -130,9 +130,8 @@ def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]: 
     """What writing would do to each frame's files. Frames with nothing to say are left out, and those that guests
     changed, until the owner takes that over."""
     waiting = guests.held_back(db, shoot_id)
-    ids = [
-        id for id in frame_files.there(db, shoot_id) if id not in waiting
-    ]  # guard: what guests said
+    # guard: what guests said
+    ids = [id for id in frame_files.there(db, shoot_id) if id not in waiting]
     if order.frames is not None:
         wanted = set(order.frames)
         ids = [id for id in ids if id in wanted]
