@@ -243,14 +243,14 @@ def _tiff16(width: int, height: int) -> bytes:
 ALONE = """
 import json, os, re, sys, time
 from pathlib import Path
-from winnow.work.workers import tasks
+from winnow.work.workers import part_tasks, tasks
 path = Path(sys.argv[1])
 tasks.start_worker(0)
 begun = time.process_time()
 job = tasks.Job(1, path, path.parent, Path(sys.argv[2]))
 facts = tasks.read([job])[0]
 looked = tasks.look(job)
-part = tasks.part(job, tasks.Part(0, 0, 64, 64, 1))
+part = part_tasks.part(job, part_tasks.Part(0, 0, 64, 64, 1))
 print(json.dumps([
     getattr(looked, "notice", ""), isinstance(looked, tasks.Failure), isinstance(part, tasks.Failure),
     int(re.search(r"VmHWM:\\s+(\\d+)", Path("/proc/self/status").read_text()).group(1)) // 1000,
