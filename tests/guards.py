@@ -213,7 +213,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "photos/test_bombs.py::test_scans_without_end_are_counted_before_they_are_made",
     ),
     "memory of a worker": (skipped, "work/test_limits.py::test_a_worker_does_not_get_all_memory"),
-    "time of a worker": (never, "work/test_feeding.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
+    "time of a worker": (never, "work/test_feeder.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
     "XML with entities": (
         skipped, "photos/test_xmp.py::test_broken_and_hostile_sidecars_are_refused_not_emptied",
     ),

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.test_written import LABELS
+from tests.core.test_parser import LABELS
 from winnow.core.filters import parts
 from winnow.core.filters.conditions import All, Any_, Between, Compare, Condition, Flag, Not
 from winnow.core.filters.parser import WrittenError, parse

@@ -8,6 +8,7 @@ from fastapi.testclient import TestClient
 
 from tests.pictures import NOON, write_jpeg, write_natural
 from tests.ready import ready
+from winnow.work.index.indexer import Indexer
 from winnow.work.runtime import Runtime
 
 # One subject, hand-held; the third is soft.
@@ -51,6 +52,17 @@ def test_a_threshold_moves_within_its_range_and_back(client: TestClient, shoot: 
     assert client.put(path, json={"threshold": None}).json()["threshold"] == 30
     assert client.put(path, json={"threshold": -1}).status_code == 400
     assert client.put(path, json={"threshold": True}).status_code == 400
+
+
+def test_moving_what_others_count_by_makes_reasons_anew(
+    client: TestClient, shoot: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    started: list[int] = []
+    monkeypatch.setattr(Indexer, "start", lambda self, shoot: started.append(shoot))
+    for kind in ("soft_eyes", "eyes_closed"):
+        client.put(f"/api/shoots/{shoot}/hints/{kind}", json={"threshold": 10})
+    assert started == [shoot]
+    assert client.get(f"/api/shoots/{shoot}/hints").json()["waits"]
 
 
 def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:

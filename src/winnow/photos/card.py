@@ -16,12 +16,7 @@ from typing import BinaryIO, Final
 from blake3 import blake3
 
 from winnow.core.deliver.card_import import CardFile
-from winnow.core.frames import (
-    KIND_BY_ENDING,
-    is_picture_film_or_sound,
-    natural_key,
-    split_name,
-)
+from winnow.core.frames import KIND_BY_ENDING, is_picture_film_or_sound, natural_key, split_name
 from winnow.photos.copies import forget_read
 from winnow.photos.metadata import read_facts
 

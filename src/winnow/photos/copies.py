@@ -17,8 +17,6 @@ from winnow.photos.refusals import CopyError, SourceError, reason, taken
 from winnow.say import say
 
 _BLOCK: Final = 4 * 1024 * 1024
-
-
 # What file systems without hard links answer, or without a rename that refuses (FAT, some network disks).
 NO_LINKS: Final = (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK)
 

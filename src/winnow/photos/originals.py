@@ -1,4 +1,5 @@
-"""The only code that writes in a person's folders: verified copies, whole sidecars, and texts within pictures.
+"""Steps with the files of a person: linked, moved, renamed, removed. With ``copies`` and ``whole`` this is the only code that
+writes in a person's folders.
 
 Every step is safe to be killed in: a file appears under its name complete or not at all, and
 nothing that is already there is written over, but for a sidecar, or on demand a JPEG, that Winnow has just
@@ -10,7 +11,6 @@ from __future__ import annotations
 
 import contextlib
 import errno
-import logging
 import os
 from collections.abc import Collection
 from pathlib import Path
@@ -22,8 +22,6 @@ from winnow.photos.entries import Entry, entry, renamed_new
 from winnow.photos.refusals import CopyError, taken
 from winnow.photos.whole import keep_about
 from winnow.say import say
-
-log = logging.getLogger(__name__)
 
 
 def link_new(
@@ -39,7 +37,7 @@ def link_new(
         except FileExistsError:
             raise taken(target) from None
         except OSError as error:
-            if error.errno in (errno.EXDEV, errno.EPERM, errno.ENOTSUP, errno.EMLINK):
+            if error.errno in (errno.EXDEV, *NO_LINKS):
                 raise CopyError(
                     say(
                         "{name} can’t be linked there: that needs the same disk. Choose copies.",

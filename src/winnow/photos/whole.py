@@ -20,8 +20,6 @@ from winnow.say import say
 
 log = logging.getLogger(__name__)
 WRITE_PREFIX: Final = ".winnow-write-"  # of a sidecar or picture that is being written anew
-
-
 FOLDER_PREFIX: Final = ".winnow-folder-"
 
 
@@ -125,10 +123,6 @@ def remove_unfinished_folders(parent: Path) -> None:
 
 
 def sync_folder(folder: Path) -> None:
-    """Make a folder's list of names durable."""
-    with contextlib.suppress(OSError):
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+    """Make a folder's list of names durable, where its file system can."""
+    with contextlib.suppress(OSError), entry(folder / "any") as here:
+        here.sync()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, fields, replace
 from enum import IntEnum
 from typing import Any, Final, NamedTuple
 
@@ -89,12 +88,14 @@ def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
     return {row["id"] for row in rows}, {row["id"] for row in rows if row["aside"]}
 
 
-@dataclass(frozen=True, slots=True)
-class StoredFrame:
-    """What is stored of a frame. ``path``: of its shown file below its source folder; ``picture``: 0 none, 1 the camera's, 2 Winnow's; ``taken_at``: by the camera's own clock, or
-    where not ``dated`` when the file was changed, and ``zoned_at`` the same in the shoot's zone, which is
-    ``shoot_utc_offset_min`` from UTC; ``shot_at``: by the shoot's common clock, on which clocks that were apart are one. Units
-    are those of ``core.facts``."""
+class StoredFrame(NamedTuple):
+    """What is stored of a frame. A tuple, as a row is: thousands of them are made for a list, or a plan of names.
+
+    ``path``: of its shown file below its source folder; ``picture``: 0 none, 1 the camera's, 2 Winnow's. ``taken_at``: by the
+    camera's own clock, or where not ``dated`` when the file was changed, and ``zoned_at`` the same in the shoot's zone, which
+    is ``shoot_utc_offset_min`` from UTC; ``shot_at``: by the shoot's common clock, on which clocks that were apart are one.
+    Units are those of ``core.facts``.
+    """
 
     id: int
     shoot_id: int
@@ -149,20 +150,19 @@ _COMPUTED: Final = {
     "shot_at": "coalesce(shot_at, taken_at) AS shot_at",
     "shoot_utc_offset_min": "(SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = frame.shoot_id)",
 }
-_COLUMNS: Final = ", ".join(
-    _COMPUTED.get(one.name, f"frame.{one.name}") for one in fields(StoredFrame)
-)
+_COLUMNS: Final = ", ".join(_COMPUTED.get(name, f"frame.{name}") for name in StoredFrame._fields)
+
+
+_FLAGS: Final = [StoredFrame._fields.index(name) for name in ("dated", "optional_space", "flash")]
+_CLIPPED: Final = StoredFrame._fields.index("clipped")
 
 
 def _stored(row: tuple[Any, ...]) -> StoredFrame:
-    found = StoredFrame(*row)
-    return replace(
-        found,
-        dated=bool(found.dated),
-        optional_space=bool(found.optional_space),
-        flash=None if found.flash is None else bool(found.flash),
-        clipped=json.loads(str(found.clipped)) if found.clipped else None,
-    )
+    values = list(row)
+    for n in _FLAGS:
+        values[n] = None if values[n] is None else bool(values[n])
+    values[_CLIPPED] = json.loads(values[_CLIPPED]) if values[_CLIPPED] else None
+    return StoredFrame._make(values)
 
 
 def get(db: Database, frame_id: int) -> StoredFrame | None:

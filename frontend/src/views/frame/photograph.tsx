@@ -75,7 +75,7 @@ export function Photograph({
   const ready = isNear ? loaded === url || isFullReady(url) : bitmap !== null;
   usePrepared(stage, near > 0);
   const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
-  const facts = useFacts(frame);
+  const facts = useFacts(frame, over.has('clipped') || over.has('histogram'));
   const tones = useTones(
     frame,
     {

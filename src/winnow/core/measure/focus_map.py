@@ -11,14 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 TILE: Final = 64  # px at 100 %
-
-
 LEAST: Final = 0.2  # px; sharper than that nobody can tell
 
 
 MOST: Final = 25.0  # px
-
-
 DIRECTIONS: Final = 32  # steps of the half circle
 
 
@@ -159,8 +155,6 @@ def turned(focus: FocusMap, orientation: int) -> FocusMap:
 
 
 _NO_EDGE: Final = 255
-
-
 _STEPS: Final = 36.0  # codes for a factor of two: steps of 2 %
 
 

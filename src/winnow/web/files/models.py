@@ -8,80 +8,14 @@ from pydantic import Field
 
 from winnow.core.files.merge import Side
 from winnow.web.marks.models import ChangeOut, MarkOut
-from winnow.web.models import Entries, Id, Letter, Model, Stars, Text, TextsModel, Whole
+from winnow.web.models import Id, Letter, Model, Stars, TextsModel
 from winnow.web.settings.models import SetName
 
-FieldName = Literal[
-    "title", "caption", "keywords", "creators", "rights", "location", "city", "state", "country",
-    "instructions",
-]  # fmt: skip
 PartName = Literal[
     "decision", "stars", "label", "title", "caption", "keywords", "creators", "rights", "location",
     "city", "state", "country", "instructions",
 ]  # fmt: skip
 Frames = Annotated[list[Id], Field(max_length=200_000)]
-
-
-class TextsOfIn(Model):
-    """Frames whose texts are asked for."""
-
-    frames: Annotated[list[Id], Field(min_length=1, max_length=200_000)]
-
-
-class FieldOut(Model):
-    """A field's name on screen and in IPTC Core."""
-
-    name: FieldName
-    words: str
-    iptc: str
-    listed: bool
-
-
-class TextsOut(Model):
-    """What is written about frames. ``several``: fields that differ among them, which are empty here.
-
-    ``keywords``: those that all have; ``some``: those that only some have, with how many.
-    """
-
-    texts: TextsModel
-    several: list[FieldName]
-    some: dict[str, int]
-
-
-class TextEditIn(Model):
-    """What to change: fields to set (a list only for keywords and creators), keywords to add and to take away.
-
-    ``filled``: fields in braces are replaced by each frame's own values.
-    """
-
-    frames: Annotated[list[Id], Field(min_length=1, max_length=200_000)]
-    put: dict[FieldName, Text | Entries] = Field(default={}, max_length=9)
-    add: Entries = Field(default=[])
-    remove: Entries = Field(default=[])
-    filled: bool = False
-    window: str = Field(default="", max_length=40)
-
-
-class TemplateModel(Model):
-    """Texts to be used again, with fields in braces."""
-
-    name: SetName
-    put: dict[FieldName, Text | Entries] = Field(default={}, max_length=9)
-    add: Entries = Field(default=[])
-
-
-class FilledFieldOut(Model):
-    """A field in braces, and what it stands for."""
-
-    name: str
-    words: str
-
-
-class UsedOut(Model):
-    """An entry that is used, and on how many frames."""
-
-    value: str
-    frames: int
 
 
 class SaidOut(Model):
@@ -223,56 +157,6 @@ class LabelTextIn(Model):
 
     text: Annotated[str, Field(min_length=1, max_length=200)]
     letter: Letter
-
-
-class ListOutIn(Model):
-    """Which frames go into a list, in which form, with which parts."""
-
-    frames: Frames
-    form: Literal["csv", "json"] = "csv"
-    parts: list[Literal["marks", "texts", "facts", "hints"]] = Field(
-        default=["marks", "texts", "facts", "hints"], max_length=4
-    )
-
-
-class ListText(Model):
-    """A list as text."""
-
-    text: str
-
-
-class ListIn(Model):
-    """A list that came back, as the bytes of its file in base64."""
-
-    name: str = Field(default="", max_length=200)
-    content: str = Field(max_length=48_000_000)
-    window: str = Field(default="", max_length=40)
-
-
-class ListedFrame(Model):
-    """A frame that a list would change."""
-
-    frame: int
-    here: SaidOut
-    after: SaidOut
-
-
-class RowLeft(Model):
-    """A row of a list that is left out, and why."""
-
-    row: Whole
-    why: str
-
-
-class CameOut(Model):
-    """What a list would do. ``unknown``: columns that mean nothing here."""
-
-    rows: int
-    same: int
-    frames: list[ListedFrame]
-    changes: int
-    problems: list[RowLeft]
-    unknown: list[str]
 
 
 class TakenOut(ChangeOut):

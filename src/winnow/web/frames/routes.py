@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 from concurrent.futures import BrokenExecutor, Future
-from dataclasses import asdict
 from typing import Annotated, Any, TypeVar
 
 import numpy as np
@@ -123,7 +122,7 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     (files,) = frame_files.files_of(runtime.db, [frame])
     map_ = frame_figures.focus_map(runtime.db, frame)
     region = focus_map.sharpest_region(focus_map.unpack(map_)) if map_ else None
-    known = asdict(row) | {"blur_px": region.figure.blur if region else None}
+    known = row._asdict() | {"blur_px": region.figure.blur if region else None}
     facts = FactsOut(
         **{name: known[name] for name in FactsOut.model_fields if name in known},
         marked_by=guests.marked_by(runtime.db, frame),

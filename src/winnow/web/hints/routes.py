@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query
 
 from winnow.core.marks import Edit
-from winnow.core.verdict.hints import KINDS
+from winnow.core.verdict.hints import KINDS, best
 from winnow.say import say
 from winnow.store import faces as face_store
 from winnow.store import frames, labels
@@ -84,9 +84,10 @@ def set_threshold(
     if value is not None:
         value = min(max(value, KINDS[kind].least), KINDS[kind].most)
     store.set_threshold(runtime.db, shoot, kind, value)
-    # Whom it names follows at once; reasons and the order of groups, which count by it, are made anew behind.
-    store.note_stale(runtime.db, shoot)
-    runtime.indexer.start(shoot)
+    if kind in best.COUNTS_BY:
+        # Whom it names follows at once; reasons and orders are made anew behind.
+        store.note_stale(runtime.db, shoot)
+        runtime.indexer.start(shoot)
     runtime.events.tell(shoot, "hints")
     return next(_kind_out(now) for now in hints.summary(runtime.db, shoot) if now.kind.name == kind)
 

@@ -11,8 +11,8 @@ from winnow.core.files.lists import ListError
 from winnow.say import say
 from winnow.store import frames, guests
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.files.models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
 from winnow.web.files.routes import said_out
+from winnow.web.lists.models import CameOut, ListedFrame, ListIn, ListOutIn, ListText, RowLeft
 from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events
 from winnow.work.files import lists

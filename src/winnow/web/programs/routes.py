@@ -8,7 +8,7 @@ from winnow.core.deliver import command_lines
 from winnow.say import say
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, frames_in
-from winnow.web.proofs.models import HandOverIn, ProgramModel, RunOut
+from winnow.web.programs.models import HandOverIn, ProgramModel, RunOut
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work.deliver.programs import HandOverError
 

@@ -7,10 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.deliver.proof_sheet import MOST_ROWS
-from winnow.web.deliveries.models import FramesIn, Renamed
-from winnow.web.files.models import LeftOut
-from winnow.web.models import Id, Model
-from winnow.web.settings.models import SetName
+from winnow.web.deliveries.models import FramesIn
+from winnow.web.models import Model
 
 Title = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -126,100 +124,3 @@ class AnswerOut(Model):
     comments: list[CommentOut]
     gone: int
     before: int = Field(description="answers to this proof that were taken over already")
-
-
-class RenamingIn(FramesIn):
-    """New names for files where they are."""
-
-    template: str = Field(max_length=300)
-
-
-class LeftNamed(Model):
-    """A frame that keeps its name, and why."""
-
-    name: str
-    why: str
-
-
-class RenamingPlanOut(Model):
-    """What a renaming would do. ``numbered``: names that are taken, and so get a number."""
-
-    frames: int
-    files: int
-    first: list[Renamed]
-    numbered: list[Renamed]
-    left: list[LeftNamed]
-
-
-class RenamingOut(Model):
-    """A renaming and how it stands. Time in seconds since 1970."""
-
-    id: int
-    made_at: float
-    template: str
-    frames: int
-    state: Literal["planned", "running", "undoing", "done", "undone", "stopped"]
-    notice: str
-    steps: int
-    done: int
-
-
-class ProgramModel(Model):
-    """A program that files are handed to: its command line, with ``{files}`` where they stand (or at the end)."""
-
-    name: SetName
-    command: str = Field(min_length=1, max_length=4_000)
-    which: Literal["all", "raw", "ready"] = "ready"
-
-
-class HandOverIn(FramesIn):
-    """Frames for a program, by the program's name."""
-
-    program: SetName
-
-
-class RunOut(Model):
-    """A program that was started. Time in seconds since 1970."""
-
-    id: int
-    program: str
-    files: int
-    started_at: float
-    state: Literal["running", "ended", "failed"]
-    notice: str
-
-
-class DeletionLookIn(Model):
-    """Frames to look at before they are deleted; without any named, all that are set aside."""
-
-    frames: Annotated[list[Id], Field(max_length=200_000)] | None = None
-
-
-class DeletionIn(Model):
-    """The number of frames, as the person typed it."""
-
-    number: int = Field(ge=0, le=10_000_000)
-    trash: bool = Field(description="to the system's trash, instead of for good")
-
-
-class DeletionLookOut(Model):
-    """What would be deleted. ``only``: files of which no other copy was found; bytes."""
-
-    frames: int
-    files: int
-    size: int
-    only: list[str]
-    only_files: int
-    only_size: int
-
-
-class DeletionOut(Model):
-    """How looking, or deleting, stands; ``done`` of ``total`` are frames; ``notice``: why it ended before its end."""
-
-    stage: Literal["", "looking", "looked", "deleting", "deleted"]
-    done: int
-    total: int
-    look: DeletionLookOut | None
-    deleted: int
-    notice: str
-    problems: list[LeftOut]

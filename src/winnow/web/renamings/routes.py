@@ -8,7 +8,7 @@ from winnow.say import say
 from winnow.store import renamings
 from winnow.web.deliveries.models import Renamed
 from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, as_text, frames_in
-from winnow.web.proofs.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
+from winnow.web.renamings.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
 from winnow.work.moves import rename
 from winnow.work.moves.rename import RenameError
 from winnow.work.runtime import Runtime

@@ -15,7 +15,7 @@ from winnow.store import frame_files, frames, moved_files
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, as_text
 from winnow.web.files.models import LeftOut
 from winnow.web.models import Id, Model
-from winnow.web.proofs.models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
+from winnow.web.set_aside.models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
 from winnow.work.moves.delete import DeleteError
 from winnow.work.runtime import Runtime
 

@@ -8,7 +8,10 @@ from winnow.core.files.texts import FIELDS, FILLED, FillError, TextEdit, filled
 from winnow.say import say
 from winnow.store import settings, texts
 from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
-from winnow.web.files.models import (
+from winnow.web.marks.models import ChangeOut
+from winnow.web.models import TextsModel
+from winnow.web.settings.routes import SetNameQuery
+from winnow.web.texts.models import (
     FieldName,
     FieldOut,
     FilledFieldOut,
@@ -18,9 +21,6 @@ from winnow.web.files.models import (
     TextsOut,
     UsedOut,
 )
-from winnow.web.marks.models import ChangeOut
-from winnow.web.models import TextsModel
-from winnow.web.settings.routes import SetNameQuery
 from winnow.work import change_events
 from winnow.work.files import captions
 

@@ -17,14 +17,7 @@ from typing import Final
 from winnow.core.files.merge import NOTHING
 from winnow.photos import copies, disks, refusals, whole
 from winnow.say import say
-from winnow.store import (
-    deliveries,
-    guests,
-    journals,
-    moved_files,
-    renamings,
-    shoots,
-)
+from winnow.store import deliveries, guests, journals, moved_files, renamings, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.work import failures

@@ -16,11 +16,7 @@ from winnow.photos import copies, entries, originals, refusals, whole, xmp
 from winnow.photos.refusals import CopyError
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
-from winnow.store import (
-    frame_figures,
-    frame_files,
-    moved_files,
-)
+from winnow.store import frame_figures, frame_files, moved_files
 from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.store.moved_files import HeldFile

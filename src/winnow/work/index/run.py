@@ -18,14 +18,7 @@ from winnow.photos import faces as face_finder
 from winnow.photos.cache import NoRoomError, PictureCache
 from winnow.photos.pictures import Figures
 from winnow.say import say
-from winnow.store import (
-    file_state,
-    frame_figures,
-    frame_files,
-    frame_order,
-    reconcile,
-    shoots,
-)
+from winnow.store import file_state, frame_figures, frame_files, frame_order, reconcile, shoots
 from winnow.store.db import Database
 from winnow.store.frame_figures import Analysed
 from winnow.store.frames import State
@@ -45,8 +38,6 @@ from winnow.work.workers.pool import Workers
 from winnow.work.workers.tasks import Failure, Job, ReadFrame
 
 _BATCH = 16
-
-
 _FULL = say(
     "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free some "
     "space: the analysis goes on by itself. Marks that are refused are not stored."

@@ -18,14 +18,7 @@ from winnow.core.files.templates import TemplateError
 from winnow.photos import entries, originals, refusals
 from winnow.photos.refusals import CopyError
 from winnow.say import say
-from winnow.store import (
-    deliveries,
-    frame_figures,
-    frame_files,
-    moved_files,
-    renamings,
-    shoots,
-)
+from winnow.store import deliveries, frame_figures, frame_files, moved_files, renamings, shoots
 from winnow.store.db import Database
 from winnow.store.frame_files import FrameFiles
 from winnow.store.renamings import Step

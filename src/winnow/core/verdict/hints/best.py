@@ -30,6 +30,10 @@ KIND = Kind(
 )
 
 
+# Moved, these change what is counted in reasons, and who is best.
+COUNTS_BY = frozenset((eyes.KIND.name, motion.KIND.name, dark.KIND.name))
+
+
 @dataclass(frozen=True, slots=True)
 class Standing:
     """What the order of a group is made from, of one frame."""
