@@ -73,8 +73,9 @@ coverage: setup-test
 		--cov=winnow --cov-branch --cov-report=term --cov-report=html:.work/coverage
 	$(PAGE) test -- --coverage
 
-# The API's description, from which the page's types are made.
+# What the docs and the page's types take from the code: the API's description, and the facts of filters.
 openapi: setup
+	$(PY)/python scripts/filter_facts.py
 	$(PY)/python -m winnow.web.openapi > frontend/openapi.json
 	$(PY)/python -m winnow.web.openapi --page > docs/api.md
 

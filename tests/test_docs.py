@@ -4,6 +4,7 @@ import re
 from pathlib import Path
 
 import pytest
+from scripts import filter_facts
 
 from winnow.core.deliver import naming
 from winnow.core.files import templates, texts
@@ -45,6 +46,10 @@ def test_every_field_of_names_is_told() -> None:
 
 def test_the_description_of_the_api_is_that_of_now() -> None:
     assert (DOCS / "api.md").read_text() == as_page(), "run `make openapi`"
+
+
+def test_the_facts_of_filters_are_those_of_now() -> None:
+    assert filter_facts.page() == filter_facts.PAGE.read_text(), "run `make openapi`"
 
 
 @pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)

@@ -161,11 +161,14 @@ def test_a_picture_that_is_not_made_yet_is_made_at_once(
 
 def test_facts_of_a_frame(client: TestClient, shoot: int) -> None:
     facts = client.get(f"/api/frames/{ids(client, shoot)[0]}").json()
-    assert (facts["name"], facts["camera"], facts["files"]) == (
-        "QH_0001",
-        "Quillon H2",
-        ["QH_0001.jpg"],
-    )
+    assert (facts["name"], facts["files"]) == ("QH_0001", ["QH_0001.jpg"])
+    assert {
+        "fact": "camera",
+        "title": "Camera",
+        "value": "Quillon H2",
+        "words": "Quillon H2",
+        "alone": "",
+    } in facts["stated"]
     assert client.get("/api/frames/999").status_code == 404
     assert client.get("/api/frames/0").status_code == 400
 

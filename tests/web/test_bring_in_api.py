@@ -157,8 +157,9 @@ def test_facts_of_a_file(client: TestClient, tmp_path: Path) -> None:
     shoot = opened(client, folder, 1)
     (frame,) = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
     facts = client.get(f"/api/frames/{frame}").json()
-    assert facts["exposure_bias_ev"] == pytest.approx(-0.67)
-    assert (facts["serial"], facts["lens_serial"]) == ("0417003", "L7")
+    stated = {one["fact"]: one["words"] for one in facts["stated"]}
+    assert stated["bias"] == "−0.67 EV"
+    assert (stated["serial"], stated["lensserial"]) == ("0417003", "L7")
     assert facts["content_hash"]
     assert len(facts["clipped"]["high"]) == 4
 

@@ -4,6 +4,7 @@ import logging
 import os
 import shutil
 import threading
+from contextlib import closing
 from functools import partial
 from pathlib import Path
 
@@ -35,9 +36,7 @@ def test_a_folder_becomes_frames_with_facts_pictures_and_groups(
     assert {row.state for row in rows} == {State.DONE}
     assert [row.picture for row in rows] == [2] * 6
     assert (rows[5].width, rows[5].height) == (320, 480)
-    facts = frames.get(runtime.db, rows[5].id)
-    assert facts is not None
-    assert facts.iso == 800
+    assert frames.stated(runtime.db, [rows[5].id])[rows[5].id]["iso"] == 800
     for row in rows:
         assert row.key
         assert runtime.cache.read(row.key, "preview")
@@ -302,6 +301,28 @@ def test_newer_code_makes_anew_only_what_it_changed(
     assert len(looked) == 4
     assert versions(runtime, shoot) == {("p99 f99", "l99 e99")}
     assert key not in {row.key for row in frames.rows(runtime.db, shoot)}
+
+
+def test_newer_readers_read_facts_anew_without_decoding(
+    places: Places, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "shoot"
+    write_shoot(folder, [1, 2])
+    with closing(Runtime(places, one_thread())) as runtime:
+        shoot = indexed(runtime, folder)
+        frame = frames.rows(runtime.db, shoot)[0].id
+        with runtime.db.write() as conn:
+            conn.execute("UPDATE frame SET lens = 'as older code read it', notice = 'kept'")
+    monkeypatch.setattr(frame_figures, "FACTS_VERSION", "99")
+    looked = counted_looks(monkeypatch)
+    with closing(Runtime(places, one_thread())) as runtime:
+        indexed(runtime, folder)
+        assert looked == []
+        assert frames.stated(runtime.db, [frame])[frame]["lens"] != "as older code read it"
+        assert {(row.state, row.picture, row.notice) for row in frames.rows(runtime.db, shoot)} == {
+            (State.DONE, 2, "kept")
+        }
+        assert frame_figures.with_old_facts(runtime.db, shoot) == []
 
 
 def test_a_picture_that_is_wanted_now_is_not_decoded_a_second_time(

@@ -86,11 +86,6 @@ export function duration(seconds: number): string {
   return t`${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
-/** "1/125 s", "0.5 s", "2 s". */
-export function shutter(seconds: number): string {
-  return seconds >= 0.3 ? t`${rounded(seconds, 1)} s` : t`1/${Math.round(1 / seconds)} s`;
-}
-
 /** "+0.7", "−1.3", "0". */
 export function signed(number: number, digits: number): string {
   const text = rounded(Math.abs(number), digits);

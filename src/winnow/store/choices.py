@@ -4,48 +4,34 @@ from __future__ import annotations
 
 from collections import Counter
 
+from winnow.core.facts import BY_NAME, Fact
+from winnow.core.filters.conditions import Flag
 from winnow.core.filters.filter import Filter
 from winnow.core.verdict.hints import KINDS
 from winnow.store.db import Database
-from winnow.store.filter_sql import (
-    DELIVERED,
-    GROUP_SIZE,
-    TIME_OF_DAY,
-    UNPICKED,
-    named_sql,
-    where_for,
-)
-from winnow.store.moved_files import ASIDE
+from winnow.store.filter_sql import COMPUTED, Sql, condition_sql, named_sql, where_for
 
-# How a fact is counted: its value in SQL, and the width of the bins of one that runs on.
-_COUNTED = {
-    "camera": ("nullif(camera, '')", None),
-    "lens": ("nullif(lens, '')", None),
-    "mm": ("round(focal_mm, 1)", None),
-    "f": ("round(aperture, 2)", None),
-    "shutter": ("shutter_s", None),
-    "iso": ("iso", None),
-    "type": ("kind", None),
-    "flash": ("CASE WHEN flash THEN 'flash' END", None),
-    "orientation": (
-        "CASE sign(coalesce(width, 0) - coalesce(height, 0)) WHEN 1 THEN 'wide' WHEN -1 THEN 'upright' END",
-        None,
-    ),
-    "decision": ("decision", None),
-    "stars": ("stars", None),
-    "label": ("coalesce(label, '')", None),
-    "blur": ("coalesce(matters_px, blur_px)", 0.25),
-    "group": (GROUP_SIZE, None),
-    "unpicked": (f"CASE WHEN {UNPICKED} THEN 'unpicked' END", None),
-    "delivered": (f"CASE WHEN {DELIVERED} THEN 'delivered' END", None),
-    "aside": (f"CASE WHEN {ASIDE} THEN 'aside' END", None),
-    "caption": (
-        "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != '') THEN '' END",
-        None,
-    ),
-    "faces": ("faces", None),
-    "time": (TIME_OF_DAY, 900),
-}  # fmt: skip
+# Of facts that are not a column of their own: their value in SQL.
+_VALUES = {
+    "label": "coalesce(label, '')",
+    "caption": "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != '') THEN '' END",
+}
+
+
+def _value_of(fact: Fact) -> Sql:
+    """What a fact is counted by. NULL: it isn't known of the frame."""
+    if fact.flags:
+        tests = [(name, condition_sql(Flag(name))) for name in fact.flags]
+        cases = " ".join(f"WHEN {sql} THEN '{name}'" for name, (sql, _) in tests)
+        return f"CASE {cases} END", [value for _, (_, own) in tests for value in own]
+    value = _VALUES.get(fact.name) or COMPUTED.get(fact.column, fact.column)
+    if fact.kind == "text" and fact.name not in _VALUES:
+        value = f"nullif({value}, '')"
+    if fact.bins is not None:
+        value = f"CAST({value} / {fact.bins} AS INTEGER) * {fact.bins}"
+    elif fact.places is not None:
+        value = f"round({value}, {fact.places})"
+    return value, []
 
 
 def counted_values(
@@ -59,18 +45,16 @@ def counted_values(
         return _named(db, shoot_id, wanted), None
     if fact == "keyword":
         return _keywords(db, shoot_id, wanted), None
-    value, width = _COUNTED[fact]
-    if width is not None:
-        value = f"CAST({value} / {width} AS INTEGER) * {width}"
+    value, own = _value_of(BY_NAME[fact])
     where, values = where_for(wanted)
     rows = db.read.execute(
         f"""
         SELECT {value} AS value, count(*) AS number FROM frame JOIN mark ON mark.frame_id = frame.id
-        WHERE shoot_id = ?{where} AND {value} IS NOT NULL GROUP BY 1 ORDER BY 1
+        WHERE shoot_id = ?{where} GROUP BY 1 HAVING value IS NOT NULL ORDER BY 1
         """,
-        (shoot_id, *values),
+        (*own, shoot_id, *values),
     )
-    return {row["value"]: row["number"] for row in rows}, width
+    return {row["value"]: row["number"] for row in rows}, BY_NAME[fact].bins
 
 
 def _named(db: Database, shoot_id: int, wanted: Filter) -> dict[float | str, int]:

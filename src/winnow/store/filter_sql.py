@@ -21,16 +21,17 @@ from winnow.store.moved_files import ASIDE
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
-GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
-UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
+_GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
+_UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
     AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
 # Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was taken.
-TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
-_COLUMNS = {
-    "time_s": TIME_OF_DAY,
-    "group_size": GROUP_SIZE,
+_TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
+# Of facts that are no column of the table of frames: their value in SQL.
+COMPUTED = {
+    "time_s": _TIME_OF_DAY,
+    "group_size": _GROUP_SIZE,
     "blur_px": "coalesce(matters_px, blur_px)",
 }
 Sql = tuple[str, list[object]]
@@ -68,7 +69,7 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
         case Flag("flash"):
             return "coalesce(flash, 0)", []
         case Flag("unpicked"):
-            return UNPICKED, []
+            return _UNPICKED, []
         case Flag("delivered"):
             return DELIVERED, []
         case Flag("aside"):
@@ -86,11 +87,11 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
         case Compare(fact, operator, str(value)):
             return _text_sql(FACTS[fact].column, operator, fold(value))
         case Between(fact, low, high) if low > high:
-            column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
+            column = COMPUTED.get(FACTS[fact].column, FACTS[fact].column)
             return f"coalesce({column} >= ? OR {column} <= ?, 0)", [low, high]
         case Compare(fact) | Between(fact):
             low, high, with_low, with_high = bounds(condition)
-            column = _COLUMNS.get(FACTS[fact].column, FACTS[fact].column)
+            column = COMPUTED.get(FACTS[fact].column, FACTS[fact].column)
             above, below = (">=" if with_low else ">"), ("<=" if with_high else "<")
             return f"coalesce({column} {above} ? AND {column} {below} ?, 0)", [low, high]
     raise AssertionError(condition)

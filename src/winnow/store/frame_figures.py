@@ -6,9 +6,9 @@ import json
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
-from winnow.core.facts import Facts
+from winnow.core.facts import FACTS_VERSION, STATED, Facts
 from winnow.core.files.merge import as_dict
 from winnow.core.measure.exposure import Exposure
 from winnow.store.db import Database
@@ -76,8 +76,15 @@ class ReadFacts(NamedTuple):
     changed_zone_min: int | None = None
 
 
-def keep_facts(db: Database, read: Sequence[ReadFacts]) -> None:
-    """Store what was read of frames.
+_STATED: Final = ", ".join(f"{fact.column} = :{fact.column}" for fact in STATED)
+# Whether pictures that were made with other facts are still those of the file.
+_SAME: Final = (
+    "(:again AND key = :key AND orientation = :orientation AND optional_space = :optional_space)"
+)
+
+
+def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) -> None:
+    """Store what was read of frames. ``again``: newer code read them, and what was made of their pictures stays.
 
     Where the file doesn't say when it was taken, the time of its last change stands in: an instant, wherever it
     is read.
@@ -89,43 +96,33 @@ def keep_facts(db: Database, read: Sequence[ReadFacts]) -> None:
             if facts.orientation >= 5:
                 width, height = height, width
             conn.execute(
-                """
+                f"""
                 UPDATE frame SET
                     picture = CASE WHEN key = :key THEN max(picture, :picture) ELSE :picture END,
-                    state = 1, key = :key, notice = '', taken_at = :taken_at, dated = :dated,
-                    utc_offset_min = :utc_offset_min, camera = :camera, lens = :lens,
-                    focal_mm = :focal_mm, aperture = :aperture, shutter_s = :shutter_s, iso = :iso,
-                    flash = :flash, orientation = :orientation, width = :width, height = :height,
-                    serial = :serial, lens_serial = :lens_serial,
-                    exposure_bias_ev = :exposure_bias_ev, drive_mode = :drive_mode,
-                    focus_mode = :focus_mode, focus_x = :focus_x, focus_y = :focus_y,
-                    latitude = :latitude, longitude = :longitude,
+                    state = CASE WHEN {_SAME} THEN state ELSE 1 END,
+                    key = :key, notice = CASE WHEN {_SAME} THEN notice ELSE '' END,
+                    facts_version = :facts_version, taken_at = :taken_at, dated = :dated,
+                    utc_offset_min = :utc_offset_min, orientation = :orientation,
+                    width = CASE WHEN {_SAME} THEN width ELSE :width END,
+                    height = CASE WHEN {_SAME} THEN height ELSE :height END,
+                    focus_x = :focus_x, focus_y = :focus_y, latitude = :latitude, longitude = :longitude,
                     optional_space = :optional_space, described = :described,
-                    says_more = says_more OR described != :described
+                    says_more = says_more OR described != :described, {_STATED}
                 WHERE id = :frame
                 """,
                 {
+                    **{fact.column: getattr(facts, fact.column) for fact in STATED},
+                    "again": again,
+                    "facts_version": FACTS_VERSION,
                     "frame": frame,
                     "key": key,
                     "picture": int(has_thumbnail),
                     "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
                     "dated": dated,
                     "utc_offset_min": facts.utc_offset_min if dated else changed_zone_min,
-                    "camera": facts.camera,
-                    "lens": facts.lens,
-                    "focal_mm": facts.focal_mm,
-                    "aperture": facts.aperture,
-                    "shutter_s": facts.shutter_s,
-                    "iso": facts.iso,
-                    "flash": facts.flash,
                     "orientation": facts.orientation,
                     "width": width,
                     "height": height,
-                    "serial": facts.serial,
-                    "lens_serial": facts.lens_serial,
-                    "exposure_bias_ev": facts.exposure_bias_ev,
-                    "drive_mode": facts.drive_mode,
-                    "focus_mode": facts.focus_mode,
                     "focus_x": facts.focus_point and facts.focus_point[0],
                     "focus_y": facts.focus_point and facts.focus_point[1],
                     "latitude": facts.place and facts.place[0],
@@ -195,6 +192,18 @@ def _keep_figures(
         "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
         (frame,),
     )
+
+
+def with_old_facts(db: Database, shoot_id: int) -> list[int]:
+    """Ids of the frames whose facts older code read, in order; their files are there."""
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND state IN (1, 2) AND facts_version != ?
+        ORDER BY position, id
+        """,
+        (shoot_id, FACTS_VERSION),
+    )
+    return [row["id"] for row in rows]
 
 
 def note_outdated(db: Database, shoot_id: int, picture_version: str) -> int:

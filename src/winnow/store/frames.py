@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from enum import IntEnum
 from typing import Any, Final, NamedTuple
 
+from winnow.core.facts import STATED, Fact, Value
 from winnow.core.filters.conditions import Condition
 from winnow.core.filters.filter import Filter
 from winnow.core.marks import Mark, mark_of
@@ -113,16 +114,6 @@ class StoredFrame(NamedTuple):
     shoot_utc_offset_min: int | None
     camera: str | None
     lens: str | None
-    serial: str | None
-    lens_serial: str | None
-    focal_mm: float | None
-    aperture: float | None
-    shutter_s: float | None
-    iso: int | None
-    flash: bool | None
-    exposure_bias_ev: float | None
-    drive_mode: str | None
-    focus_mode: str | None
     focus_x: float | None
     focus_y: float | None
     latitude: float | None
@@ -153,14 +144,14 @@ _COMPUTED: Final = {
 _COLUMNS: Final = ", ".join(_COMPUTED.get(name, f"frame.{name}") for name in StoredFrame._fields)
 
 
-_FLAGS: Final = [StoredFrame._fields.index(name) for name in ("dated", "optional_space", "flash")]
+_FLAGS: Final = [StoredFrame._fields.index(name) for name in ("dated", "optional_space")]
 _CLIPPED: Final = StoredFrame._fields.index("clipped")
 
 
 def _stored(row: tuple[Any, ...]) -> StoredFrame:
     values = list(row)
     for n in _FLAGS:
-        values[n] = None if values[n] is None else bool(values[n])
+        values[n] = bool(values[n])
     values[_CLIPPED] = json.loads(values[_CLIPPED]) if values[_CLIPPED] else None
     return StoredFrame._make(values)
 
@@ -185,6 +176,25 @@ def get_all(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, 
         (json.dumps(list(dict.fromkeys(frame_ids))), shoot_id),
     )
     return {found.id: found for found in map(_stored, rows)}
+
+
+_STATED: Final = ", ".join(fact.column for fact in STATED)
+
+
+def stated(db: Database, frame_ids: Iterable[int]) -> dict[int, dict[str, Value | None]]:
+    """What these frames' files state, by the columns of ``core.facts``."""
+    rows = db.read.execute(
+        f"SELECT id, {_STATED} FROM frame WHERE id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {
+        row["id"]: {fact.column: _value(fact, row[fact.column]) for fact in STATED} for row in rows
+    }
+
+
+def _value(fact: Fact, stored: Any) -> Value | None:
+    # SQLite keeps what is so or not as a number.
+    return bool(stored) if fact.flags and stored is not None else stored
 
 
 def content_hashes(db: Database, shoot_id: int) -> dict[int, str]:

@@ -10,43 +10,15 @@ import {
   ask,
   inWords,
   type Choice,
-  type ClickedFact,
+  type FactChoice,
   type Filter,
   type FilterEdit,
   type FilterPart,
 } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
+import { useFilterFacts } from './use-filter-facts';
 
-const FACTS: readonly { fact: ClickedFact; word: string }[] = [
-  { fact: 'camera', word: t`camera` },
-  { fact: 'lens', word: t`lens` },
-  { fact: 'mm', word: t`focal length` },
-  { fact: 'f', word: t`aperture` },
-  { fact: 'shutter', word: t`shutter` },
-  { fact: 'iso', word: 'ISO' },
-  { fact: 'flash', word: t`flash` },
-  { fact: 'orientation', word: t`orientation` },
-  { fact: 'type', word: t`file type` },
-  { fact: 'time', word: t`time of day` },
-  { fact: 'blur', word: t`blur` },
-  { fact: 'faces', word: t`faces` },
-  { fact: 'group', word: t`group size` },
-  { fact: 'hint', word: t`hint` },
-  { fact: 'keyword', word: t`keyword` },
-  { fact: 'caption', word: t`caption` },
-  { fact: 'delivered', word: t`delivered` },
-];
-const RANGED = new Set<ClickedFact>([
-  'mm',
-  'f',
-  'shutter',
-  'iso',
-  'time',
-  'blur',
-  'faces',
-  'group',
-]);
 type RangedFact = Extract<FilterEdit, { do: 'range' }>['fact'];
 
 /** Conditions on the facts of frames, clicked together; they stand in the written form, too. */
@@ -57,6 +29,7 @@ export function FactsFilter({
   filter: Filter;
   onChange: (filter: Filter) => void;
 }) {
+  const { offered } = useFilterFacts();
   const { data: read } = useQuery({
     queryKey: ['written', filter.written],
     queryFn: () => ask(api.POST('/api/filters/written', { body: { text: filter.written } })),
@@ -77,13 +50,12 @@ export function FactsFilter({
   };
   return (
     <div className="flex basis-full flex-wrap items-center gap-1">
-      {FACTS.map(({ fact, word }) => (
+      {offered.map((fact) => (
         <FactButton
-          key={fact}
+          key={fact.fact}
           fact={fact}
-          word={word}
           filter={filter}
-          part={parts.find((part) => part.fact === fact)}
+          part={parts.find((part) => part.fact === fact.fact)}
           onEdit={(change) => void edit(change)}
         />
       ))}
@@ -150,13 +122,11 @@ function Condition({
 
 function FactButton({
   fact,
-  word,
   filter,
   part,
   onEdit,
 }: {
-  fact: ClickedFact;
-  word: string;
+  fact: FactChoice;
   filter: Filter;
   part: FilterPart | undefined;
   onEdit: (edit: FilterEdit) => void;
@@ -167,7 +137,7 @@ function FactButton({
       <Popover.Trigger
         className={`flex h-7 items-center rounded border px-2 ${part ? 'border-ink bg-ink text-paper' : 'border-line bg-paper'}`}
       >
-        {word}
+        {fact.offered}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -176,7 +146,7 @@ function FactButton({
           align="start"
           sideOffset={4}
           collisionPadding={8}
-          aria-label={t`Filter by ${word}`}
+          aria-label={t`Filter by ${fact.offered}`}
           className="z-30 max-h-[60vh] w-80 overflow-y-auto rounded border border-line bg-chrome p-2 shadow-lg"
         >
           <Choices fact={fact} filter={filter} part={part} onEdit={onEdit} />
@@ -193,7 +163,7 @@ function Choices({
   part,
   onEdit,
 }: {
-  fact: ClickedFact;
+  fact: FactChoice;
   filter: Filter;
   part: FilterPart | undefined;
   onEdit: (edit: FilterEdit) => void;
@@ -201,11 +171,11 @@ function Choices({
   const shootId = useShoot((state) => state.shootId);
   const found = useShoot((state) => state.found);
   const { data: choices } = useQuery({
-    queryKey: ['choices', shootId, fact, filter, found],
+    queryKey: ['choices', shootId, fact.fact, filter, found],
     queryFn: () =>
       ask(
         api.POST('/api/shoots/{shoot}/choices/{fact}', {
-          params: { path: { shoot: shootId, fact } },
+          params: { path: { shoot: shootId, fact: fact.fact } },
           body: filter,
         }),
       ),
@@ -230,16 +200,17 @@ function Choices({
   const take = (start: number, end: number) => {
     const [first, last] = [choices[Math.min(start, end)]!, choices[Math.max(start, end)]!];
     if (first === last && first.high === null) {
-      onEdit({ do: 'toggle', fact, value: first.value });
+      onEdit({ do: 'toggle', fact: fact.fact, value: first.value });
       return;
     }
     const again = first === last && isOn(first, part);
     const low = Number(first.value);
     // A bin of time ends before the next begins.
-    const high = last.high === null ? Number(last.value) : last.high - (fact === 'time' ? 1 : 0);
+    const high =
+      last.high === null ? Number(last.value) : last.high - (fact.fact === 'time' ? 1 : 0);
     onEdit({
       do: 'range',
-      fact: fact as RangedFact,
+      fact: fact.fact as RangedFact,
       low: again ? null : low,
       high: again ? null : high,
     });
@@ -275,7 +246,7 @@ function Choices({
                   setDrawn([n, n]);
                 }}
                 onPointerEnter={() => {
-                  if (from.current !== null && RANGED.has(fact)) setDrawn([from.current, n]);
+                  if (from.current !== null && fact.ranged) setDrawn([from.current, n]);
                 }}
                 onPointerUp={end}
                 // A key presses it without a pointer.
@@ -301,7 +272,7 @@ function Choices({
         })}
       </ul>
       <p className="px-2 pt-1 text-[13px] text-quiet">
-        {RANGED.has(fact)
+        {fact.ranged
           ? part
             ? t`Click one, or draw across several.`
             : t`Click one, or draw across several. ${counted(choices.length, 'choice')}`

@@ -42,6 +42,13 @@ function shown(saved: { name: string; filter: Filter }[] = []) {
     parts: text ? [{ words: `${text}, said`, fact: 'iso', values: [], inverted: false }] : [],
   });
   server.use(
+    answers.get('/api/filters/facts', ({ response }) =>
+      response(200).json({
+        offered: [{ fact: 'iso', offered: 'ISO', ranged: true }],
+        facts: ['iso'],
+        flags: ['pick'],
+      }),
+    ),
     answers.get('/api/filters', ({ response }) => response(200).json(saved)),
     answers.put('/api/filters', async ({ request, response }) => {
       saved.push((await request.json()) as (typeof saved)[0]);

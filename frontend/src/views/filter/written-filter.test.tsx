@@ -12,6 +12,9 @@ const all = { written: '' } as Filter;
 function shown() {
   const found = vi.fn<(written: string) => void>();
   server.use(
+    answers.get('/api/filters/facts', ({ response }) =>
+      response(200).json({ offered: [], facts: ['iso'], flags: ['pick'] }),
+    ),
     answers.post('/api/filters/written', async ({ request, response }) => {
       const { text } = await request.json();
       const wrong = text.startsWith('isoo');

@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 
 import { api, ask, type Filter } from '../../api/client';
 import { Help } from '../../parts/help';
+import { useFilterFacts } from './use-filter-facts';
 
 const TAUGHT: readonly (readonly [string, string])[] = [
   ['pick stars>=2', t`picks with two stars or more: all conditions must hold`],
@@ -17,10 +18,6 @@ const TAUGHT: readonly (readonly [string, string])[] = [
   ['caption none', t`nothing is written there`],
   ['quay', t`any word: in the name, or in what is written about a frame`],
 ];
-const FACTS =
-  'stars label iso f mm shutter blur time name camera lens type text title caption keyword creator copyright instructions place group faces hint';
-const FLAGS = 'pick reject undecided flash upright wide unpicked delivered aside';
-
 const EXAMPLES = 'pick iso 800..3200 not flash camera quillon time 19:00..20:30 "name"';
 
 /** Conditions that are typed; what they mean, or what is wrong with them and where, is said below. */
@@ -116,6 +113,9 @@ function Place({ text, at, until }: { text: string; at: number; until: number })
 
 /** The written form in short, with examples to take over. */
 function FilterHelp({ onTake }: { onTake: (example: string) => void }) {
+  const known = useFilterFacts();
+  const facts = known.facts.join(' ');
+  const flags = known.flags.join(' ');
   return (
     <Help about={t`The written filter`}>
       <p>
@@ -142,12 +142,12 @@ function FilterHelp({ onTake }: { onTake: (example: string) => void }) {
       </dl>
       <p>
         <Trans>
-          Facts: <strong>{FACTS}</strong>
+          Facts: <strong>{facts}</strong>
         </Trans>
       </p>
       <p>
         <Trans>
-          Words of their own: <strong>{FLAGS}</strong>
+          Words of their own: <strong>{flags}</strong>
         </Trans>
       </p>
     </Help>

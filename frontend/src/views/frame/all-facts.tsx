@@ -5,17 +5,7 @@ import { useState } from 'react';
 
 import { api, ask, type Facts } from '../../api/client';
 import { Panel } from '../../parts/dialog';
-import {
-  cameraDay,
-  fixed,
-  offset,
-  rounded,
-  share,
-  shutter,
-  signed,
-  whole,
-  zone,
-} from '../../texts/numbers';
+import { cameraDay, fixed, offset, share, signed, whole, zone } from '../../texts/numbers';
 import { clock } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 
@@ -112,15 +102,16 @@ function lines(facts: Facts): [string, string][] {
     ],
     [t`In the order by`, ordered(facts)],
     [t`Clock set by`, facts.clock_offset_s !== 0 && offset(facts.clock_offset_s)],
-    [t`Camera`, facts.camera && facts.camera + (facts.serial ? t`, no. ${facts.serial}` : '')],
-    [t`Lens`, facts.lens && facts.lens + (facts.lens_serial ? t`, no. ${facts.lens_serial}` : '')],
-    [t`Exposure`, exposure(facts)],
+    ...facts.stated
+      .filter((one) => !one.alone)
+      .map((one): [string, string] => [one.title, one.words]),
     [
-      t`Exposure compensation`,
-      facts.exposure_bias_ev !== null && t`${signed(facts.exposure_bias_ev, 2)} EV`,
+      t`Exposure`,
+      facts.stated
+        .map((one) => one.alone)
+        .filter(Boolean)
+        .join(' · '),
     ],
-    [t`Drive`, facts.drive_mode],
-    [t`Focus mode`, facts.focus_mode],
     [
       t`Focused at`,
       facts.focus_x !== null &&
@@ -171,16 +162,4 @@ function ordered(facts: Facts): string {
 /** Under a third of a px nobody can tell. */
 function sharpness(blur: number): string {
   return blur < 0.35 ? t`sharp to the pixel` : t`blurred by ${fixed(blur, 1)} px at 100 %`;
-}
-
-function exposure(facts: Facts): string {
-  return [
-    facts.shutter_s ? shutter(facts.shutter_s) : '',
-    facts.aperture ? `f/${rounded(facts.aperture, 1)}` : '',
-    facts.iso ? `ISO ${facts.iso}` : '',
-    facts.focal_mm ? t`${rounded(facts.focal_mm, 1)} mm` : '',
-    facts.flash === null ? '' : facts.flash ? t`flash fired` : t`no flash`,
-  ]
-    .filter(Boolean)
-    .join(' · ');
 }

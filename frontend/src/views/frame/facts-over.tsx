@@ -2,7 +2,6 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 
 import type { Facts } from '../../api/client';
-import { rounded, shutter } from '../../texts/numbers';
 import type { Frame } from '../../state/frames';
 import type { Close } from './photograph';
 import { useFacts } from './use-facts';
@@ -20,21 +19,13 @@ export function FactsOver({
   closeFailed: boolean;
 }) {
   const known = useFacts(frame);
-  const parts = known
-    ? [
-        known.shutter_s ? shutter(known.shutter_s) : '',
-        known.aperture ? `f/${rounded(known.aperture, 1)}` : '',
-        known.iso ? `ISO ${known.iso}` : '',
-        known.focal_mm ? t`${rounded(known.focal_mm, 1)} mm` : '',
-        known.flash ? t`flash` : '',
-      ].filter(Boolean)
-    : [];
+  const parts = known?.stated.filter((one) => one.alone && one.value !== false) ?? [];
   return (
     <div className="figures pointer-events-none absolute top-2 left-2 max-w-[70%] rounded bg-black/70 px-2.5 py-1 text-[13px] text-white">
       <div className="flex flex-wrap gap-x-3">
         <strong>{frame.name}</strong>
         {parts.map((part) => (
-          <span key={part}>{part}</span>
+          <span key={part.fact}>{part.alone}</span>
         ))}
         {close > 0 && !closeFailed && <span>{100 * close} %</span>}
         {frame.turned > 0 && (

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final, Literal
 
+from winnow.core.facts import STATED
 from winnow.core.files.merge import Said
 from winnow.core.files.texts import FIELDS, Texts, cleaned
 from winnow.core.frames import split_name
@@ -20,10 +21,7 @@ from winnow.say import say
 Form = Literal["csv", "json"]
 NAMING: Final = ("file", "folder", "hash")
 MARKS: Final = ("decision", "stars", "label")
-FACTS: Final = (
-    "taken", "camera", "lens", "focal_mm", "aperture", "shutter_s", "iso", "flash", "width", "height",
-    "type", "group",
-)  # fmt: skip
+FACTS: Final = ("taken", *(fact.column for fact in STATED), "width", "height", "type", "group")
 HINTS: Final = ("hints",)
 PARTS: Final[dict[str, tuple[str, ...]]] = {
     "marks": MARKS,

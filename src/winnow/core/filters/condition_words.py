@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from winnow.core.facts import shown
 from winnow.core.filters.conditions import (
     FACTS,
     FLAGS,
@@ -52,9 +53,9 @@ def in_words(condition: Condition, labels: Mapping[str, str]) -> str:  # noqa: C
         case Compare(fact, _, str(value)):
             return say("{fact} with “{value}”", fact=FACTS[fact].words, value=value)
         case Compare(fact, operator, value):
-            return _of(fact, _bounded(operator, _shown(fact, float(value))))
+            return _of(fact, _bounded(operator, shown(fact, float(value))))
         case Between(fact, low, high):
-            return _of(fact, say("{low} to {high}", low=_shown(fact, low), high=_shown(fact, high)))
+            return _of(fact, say("{low} to {high}", low=shown(fact, low), high=shown(fact, high)))
     raise AssertionError(condition)
 
 
@@ -66,7 +67,7 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
         if fact == "hint":
             return KINDS[value].title if value in KINDS else say("none")
         return FLAGS.get(value, value) if value else say("no {fact}", fact=FACTS[fact].words)
-    return f"{_shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
+    return f"{shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 
 
 def _bounded(operator: Operator, value: str) -> str:
@@ -90,12 +91,3 @@ def _inside(condition: Condition, labels: Mapping[str, str]) -> str:
 def _of(fact: str, said: str) -> str:
     known = FACTS[fact]
     return f"{said} {known.words}" if fact == "stars" else f"{known.words} {said}{known.unit}"
-
-
-def _shown(fact: str, value: float) -> str:
-    if FACTS[fact].kind == "time":
-        seconds = int(value)
-        return f"{seconds // 3600}:{seconds // 60 % 60:02d}"
-    if fact == "shutter" and 0 < value < 0.3:
-        return f"1/{round(1 / value)}"
-    return f"f/{value:g}" if fact == "f" else f"{value:g}"

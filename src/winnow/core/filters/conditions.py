@@ -5,61 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from winnow.say import say
+from winnow.core import facts
 
 Operator = Literal["=", "<", "<=", ">", ">=", "~"]
 
 
-@dataclass(frozen=True, slots=True)
-class Fact:
-    """A fact that can be asked for. ``column``: its name in a frame's facts. ``unit`` is for words.
-
-    ``exact``: whether equal means the very same number, or within half a percent, as cameras round.
-    """
-
-    column: str
-    kind: Literal["number", "time", "text", "label", "hint"]
-    words: str
-    unit: str = ""
-    exact: bool = False
-
-
-FACTS: Final[dict[str, Fact]] = {
-    "stars": Fact("stars", "number", say("stars"), exact=True),
-    "label": Fact("label", "label", say("label")),
-    "iso": Fact("iso", "number", say("ISO"), exact=True),
-    "f": Fact("aperture", "number", say("aperture")),
-    "mm": Fact("focal_mm", "number", say("focal length"), " mm"),
-    "shutter": Fact("shutter_s", "number", say("shutter"), " s"),
-    "blur": Fact("blur_px", "number", say("blur"), " px"),
-    "time": Fact("time_s", "time", say("taken")),
-    "name": Fact("name", "text", say("name")),
-    "camera": Fact("camera", "text", say("camera")),
-    "lens": Fact("lens", "text", say("lens")),
-    "type": Fact("kind", "text", say("file type")),
-    "text": Fact("text", "text", say("any text")),
-    "title": Fact("title", "text", say("title")),
-    "caption": Fact("caption", "text", say("caption")),
-    "keyword": Fact("keywords", "text", say("keyword")),
-    "creator": Fact("creators", "text", say("creator")),
-    "copyright": Fact("rights", "text", say("copyright")),
-    "instructions": Fact("instructions", "text", say("instructions")),
-    "place": Fact("place", "text", say("place")),
-    "group": Fact("group_size", "number", say("frames in its group"), exact=True),
-    "faces": Fact("faces", "number", say("faces"), exact=True),
-    "hint": Fact("hints", "hint", say("hint")),
+# What can be compared, and what is so or not, by name. What guests don't get isn't asked for, as they filter, too.
+FACTS: Final = {
+    fact.name: fact for fact in facts.TABLE if fact.kind != "flags" and not fact.private
 }
-FLAGS: Final[dict[str, str]] = {
-    "pick": say("picks"),
-    "reject": say("rejects"),
-    "undecided": say("undecided"),
-    "flash": say("with flash"),
-    "upright": say("upright"),
-    "wide": say("wider than high"),
-    "unpicked": say("in a group without a pick"),
-    "delivered": say("delivered"),
-    "aside": say("set aside"),
-}
+FLAGS: Final = {flag: words for fact in facts.TABLE for flag, words in fact.flags.items()}
+FACT_OF_FLAG: Final = {flag: fact.name for fact in facts.TABLE for flag in fact.flags}
 _NEAR: Final = 0.005
 
 
@@ -123,7 +79,7 @@ def bounds(condition: Compare | Between) -> tuple[float, float, bool, bool]:
         return condition.low, condition.high, True, True
     value = float(condition.value)
     if condition.operator == "=":
-        near = 0.0 if FACTS[condition.fact].exact else _NEAR * value
+        near = 0.0 if FACTS[condition.fact].exact else _NEAR * abs(value)
         # A time of day given to the minute is that minute.
         if FACTS[condition.fact].kind == "time":
             return value, value + 59, True, True

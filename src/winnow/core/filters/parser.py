@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Final, Literal
 
+from winnow.core.facts import Fact
 from winnow.core.filters.conditions import (
     FACTS,
     FLAGS,
@@ -23,7 +24,6 @@ from winnow.core.filters.conditions import (
     Between,
     Compare,
     Condition,
-    Fact,
     Flag,
     Not,
     Operator,
@@ -238,12 +238,15 @@ class _Reader:
                     token.until,
                 )
             return int(parts[1]) * 3600 + int(parts[2]) * 60 + int(parts[3] or 0)
-        number = re.fullmatch(r"(?:f/?)?(\d{1,9}(?:\.\d{1,6})?)(?:/(\d{1,6}))?(?:s|mm|px)?", text)
-        if number is None or (number[2] and int(number[2]) == 0):
+        number = re.fullmatch(
+            r"(?:f/?)?([-−+]?\d{1,9}(?:\.\d{1,6})?)(?:/(\d{1,6}))?(?:s|mm|px|ev)?", text
+        )
+        below = number is not None and number[1][0] in "-−" and not fact.signed
+        if number is None or below or (number[2] and int(number[2]) == 0):
             raise WrittenError(
                 say("“{typed}” is no number.", typed=token.text), token.at, token.until
             )
-        return float(number[1]) / float(number[2] or 1)
+        return float(number[1].replace("−", "-")) / float(number[2] or 1)
 
 
 def _kind_of_hint(token: _Token) -> str:

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Literal
 
 from winnow.core.filters.conditions import (
+    FACT_OF_FLAG,
     FACTS,
     FLAGS,
     All,
@@ -26,19 +27,6 @@ from winnow.say import say
 
 Joined = Literal["all", "any"]
 Value = str | float
-
-# Flags that exclude each other, as values of one fact.
-_FLAG_FACTS: Final = {
-    "pick": "decision",
-    "undecided": "decision",
-    "reject": "decision",
-    "upright": "orientation",
-    "wide": "orientation",
-    "flash": "flash",
-    "unpicked": "unpicked",
-    "delivered": "delivered",
-    "aside": "aside",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +62,7 @@ def _part(condition: Condition) -> Part:
             part = _part(inner)
             return Part(condition, part.fact, part.values, part.low, part.high, not part.inverted)
         case Flag(name):
-            return Part(condition, _FLAG_FACTS[name], (name,))
+            return Part(condition, FACT_OF_FLAG[name], (name,))
         case Compare(fact, "=" as operator, value) if FACTS[fact].kind != "time":
             return Part(condition, fact, (value,))
         case Compare(fact, operator, value) if operator in ("<=", ">="):
@@ -96,7 +84,7 @@ def toggled(condition: Condition | None, fact: str, value: Value) -> Condition |
 
     Raises WrittenError for a value that the fact can't have.
     """
-    if fact not in FACTS and _FLAG_FACTS.get(str(value)) != fact:
+    if fact not in FACTS and FACT_OF_FLAG.get(str(value)) != fact:
         problem = say("“{typed}” says nothing about {word}.", typed=value, word=fact)
         raise WrittenError(problem, 0, 0)
     joined, parts = parts_of(condition)
@@ -170,7 +158,7 @@ def _joined(how: Joined, conditions: Sequence[Condition]) -> Condition | None:
 def _values(fact: str, values: tuple[Value, ...]) -> Condition | None:
     made: list[Condition] = []
     for value in values:
-        is_flag = isinstance(value, str) and _FLAG_FACTS.get(value) == fact
+        is_flag = isinstance(value, str) and FACT_OF_FLAG.get(value) == fact
         made.append(Flag(str(value)) if is_flag else Compare(fact, "=", value))
     return _joined("any", made)
 

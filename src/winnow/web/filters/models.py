@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field, WithJsonSchema
 
+from winnow.core.facts import TABLE, Fact
+from winnow.say import say
 from winnow.web.models import FilterModel, Model, Whole
 from winnow.web.settings.models import SetName
 
@@ -39,11 +42,20 @@ class WrittenOut(Model):
     until: int = 0
 
 
-ClickedFact = Literal[
-    "camera", "lens", "mm", "f", "shutter", "iso", "flash", "orientation", "type", "time", "blur",
-    "decision", "stars", "label", "group", "unpicked", "delivered", "aside", "faces", "hint",
-    "keyword", "caption",
-]  # fmt: skip
+def _one_of(facts: Iterable[Fact]) -> tuple[AfterValidator, WithJsonSchema]:
+    """The names of some facts are all that a text may be."""
+    names = [fact.name for fact in facts]
+
+    def known(name: str) -> str:
+        if name not in names:
+            raise ValueError(say("There is no fact “{name}”.", name=name))
+        return name
+
+    return AfterValidator(known), WithJsonSchema({"type": "string", "enum": names})
+
+
+ClickedFact = Annotated[str, *_one_of(fact for fact in TABLE if fact.clicked)]
+RangedFact = Annotated[str, *_one_of(fact for fact in TABLE if fact.ranged)]
 
 
 class ToggleValue(Model):
@@ -51,16 +63,16 @@ class ToggleValue(Model):
 
     do: Literal["toggle"]
     fact: ClickedFact
-    value: Annotated[str, Field(max_length=200)] | Annotated[float, Field(ge=0, le=1e9)]
+    value: Annotated[str, Field(max_length=200)] | Annotated[float, Field(ge=-1e9, le=1e9)]
 
 
 class SetRange(Model):
     """A fact is wanted from low to high, None for an open end; both None: no longer."""
 
     do: Literal["range"]
-    fact: Literal["mm", "f", "shutter", "iso", "time", "blur", "stars", "group", "faces"]
-    low: Annotated[float, Field(ge=0, le=1e9)] | None = None
-    high: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    fact: RangedFact
+    low: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
+    high: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
 
 
 class ChangePart(Model):
@@ -81,6 +93,22 @@ class EditWritten(WrittenIn):
     """A click that changes a written filter."""
 
     edit: Annotated[ToggleValue | SetRange | ChangePart | JoinParts, Field(discriminator="do")]
+
+
+class FactChoiceOut(Model):
+    """A fact that a filter can ask for. ``offered``: the word on its button; ``ranged``: from … to can be asked for."""
+
+    fact: ClickedFact
+    offered: str
+    ranged: bool
+
+
+class FilterFactsOut(Model):
+    """What filters can ask for: facts that are offered to be clicked, and the words of the written form."""
+
+    offered: list[FactChoiceOut]
+    facts: list[str]
+    flags: list[str]
 
 
 class ChoiceOut(Model):

@@ -7,9 +7,10 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
+from winnow.core.facts import TABLE
 from winnow.core.filters import condition_words, parser
 from winnow.core.filters import parts as filter_parts
-from winnow.core.filters.conditions import Condition
+from winnow.core.filters.conditions import FACTS, FLAGS, Condition
 from winnow.store import labels as label_store
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, to_filter
@@ -18,6 +19,8 @@ from winnow.web.filters.models import (
     ChoiceOut,
     ClickedFact,
     EditWritten,
+    FactChoiceOut,
+    FilterFactsOut,
     JoinParts,
     PartOut,
     SavedFilter,
@@ -40,6 +43,20 @@ def list_filters(runtime: RuntimeDep) -> list[SavedFilter]:
         SavedFilter(name=name, filter=FilterModel.model_validate(one))
         for name, one in settings.saved_filters(runtime.db).items()
     ]
+
+
+@router.get("/filters/facts")
+def list_facts() -> FilterFactsOut:
+    """What filters can ask for."""
+    return FilterFactsOut(
+        offered=[
+            FactChoiceOut(fact=fact.name, offered=fact.offered, ranged=fact.ranged)
+            for fact in TABLE
+            if fact.offered
+        ],
+        facts=list(FACTS),
+        flags=list(FLAGS),
+    )
 
 
 @router.post("/filters/written")

@@ -68,11 +68,24 @@ class ClippedOut(Model):
     shown_to: int = exposure.SHOWN_LOW
 
 
+class StatedOut(Model):
+    """A fact that the file states: its name in filters and on the screen, its value, and that in words.
+
+    ``alone``: the words where no name stands beside them, in the line of the exposure; "" for what isn't told there.
+    """
+
+    fact: str
+    title: str
+    value: str | float | bool
+    words: str
+    alone: str
+
+
 Source = Literal["file", "embedded", "developed", "reduced"]
 
 
 class FactsOut(Model):
-    """The facts of one frame. ``focal_mm`` in mm, ``shutter_s`` in s, ``brightness_ev`` in EV.
+    """The facts of one frame. ``brightness_ev`` in EV.
 
     ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was changed;
     ``shot_at`` is by the shoot's common clock, which ``clock_offset_s`` of this camera's makes one. ``focus_x``,
@@ -94,24 +107,15 @@ class FactsOut(Model):
     shoot_utc_offset_min: int | None = Field(
         description="of the shoot's common clock; None where no frame states a time zone"
     )
-    camera: str | None
-    lens: str | None
-    focal_mm: float | None
-    aperture: float | None
-    shutter_s: float | None
-    iso: int | None
-    flash: bool | None
+    stated: list[StatedOut] = Field(
+        description="what its file states, in order; facts that are missing are left out"
+    )
     width: int | None
     height: int | None
     clipped_high: float | None
     clipped_low: float | None
     brightness_ev: float | None
     clock_offset_s: float
-    serial: str | None
-    lens_serial: str | None
-    exposure_bias_ev: float | None
-    drive_mode: str | None
-    focus_mode: str | None
     focus_x: float | None
     focus_y: float | None
     latitude: float | None

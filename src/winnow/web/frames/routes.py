@@ -10,6 +10,7 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from winnow.core.facts import BY_NAME, STATED, told, told_alone
 from winnow.core.measure import focus_map
 from winnow.photos.cache import PictureKind
 from winnow.say import say
@@ -23,6 +24,7 @@ from winnow.web.frames.models import (
     InFileOut,
     LookingAt,
     PartIn,
+    StatedOut,
     TurnedOut,
     TurnIn,
 )
@@ -102,8 +104,6 @@ def turn(shoot: ShootDep, wanted: TurnIn, runtime: RuntimeDep) -> TurnedOut:
 
 _NOT_FOR_GUESTS: dict[str, Any] = {
     "folder": "",
-    "serial": None,
-    "lens_serial": None,
     "latitude": None,
     "longitude": None,
     "content_hash": None,
@@ -122,9 +122,21 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     (files,) = frame_files.files_of(runtime.db, [frame])
     map_ = frame_figures.focus_map(runtime.db, frame)
     region = focus_map.sharpest_region(focus_map.unpack(map_)) if map_ else None
+    stated = frames.stated(runtime.db, [frame])[frame]
     known = row._asdict() | {"blur_px": region.figure.blur if region else None}
     facts = FactsOut(
         **{name: known[name] for name in FactsOut.model_fields if name in known},
+        stated=[
+            StatedOut(
+                fact=fact.name,
+                title=fact.title,
+                value=value,
+                words=told(fact.name, value),
+                alone=told_alone(fact.name, value),
+            )
+            for fact in STATED
+            if (value := stated[fact.column]) is not None
+        ],
         marked_by=guests.marked_by(runtime.db, frame),
         clock_offset_s=(row.shot_at or 0) - (row.zoned_at or 0),
         in_file=InFileOut.model_validate(file_state.embedded(runtime.db, frame).mark),
@@ -135,7 +147,8 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
         folder=as_text(str(files.shown.parent)),
     )
     if guest is not None:  # guard: facts that guests don't get
-        return facts.model_copy(update=_NOT_FOR_GUESTS)
+        public = [one for one in facts.stated if not BY_NAME[one.fact].private]
+        return facts.model_copy(update=_NOT_FOR_GUESTS | {"stated": public})
     return facts
 
 

@@ -28,6 +28,7 @@ def write(
     names = labels.label_names(db)
     said = said_of(db, shoot_id, frame_ids)
     facts = frames.get_all(db, shoot_id, frame_ids)
+    stated = frames.stated(db, facts)
     named = _hints_of(db, shoot_id) if "hints" in columns else {}
     rows: list[dict[str, Value]] = []
     for frame, row in facts.items():
@@ -41,12 +42,9 @@ def write(
                 "hash": row.content_hash,
                 **lists.values_of(said[frame], names),
                 "taken": None if taken is None else _iso(taken),
-                **{
-                    name: getattr(row, name)
-                    for name in ("camera", "lens", "focal_mm", "aperture", "shutter_s", "iso",
-                                 "width", "height")
-                },
-                "flash": row.flash,
+                **stated[frame],
+                "width": row.width,
+                "height": row.height,
                 "type": row.kind,
                 "group": row.group_no + 1,
                 "hints": named.get(frame, []),

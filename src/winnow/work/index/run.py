@@ -87,6 +87,7 @@ class Run(threading.Thread):
         self._cache = cache
         self._events = events
         self._again = again
+        self._is_first = before is None
         self._held_back = held_back
         self._offer = offer
         self._ending = threading.Event()
@@ -168,7 +169,8 @@ class Run(threading.Thread):
         try:
             self._look_at_folders()
             frame_figures.note_outdated(self._db, self._shoot_id, pictures.PICTURE_VERSION)
-            worked = self._measure_again()
+            worked = self._read_facts_again()
+            worked = self._measure_again() or worked
             regroup.regroup(self._db, self._shoot_id)
             states = (State.FOUND, State.FAILED) if self._again else (State.FOUND,)
             self._again = False
@@ -281,7 +283,18 @@ class Run(threading.Thread):
 
     # --- facts, then pictures ----------------------------------------------------------------
 
-    def _read_facts(self, ids: list[int]) -> None:
+    def _read_facts_again(self) -> bool:
+        """Facts that older code read: the first run since Winnow started tries each once, as originals may be away.
+
+        Returns whether there were any.
+        """
+        old = frame_figures.with_old_facts(self._db, self._shoot_id) if self._is_first else []
+        self._is_first = False
+        if old:
+            self._read_facts(old, again=True)
+        return bool(old)
+
+    def _read_facts(self, ids: list[int], *, again: bool = False) -> None:
         self.stage = "reading"
         files = {f.id: f for f in frame_files.files_of(self._db, ids)}
         jobs = [
@@ -300,8 +313,10 @@ class Run(threading.Thread):
                     )
                     for r in read
                 ],
+                again=again,
             )
-            keep_failures(self._db, [r for r in flat if isinstance(r, Failure)])
+            if not again:
+                keep_failures(self._db, [r for r in flat if isinstance(r, Failure)])
             frame_order.put_in_order(self._db, self._shoot_id)
             self._tell_order()
             self._tell_progress()

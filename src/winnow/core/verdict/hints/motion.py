@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from winnow.core.facts import told
 from winnow.core.verdict.hints import elsewhere, soft
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
@@ -46,7 +47,7 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if one.shutter_s and one.focal_mm and one.shutter_s > 1 / one.focal_mm:
             words += say(
                 "; {shutter} is long for {focal_mm:g} mm by hand",
-                shutter=_shutter(one.shutter_s),
+                shutter=told("shutter", one.shutter_s),
                 focal_mm=one.focal_mm,
             )
         out.append(Noticed(one.id, judged.length, words))
@@ -61,11 +62,3 @@ def direction_words(angle: float) -> str:
     if turn < 67.5:
         return say("falling to the right")
     return say("up and down") if turn < 112.5 else say("rising to the right")
-
-
-def _shutter(seconds: float) -> str:
-    return (
-        say("1/{seconds} s", seconds=round(1 / seconds))
-        if seconds < 0.3
-        else say("{seconds:g} s", seconds=seconds)
-    )
