@@ -39,7 +39,7 @@ TAGS = (
     "-LensSerialNumber=L7", "-DateTimeOriginal=2026:10:03 18:38:02", "-SubSecTimeOriginal=137",
     "-OffsetTimeOriginal=+02:00", "-FocalLength=85", "-FNumber=1.8", "-ExposureTime=0.004",
     "-ISO=400", "-ExposureCompensation=-1.33", "-EXIF:Flash=1", "-Orientation=6",
-    "-GPSLatitude=54.123456", "-GPSLatitudeRef=N", "-GPSLongitude=3.654321", "-GPSLongitudeRef=W",
+    "-ExposureProgram#=3", "-GPSLatitude=54.123456", "-GPSLatitudeRef=N", "-GPSLongitude=3.654321", "-GPSLongitudeRef=W",
 )  # fmt: skip
 
 
@@ -65,6 +65,7 @@ def test_facts_are_what_exiftool_wrote_and_reads(tmp_path: Path, kind: str) -> N
         assert facts.iso == theirs["ISO"] == 400
         assert facts.exposure_bias_ev == pytest.approx(theirs["ExposureCompensation"], abs=0.01)
         assert facts.flash is True
+        assert facts.program == "aperture priority"
         assert facts.orientation == 6
         assert facts.place == pytest.approx((54.123456, -3.654321), abs=1e-5)
 

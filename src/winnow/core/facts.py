@@ -43,6 +43,7 @@ class Facts:
     exposure_bias_ev: float | None = None
     drive_mode: str | None = None
     focus_mode: str | None = None
+    program: str | None = None
     focus_point: tuple[float, float] | None = None
     place: tuple[float, float] | None = None
     optional_space: bool = False
@@ -50,7 +51,7 @@ class Facts:
 
 
 # Raised when a reader tells more, or otherwise: the facts of old shoots are read anew, without decoding.
-FACTS_VERSION: Final = "1"
+FACTS_VERSION: Final = "2"
 
 Value = str | float | bool
 Kind = Literal["number", "time", "text", "label", "hint", "flags"]
@@ -153,6 +154,10 @@ TABLE: Final = (
     Fact(
         "focusing", say("focus mode"), "text", "focus_mode", ("focus mode, in the camera’s words", "text"),
         title=say("Focus mode"),
+    ),
+    Fact(
+        "program", say("program"), "text", "program", ("exposure program, as Exif names it", "manual, aperture priority …"),
+        title=say("Program"),
     ),
     Fact(
         "orientation", say("orientation"), "flags", "", ("", ""), offered=say("orientation"),

@@ -93,6 +93,7 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
         exposure_bias_ev=stated.get("exposure_bias_ev") if (bias := _bias(exif)) is None else bias,
         drive_mode=_stated_mode(exif, _DRIVE),
         focus_mode=_stated_mode(exif, _FOCUS),
+        program=_PROGRAMS.get(_first(_whole, exif, "ExposureProgram") or 0),
         focus_point=_focus_point(exif, width, height, orientation),
         place=_place(exif) or stated.get("place"),
         # "R03" names the option colour space (DCF 2.0); Exif 2.32 calls it "uncalibrated".
@@ -105,6 +106,17 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
 # Makers' notes have no common place for these, but their names for them are much alike.
 _DRIVE: Final = ("DriveMode", "ReleaseMode", "ContinuousDrive", "BurstMode", "Continuous")
 _FOCUS: Final = ("FocusMode", "AFMode", "FocusMode2")
+# Exif 2.32, table 8.
+_PROGRAMS: Final = {
+    1: "manual",
+    2: "normal program",
+    3: "aperture priority",
+    4: "shutter priority",
+    5: "creative program",
+    6: "action program",
+    7: "portrait mode",
+    8: "landscape mode",
+}
 _LONGEST_MODE: Final = 60
 
 
