@@ -13,6 +13,10 @@ export type Facts = Schemas['FactsOut'];
 export type FocusTiles = Schemas['FocusOut'];
 export type Found = Schemas['FoundOut'];
 export type Filter = Required<Schemas['FilterModel']>;
+/** The data of events, by their names. */
+export type Events = Schemas['EventsOut'];
+export type EventName = Events['others'][number];
+export type FramePatch = Schemas['FramePatch'];
 export type FilterEdit = Schemas['EditWritten']['edit'];
 export type FilterPart = Schemas['PartOut'];
 export type Beside = Schemas['BesideOut'];

@@ -1,6 +1,5 @@
 /** Keeps the page in step with the server: loads, filters, and listens. */
-import { api, ask, inWords, WINDOW, type Change } from '../api/client';
-import type { Frame } from './frames';
+import { api, ask, inWords, WINDOW, type EventName, type Events } from '../api/client';
 import { NO_FILTER, useShoot } from './shoot';
 
 /**
@@ -78,8 +77,6 @@ export function throttled(job: () => void, ms: number): () => void {
   return run;
 }
 
-type FramePatch = Partial<Frame> & { id: number };
-
 /** Listen to a shoot until the returned function is called. */
 export function listen(
   shootId: number,
@@ -112,31 +109,38 @@ export function listen(
     progressSoon();
   });
   source.addEventListener('error', () => told.lost(true));
-  source.addEventListener('order', reloadSoon);
-  source.addEventListener('progress', progressSoon);
-  source.addEventListener('hints', told.hints);
-  source.addEventListener('delivery', told.delivery);
-  source.addEventListener('files', throttled(told.files, 300));
-  source.addEventListener('aside', throttled(told.aside, 300));
-  source.addEventListener('renaming', throttled(told.renaming, 300));
-  source.addEventListener('proof', throttled(told.proof, 300));
-  source.addEventListener('programs', told.programs);
-  source.addEventListener('guests', told.guests);
-  source.addEventListener('bringing', throttled(told.bringing, 400));
-  source.addEventListener('frames', (event) => {
-    const { frames } = JSON.parse((event as MessageEvent<string>).data) as { frames: FramePatch[] };
+  const on = (name: EventName, job: () => void) => source.addEventListener(name, job);
+  on('order', reloadSoon);
+  on('progress', progressSoon);
+  on('hints', told.hints);
+  on('delivery', told.delivery);
+  on('files', throttled(told.files, 300));
+  on('aside', throttled(told.aside, 300));
+  on('renaming', throttled(told.renaming, 300));
+  on('proof', throttled(told.proof, 300));
+  on('programs', told.programs);
+  on('guests', told.guests);
+  on('bringing', throttled(told.bringing, 400));
+  withData(source, 'frames', ({ frames }) => {
     useShoot.getState().patch(frames);
     progressSoon();
   });
-  source.addEventListener('marks', (event) => {
-    const change = JSON.parse((event as MessageEvent<string>).data) as Change & {
-      window: string;
-      by: string;
-    };
+  withData(source, 'marks', (change) => {
     if (change.by) told.guests();
     if (change.window === WINDOW) return;
     useShoot.getState().receive(change);
     void refind();
   });
   return () => source.close();
+}
+
+/** Listen to an event that comes with data. */
+function withData<Name extends Exclude<EventName & keyof Events, 'others'>>(
+  source: EventSource,
+  name: Name,
+  job: (data: Events[Name]) => void,
+): void {
+  source.addEventListener(name, (event) => {
+    job(JSON.parse((event as MessageEvent<string>).data) as Events[Name]);
+  });
 }

@@ -10,6 +10,8 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
+from winnow.core.events import EventName
+
 _MOST_WAITING = 1000
 
 
@@ -17,7 +19,7 @@ _MOST_WAITING = 1000
 class Event:
     """Something that happened in a shoot. ``name`` is what the page listens for."""
 
-    name: str
+    name: EventName
     data: dict[str, Any]
 
 
@@ -61,9 +63,9 @@ class Events:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._listeners: set[Listener] = set()
-        self._watchers: list[Callable[[int, str], None]] = []
+        self._watchers: list[Callable[[int, EventName], None]] = []
 
-    def watch(self, watcher: Callable[[int, str], None]) -> None:
+    def watch(self, watcher: Callable[[int, EventName], None]) -> None:
         """Call this with the shoot and the name of every event; it must be quick."""
         self._watchers.append(watcher)
 
@@ -79,7 +81,7 @@ class Events:
             with self._lock:
                 self._listeners.discard(listener)
 
-    def tell(self, shoot_id: int, name: str, **data: Any) -> None:
+    def tell(self, shoot_id: int, name: EventName, **data: Any) -> None:
         """Tell every window that shows this shoot."""
         with self._lock:
             listeners = [one for one in self._listeners if one.shoot_id == shoot_id]

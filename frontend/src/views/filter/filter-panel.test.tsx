@@ -117,7 +117,7 @@ it('lists labels that frames still have and the set has no more', async () => {
 
 it('adds a condition on a fact, says it in words, and takes it out again', async () => {
   const { person, changed, asked } = shown();
-  await person.click(await screen.findByRole("button", { name: /^ISO$/) });
+  await person.click(await screen.findByRole('button', { name: /^ISO$/ }));
   await person.click(await screen.findByText('ISO 800'));
   await waitFor(() =>
     expect(changed).toHaveBeenLastCalledWith({ ...NO_FILTER, written: 'iso:800' }),

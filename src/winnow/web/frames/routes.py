@@ -10,6 +10,7 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from winnow.core.events import FramePatch
 from winnow.core.facts import BY_NAME, STATED, told, told_alone
 from winnow.core.measure import focus_map
 from winnow.photos.cache import PictureKind
@@ -97,7 +98,7 @@ def looking_at(shoot: ShootDep, wanted: LookingAt, runtime: RuntimeDep) -> Respo
 def turn(shoot: ShootDep, wanted: TurnIn, runtime: RuntimeDep) -> TurnedOut:
     """Turn frames on screen; their files are not changed."""
     turned = frames.turn(runtime.db, shoot, wanted.frames, wanted.by)
-    patches = [{"id": frame, "turned": by} for frame, by in turned.items()]
+    patches: list[FramePatch] = [{"id": frame, "turned": by} for frame, by in turned.items()]
     runtime.events.tell(shoot, "frames", frames=patches)
     return TurnedOut(turned=turned)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from winnow.core.events import EventName, FramePatch
 from winnow.core.marks import Decision
 from winnow.web.models import Id, Letter, Model, Stars
 
@@ -70,6 +71,41 @@ class ChangeOut(HistoryOut):
     sentence: str | None
     marks: list[MarkedFrame]
     texts: list[int] = Field(default=[], description="frames whose texts it changed")
+
+
+class MarksEvent(Model):
+    """A change of marks: the window it came from, and the guest who made it, "" for the owner. What ``undo`` and ``redo``
+    would do is the owner's: guests aren't told."""
+
+    sentence: str | None
+    marks: list[MarkedFrame]
+    texts: list[int]
+    undo: str | None = None
+    redo: str | None = None
+    window: str
+    by: str
+
+
+class FramesEvent(Model):
+    """What is new of frames."""
+
+    frames: list[FramePatch]
+
+
+class IdEvent(Model):
+    """What an event is about."""
+
+    id: int
+
+
+class EventsOut(Model):
+    """The data of events, by their names; the others have none, and say that something is to be asked for anew."""
+
+    marks: MarksEvent
+    frames: FramesEvent
+    delivery: IdEvent
+    bringing: IdEvent
+    others: list[EventName]
 
 
 class WindowIn(Model):

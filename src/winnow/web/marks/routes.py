@@ -18,6 +18,7 @@ from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
 from winnow.web.marks.models import (
     ChangeOut,
     EditIn,
+    EventsOut,
     GoToIn,
     HistoryOut,
     PaceOut,
@@ -29,6 +30,12 @@ from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
 _QUIET_S = 15.0
+
+
+class EventStream(StreamingResponse):
+    """Server-sent events, as HTML has them."""
+
+    media_type = "text/event-stream"
 
 
 def _tell(
@@ -110,10 +117,10 @@ def _without_history(data: dict[str, Any]) -> dict[str, Any]:
 
 @router.get(
     "/events",
-    response_class=StreamingResponse,
-    responses={200: {"content": {"text/event-stream": {}}, "description": "server-sent events"}},
+    response_class=EventStream,
+    responses={200: {"model": EventsOut, "description": "server-sent events"}},
 )
-async def events(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> StreamingResponse:
+async def events(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> EventStream:
     """What happens in a shoot, as it happens: marks, frames, order, progress, delivery."""
 
     async def stream() -> AsyncIterator[str]:
@@ -127,4 +134,4 @@ async def events(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> StreamingRe
                     data = event.data if not by else _without_history(event.data)
                     yield f"event: {event.name}\ndata: {json.dumps(data)}\n\n"
 
-    return StreamingResponse(stream(), media_type="text/event-stream")
+    return EventStream(stream())

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
 
+from winnow.core.events import EventName, FramePatch
 from winnow.photos.cache import PictureCache
 from winnow.store import file_state, settings, shoots
 from winnow.store.db import Database
@@ -94,7 +95,7 @@ class FileWriter:
         """Whether marks are written by themselves."""
         return settings.load(self._db).write_by_itself
 
-    def _noticed(self, shoot_id: int, name: str) -> None:
+    def _noticed(self, shoot_id: int, name: EventName) -> None:
         if name == "marks":
             self.soon(shoot_id)
 
@@ -140,7 +141,7 @@ class FileWriter:
     ) -> None:
         told_at = 0.0
 
-        def tick(done: int, total: int, patches: list[dict[str, object]]) -> None:
+        def tick(done: int, total: int, patches: list[FramePatch]) -> None:
             nonlocal told_at
             self._status[shoot_id] = FilesStatus(True, by_itself, False, done, total)
             if patches:

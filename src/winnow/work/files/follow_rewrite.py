@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from winnow.core.events import FramePatch
 from winnow.core.files.merge import Stated
 from winnow.photos import copies
 from winnow.photos.cache import PictureCache
@@ -14,7 +15,7 @@ from winnow.work.workers.tasks import Job, ReadFrame
 
 def follow(
     db: Database, cache: PictureCache, files: FrameFiles, stated: Stated
-) -> list[dict[str, object]]:
+) -> list[FramePatch]:
     """Note a frame's shown file as it is now, with its pictures in the cache under the new key.
 
     Returns what the page has to know. If it can't be read just now, the next look at the folder sees to it.

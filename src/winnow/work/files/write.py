@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import Final, Literal
 
+from winnow.core.events import FramePatch
 from winnow.core.files import merge
 from winnow.core.files.merge import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.files.profiles import Writing
@@ -239,7 +240,7 @@ def write(
     cache: PictureCache,
     shoot_id: int,
     order: Order = Order(),
-    tick: Callable[[int, int, list[dict[str, object]]], None] = lambda done, total, patches: None,
+    tick: Callable[[int, int, list[FramePatch]], None] = lambda done, total, patches: None,
     stopping: Callable[[], bool] = lambda: False,
 ) -> tuple[Written, Change | None]:
     """Write what is said of a shoot's frames to their files.
@@ -256,7 +257,7 @@ def _write(
     cache: PictureCache,
     shoot_id: int,
     order: Order,
-    tick: Callable[[int, int, list[dict[str, object]]], None],
+    tick: Callable[[int, int, list[FramePatch]], None],
     stopping: Callable[[], bool],
 ) -> tuple[Written, Change | None]:
     planned = plan(db, shoot_id, order)
@@ -305,7 +306,7 @@ def _write(
         batch = [p for p in batch if p.frame not in waiting]
         settled: list[tuple[int, Agreed]] = []
         noted: list[Noted] = []
-        patches: list[dict[str, object]] = []
+        patches: list[FramePatch] = []
         for p in batch:
             said = now.get(p.frame, NOTHING)
             try:
@@ -335,14 +336,14 @@ Noted = tuple[int, Path, Path, str, Stated | None]
 
 def _write_frame(
     db: Database, cache: PictureCache, p: Planned, said: Said, how: Writing
-) -> tuple[int, Stated, list[Noted], list[dict[str, object]]]:
+) -> tuple[int, Stated, list[Noted], list[FramePatch]]:
     """Write one frame's files; returns how many, what they state together, each sidecar's part in that,
     and patches for the page."""
     embedded = file_state.embedded(db, p.frame)
     count = 0
     sidecars: list[Stated] = []
     noted: list[Noted] = []
-    patches: list[dict[str, object]] = []
+    patches: list[FramePatch] = []
     for target in p.targets:
         wanted = _wanted(target, said, embedded, how)
         if wanted != (target.present or Stated()):

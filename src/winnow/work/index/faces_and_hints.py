@@ -12,6 +12,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from typing import Final
 
+from winnow.core.events import FramePatch
 from winnow.core.measure import faces as core_faces
 from winnow.core.verdict import hints as core_hints
 from winnow.core.verdict import judge as judging
@@ -98,7 +99,7 @@ class Behind:
             left -= len(found)
             for group in found:
                 hints.keep_judged(self._db, group.judged, group.key)
-            patches = [
+            patches: list[FramePatch] = [
                 {"id": frame, "blur": round(one.blur, 2)}
                 for group in found
                 for frame, one in group.judged

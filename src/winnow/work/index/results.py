@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterable
-from typing import Any
 
+from winnow.core.events import FramePatch
 from winnow.store import frame_figures
 from winnow.store.db import Database
 from winnow.store.frame_figures import Analysed
@@ -36,7 +36,7 @@ def keep_seen(
     failures = [r for r in results if isinstance(r, Failure)]
     frame_figures.keep_analysed(db, seen)
     keep_failures(db, failures)
-    patches: list[dict[str, Any]] = [
+    patches: list[FramePatch] = [
         {"id": r.frame, "state": int(State.DONE), "picture": 2, "key": r.key,
          "width": r.width, "height": r.height, "notice": r.notice}
         for r in seen
