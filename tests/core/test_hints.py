@@ -1,7 +1,6 @@
 """Hints: each kind names what it should, says why, and nothing else."""
 
 from dataclasses import replace
-from typing import get_args
 
 import numpy as np
 import pytest
@@ -12,7 +11,6 @@ from winnow.core.verdict import hints
 from winnow.core.verdict.hints import KINDS, Looked, Noticed
 from winnow.core.verdict.hints.motion import direction_words
 from winnow.core.verdict.judge import Judged
-from winnow.web.hints.models import KindName
 
 SHARP = Judged(0.5, 0.5, "eyes", 100, True, blur=1.0, softer=0.0, of=3, lean=0.05, angle=10,
                length=0.5, elsewhere=0.01, sharpest=0.8, apart=0.0)  # fmt: skip
@@ -41,8 +39,7 @@ def named(kind: str, *frames: Looked) -> dict[int, Noticed]:
     return {one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].threshold)}
 
 
-def test_the_api_knows_every_kind() -> None:
-    assert set(get_args(KindName)) == set(KINDS)
+def test_each_kind_says_what_it_means_and_where_its_threshold_can_be() -> None:
     for kind in KINDS.values():
         assert kind.least <= kind.threshold <= kind.most
         assert kind.meaning.endswith(".")
@@ -165,7 +162,7 @@ def test_what_is_counted_follows_the_threshold_that_was_moved() -> None:
     }
     assert found["eyes_closed"][1].startswith("1 of 2 faces")
     assert found["best"][2].startswith("best of 3: eyes open")
-    assert hints.notice(group, {})["best"] == []
+    assert [one.words for one in hints.notice(group, {})["best"]] == ["as good as the 2 others"] * 3
 
 
 def test_ties_are_said_to_be_ties() -> None:
@@ -174,8 +171,62 @@ def test_ties_are_said_to_be_ties() -> None:
     found = named("best", looked(1), also, soft)
     assert found[1].words == "best of 3: sharper by 0.7 px, tied with 1 other"
     assert found[1].figure == found[2].figure == 2
-    # Where all are alike, none is the best.
-    assert not named("best", looked(1), also)
+    # Where nobody can tell them apart, that is said.
+    assert named("best", looked(1), also)[2].words == "as good as the other one"
+    # A difference of less than anybody sees on the screen is none, whatever share of the blur it is.
+    hair = looked(2, judged=replace(SHARP, softer=0.2, blur=0.3), group=1)
+    thin = looked(1, judged=replace(SHARP, softer=0.0, blur=0.25), group=1)
+    assert set(named("best", thin, hair)) == {1, 2}
+
+
+def test_what_cannot_be_used_is_never_the_best() -> None:
+    good = looked(1, judged=replace(SHARP, softer=0.4, blur=1.5))
+    no_edge = looked(2, judged=replace(SHARP, softer=None, blur=None, state="no edge"))
+    smear = looked(3, judged=replace(SHARP, sharpest=4.0))
+    damaged = looked(4, damaged=True)
+    assert named("best", good, no_edge, smear, damaged)[1].words == (
+        "best of 4: the others can’t be used"
+    )
+    # Without one that can be used there is no best.
+    assert not named("best", no_edge, smear, damaged)
+
+
+def test_a_flash_that_did_not_fire_is_not_made_up_for_by_open_eyes() -> None:
+    closed = [looked(n, flash=True, faces=[face(0.5, 0.5, 0.3, gap=0.05)]) for n in (1, 2, 3)]
+    lit = [replace(one, brightness_ev=0.0) for one in closed]
+    unlit = looked(4, flash=False, brightness_ev=-1.2)
+    assert set(named("dark", *lit, unlit)) == {4}
+    assert 4 not in named("best", *lit, unlit)
+
+
+def test_a_brighter_frame_is_named_and_comes_after_what_is_as_sharp() -> None:
+    usual = [looked(n, levels=(-3.0, -2.0, -1.0, 0.0, 1.0), brightness_ev=0.0) for n in (1, 2, 3)]
+    # What the upper end clips says nothing: the rest is 1.5 EV brighter.
+    over = looked(4, levels=(-1.5, -0.5, 0.5, 1.5, 2.45), brightness_ev=0.9)
+    found = named("bright", *usual, over)
+    assert found[4].words == "1.5 EV brighter than its group"
+    assert list(found) == [4]
+    assert hints.in_order([*usual, over], hints.Shoot())[-1] == 4
+
+
+def test_a_series_of_exposures_is_no_fault() -> None:
+    levels = (-3.0, -2.0, -1.0, 0.0, 1.0)
+    series = [
+        looked(
+            n, taken_at=float(n), shutter_s=shutter, aperture=5.6, iso=200, brightness_ev=ev,
+            levels=tuple(one + ev for one in levels),
+        )
+        for n, shutter, ev in ((1, 1 / 400, 0.0), (2, 1 / 1300, -1.7), (3, 1 / 123, 1.7))
+    ]  # fmt: skip
+    assert not named("bright", *series)
+    assert not named("dark", *series)
+    # The one in the middle is the best of them.
+    assert list(named("best", *series)) == [1]
+    # A long pause parts it, and other settings without even steps are no series.
+    late = replace(series[2], taken_at=20.0)
+    assert set(named("bright", *series[:2], late)) == {3}
+    uneven = replace(series[2], shutter_s=1 / 200)
+    assert set(named("bright", *series[:2], uneven)) == {3}
 
 
 def test_what_no_threshold_could_name_is_left_out() -> None:

@@ -179,6 +179,7 @@ facts = st.fixed_dictionaries(
         "shutter_s": numbers,
         "blur_px": numbers,
         "matters_px": numbers,
+        "standing": st.sampled_from([None, "", "tied", "no edge"]),
         "faces": st.none() | st.sampled_from([0, 1, 50]),
         "flash": st.none() | st.booleans(),
         "camera": st.none() | st.sampled_from(["Quillon H2", "ÄRMEL"]),
@@ -306,7 +307,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
         at = row["shot_at"] if row["shot_at"] is not None else row["taken_at"]
         row |= {"time_s": None if at is None else int(at) % 86400}
         row |= {"group_size": len(picks), "group_picks": sum(picks)}
-        row["blur_px"] = row["blur_px"] if row["matters_px"] is None else row["matters_px"]
+        row["blur_px"] = row["blur_px"] if row["standing"] is None else row["matters_px"]
         wrote = written.get(frame, Texts())
         place = "\n".join(filter(None, (wrote.location, wrote.city, wrote.state, wrote.country)))
         row |= {

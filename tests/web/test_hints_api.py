@@ -1,5 +1,6 @@
 """Hints and faces over the API."""
 
+import json
 from pathlib import Path
 from typing import Any
 
@@ -67,7 +68,10 @@ def test_moving_what_others_count_by_makes_reasons_anew(
 
 def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:
     ids = frames_of(client, shoot)
-    said = client.get(f"/api/frames/{ids[2]}/hints").json()
+    noticed = client.get(f"/api/frames/{ids[2]}/hints").json()
+    assert (noticed["best"], noticed["usable"]) == (False, False)
+    assert noticed["verdict"] == "can’t be used: soft all over"
+    said = noticed["hints"]
     assert said[0]["kind"] == "soft"
     assert said[0]["named"] is True
     assert "softer at the eyes" in said[0]["words"]
@@ -77,6 +81,48 @@ def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:
     assert matters["at"] == "eyes"
     assert matters["radius"] > 0
     assert client.get("/api/frames/999/matters").status_code == 404
+
+
+def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, shoot: int) -> None:
+    """Ladder and sort (columns of the sheet), side by side, facts, the filter, what it offers, hints, and lists."""
+    columns = client.get(f"/api/shoots/{shoot}/frames").json()
+    ids = columns["id"]
+    said = [columns["standings"][n] for n in columns["standing"]]
+    assert said[2]["state"] == "softer"
+    body = {"frame": ids[0], "frames": ids, "prepare": False}
+    beside = client.post(f"/api/shoots/{shoot}/beside", json=body).json()
+    best = [one for one in beside if one["standing"]["state"] in ("sharpest", "tied")]
+    choices = client.post(f"/api/shoots/{shoot}/choices/blur", json={}).json()
+    listed = client.post(
+        f"/api/shoots/{shoot}/lists", json={"frames": ids, "form": "json", "parts": ["hints"]}
+    )
+    verdicts = {one["file"]: one["verdict"] for one in json.loads(listed.json()["text"])["frames"]}
+    order = client.get(f"/api/shoots/{shoot}/hints").json()["verdicts"]
+    for n, frame in enumerate(ids):
+        blur, words = columns["blur"][n], said[n]["words"]
+        facts = client.get(f"/api/frames/{frame}").json()
+        noticed = client.get(f"/api/frames/{frame}/hints").json()
+        side = next(one["standing"] for one in beside if one["frame"] == frame)
+        for place in (side, facts["standing"]):
+            assert round(place["blur"], 2) == blur
+            assert (place["words"], place["state"]) == (words, said[n]["state"])
+        passing = [
+            client.post(f"/api/shoots/{shoot}/find", json={"written": f"blur<{limit}"}).json()[
+                "ids"
+            ]
+            for limit in (blur - 0.01, blur + 0.01)
+        ]
+        assert [frame in one for one in passing] == [False, True]
+        assert any(one["value"] <= blur < one["high"] for one in choices)
+        assert noticed["verdict"] == facts["verdict"] == verdicts[columns["name"][n] + ".jpg"]
+        place = order["place"][order["frame"].index(frame)]
+        assert noticed["best"] == (place == 1)
+        if said[n]["state"] == "softer":
+            soft = next(one for one in noticed["hints"] if one["kind"] == "soft")
+            px = blur * (1 - 1 / (1 + soft["figure"] / 100))
+            assert soft["words"].startswith(f"{px:.1f} px softer at the eyes")
+            assert blur > max(one["standing"]["blur"] for one in best)
+            assert words in noticed["verdict"] or not noticed["usable"]
 
 
 def test_a_mark_by_hints_is_one_step(client: TestClient, shoot: int) -> None:
@@ -135,7 +181,7 @@ def test_compared_frames_are_locked_to_the_eyes(client: TestClient, shoot: int) 
         assert (place["faces"], place["closed"]) == (1, 0)
         nearest = min(abs(place["x"] - eye["x"]) for eye in face["eyes"])
         assert nearest < 0.01
-    assert found[2]["rank"] == 4
+    assert found[2]["standing"]["state"] == "softer"
     assert found[2]["eyes_blur"] > found[0]["eyes_blur"]
 
 
@@ -186,7 +232,9 @@ def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
     replaced = kinds(client, shoot)["replaced"]
     assert replaced["named"] == ids[:1]
     (said,) = [
-        one for one in client.get(f"/api/frames/{ids[0]}/hints").json() if one["kind"] == "replaced"
+        one
+        for one in client.get(f"/api/frames/{ids[0]}/hints").json()["hints"]
+        if one["kind"] == "replaced"
     ]
     assert "another picture had this name when it was marked" in said["words"]
     # Its mark stays until somebody says what it is worth: here, that it is right.

@@ -16,6 +16,8 @@ export type Filter = Required<Schemas['FilterModel']>;
 /** The data of events, by their names. */
 export type Events = Schemas['EventsOut'];
 export type EventName = Events['others'][number];
+export type StandingWords = Schemas['StandingWords'];
+export type Noticed = Schemas['NoticedOut'];
 export type FramePatch = Schemas['FramePatch'];
 export type FilterEdit = Schemas['EditWritten']['edit'];
 export type FilterPart = Schemas['PartOut'];

@@ -1,7 +1,7 @@
 /** Frames and marks as the page holds them. */
 import { t } from '@lingui/core/macro';
 
-import type { Decision, FrameColumns } from '../api/client';
+import type { Decision, FrameColumns, StandingWords } from '../api/client';
 import { counted } from '../texts/numbers';
 
 export interface Frame {
@@ -23,8 +23,10 @@ export interface Frame {
   group: number;
   /** quarter turns to the right that the person gave it on screen */
   turned: number;
-  /** px at 100 % in the sharpest part */
+  /** px at 100 % at the part that matters, null where there is no edge; in the sharpest part until it is judged */
   blur: number | null;
+  /** how sharp it is against its group; undefined until it is judged */
+  standing?: StandingWords | undefined;
   /** whether its files wait in the holding folder */
   held: boolean;
   /** whether a delivery moved its files out */
@@ -79,6 +81,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       group: columns.group[n]!,
       turned: columns.turned[n]!,
       blur: columns.blur[n] ?? null,
+      standing: columns.standings[columns.standing[n]!],
       held: held.has(id),
       movedOut: movedOut.has(id),
     };

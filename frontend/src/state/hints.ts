@@ -14,6 +14,10 @@ interface HintsState {
   waits: boolean;
   /** the kinds that name a frame, those that speak against it first */
   byFrame: ReadonlyMap<number, readonly HintKind[]>;
+  /** one more than frames of its group are better, of those that can be used; the others last */
+  placeOf: ReadonlyMap<number, number>;
+  /** frames that can't be used */
+  unusable: ReadonlySet<number>;
   /** another number each time that anything is different */
   version: number;
 }
@@ -23,12 +27,14 @@ export const useHints = create<HintsState>()(() => ({
   kinds: [],
   waits: true,
   byFrame: new Map(),
+  placeOf: new Map(),
+  unusable: new Set(),
   version: 0,
 }));
 
 export async function loadHints(): Promise<void> {
   const { shootId } = useShoot.getState();
-  const { kinds, waits } = await ask(
+  const { kinds, waits, verdicts } = await ask(
     api.GET('/api/shoots/{shoot}/hints', { params: { path: { shoot: shootId } } }),
   );
   if (useShoot.getState().shootId !== shootId) return;
@@ -37,6 +43,8 @@ export async function loadHints(): Promise<void> {
     kinds,
     waits,
     byFrame: namedBy(kinds),
+    placeOf: new Map(verdicts.frame.map((id, n) => [id, verdicts.place[n]!])),
+    unusable: new Set(verdicts.frame.filter((_, n) => !verdicts.usable[n])),
     version: version + 1,
   }));
 }
@@ -59,26 +67,28 @@ export function namedBy(kinds: readonly HintKind[]): Map<number, HintKind[]> {
   return found;
 }
 
-/** How many hints speak against a frame. */
-export function faultsOf(byFrame: HintsState['byFrame']): (frame: number) => number {
-  return (frame) => byFrame.get(frame)?.filter((kind) => kind.fault).length ?? 0;
+/** How many frames of its group are better than a frame, as far as that is known. */
+export function worseThan(placeOf: HintsState['placeOf']): (frame: number) => number {
+  return (frame) => (placeOf.get(frame) ?? 1) - 1;
 }
 
 /** "3 soft, 1 eyes closed": what speaks against the frames of a group, the most frequent first. */
 export function groupWords(
   frames: readonly number[],
   byFrame: HintsState['byFrame'],
+  unusable: HintsState['unusable'] = new Set(),
   most = 3,
 ): string {
+  const none = frames.length > 1 && frames.every((frame) => unusable.has(frame));
   const counts = new Map<string, number>();
   for (const frame of frames)
     for (const kind of byFrame.get(frame) ?? [])
       if (kind.fault) counts.set(kind.title, (counts.get(kind.title) ?? 0) + 1);
-  return [...counts]
+  const words = [...counts]
     .sort((a, b) => b[1] - a[1])
     .slice(0, most)
-    .map(([title, number]) => `${number} ${title.toLowerCase()}`)
-    .join(', ');
+    .map(([title, number]) => `${number} ${title.toLowerCase()}`);
+  return [...(none ? [t`no usable frame`] : []), ...words].join(', ');
 }
 
 /** A figure of a hint with its unit: "45 %", "2.5 px". */

@@ -50,25 +50,25 @@ export function runName(run: number, order: Order): string {
   return run ? `${run}★` : t`No stars`;
 }
 
-/** How many hints speak against a frame. */
-type Against = (id: number) => number;
-const NOTHING: Against = () => 0;
+/** How many frames of its group are better than a frame. */
+type Worse = (id: number) => number;
+const NOBODY_KNOWS: Worse = () => 0;
 
 /**
- * The frame that stands for a group: a pick before others, then stars, then what the least speaks against,
- * then the sharpest.
+ * The frame that stands for a group: a pick before others, then stars, then the best of the group by
+ * what is known of it, then the sharpest.
  */
 export function bestOf(
   ids: readonly number[],
   frames: Frames,
   marks: Marks,
-  against: Against = NOTHING,
+  worse: Worse = NOBODY_KNOWS,
 ): number | undefined {
   return ids.toSorted(
     (a, b) =>
       rank(marks, a) - rank(marks, b) ||
       (marks.get(b)?.stars ?? 0) - (marks.get(a)?.stars ?? 0) ||
-      against(a) - against(b) ||
+      worse(a) - worse(b) ||
       (frames.get(a)?.blur ?? 99) - (frames.get(b)?.blur ?? 99),
   )[0];
 }
@@ -80,7 +80,7 @@ export function unfolded(
   active: number | null,
   frames: Frames,
   marks: Marks,
-  against: Against = NOTHING,
+  worse: Worse = NOBODY_KNOWS,
 ): readonly number[] {
   if (!folded.size) return ids;
   const members = new Map<number, number[]>();
@@ -93,7 +93,7 @@ export function unfolded(
   }
   const stands = new Set(
     [...members.values()].map((own) =>
-      active !== null && own.includes(active) ? active : bestOf(own, frames, marks, against),
+      active !== null && own.includes(active) ? active : bestOf(own, frames, marks, worse),
     ),
   );
   return ids.filter((id) => !folded.has(frames.get(id)?.group ?? -1) || stands.has(id));

@@ -25,6 +25,8 @@ function columns(ids: number[]): FrameColumns {
     undated: [],
     turned: each(0),
     blur: each(null),
+    standing: each(-1),
+    standings: [],
     decision: each('undecided' as const),
     stars: each(0),
     label: each(null),

@@ -6,6 +6,8 @@ from typing import Final, Literal, Required, get_args
 
 from typing_extensions import TypedDict  # what Pydantic asks for before Python 3.12
 
+from winnow.core.verdict.order import StandingWords
+
 # Those without data say that something is to be asked for anew.
 EventName = Literal[
     "order",  # which frames there are, and their groups
@@ -37,4 +39,5 @@ class FramePatch(TypedDict, total=False):
     height: int
     notice: str
     blur: float | None
+    standing: StandingWords
     turned: int

@@ -28,11 +28,13 @@ DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id
     AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
 # Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was taken.
 _TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
+# At the part that matters once a frame is judged, and NULL where there is no edge; until then in its sharpest part.
+BLUR = "(CASE WHEN standing IS NULL THEN blur_px ELSE matters_px END)"
 # Of facts that are no column of the table of frames: their value in SQL.
 COMPUTED = {
     "time_s": _TIME_OF_DAY,
     "group_size": _GROUP_SIZE,
-    "blur_px": "coalesce(matters_px, blur_px)",
+    "blur_px": BLUR,
 }
 Sql = tuple[str, list[object]]
 

@@ -151,7 +151,7 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
                 """
                 UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
                     shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?,
-                    face_version = '', matters_px = NULL
+                    face_version = '', matters_px = NULL, standing = NULL
                 WHERE id = ? AND key = ?
                 """,
                 (
@@ -181,11 +181,11 @@ def _keep_figures(
     conn.execute(
         """
         UPDATE frame SET likeness = ?, clipped_high = ?, clipped_low = ?, brightness_ev = ?,
-            clipped = ?, figure_version = ? WHERE id = ?
+            clipped = ?, levels = ?, figure_version = ? WHERE id = ?
         """,
         (
             likeness, exposure.clipped_high, exposure.clipped_low, exposure.brightness_ev,
-            json.dumps({"high": exposure.high, "low": exposure.low}), version, frame,
+            json.dumps({"high": exposure.high, "low": exposure.low}), json.dumps(exposure.levels), version, frame,
         ),
     )  # fmt: skip
     conn.execute(
@@ -247,7 +247,7 @@ class Comparable:
     focus_y: float | None
     clipped_high: float | None
     clipped_low: float | None
-    brightness_ev: float | None
+    group: int
     focus_map: bytes | None
 
 
@@ -258,7 +258,7 @@ def for_comparing(db: Database, frame_ids: Iterable[int]) -> dict[int, Comparabl
         row["id"]: Comparable(*row[1:])
         for row in db.read.execute(
             """
-            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, brightness_ev, map
+            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, group_no, map
             FROM frame LEFT JOIN focus_map ON frame_id = id
             WHERE id IN (SELECT value FROM json_each(?))
             """,

@@ -11,8 +11,9 @@ from winnow.core.facts import STATED, Fact, Value
 from winnow.core.filters.conditions import Condition
 from winnow.core.filters.filter import Filter
 from winnow.core.marks import Mark, mark_of
+from winnow.core.verdict.order import Standing
 from winnow.store.db import Database
-from winnow.store.filter_sql import condition_sql, where_for
+from winnow.store.filter_sql import BLUR, condition_sql, where_for
 from winnow.store.frame_order import ZONED
 from winnow.store.moved_files import ASIDE
 
@@ -43,6 +44,7 @@ class Row(NamedTuple):
     group: int  # its number, from 0
     turned: int
     blur_px: float | None
+    standing: Standing | None  # None until it is judged
     mark: Mark
     held: bool = False  # set aside
     moved_out: bool = False  # by a delivery
@@ -60,15 +62,15 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
     return [
         Row(
             frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at, width, height, group,
-            turned, blur, mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated),
+            turned, blur, None if standing is None else Standing(blur, standing, times, tied), mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated),
         )
         for (
             frame, name, kind, state, picture, key, missing, notice, taken_at, width, height, group, turned, blur,
-            decision, stars, label, dated,
+            standing, times, tied, decision, stars, label, dated,
         ) in cursor.execute(
-            """
+            f"""
             SELECT id, name, kind, state, picture, key, missing, notice, coalesce(shot_at, taken_at), width, height,
-                group_no, turned, coalesce(matters_px, blur_px), decision, stars, label, dated
+                group_no, turned, {BLUR}, standing, times, tied, decision, stars, label, dated
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,

@@ -6,10 +6,10 @@ import json
 import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, astuple, dataclass
 
 from winnow.core.measure import faces
-from winnow.core.verdict.hints import KINDS, Looked, Noticed
+from winnow.core.verdict.hints import KINDS, Looked, Noticed, Verdict
 from winnow.core.verdict.judge import Judged
 from winnow.store.db import Database
 
@@ -73,8 +73,8 @@ def keep_judged(db: Database, found: Sequence[tuple[int, Judged]], group_key: st
             [(frame, group_key, json.dumps(asdict(judged))) for frame, judged in found],
         )
         conn.executemany(
-            "UPDATE frame SET matters_px = ? WHERE id = ?",
-            [(judged.blur, frame) for frame, judged in found],
+            "UPDATE frame SET matters_px = ?, standing = ?, times = ?, tied = ? WHERE id = ?",
+            [(one.blur, one.state, one.times, one.tied, frame) for frame, one in found],
         )
 
 
@@ -87,6 +87,24 @@ def judged_of(db: Database, frame_ids: Iterable[int]) -> dict[int, Judged]:
     return {row["frame_id"]: Judged(**json.loads(row["judged"])) for row in rows}
 
 
+def light_of(
+    db: Database, frame_ids: Iterable[int], thresholds: Mapping[str, float]
+) -> dict[int, float]:
+    """How many EV brighter than their groups those of these frames are that hints name for it; darker is below zero."""
+    rows = db.read.execute(
+        """
+        SELECT frame_id, kind, figure FROM hint
+        WHERE kind IN ('dark', 'bright') AND frame_id IN (SELECT value FROM json_each(?))
+        """,
+        (json.dumps(list(frame_ids)),),
+    )
+    return {
+        row["frame_id"]: row["figure"] if row["kind"] == "bright" else -row["figure"]
+        for row in rows
+        if KINDS[row["kind"]].names(row["figure"], thresholds[row["kind"]])
+    }
+
+
 def looked(db: Database, shoot_id: int) -> list[Looked]:
     """What the hints of a shoot are made from, in the order of time."""
     return [
@@ -95,6 +113,7 @@ def looked(db: Database, shoot_id: int) -> list[Looked]:
             """
             SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height, clipped_high,
                 brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash, frame.likeness,
+                aperture, iso, levels, notice,
                 picture_before.taken_at AS time_before, picture_before.likeness AS likeness_before
             FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
             LEFT JOIN face_list ON face_list.frame_id = frame.id
@@ -126,8 +145,54 @@ def _looked(row: sqlite3.Row) -> Looked:
         focal_mm=row["focal_mm"],
         content_hash=row["content_hash"],
         signature=row["likeness"],
+        aperture=row["aperture"],
+        iso=row["iso"],
+        levels=tuple(json.loads(row["levels"] or "[]")) or None,
+        damaged=bool(row["notice"]),
         before=None if before is None else (row["time_before"], before),
     )
+
+
+def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> None:
+    """Store how the frames of a shoot stand in their groups, in place of what was."""
+    wanted = {one.frame: one for one in verdicts}
+    present = verdicts_of_shoot(db, shoot_id)
+    gone = [frame for frame in present if frame not in wanted]
+    changed = [one for frame, one in wanted.items() if present.get(frame) != one]
+    if not gone and not changed:  # a transaction keeps marks waiting
+        return
+    with db.write() as conn:
+        conn.executemany("DELETE FROM verdict WHERE frame_id = ?", [(frame,) for frame in gone])
+        conn.executemany(
+            """
+            INSERT OR REPLACE INTO verdict
+            SELECT ?1, ?2, ?3, ?4, ?5, ?6 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
+            """,
+            [astuple(one) for one in changed],
+        )
+
+
+def verdicts_of_shoot(db: Database, shoot_id: int) -> dict[int, Verdict]:
+    """How the frames of a shoot stand in their groups; those alone in one, or not judged yet, are left out."""
+    rows = db.read.execute(
+        """
+        SELECT verdict.* FROM verdict JOIN frame ON frame.id = verdict.frame_id WHERE shoot_id = ?
+        ORDER BY group_no, place, position
+        """,
+        (shoot_id,),
+    )
+    return {row["frame_id"]: _verdict(row) for row in rows}
+
+
+def verdict_of(db: Database, frame_id: int) -> Verdict | None:
+    """How a frame stands in its group."""
+    row = db.read.execute("SELECT * FROM verdict WHERE frame_id = ?", (frame_id,)).fetchone()
+    return _verdict(row) if row else None
+
+
+def _verdict(row: sqlite3.Row) -> Verdict:
+    frame, place, of, best, usable, words = row
+    return Verdict(frame, place, of, bool(best), bool(usable), words)
 
 
 def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> None:

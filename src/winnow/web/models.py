@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    WithJsonSchema,
+)
 
 from winnow.core.filters.filter import StarsRule
 from winnow.core.marks import Decision
+from winnow.core.verdict.order import State
+from winnow.say import say
 
 
 def _only_numbers(value: Any) -> Any:
@@ -36,10 +46,32 @@ Entry = Annotated[str, Field(max_length=1_000), AfterValidator(_is_text)]
 Entries = Annotated[list[Entry], Field(max_length=500)]
 
 
+def one_of(names: Iterable[str]) -> tuple[AfterValidator, WithJsonSchema]:
+    """What a text may be, where a table says so: for Annotated."""
+    known = list(names)
+
+    def check(name: str) -> str:
+        if name not in known:
+            raise ValueError(say("There is no “{name}”.", name=name))
+        return name
+
+    return AfterValidator(check), WithJsonSchema({"type": "string", "enum": known})
+
+
 class Model(BaseModel):
     """A model of the API: what is not known is refused."""
 
     model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+
+class StandingOut(Model):
+    """How sharp a frame is. ``blur``: px at 100 %, None where there is no edge to measure; ``state``: against the others, ""
+    where it wasn't compared, ``words`` and ``short``: the same in words."""
+
+    blur: float | None
+    state: State
+    words: str
+    short: str
 
 
 class Problem(BaseModel):

@@ -126,6 +126,17 @@ function lines(facts: Facts): [string, string][] {
     ],
     [t`Shown is`, facts.shown_from !== 'file' && SOURCES[facts.shown_from]],
     [t`At 100 % it is`, facts.close_from !== 'file' && SOURCES[facts.close_from]],
+    [
+      t`Judged at`,
+      facts.standing &&
+        [
+          facts.judged_at,
+          facts.standing.blur !== null && t`${fixed(facts.standing.blur, 1)} px`,
+          facts.standing.words,
+        ]
+          .filter(Boolean)
+          .join(' · '),
+    ],
     [t`Sharpest part`, facts.blur_px !== null && sharpness(facts.blur_px)],
     [
       t`Brightness`,

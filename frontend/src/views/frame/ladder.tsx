@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo, useRef } from 'react';
 
 import { Help } from '../../parts/help';
-import type { Label } from '../../api/client';
+import type { Beside, Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { counted, fixed } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
@@ -12,6 +12,8 @@ import { useShoot } from '../../state/shoot';
 import { Noticed } from './noticed';
 import { filled } from './sharpness';
 import { useLooked } from './use-subject';
+
+type Sharpness = Beside['standing'];
 
 /** The frames of this group one above the other, and the frame before and behind the group. */
 export function Ladder({ labels }: { labels: readonly Label[] }) {
@@ -34,9 +36,12 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
   const measured = useLooked((state) => state.measured);
   // What was measured at a point of this group stands in place of what matters.
   const at = active !== null && measured.has(active) ? measured : null;
-  const blurOf = (id: number) => (at ? (at.get(id)?.blur ?? null) : (byId.get(id)?.blur ?? null));
-  const known = members.flatMap((id) => blurOf(id) ?? []);
-  const sharpest = known.length > 1 ? Math.min(...known) : null;
+  const sharpness = (id: number): Sharpness | null => {
+    if (at) return at.get(id)?.standing ?? null;
+    const frame = byId.get(id);
+    if (!frame || (frame.blur === null && !frame.standing)) return null;
+    return { blur: frame.blur, ...(frame.standing ?? { state: '', words: '', short: '' }) };
+  };
 
   return (
     <div className="flex w-[168px] shrink-0 flex-col bg-black/20 text-xs text-on-stage">
@@ -53,8 +58,8 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
             <p>
               <Trans>
                 How sharp each frame of the group is at the part that matters: the longer the bar,
-                the sharper. The number is the blur in px at 100 %; the sharpest has a mark. Click
-                the photograph to compare at another point.
+                the sharper. The number is the blur in px at 100 %; those that nothing is sharper
+                than have a mark. Click the photograph to compare at another point.
               </Trans>
             </p>
             <p>
@@ -75,8 +80,7 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
             key={id}
             id={id}
             place={n + 1}
-            blur={blurOf(id)}
-            sharpest={sharpest}
+            sharpness={sharpness(id)}
             atPoint={!!at}
             labels={labels}
           />
@@ -91,19 +95,16 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
 function Rung({
   id,
   place,
-  blur,
-  sharpest,
+  sharpness,
   atPoint,
   labels,
 }: {
   id: number;
   place: number;
-  /** px at 100 %, null where not known */
-  blur: number | null;
+  /** null until it is measured */
+  sharpness: Sharpness | null;
   /** it was measured at the point that is looked at */
   atPoint: boolean;
-  /** px of blur of the sharpest frame of the group, if there are several */
-  sharpest: number | null;
   labels: readonly Label[];
 }) {
   const frame = useShoot((state) => state.byId.get(id));
@@ -133,33 +134,40 @@ function Rung({
         <span>{place}</span>
         <span className={active ? 'font-bold' : ''}>{frame.name}</span>
       </span>
-      {blur !== null && <FocusBar blur={blur} best={blur === sharpest} atPoint={atPoint} />}
+      {sharpness && <FocusBar {...sharpness} atPoint={atPoint} />}
     </button>
   );
 }
 
-/** How sharp a frame is at one part: the longer the bar, the sharper; its blur in px at 100 %. */
-function FocusBar({ blur, best, atPoint }: { blur: number; best: boolean; atPoint: boolean }) {
+/** How sharp a frame is at one part: the longer the bar, the sharper; its blur in px at 100 %, and how it stands. */
+function FocusBar({ blur, state, words, atPoint }: Sharpness & { atPoint: boolean }) {
+  const best = state === 'sharpest' || state === 'tied';
   return (
     <span
-      className="mt-0.5 flex items-center gap-1.5"
+      className="mt-0.5 block"
+      data-standing={state}
       title={
         atPoint
           ? t`Blur at the point looked at, in px at 100 %: the longer the bar, the sharper`
           : t`Blur at the part that matters, in px at 100 %: the longer the bar, the sharper`
       }
     >
-      <span className="h-1.5 flex-1 rounded-sm bg-black/35">
-        <span
-          data-focus-bar={filled(blur).toFixed(2)}
-          className="block h-full rounded-sm bg-on-stage"
-          style={{ width: `${100 * filled(blur)}%` }}
-        />
+      <span className="flex items-center gap-1.5">
+        <span className="h-1.5 flex-1 rounded-sm bg-black/35">
+          <span
+            data-focus-bar={filled(blur).toFixed(2)}
+            className="block h-full rounded-sm bg-on-stage"
+            style={{ width: `${100 * filled(blur)}%` }}
+          />
+        </span>
+        {blur !== null && (
+          <span className={`w-14 shrink-0 ${best ? 'font-bold' : ''}`}>
+            <Trans>{fixed(blur, 1)} px</Trans>
+            {best && ' ◂'}
+          </span>
+        )}
       </span>
-      <span className={`w-14 shrink-0 ${best ? 'font-bold' : ''}`}>
-        <Trans>{fixed(blur, 1)} px</Trans>
-        {best && ' ◂'}
-      </span>
+      {words && <span className="block leading-tight">{words}</span>}
     </span>
   );
 }

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 
-import { api, ask, type FrameHint } from '../../api/client';
+import { api, ask, type FrameHint, type Noticed as Said } from '../../api/client';
 import { useSettled } from '../../parts/use-settled';
 import { figureWords, thresholdWords, useHints } from '../../state/hints';
 
@@ -13,7 +13,7 @@ export function Noticed({ id }: { id: number }) {
     queryKey: ['frame-hints', settled, version],
     queryFn: async () => ({
       of: settled,
-      hints: await ask(
+      said: await ask(
         api.GET('/api/frames/{frame}/hints', { params: { path: { frame: settled } } }),
       ),
     }),
@@ -23,7 +23,7 @@ export function Noticed({ id }: { id: number }) {
   const waits = useHints((state) => state.waits);
   // What was said of another frame keeps its room, so that nothing jumps, but is not to be read.
   const stale = !!data && data.of !== id;
-  const named = data?.hints.filter((one) => one.named) ?? [];
+  const named = data?.said.hints.filter((one) => one.named) ?? [];
   return (
     <section
       aria-label={t`Noticed`}
@@ -31,6 +31,11 @@ export function Noticed({ id }: { id: number }) {
       className="figures max-h-[45%] shrink-0 overflow-y-auto border-t border-black/30 p-2"
     >
       <div className={stale ? 'invisible' : ''}>
+        {data?.said.verdict && (
+          <p className="mb-1 leading-snug" data-verdict={verdictState(data.said)}>
+            <strong>{verdictTitle(data.said)}</strong> {data.said.verdict}
+          </p>
+        )}
         <p className="font-semibold">
           {named.length ? t`Noticed` : waits ? t`Looking …` : t`Nothing noticed`}
         </p>
@@ -40,6 +45,16 @@ export function Noticed({ id }: { id: number }) {
       </div>
     </section>
   );
+}
+
+function verdictState({ best, usable }: Said): 'best' | 'usable' | 'unusable' {
+  return best ? 'best' : usable ? 'usable' : 'unusable';
+}
+
+/** What the verdict is, by shape and word. */
+function verdictTitle(said: Said): string {
+  if (said.best) return `◆ ${t`Best`}:`;
+  return said.usable ? `◇ ${t`Usable`}:` : `× ${t`Not usable`}:`;
 }
 
 function Hint({ hint }: { hint: FrameHint }) {

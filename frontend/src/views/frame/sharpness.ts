@@ -1,9 +1,9 @@
 /** How the focus map is drawn over the photograph: squares, the larger the sharper. */
 import type { FocusTiles } from '../../api/client';
 
-/** The share of a tile that its square fills: 1 for sharp to the pixel, less the more blurred. */
-export function filled(blur: number): number {
-  return Math.min(1, 0.85 / (blur + 0.35));
+/** The share of a tile that its square fills: 1 for sharp to the pixel, less the more blurred, 0 without an edge. */
+export function filled(blur: number | null): number {
+  return blur === null ? 0 : Math.min(1, 0.85 / (blur + 0.35));
 }
 
 /** Tiles put together `times` by `times`, each with its sharpest; a map of fewer, larger tiles. */

@@ -18,7 +18,7 @@ interface Looked {
   /** the point that the person chose, in the upright picture of one frame */
   look: Look | null;
   points: ReadonlyMap<number, Point>;
-  /** what was measured there, in the frames of the group */
+  /** what was measured at a point that the person chose, in the frames of the group */
   measured: ReadonlyMap<number, Beside>;
 }
 
@@ -70,7 +70,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
             if (stopped) return;
             answered.current = wanted;
             const all = new Map(found.map((one) => [one.frame, one]));
-            useLooked.setState({ points: all, measured: near || here ? all : new Map() });
+            useLooked.setState({ points: all, measured: here ? all : new Map() });
           },
           // Without an answer, the same coordinates are shown.
           () => undefined,

@@ -8,7 +8,7 @@ import { api, type Label } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
 import { takenInWords, type Frame } from '../../state/frames';
-import { faultsOf, groupWords, useHints } from '../../state/hints';
+import { groupWords, useHints, worseThan } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
@@ -44,15 +44,15 @@ export function Sheet({
   const marksVersion = useShoot((state) =>
     order === 'stars' || order === 'decision' || state.folded.size ? state.marksVersion : 0,
   );
-  const byFrame = useHints((state) => state.byFrame);
+  const placeOf = useHints((state) => state.placeOf);
   const passing = useMemo(() => visible.flatMap((id) => byId.get(id) ?? []), [visible, byId]);
   const shown = useMemo(() => {
     const { marks } = useShoot.getState();
     if (!folded.size || order !== 'time') return passing;
-    const there = new Set(unfolded(visible, folded, active, byId, marks, faultsOf(byFrame)));
+    const there = new Set(unfolded(visible, folded, active, byId, marks, worseThan(placeOf)));
     return passing.filter((frame) => there.has(frame.id));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
-  }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion, byFrame]);
+  }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion, placeOf]);
   const [height, rows] = useMemo(() => {
     const { marks } = useShoot.getState();
     const room = width - 2 * EDGE;
@@ -256,7 +256,8 @@ function GroupHeading({
 /** What the hints say of a group, in short. */
 function GroupHints({ ids }: { ids: readonly number[] }) {
   const byFrame = useHints((state) => state.byFrame);
-  const words = useMemo(() => groupWords(ids, byFrame), [ids, byFrame]);
+  const unusable = useHints((state) => state.unusable);
+  const words = useMemo(() => groupWords(ids, byFrame, unusable), [ids, byFrame, unusable]);
   return words ? (
     <span className="truncate" title={t`Hints: ${words}`}>
       {words}

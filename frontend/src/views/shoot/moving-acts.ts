@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 /** The commands that move the active frame and the selection. */
 import type { View } from '../../commands/stage';
 import { shownNow } from '../../state/compare';
-import { faultsOf, useHints } from '../../state/hints';
+import { useHints, worseThan } from '../../state/hints';
 import { neighbourGroup, nextUndecided } from '../../state/next-frame';
 import { unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
@@ -18,7 +18,7 @@ export function moves(view: View) {
     const hides = view === 'sheet' && order === 'time';
     return {
       visible: hides
-        ? unfolded(visible, folded, active, byId, marks, faultsOf(useHints.getState().byFrame))
+        ? unfolded(visible, folded, active, byId, marks, worseThan(useHints.getState().placeOf))
         : view === 'side'
           ? shownNow()
           : visible,

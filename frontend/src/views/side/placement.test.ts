@@ -30,17 +30,22 @@ const PLACE: Beside = {
   angle: 0,
   confidence: 0.9,
   sure: true,
-  blur: 1.24,
-  rank: 1,
-  of: 6,
-  tie: false,
+  standing: { blur: 1.24, state: 'tied', words: 'as sharp as 3 others', short: '= 4' },
+  judged: true,
   clipped_high: 0.034,
   clipped_low: 0,
-  darker_ev: -0.2,
+  ev: null,
   faces: null,
   closed: null,
   eyes_blur: null,
   radius: 100,
+};
+
+const NO_EDGE = {
+  blur: null,
+  state: 'no edge' as const,
+  words: 'no edge to measure',
+  short: 'no edge',
 };
 
 describe('centreOf', () => {
@@ -62,32 +67,27 @@ describe('centreOf', () => {
 });
 
 describe('what is said of a frame', () => {
-  it('gives the figure and the rank, and says ties', () => {
-    expect(focusWords(PLACE)).toBe('1.2 px · sharpest of 6');
-    expect(focusWords({ ...PLACE, tie: true })).toBe('1.2 px · tied 1st of 6');
-    expect(focusWords({ ...PLACE, rank: 2 })).toBe('1.2 px · 2nd of 6');
-    expect(focusWords({ ...PLACE, rank: 11, of: 12, tie: true })).toBe('1.2 px · 11th of 12');
-    expect(focusWords({ ...PLACE, blur: null })).toBe('');
+  it('gives the figure and how it stands; without an edge there is no figure', () => {
+    expect(focusWords(PLACE)).toBe('1.2 px · as sharp as 3 others');
+    expect(focusWords({ ...PLACE, standing: NO_EDGE })).toBe('no edge to measure');
+    expect(focusWords({ ...PLACE, standing: { ...PLACE.standing, words: '' } })).toBe('1.2 px');
     expect(focusWords(undefined)).toBe('');
   });
 
   it('names clipping and a darker frame, and nothing else', () => {
-    const limits = { clipped: 3, dark: 1 };
-    expect(exposureWords(PLACE, limits)).toEqual(['3 % clipped']);
-    expect(exposureWords(PLACE, { ...limits, clipped: 3.5 })).toEqual([]);
-    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, limits)).toEqual([
-      '2.1 EV darker',
-    ]);
-    expect(exposureWords({ ...PLACE, clipped_high: 0, darker_ev: 2.13 }, limits, 300)).toEqual([
-      '−2.1 EV',
-    ]);
+    expect(exposureWords(PLACE, 3)).toEqual(['3 % clipped']);
+    expect(exposureWords(PLACE, 3.5)).toEqual([]);
+    const dark = { ...PLACE, clipped_high: 0, ev: -2.13 };
+    expect(exposureWords(dark, 3)).toEqual(['2.1 EV darker']);
+    expect(exposureWords({ ...dark, ev: 1.5 }, 3)).toEqual(['1.5 EV brighter']);
+    expect(exposureWords(dark, 3, 300)).toEqual(['−2.1 EV']);
   });
 });
 
 describe('focusWords in narrow tiles', () => {
   it('say the place in short, then only the figure', () => {
-    expect(focusWords(PLACE, 300)).toBe('1.2 px · 1st');
-    expect(focusWords({ ...PLACE, tie: true }, 300)).toBe('1.2 px · =1st');
+    expect(focusWords(PLACE, 300)).toBe('1.2 px · = 4');
+    expect(focusWords({ ...PLACE, standing: NO_EDGE }, 200)).toBe('no edge');
     expect(focusWords(PLACE, 200)).toBe('1.2 px');
   });
 });

@@ -1,5 +1,5 @@
 /** How a frame lies in its tile when it is looked at close. */
-import { selectOrdinal, t } from '@lingui/core/macro';
+import { t } from '@lingui/core/macro';
 
 import type { Beside } from '../../api/client';
 import type { EyesLook } from '../../parts/eye-sign';
@@ -37,13 +37,12 @@ const NARROW = 250;
 
 /** What is said of a frame's focus at the part that is looked at, in a tile of this width in px. */
 export function focusWords(place: Beside | undefined, width = WIDE): string {
-  if (!place || place.blur === null) return '';
-  const px = t`${fixed(place.blur, 1)} px`;
-  if (place.rank === null || place.of < 2 || width < NARROW) return px;
-  if (width < WIDE) return `${px} · ${place.tie ? '=' : ''}${ordinal(place.rank)}`;
-  if (place.rank === 1)
-    return place.tie ? t`${px} · tied 1st of ${place.of}` : t`${px} · sharpest of ${place.of}`;
-  return t`${px} · ${ordinal(place.rank)} of ${place.of}`;
+  if (!place) return '';
+  const { blur, words, short } = place.standing;
+  const said = width < WIDE ? short : words;
+  if (blur === null) return said;
+  const px = t`${fixed(blur, 1)} px`;
+  return said && width >= NARROW ? `${px} · ${said}` : px;
 }
 
 /** What is said of the eyes of a frame's faces that count, with the shape that says the same. */
@@ -62,20 +61,13 @@ export function eyesOf(
   return soft ? { look: 'soft', words: t`soft` } : { look: 'open', words: t`open` };
 }
 
-function ordinal(n: number): string {
-  return selectOrdinal(n, { one: '#st', two: '#nd', few: '#rd', other: '#th' });
-}
-
-/** From where on exposure is a fault: the thresholds of its hints. `clipped`: in %; `dark`: in EV. */
-export interface ExposureLimits {
-  clipped: number | undefined;
-  dark: number | undefined;
-}
-
-/** What is wrong with a frame's exposure, beside the others; empty where nothing is. `width`: px of its tile. */
+/**
+ * What is wrong with a frame's exposure; empty where nothing is. `clipped`: from how much on that is a fault, in %, by the
+ * threshold of its hint; `width`: px of its tile.
+ */
 export function exposureWords(
   place: Beside | undefined,
-  { clipped = Infinity, dark = Infinity }: ExposureLimits,
+  clipped = Infinity,
   width = WIDE,
 ): string[] {
   if (!place) return [];
@@ -84,13 +76,10 @@ export function exposureWords(
   if (100 * (place.clipped_high ?? 0) >= clipped)
     words.push(t`${share(place.clipped_high!)} clipped`);
   if (100 * (place.clipped_low ?? 0) >= clipped) words.push(t`${share(place.clipped_low!)} black`);
-  const darker = place.darker_ev ?? 0;
-  if (Math.abs(darker) >= dark) {
-    if (width < WIDE) words.push(t`${signed(-darker, 1)} EV`);
-    else
-      words.push(
-        darker > 0 ? t`${fixed(darker, 1)} EV darker` : t`${fixed(-darker, 1)} EV lighter`,
-      );
+  const { ev } = place;
+  if (ev !== null) {
+    if (width < WIDE) words.push(t`${signed(ev, 1)} EV`);
+    else words.push(ev < 0 ? t`${fixed(-ev, 1)} EV darker` : t`${fixed(ev, 1)} EV brighter`);
   }
   return words;
 }

@@ -61,7 +61,7 @@ export function FrameTile({
   const found = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
-  const limits = { clipped: useHints(thresholdOf('clipped')), dark: useHints(thresholdOf('dark')) };
+  const limits = useHints(thresholdOf('clipped'));
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   const exposure = exposureWords(found, limits, box.width);
@@ -110,14 +110,14 @@ export function FrameTile({
         <span className={active ? 'font-bold' : ''}>
           {place ?? number} {frame.name}
         </span>
-        {found?.blur != null && (
+        {found && found.standing.state !== 'not found' && (
           <span
             className="h-1.5 w-8 shrink-0 rounded-sm bg-black/35"
             title={t`The longer the bar, the sharper at this part`}
           >
             <span
               className="block h-full rounded-sm bg-on-stage"
-              style={{ width: `${100 * filled(found.blur)}%` }}
+              style={{ width: `${100 * filled(found.standing.blur)}%` }}
             />
           </span>
         )}

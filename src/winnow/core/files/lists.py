@@ -22,7 +22,7 @@ Form = Literal["csv", "json"]
 NAMING: Final = ("file", "folder", "hash")
 MARKS: Final = ("decision", "stars", "label")
 FACTS: Final = ("taken", *(fact.column for fact in STATED), "width", "height", "type", "group")
-HINTS: Final = ("hints",)
+HINTS: Final = ("hints", "verdict")
 PARTS: Final[dict[str, tuple[str, ...]]] = {
     "marks": MARKS,
     "texts": tuple(FIELDS),

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-VERSION: Final = 2
+VERSION: Final = 3
 CLIPPED_HIGH: Final = 254
 CLIPPED_LOW: Final = 1
 # The same in a preview, on which they are shown: JPEG leaves a little to either side.
@@ -19,13 +19,19 @@ SHOWN_LOW: Final = CLIPPED_LOW + 1
 _MIDDLE_GREY: Final = 0.18
 
 
+LEVELS: Final = (0.1, 0.25, 0.5, 0.75, 0.9)
+Levels = tuple[float, ...]
+# Of 0…255: outside, noise and the shoulder of the curve tell other than the light.
+_SCALE: Final = (12, 235)
+
+
 @dataclass(frozen=True, slots=True)
 class Exposure:
     """Shares of pixels, 0…1, and brightness in EV against middle grey (18 %).
 
     ``clipped_high``: of pixels with a channel at its upper end; ``clipped_low``: of those with all
     three at the lower end. ``high`` and ``low``: of each channel (red, green, blue) alone, and of
-    pixels with all three there.
+    pixels with all three there. ``levels``: below which each share of ``LEVELS`` of the pixels is, in EV against middle grey.
     """
 
     clipped_high: float
@@ -33,12 +39,30 @@ class Exposure:
     brightness_ev: float
     high: tuple[float, float, float, float]
     low: tuple[float, float, float, float]
+    levels: Levels = ()
 
 
 _LINEAR: Final = np.array(
     [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in np.arange(256) / 255],
     np.float64,
 )
+
+
+_EV: Final = np.log2(np.maximum(_LINEAR, 1e-6) / _MIDDLE_GREY)
+
+
+def within_scale(levels: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which levels, in EV, neither end of the scale hides; any shape."""
+    within: NDArray[np.bool_] = (levels >= _EV[_SCALE[0]]) & (levels <= _EV[_SCALE[1]])
+    return within
+
+
+def _levels(picture: NDArray[np.uint8]) -> Levels:
+    gray = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
+    count = cv2.calcHist([gray], [0], None, [256], [0, 256]).ravel().cumsum()
+    # Between two values by the share of the pixels, so that a broad step is no jump.
+    values = np.interp(np.array(LEVELS) * gray.size, count, np.arange(256))
+    return tuple(round(float(ev), 3) for ev in np.interp(values, np.arange(256), _EV))
 
 
 def measure(picture: NDArray[np.uint8]) -> Exposure:
@@ -66,4 +90,5 @@ def measure(picture: NDArray[np.uint8]) -> Exposure:
         brightness_ev=log2(max(luminance, 1e-6) / _MIDDLE_GREY),
         high=(high[0], high[1], high[2], float((darkest >= CLIPPED_HIGH).mean())),
         low=(low[0], low[1], low[2], all_low),
+        levels=_levels(np.ascontiguousarray(picture)),
     )

@@ -7,7 +7,7 @@ edges are compared with themselves (see ``softness``).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
@@ -18,8 +18,9 @@ from winnow.core.measure.faces import Face, Point
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
+from winnow.core.verdict.order import Standing, State, alone, standings
 
-VERSION: Final = 1
+VERSION: Final = 2
 
 Matter = Literal["eyes", "focus point", "sharpest part", ""]
 
@@ -66,7 +67,7 @@ class Judged:
     """One frame of a group. ``x``, ``y``: the part that matters, 0…1 of the upright picture; ``at``: what it
     is; ``radius``: around it, px at 100 %; ``sure``: whether it was found there.
 
-    ``blur``: there, px; ``softer``: logarithm of its blur against the sharpest of the group, infinite where
+    ``blur``: there, px; ``state``, ``times``, ``tied``: how it stands in its group, see ``order.Standing``; ``softer``: logarithm of its blur against the sharpest of the group, infinite where
     its edges are gone; ``of``: how many frames were compared. ``lean``, ``angle``, ``length``, ``elsewhere``:
     of the whole frame, see ``softness.Difference``. ``sharpest``: blur of the sharpest part of the frame, px;
     ``apart``: how far that is from the part that matters, as a share of the long edge. None where it can't
@@ -87,6 +88,14 @@ class Judged:
     elsewhere: float | None = None
     sharpest: float | None = None
     apart: float | None = None
+    state: State = ""
+    times: float = 1.0
+    tied: int = 0
+
+    @property
+    def standing(self) -> Standing:
+        """How sharp it is at the part that matters."""
+        return Standing(self.blur, self.state, self.times, self.tied)
 
 
 def judge(seen: Sequence[Seen]) -> list[Judged]:
@@ -97,15 +106,30 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
     ]
     sure = [place.confidence >= subject_lock.SURE for place in places]
     compared = _compared(seen, spots, sure, radius, at)
+    regions = [focus_map.sharpest_region(one.map) if one.map else None for one in seen]
+    figures = [
+        focus_map.figure_at(one.map, *spot, radius) if one.map and known else None
+        for one, spot, known in zip(seen, spots, sure, strict=True)
+    ]
+    if at not in ("eyes", "focus point"):
+        # Where nobody says what matters, few edges around the place are no reason to say nothing.
+        figures = [
+            figure or (region.figure if region and known else None)
+            for figure, region, known in zip(figures, regions, sure, strict=True)
+        ]
+    standings = _standings(seen, figures, sure, {n: one[0] for n, one in compared.items()})
     out = []
-    for n, (one, place) in enumerate(zip(seen, places, strict=True)):
-        region = focus_map.sharpest_region(one.map) if one.map else None
-        figure = focus_map.figure_at(one.map, *spots[n], radius) if one.map and sure[n] else None
+    for n, place in enumerate(places):
+        one, region = seen[n], regions[n]
         softer, different = compared.get(n, (None, None))
+        standing = standings[n]
         out.append(
             Judged(
                 place.x, place.y, at, radius, sure[n],
-                blur=figure.blur if figure else None,
+                blur=standing.blur,
+                state=standing.state,
+                times=standing.times,
+                tied=standing.tied,
                 softer=softer,
                 of=len(compared),
                 lean=_known(different.lean if different else None),
@@ -116,6 +140,27 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
                 apart=_away(spots[n], region) / one.long if region else None,
             )
         )  # fmt: skip
+    return out
+
+
+def _standings(
+    seen: Sequence[Seen],
+    figures: Sequence[focus_map.Figure | None],
+    sure: Sequence[bool],
+    softer: Mapping[int, float | None],
+) -> list[Standing]:
+    """How sharp each frame is at the part that matters. ``softer``: of those that were compared."""
+    out = []
+    for n, one in enumerate(seen):
+        figure, missing = figures[n], one.map is not None and not sure[n]
+        out.append(
+            Standing(None, "not found") if missing else alone(figure.blur if figure else None)
+        )
+    which = list(softer)
+    if len(which) > 1:
+        among = standings([out[n].blur for n in which], [softer[n] for n in which])
+        for n, standing in zip(which, among, strict=True):
+            out[n] = standing
     return out
 
 

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, WithJsonSchema
+from pydantic import Field
 
-from winnow.core.facts import TABLE, Fact
-from winnow.say import say
-from winnow.web.models import FilterModel, Model, Whole
+from winnow.core.facts import TABLE
+from winnow.web.models import FilterModel, Model, Whole, one_of
 from winnow.web.settings.models import SetName
 
 
@@ -42,20 +40,8 @@ class WrittenOut(Model):
     until: int = 0
 
 
-def _one_of(facts: Iterable[Fact]) -> tuple[AfterValidator, WithJsonSchema]:
-    """The names of some facts are all that a text may be."""
-    names = [fact.name for fact in facts]
-
-    def known(name: str) -> str:
-        if name not in names:
-            raise ValueError(say("There is no fact “{name}”.", name=name))
-        return name
-
-    return AfterValidator(known), WithJsonSchema({"type": "string", "enum": names})
-
-
-ClickedFact = Annotated[str, *_one_of(fact for fact in TABLE if fact.clicked)]
-RangedFact = Annotated[str, *_one_of(fact for fact in TABLE if fact.ranged)]
+ClickedFact = Annotated[str, *one_of(fact.name for fact in TABLE if fact.clicked)]
+RangedFact = Annotated[str, *one_of(fact.name for fact in TABLE if fact.ranged)]
 
 
 class ToggleValue(Model):

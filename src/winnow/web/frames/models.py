@@ -8,7 +8,8 @@ from pydantic import Field
 
 from winnow.core.marks import Decision
 from winnow.core.measure import exposure
-from winnow.web.models import Id, Model, TextsModel
+from winnow.core.verdict.order import StandingWords
+from winnow.web.models import Id, Model, StandingOut, TextsModel
 
 
 class NoPicturesOut(Model):
@@ -24,7 +25,7 @@ class FramesOut(Model):
     ``shot_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
     none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
     ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
-    matters, or in the sharpest part until that is known.
+    matters, None where there is no edge to measure; in the sharpest part until it is judged.
     """
 
     id: list[int]
@@ -46,6 +47,8 @@ class FramesOut(Model):
         description="ids of those whose file doesn't say when it was taken: the time of its last change stands in"
     )
     blur: list[float | None]
+    standing: list[int] = Field(description="which of `standings`, -1 until it is judged")
+    standings: list[StandingWords]
     decision: list[Decision]
     stars: list[int]
     label: list[str | None]
@@ -127,6 +130,9 @@ class FactsOut(Model):
     close_from: Source
     clipped: ClippedOut | None
     blur_px: float | None
+    judged_at: str = Field(description="the part that matters, in a word; empty until it is judged")
+    standing: StandingOut | None = Field(description="how sharp it is there, against its group")
+    verdict: str = Field(description="on it in its group, in words; empty for one alone")
     marked_by: str = Field(description="the guest who marked it last; empty for the owner")
 
 

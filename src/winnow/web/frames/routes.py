@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from concurrent.futures import BrokenExecutor, Future
+from dataclasses import replace
 from typing import Annotated, Any, TypeVar
 
 import numpy as np
@@ -13,9 +14,11 @@ from starlette.concurrency import run_in_threadpool
 from winnow.core.events import FramePatch
 from winnow.core.facts import BY_NAME, STATED, told, told_alone
 from winnow.core.measure import focus_map
+from winnow.core.verdict.hints.soft import place_of
+from winnow.core.verdict.order import Standing, in_words
 from winnow.photos.cache import PictureKind
 from winnow.say import say
-from winnow.store import file_state, frame_figures, frame_files, frames, guests, texts
+from winnow.store import file_state, frame_figures, frame_files, frames, guests, hints, texts
 from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, as_text, to_filter
 from winnow.web.frames.models import (
     FactsOut,
@@ -29,7 +32,7 @@ from winnow.web.frames.models import (
     TurnedOut,
     TurnIn,
 )
-from winnow.web.models import FilterModel, TextsModel
+from winnow.web.models import FilterModel, StandingOut, TextsModel
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
 from winnow.work.workers.part_tasks import Part
@@ -47,6 +50,10 @@ _FOREVER = "private, max-age=31536000, immutable"
 def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
     """Every frame of a shoot, group by group, in order of time within each."""
     rows = frames.rows(runtime.db, shoot)
+    said: dict[Standing, int] = {}
+    standing = [
+        -1 if r.standing is None else said.setdefault(_alike(r.standing), len(said)) for r in rows
+    ]
     return FramesOut(
         id=[r.id for r in rows],
         name=[r.name for r in rows],
@@ -65,10 +72,17 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         moved_out=[r.id for r in rows if r.moved_out],
         undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
+        standing=standing,
+        standings=[in_words(one) for one in said],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],
         label=[r.mark.label for r in rows],
     )
+
+
+def _alike(standing: Standing) -> Standing:
+    """The same for all that are told in the same words."""
+    return replace(standing, blur=None, times=round(standing.times, 1))
 
 
 @router.post("/shoots/{shoot}/find")
@@ -124,6 +138,8 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     map_ = frame_figures.focus_map(runtime.db, frame)
     region = focus_map.sharpest_region(focus_map.unpack(map_)) if map_ else None
     stated = frames.stated(runtime.db, [frame])[frame]
+    judged = hints.judged_of(runtime.db, [frame]).get(frame)
+    verdict = hints.verdict_of(runtime.db, frame)
     known = row._asdict() | {"blur_px": region.figure.blur if region else None}
     facts = FactsOut(
         **{name: known[name] for name in FactsOut.model_fields if name in known},
@@ -138,6 +154,9 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
             for fact in STATED
             if (value := stated[fact.column]) is not None
         ],
+        judged_at=place_of(judged) if judged else "",
+        standing=StandingOut.model_validate(judged.standing) if judged else None,
+        verdict=verdict.words if verdict else "",
         marked_by=guests.marked_by(runtime.db, frame),
         clock_offset_s=(row.shot_at or 0) - (row.zoned_at or 0),
         in_file=InFileOut.model_validate(file_state.embedded(runtime.db, frame).mark),

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnow.web.models import Id, Model
+from winnow.web.models import Id, Model, StandingOut
 
 Looseness = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
@@ -73,9 +73,9 @@ class BesideOut(Model):
     """One of the compared frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
 
     ``scale``, ``angle`` (degrees to the right): how its subject lies against the reference; ``sure``: whether
-    the place was found, or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more
-    than are clearly sharper there, of ``of`` frames; ``tie``: not to be told from another. ``clipped_high``,
-    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames. ``faces``: how many that
+    the place was found, or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``: that is the
+    verdict of its group, at the part that matters. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how much brighter
+    than its group, where a hint names it for that. ``faces``: how many that
     count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
     sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
     """
@@ -87,13 +87,11 @@ class BesideOut(Model):
     angle: float
     confidence: float
     sure: bool
-    blur: float | None
-    rank: int | None
-    of: int
-    tie: bool
+    standing: StandingOut
+    judged: bool
     clipped_high: float | None
     clipped_low: float | None
-    darker_ev: float | None
+    ev: float | None
     faces: int | None
     closed: int | None
     eyes_blur: float | None

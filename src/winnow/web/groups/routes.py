@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
@@ -128,4 +127,4 @@ def beside(shoot: ShootDep, wanted: BesideIn, runtime: RuntimeDep) -> list[Besid
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
     ids = list(dict.fromkeys(wanted.frames))
     found = runtime.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
-    return [BesideOut(**asdict(one)) for one in found]
+    return [BesideOut.model_validate(one) for one in found]

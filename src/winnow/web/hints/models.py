@@ -7,12 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.marks import Decision
-from winnow.web.models import Id, Letter, Model, Number, Stars
+from winnow.core.verdict.hints import KINDS
+from winnow.web.models import Id, Letter, Model, Number, Stars, one_of
 
-KindName = Literal[
-    "soft", "elsewhere", "motion", "blurred", "eyes_closed", "soft_eyes", "clipped", "dark", "no_face",
-    "replaced", "alone", "copy", "best",
-]  # fmt: skip
+KindName = Annotated[str, *one_of(KINDS)]
 
 
 class HintKindOut(Model):
@@ -39,11 +37,21 @@ class HintKindOut(Model):
     disagreed: int
 
 
+class VerdictsOut(Model):
+    """How frames stand in their groups, column by column, from best to worst. ``place``: one more than are better; ``usable``:
+    nothing makes it unusable. Those alone, or not judged yet, are left out."""
+
+    frame: list[int]
+    place: list[int]
+    usable: list[bool]
+
+
 class HintsOut(Model):
     """What hints say of a shoot; ``waits``: some of it is still being made."""
 
     kinds: list[HintKindOut]
     waits: bool
+    verdicts: VerdictsOut
 
 
 class FiguresOut(Model):
@@ -72,6 +80,15 @@ class FrameHintOut(Model):
     below: bool
     fault: bool
     named: bool
+
+
+class NoticedOut(Model):
+    """What is said of a frame: the verdict on it in its group, in words, "" for one alone; and its hints."""
+
+    verdict: str
+    best: bool
+    usable: bool
+    hints: list[FrameHintOut]
 
 
 class MattersOut(Model):

@@ -25,9 +25,11 @@ from winnow.web.hints.models import (
     HintsOut,
     KindName,
     MattersOut,
+    NoticedOut,
     SecondLookOut,
     ThresholdIn,
     ThrownOutFrame,
+    VerdictsOut,
 )
 from winnow.web.marks.models import ChangeOut
 from winnow.work import change_events, hints
@@ -43,7 +45,16 @@ def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
     waits = store.is_stale(runtime.db, shoot) or bool(
         face_store.waiting(runtime.db, shoot, FACE_VERSION)
     )
-    return HintsOut(waits=waits, kinds=[_kind_out(now) for now in hints.summary(runtime.db, shoot)])
+    verdicts = store.verdicts_of_shoot(runtime.db, shoot).values()
+    return HintsOut(
+        waits=waits,
+        kinds=[_kind_out(now) for now in hints.summary(runtime.db, shoot)],
+        verdicts=VerdictsOut(
+            frame=[one.frame for one in verdicts],
+            place=[one.place for one in verdicts],
+            usable=[one.usable for one in verdicts],
+        ),
+    )
 
 
 def _kind_out(now: hints.KindNow) -> HintKindOut:
@@ -128,12 +139,13 @@ def second_look(
 
 
 @router.get("/frames/{frame}/hints")
-def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> list[FrameHintOut]:
-    """What was noticed of a frame: what names it first."""
+def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> NoticedOut:
+    """What was noticed of a frame: the verdict on it, and hints, what names it first."""
     shoot = frames.shoot_of(runtime.db, frame)
     if shoot is None:
         raise HTTPException(404, say("There is no such frame."))
-    return [
+    verdict = store.verdict_of(runtime.db, frame)
+    said = [
         FrameHintOut(
             kind=one.kind.name,
             title=one.kind.title,
@@ -148,6 +160,12 @@ def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> list[FrameHintOut]:
         )
         for one in hints.of_frame(runtime.db, shoot, frame)
     ]
+    return NoticedOut(
+        verdict=verdict.words if verdict else "",
+        best=bool(verdict and verdict.best),
+        usable=verdict is None or verdict.usable,
+        hints=said,
+    )
 
 
 @router.get("/frames/{frame}/matters")

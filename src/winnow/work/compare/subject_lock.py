@@ -11,7 +11,6 @@ from threading import Lock
 from typing import Final
 
 import cv2
-import numpy as np
 
 from winnow.core.measure import faces as core_faces
 from winnow.core.measure import focus_map, subject_lock
@@ -19,7 +18,8 @@ from winnow.core.measure.faces import Face
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict import order, point_of_interest
 from winnow.core.verdict.hints import eyes
-from winnow.core.verdict.order import Rank
+from winnow.core.verdict.judge import Judged
+from winnow.core.verdict.order import Standing
 from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
 from winnow.store import faces, frame_figures, frames, hints
@@ -44,9 +44,9 @@ class Beside:
     """One of the frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
 
     ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
-    or plain coordinates stand for it. ``blur``: there, in px at 100 %; ``rank``: one more than are clearly
-    sharper there, of ``of`` frames; ``tie``: not to be told from another. None where not known. ``clipped_high``,
-    ``clipped_low``: shares, 0…1. ``darker_ev``: EV under the median of these frames. ``faces``: how many that
+    or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``: that is the verdict of its group, at the
+    part that matters, and not only what was measured at this place. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how
+    much brighter than its group, where a hint names it for that. ``faces``: how many that
     count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
     sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
     """
@@ -58,13 +58,11 @@ class Beside:
     angle: float
     confidence: float
     sure: bool
-    blur: float | None
-    rank: int | None
-    of: int
-    tie: bool
+    standing: Standing
+    judged: bool
     clipped_high: float | None
     clipped_low: float | None
-    darker_ev: float | None
+    ev: float | None
     faces: int | None
     closed: int | None
     eyes_blur: float | None
@@ -94,8 +92,8 @@ class SubjectLock:
     ) -> list[Beside]:
         """The frames with the part of the subject that is at a point of the reference, the reference first.
 
-        ``point``: 0…1 of the upright picture; None: the point that matters, which is the sharper eye of the
-        largest face, else where the camera focused, else the middle of the sharpest part. ``fine``: places are made exact from the pictures at
+        ``point``: 0…1 of the upright picture; None: the part that matters, at which groups are judged; of a face, its
+        sharper eye. Then what is said of sharpness is the verdict, wherever it is known. ``fine``: places are made exact from the pictures at
         full size, for which these are decoded. Raises KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
@@ -104,8 +102,14 @@ class SubjectLock:
             frame: focus_map.unpack(packed) for frame in ids if (packed := known[frame].focus_map)
         }
         people = faces.of_frames(self._db, ids)
+        judged = hints.judged_of(self._db, ids) if point is None else {}
         if point is None:
-            point = _point_of(known[reference], maps.get(reference), people.get(reference, []))
+            point = _point_of(
+                known[reference],
+                maps.get(reference),
+                people.get(reference, []),
+                judged.get(reference),
+            )
         # One frame alone has nothing to be found in.
         keys = [known[f].key if len(ids) > 1 else None for f in ids]
         pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
@@ -135,11 +139,14 @@ class SubjectLock:
                 places[frame] = point_of_interest.of_both(places[frame], place)
         if fine:
             places = self._refined(known, places, reference)
-        ranks = _ranks(known, maps, places)
-        usual = [row.brightness_ev for row in known.values() if row.brightness_ev is not None]
-        middle = float(np.median(usual)) if usual else 0.0
+        standings = _measured(known, maps, places)
+        own_group = {f for f in judged if known[f].group == known[reference].group}
+        # Frames of other groups were judged against others: they are told what was measured here.
+        standings |= {f: judged[f].standing for f in own_group}
         shoot_id = frames.shoot_of(self._db, reference)
-        closed_below = eyes.closed_below(hints.thresholds(self._db, shoot_id or 0))
+        thresholds = hints.thresholds(self._db, shoot_id or 0)
+        closed_below = eyes.closed_below(thresholds)
+        off = hints.light_of(self._db, ids, thresholds)
 
         def eyes_of(frame: int) -> tuple[int | None, int | None, float | None]:
             if frame not in people:
@@ -160,17 +167,17 @@ class SubjectLock:
                 angle=places[frame].angle,
                 confidence=places[frame].confidence,
                 sure=places[frame].confidence >= subject_lock.SURE,
-                blur=ranks[frame].blur,
-                rank=ranks[frame].rank,
-                of=ranks[frame].of,
-                tie=ranks[frame].tie,
+                standing=standings[frame],
+                judged=frame in own_group,
                 clipped_high=known[frame].clipped_high,
                 clipped_low=known[frame].clipped_low,
-                darker_ev=None if (ev := known[frame].brightness_ev) is None else middle - ev,
+                ev=off.get(frame),
                 faces=told_eyes[frame][0],
                 closed=told_eyes[frame][1],
                 eyes_blur=told_eyes[frame][2],
-                radius=_RADIUS * max(known[frame].width or 0, known[frame].height or 0),
+                radius=judged[frame].radius
+                if frame in own_group
+                else _RADIUS * max(known[frame].width or 0, known[frame].height or 0),
             )
             for frame in ids
         ]
@@ -254,8 +261,13 @@ def _part_around(place: Place, width: int, height: int) -> Part:
 
 
 def _point_of(
-    row: frame_figures.Comparable, map_: focus_map.FocusMap | None, people: Sequence[Face]
+    row: frame_figures.Comparable,
+    map_: focus_map.FocusMap | None,
+    people: Sequence[Face],
+    judged: Judged | None,
 ) -> tuple[float, float]:
+    if judged is not None and judged.sure and judged.at not in ("", "eyes"):
+        return judged.x, judged.y
     told = None if row.focus_x is None or row.focus_y is None else (row.focus_x, row.focus_y)
     return point_of_interest.point(people, told, map_, (row.width or 0, row.height or 0))
 
@@ -264,15 +276,16 @@ def _ratio(row: frame_figures.Comparable) -> float:
     return row.width / row.height if row.width and row.height else 1.5
 
 
-def _ranks(
+def _measured(
     known: dict[int, frame_figures.Comparable],
     maps: dict[int, focus_map.FocusMap],
     places: dict[int, Place],
-) -> dict[int, Rank]:
-    """Each frame's rank by its blur at its place; without a figure, or a sure place, it has none."""
+) -> dict[int, Standing]:
+    """How sharp each frame is at its place; without a figure, or a sure place, nothing is said."""
     sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
     ids = [f for f in sizes if f in maps and places[f].confidence >= subject_lock.SURE]
     spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
     radius = _RADIUS * max((max(sizes[f]) for f in ids), default=0)
-    found = dict(zip(ids, order.ranks([maps[f] for f in ids], spots, radius), strict=True))
-    return {f: found.get(f, Rank()) for f in known}
+    found = dict(zip(ids, order.compared([maps[f] for f in ids], spots, radius), strict=True))
+    missing = Standing(None, "not found")
+    return {f: found.get(f, missing if f in maps else Standing()) for f in known}

@@ -30,6 +30,7 @@ def write(
     facts = frames.get_all(db, shoot_id, frame_ids)
     stated = frames.stated(db, facts)
     named = _hints_of(db, shoot_id) if "hints" in columns else {}
+    verdicts = hints.verdicts_of_shoot(db, shoot_id) if "verdict" in columns else {}
     rows: list[dict[str, Value]] = []
     for frame, row in facts.items():
         path = os.fsencode(os.fsdecode(row.path)).decode("utf-8", "replace")
@@ -48,6 +49,7 @@ def write(
                 "type": row.kind,
                 "group": row.group_no + 1,
                 "hints": named.get(frame, []),
+                "verdict": verdicts[frame].words if frame in verdicts else "",
             }
         )  # fmt: skip
     if form == "csv":

@@ -16,6 +16,7 @@ from winnow.core.events import FramePatch
 from winnow.core.measure import faces as core_faces
 from winnow.core.verdict import hints as core_hints
 from winnow.core.verdict import judge as judging
+from winnow.core.verdict import order
 from winnow.photos.cache import PictureCache
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
@@ -100,10 +101,13 @@ class Behind:
             for group in found:
                 hints.keep_judged(self._db, group.judged, group.key)
             patches: list[FramePatch] = [
-                {"id": frame, "blur": round(one.blur, 2)}
+                {
+                    "id": frame,
+                    "blur": None if one.blur is None else round(one.blur, 2),
+                    "standing": order.in_words(one.standing),
+                }
                 for group in found
                 for frame, one in group.judged
-                if one.blur is not None
             ]
             self._events.tell(self._shoot_id, "frames", frames=patches)
 
@@ -124,8 +128,9 @@ class Behind:
 
     def _notice(self) -> None:
         looked = hints.looked(self._db, self._shoot_id)
-        found = core_hints.notice(looked, hints.thresholds(self._db, self._shoot_id))
-        hints.keep(self._db, self._shoot_id, found)
+        thresholds = hints.thresholds(self._db, self._shoot_id)
+        hints.keep(self._db, self._shoot_id, core_hints.notice(looked, thresholds))
+        hints.keep_verdicts(self._db, self._shoot_id, core_hints.verdicts(looked, thresholds))
         # Even if all is as it was: a page that waits for it learns that nothing more comes.
         self._events.tell(self._shoot_id, "hints")
 

@@ -17,6 +17,7 @@ from winnow.core.verdict.hints import (
     alone,
     best,
     blurred,
+    bright,
     clipped,
     copy,
     dark,
@@ -28,6 +29,7 @@ from winnow.core.verdict.hints import (
     soft,
     soft_eyes,
 )
+from winnow.core.verdict.hints.best import Verdict, in_order
 from winnow.core.verdict.hints.kind import Kind, Looked, Notice, Noticed, Shoot
 from winnow.say import say
 
@@ -37,14 +39,16 @@ __all__ = [
     "Looked",
     "Noticed",
     "Shoot",
+    "Verdict",
     "groups_of",
     "in_order",
     "notice",
     "of_shoot",
+    "verdicts",
 ]
 
 _MODULES: Final = (
-    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, no_face, replaced, alone, copy, best,
+    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, bright, no_face, replaced, alone, copy, best,
 )  # fmt: skip
 KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
 _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}
@@ -53,8 +57,6 @@ _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module
 _NEIGHBOURS: Final = 2_500
 _COPY_AWAY: Final = 0.1
 _SAME_SECOND_AWAY: Final = 0.005
-
-in_order = best.in_order
 
 
 def groups_of(frames: Iterable[Looked]) -> list[list[Looked]]:
@@ -89,6 +91,12 @@ def notice(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> dict[st
         ]
         for name, notice_of in _NOTICES.items()
     }
+
+
+def verdicts(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> list[Verdict]:
+    """How each frame stands in its group, group by group, from best to worst."""
+    shoot = Shoot(thresholds=thresholds)
+    return [one for group in groups_of(frames) for one in best.verdicts(group, shoot)]
 
 
 def _nearest(frames: Sequence[Looked]) -> dict[int, float]:

@@ -1,17 +1,19 @@
 """Best of its group: an order with its reasons in words; what can't be told apart is said to be tied.
 
-First the eyes (fewer closed ones), then faults of the exposure and motion, then how sharp the part that matters
-is. Differences that nobody sees are ties.
+What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a flash that did not fire, far
+too dark or bright. Then the eyes (fewer closed ones), then motion and how sharp the part that matters is, then the light.
+Differences that nobody sees are ties. In a group without a usable frame there is no best.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
-from winnow.core.verdict.hints import dark, eyes, motion
+from winnow.core.verdict.hints import blurred, bright, dark, eyes, light, motion
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
-from winnow.core.verdict.order import TIE
+from winnow.core.verdict.order import TIE, TIE_PX, Standing
 from winnow.say import say, say_of
 
 KIND = Kind(
@@ -31,96 +33,190 @@ KIND = Kind(
 
 
 # Moved, these change what is counted in reasons, and who is best.
-COUNTS_BY = frozenset((eyes.KIND.name, motion.KIND.name, dark.KIND.name))
+COUNTS_BY = frozenset(one.KIND.name for one in (eyes, motion, dark, bright, blurred))
+# So far from its group nobody brings the light back (common practice: a file of 8 bits stands about two EV).
+_FAR_EV: Final = 2.0
+# A flash that the others had adds at least so much where it is seen at all.
+_MISFIRED_EV: Final = 0.4
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
-    """What the order of a group is made from, of one frame."""
+class Weighed:
+    """What the order of a group is made from, of one frame. ``unusable``: why, "" for one that can be used; ``seen``: faces
+    whose eyes can be seen, ``closed`` of them; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
 
     frame: int
+    unusable: str
     seen: int
     closed: int
     moved: bool
-    dark: bool
+    off: bool
+    away: float
     softer: float | None
-    blur: float | None
+    standing: Standing
 
-    def better(self, other: Standing) -> bool:
+    def better(self, other: Weighed) -> bool:
         """Whether this frame is clearly better than another one."""
-        mine = self.closed, self.moved + self.dark
-        theirs = other.closed, other.moved + other.dark
+        mine = bool(self.unusable), self.closed, self.moved
+        theirs = bool(other.unusable), other.closed, other.moved
         if mine != theirs:
             return mine < theirs
+        if self.sharper(other) or other.sharper(self):
+            return self.sharper(other)
+        return self.off < other.off
+
+    def sharper(self, other: Weighed) -> bool:
+        """Whether somebody can see that this frame is sharper."""
         if self.softer is None or other.softer is None:
             return False
-        return self.softer < other.softer - TIE
+        blur, rival = self.standing.blur, other.standing.blur
+        seen = blur is None or rival is None or rival - blur > TIE_PX
+        return seen and self.softer < other.softer - TIE
 
 
-def standings(group: Sequence[Looked], shoot: Shoot) -> list[Standing]:
-    """The frames of a group that can be compared."""
-    moved = {
-        one.frame for one in motion.notice(group, shoot) if shoot.names(motion.KIND, one.figure)
-    }
-    darker = {one.frame for one in dark.notice(group, shoot) if shoot.names(dark.KIND, one.figure)}
+def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
+    """The frames of a group that can be compared, in the order of time."""
+
+    def named(kind: Kind, noticed: Sequence[Noticed]) -> set[int]:
+        return {one.frame for one in noticed if shoot.names(kind, one.figure)}
+
+    moved = named(motion.KIND, motion.notice(group, shoot))
+    off = named(dark.KIND, dark.notice(group, shoot)) | named(
+        bright.KIND, bright.notice(group, shoot)
+    )
+    # Of a series of exposures no frame is at fault, and the one in the middle is exposed as metered.
+    off |= {frame for frame, step in light.series(group).items() if step}
+    soft_all_over = named(blurred.KIND, blurred.notice(group, shoot))
+    away = light.against_group(group)
+    unlit = {one for one in dark.without_flash(group) if away.get(one, 0.0) <= -_MISFIRED_EV}
     below = eyes.closed_below(shoot.thresholds)
-    counted = {one.id: eyes.closed_of(one.faces or (), below) for one in group}
+
+    def unusable(one: Looked) -> str:
+        assert one.judged is not None
+        if one.damaged:
+            return say("damaged")
+        if one.judged.state == "no edge":
+            return say("no edge to measure")
+        if one.id in soft_all_over:
+            return say("soft all over")
+        if one.id in unlit:
+            return say("the flash did not fire")
+        if abs(away.get(one.id, 0.0)) >= _FAR_EV:
+            return say("far too dark") if away[one.id] < 0 else say("far too bright")
+        return ""
+
     return [
-        Standing(
+        Weighed(
             one.id,
-            *counted[one.id],
+            unusable(one),
+            *eyes.closed_of(one.faces or (), below),
             one.id in moved,
-            one.id in darker,
+            one.id in off,
+            away.get(one.id, 0.0),
             one.judged.softer,
-            one.judged.blur,
+            one.judged.standing,
         )
         for one in group
         if one.judged is not None
     ]
 
 
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """How a frame stands in its group. ``place``: one more than frames are better, ``of`` those that were judged; ``best``:
+    none is better, and it can be used; ``usable``: nothing makes it unusable; ``words``: the reasons."""
+
+    frame: int
+    place: int
+    of: int
+    best: bool
+    usable: bool
+    words: str
+
+
+def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
+    """The verdicts on the frames of a group that were judged, from best to worst, ties in the order of time.
+
+    A frame alone has none.
+    """
+    known = weighed(group, shoot)
+    if len(known) < 2:
+        return []
+    better = {one.frame: sum(other.better(one) for other in known) for one in known}
+    best = [one for one in known if not one.unusable and not better[one.frame]]
+    return [
+        Verdict(
+            one.frame,
+            better[one.frame] + 1,
+            len(known),
+            one in best,
+            not one.unusable,
+            _reasons(one, best, known) if one in best else _against(one, best),
+        )
+        for one in sorted(known, key=lambda one: better[one.frame])
+    ]
+
+
 def in_order(group: Sequence[Looked], shoot: Shoot) -> list[int]:
     """The frames of a group from best to worst; those that are tied in the order of time."""
-    known = standings(group, shoot)
-    worse_than = {one.frame: sum(other.better(one) for other in known) for one in known}
-    ranked = sorted(known, key=lambda one: worse_than[one.frame])
-    rest = [one.id for one in group if one.id not in worse_than]
-    return [one.frame for one in ranked] + rest
+    ranked = [one.frame for one in verdicts(group, shoot)]
+    return ranked + [one.id for one in group if one.id not in ranked]
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
-    """Of the frames that no other one of their group is better than."""
-    known = standings(group, shoot)
-    if len(known) < 2:
-        return []
-    best = [one for one in known if not any(other.better(one) for other in known)]
-    if len(best) == len(known):
-        return []  # nothing is known to be better than anything
-    return [Noticed(one.frame, len(best), _reasons(one, best, known)) for one in best]
+    """Of the frames that no other one of their group is better than; of none where none can be used."""
+    best = [one for one in verdicts(group, shoot) if one.best]
+    return [Noticed(one.frame, len(best), one.words) for one in best]
 
 
-def _reasons(one: Standing, best: Sequence[Standing], known: Sequence[Standing]) -> str:
+def _against(one: Weighed, best: Sequence[Weighed]) -> str:
+    """What speaks against a frame that is not the best."""
+    if one.unusable:
+        why = say("can’t be used: {why}", why=one.unusable)
+        return why if best else say("{why}; nor can any other of its group", why=why)
+    words = []
+    if one.closed > min(other.closed for other in best):
+        closed = say_of(
+            one.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=one.closed
+        )
+        words.append(closed)
+    if one.moved:
+        words.append(say("moved"))
+    if one.standing.state == "softer":
+        words.append(one.standing.words)
+    elif any(other.sharper(one) for other in best):
+        words.append(say("a little softer than the best"))
+    if one.off:
+        ev = abs(one.away)
+        words.append(
+            say("{ev:.1f} EV darker", ev=ev) if one.away < 0 else say("{ev:.1f} EV brighter", ev=ev)
+        )
+    return ", ".join(words) or say("nothing speaks against it")
+
+
+def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) -> str:
     others = [other for other in known if other not in best]
     words = []
+    if others and all(other.unusable for other in others):
+        words.append(say("the others can’t be used"))
     if one.seen and not one.closed and any(other.closed for other in others):
         words.append(say("eyes open"))
     if not one.moved and any(other.moved for other in others):
         words.append(say("still"))
-    if not one.dark and any(other.dark for other in others):
+    softer = [other for other in others if one.sharper(other)]
+    own = one.standing.blur
+    rivals = [other.standing.blur for other in softer]
+    px = [rival - own for rival in rivals if rival is not None and own is not None]
+    if px and len(px) == len(others):
+        words.append(say("sharper by {px:.1f} px", px=min(px)))
+    elif softer:
+        words.append(say("among the sharpest"))
+    if not one.off and any(other.off for other in others):
         words.append(say("well exposed"))
-    if one.softer is not None:
-        rivals = [
-            other.blur - one.blur
-            for other in others
-            if other.blur is not None and one.blur is not None and other.softer is not None
-            and other.softer > one.softer + TIE
-        ]  # fmt: skip
-        if rivals and len(rivals) == len(others) and min(rivals) >= 0.1:
-            words.append(say("sharper by {px:.1f} px", px=min(rivals)))
-        elif rivals:
-            words.append(say("among the sharpest"))
     if len(best) > 1:
         words.append(say_of(len(best) - 1, "tied with {n} other", "tied with {n} others"))
+    if not others:
+        return say_of(len(best) - 1, "as good as the other one", "as good as the {n} others")
     return say(
         "best of {number}: {reasons}",
         number=len(known),

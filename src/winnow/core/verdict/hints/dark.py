@@ -1,14 +1,14 @@
 """Dark against its group: a flash that did not fire, a cloud, a wrong setting.
 
-The brightness of the picture in EV against the median of its group (see ``core.exposure``). A flash that did
-not fire shows as several EV.
+How many EV the picture is under its group (see ``light``). A flash that did not fire shows as several EV. In a
+series of exposures, being darker is no fault.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from statistics import median
 
+from winnow.core.verdict.hints import light
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
 
@@ -25,19 +25,22 @@ KIND = Kind(
 )
 
 
+def without_flash(group: Sequence[Looked]) -> set[int]:
+    """The frames whose flash did not fire, where those of most others did."""
+    flashes = sum(bool(one.flash) for one in group) > len(group) / 2
+    return {one.id for one in group if flashes and not one.flash}
+
+
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame that is darker than its group's median."""
-    known = [one for one in group if one.brightness_ev is not None]
-    if len(known) < 2:
-        return []
-    usual = median(one.brightness_ev for one in known if one.brightness_ev is not None)
-    flashes = sum(bool(one.flash) for one in group) > len(group) / 2
+    unlit = without_flash(group)
+    meant = light.series(group)
     out = []
-    for one in known:
-        under = usual - (one.brightness_ev or 0.0)
-        if under > 0:
-            words = say("{under:.1f} EV darker than its group", under=under)
-            if flashes and not one.flash:
-                words += say("; the others had a flash")
-            out.append(Noticed(one.id, under, words))
+    for frame, brighter in light.against_group(group).items():
+        if brighter >= 0 or frame in meant:
+            continue
+        words = say("{under:.1f} EV darker than its group", under=-brighter)
+        if frame in unlit:
+            words += say("; the others had a flash")
+        out.append(Noticed(frame, -brighter, words))
     return out

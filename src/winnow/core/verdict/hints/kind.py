@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from winnow.core.measure.exposure import Levels
 from winnow.core.measure.faces import Face
 from winnow.core.verdict.judge import Judged
 
@@ -13,7 +14,8 @@ from winnow.core.verdict.judge import Judged
 class Looked:
     """What is known of a frame. ``group``: its number; ``faces``: those that count, None where they weren't
     looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its picture was
-    another one and was marked, that one's time and signature."""
+    another one and was marked, that one's time and signature. ``levels``: see
+    ``exposure.Exposure``; ``damaged``: a part of its picture is missing."""
 
     id: int
     group: int
@@ -30,6 +32,10 @@ class Looked:
     focal_mm: float | None = None
     content_hash: str | None = None
     signature: bytes | None = None
+    aperture: float | None = None
+    iso: float | None = None
+    levels: Levels | None = None
+    damaged: bool = False
     before: tuple[float | None, bytes] | None = None
 
 

@@ -1,0 +1,34 @@
+"""Bright against its group: a wrong setting, a flash too strong, another light.
+
+How many EV the picture is over its group (see ``light``). In a series of exposures, being brighter is no fault.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.verdict.hints import light
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="bright",
+    title=say("Bright against its group"),
+    meaning=say("Brighter than the other frames of its group."),
+    figure=say("over the group"),
+    unit=" EV",
+    threshold=1,
+    least=0.3,
+    most=4,
+    decimals=1,
+)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame that is brighter than its group's median."""
+    meant = light.series(group)
+    return [
+        Noticed(frame, over, say("{over:.1f} EV brighter than its group", over=over))
+        for frame, over in light.against_group(group).items()
+        if over > 0 and frame not in meant
+    ]
