@@ -107,7 +107,7 @@ def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, sh
             assert round(place["blur"], 2) == blur
             assert (place["words"], place["state"]) == (words, said[n]["state"])
         passing = [
-            client.post(f"/api/shoots/{shoot}/find", json={"written": f"blur<{limit}"}).json()[
+            client.post(f"/api/shoots/{shoot}/find", json={"written": f"blur<{limit:.3f}"}).json()[
                 "ids"
             ]
             for limit in (blur - 0.01, blur + 0.01)
