@@ -4,7 +4,7 @@ import numpy as np
 from PIL import ImageEnhance
 
 from tests.pictures import scene
-from winnow.core.groups.runs import group_numbers
+from winnow.core.groups.runs import LOOKS_BACK, group_numbers
 from winnow.core.measure.likeness import distances_between_neighbours, signature
 
 
@@ -28,6 +28,31 @@ def test_the_longer_the_pause_the_more_alike_they_must_be() -> None:
 def test_without_pictures_only_bursts_are_groups() -> None:
     nothing = float("nan")
     assert numbers([0, 1, 10, 11], [nothing] * 3) == [0, 0, 1, 1]
+
+
+def of_kinds(kinds: str, pause: float = 1.0, threshold: float = 0.32) -> list[int]:
+    """Groups of frames of which those with the same letter show the same thing."""
+    back = np.full((len(kinds) - 1, LOOKS_BACK), np.nan, np.float32)
+    for n in range(1, len(kinds)):
+        for away in range(1, min(n, LOOKS_BACK) + 1):
+            back[n - 1, away - 1] = 0.1 if kinds[n] == kinds[n - away] else 0.7
+    times = pause * np.arange(len(kinds))
+    return group_numbers(times, back, np.zeros(len(kinds), np.bool_), threshold).tolist()
+
+
+def test_an_odd_frame_does_not_end_what_goes_on_behind_it() -> None:
+    assert of_kinds("aaxaabb") == [0, 0, 0, 0, 0, 1, 1]
+    assert of_kinds("aaxyzaab") == [0, 0, 0, 0, 0, 0, 0, 1]
+    # Longer away, it is another time.
+    assert len(set(of_kinds("aawxyzaa"))) == 6
+    # So after a pause.
+    assert of_kinds("axa", pause=15) == [0, 1, 2]
+    # What comes only once on either side stays by itself.
+    assert of_kinds("aabcc") == [0, 0, 1, 2, 2]
+
+
+def test_a_tighter_slider_is_tighter_over_others_too() -> None:
+    assert of_kinds("aaxaa", threshold=0.1) == [0, 0, 1, 2, 2]
 
 
 def test_an_upright_retake_right_after_stays() -> None:

@@ -249,7 +249,7 @@ def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float
         [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, found, strict=True)]
     )
     order = np.argsort(times, kind="stable")
-    distances = likeness.distances_between_neighbours([found[n].likeness for n in order])
+    distances = likeness.distances_back([found[n].likeness for n in order], runs.LOOKS_BACK)
     upright = np.array([true[n]["upright"] for n in order])
     ours = runs.group_numbers(times[order], distances, upright)
     theirs = np.array([true[n]["group"] for n in order])

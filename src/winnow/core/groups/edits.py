@@ -45,7 +45,7 @@ def grouped(
     """Number the groups of frames that are in order, as the pictures and the person say.
 
     ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``: of each
-    picture to the one before it, shape (n − 1,), see ``core.likeness``. Returns numbers from 0 in the order of each group's first frame, shape (n,).
+    picture to those before it, shape (n − 1, k), see ``likeness.distances_back``. Returns numbers from 0 in the order of each group's first frame, shape (n,).
     """
     if not len(ids):
         return np.empty(0, np.int32)

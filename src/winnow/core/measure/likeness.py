@@ -101,6 +101,17 @@ def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.f
     return distances(table[1:], table[:-1])
 
 
+def distances_back(signatures: list[bytes | None], most: int) -> NDArray[np.float32]:
+    """Distance of each picture to those before it, shape (n − 1, most): the first column as ``distances_between_neighbours``,
+    the next to the one before that. NaN where unknown, and where there is none."""
+    count = max(0, len(signatures) - 1)
+    out = np.full((count, most), np.nan, np.float32)
+    table = as_table(signatures)
+    for away in range(1, min(most, count) + 1):
+        out[away - 1 :, away - 1] = distances(table[away:], table[:-away])
+    return out
+
+
 def as_table(signatures: list[bytes | None]) -> NDArray[np.uint8]:
     """Signatures as rows of bytes, shape (n, 265): the first byte says whether it is known."""
     # One of another length is of older code, and will be made anew.

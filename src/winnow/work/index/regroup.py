@@ -45,10 +45,10 @@ def regroup(db: Database, shoot_id: int, looseness: float | None = None) -> Grou
 def _material(
     db: Database, shoot_id: int, commits: int
 ) -> tuple[store.Grouped, NDArray[np.float32]]:
-    """What the groups are made of, and how far each picture is from the one before it."""
+    """What the groups are made of, and how far each picture is from those before it."""
     known = store.material(db, shoot_id)
     # The signatures are large, and of no more use.
-    return replace(known, signatures=[]), likeness.distances_between_neighbours(known.signatures)
+    return replace(known, signatures=[]), likeness.distances_back(known.signatures, runs.LOOKS_BACK)
 
 
 def _made(
