@@ -36,7 +36,7 @@ def of_kinds(kinds: str, pause: float = 1.0, threshold: float = 0.32) -> list[in
     for n in range(1, len(kinds)):
         for away in range(1, min(n, LOOKS_BACK) + 1):
             back[n - 1, away - 1] = 0.1 if kinds[n] == kinds[n - away] else 0.7
-    times = pause * np.arange(len(kinds))
+    times = np.array([pause * n for n in range(len(kinds))])
     return group_numbers(times, back, np.zeros(len(kinds), np.bool_), threshold).tolist()
 
 

@@ -162,7 +162,8 @@ def test_what_is_counted_follows_the_threshold_that_was_moved() -> None:
     }
     assert found["eyes_closed"][1].startswith("1 of 2 faces")
     assert found["best"][2].startswith("best of 3: eyes open")
-    assert [one.words for one in hints.notice(group, {})["best"]] == ["as good as the 2 others"] * 3
+    assert hints.notice(group, {})["best"][0].words == "best of 3: eyes open, tied with 1 other"
+    assert hints.notice(group[1:], {})["best"][0].words == "as good as the other one"
 
 
 def test_ties_are_said_to_be_ties() -> None:
@@ -197,6 +198,19 @@ def test_a_flash_that_did_not_fire_is_not_made_up_for_by_open_eyes() -> None:
     unlit = looked(4, flash=False, brightness_ev=-1.2)
     assert set(named("dark", *lit, unlit)) == {4}
     assert 4 not in named("best", *lit, unlit)
+
+
+def test_eyes_that_are_less_open_than_usual_come_after_open_ones() -> None:
+    def person(n: int, gap: float) -> Looked:
+        return looked(n, faces=[face(0.5, 0.5, 0.3, gap=gap)])
+
+    group = [person(1, 0.3), person(2, 0.31), person(3, 0.21), person(4, 0.28)]
+    found = {one.frame: one for one in hints.verdicts(group, {})}
+    assert found[3].words == "eyes less open"
+    assert [n for n, one in found.items() if one.best] == [1, 2, 4]
+    # Of somebody whose eyes are narrow in all frames nothing is said.
+    narrow = [person(n, gap) for n, gap in ((1, 0.2), (2, 0.21), (3, 0.19))]
+    assert all(one.best for one in hints.verdicts(narrow, {}))
 
 
 def test_a_brighter_frame_is_named_and_comes_after_what_is_as_sharp() -> None:

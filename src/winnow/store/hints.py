@@ -9,21 +9,26 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, astuple, dataclass
 
 from winnow.core.measure import faces
-from winnow.core.verdict.hints import KINDS, Looked, Noticed, Verdict
+from winnow.core.verdict.hints import KINDS, VERSION, Looked, Noticed, Verdict
 from winnow.core.verdict.judge import Judged
 from winnow.store.db import Database
 
 
 def is_stale(db: Database, shoot_id: int) -> bool:
-    """Whether something changed since the hints of a shoot were made."""
-    row = db.read.execute("SELECT hints_stale FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
-    return bool(row and row["hints_stale"])
+    """Whether something changed since the hints of a shoot were made, or older rules made them."""
+    row = db.read.execute(
+        "SELECT hints_stale OR hints_version != ? AS stale FROM shoot WHERE id = ?",
+        (VERSION, shoot_id),
+    ).fetchone()
+    return bool(row and row["stale"])
 
 
 def note_fresh(db: Database, shoot_id: int) -> None:
     """What changes from now on makes them stale again. Said before they are made, not after."""
     with db.write() as conn:
-        conn.execute("UPDATE shoot SET hints_stale = 0 WHERE id = ?", (shoot_id,))
+        conn.execute(
+            "UPDATE shoot SET hints_stale = 0, hints_version = ? WHERE id = ?", (VERSION, shoot_id)
+        )
 
 
 def note_stale(db: Database, shoot_id: int) -> None:
@@ -149,6 +154,7 @@ def _looked(row: sqlite3.Row) -> Looked:
         iso=row["iso"],
         levels=tuple(json.loads(row["levels"] or "[]")) or None,
         damaged=bool(row["notice"]),
+        ratio=ratio,
         before=None if before is None else (row["time_before"], before),
     )
 

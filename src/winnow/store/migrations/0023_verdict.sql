@@ -14,3 +14,5 @@ CREATE TABLE verdict (
     usable INTEGER NOT NULL,
     words TEXT NOT NULL
 );
+-- Which version of the rules hints and verdicts are from.
+ALTER TABLE shoot ADD COLUMN hints_version TEXT NOT NULL DEFAULT '';

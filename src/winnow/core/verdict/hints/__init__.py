@@ -35,6 +35,7 @@ from winnow.say import say
 
 __all__ = [
     "KINDS",
+    "VERSION",
     "Kind",
     "Looked",
     "Noticed",
@@ -46,6 +47,9 @@ __all__ = [
     "of_shoot",
     "verdicts",
 ]
+
+# Raised when a rule says something else: hints and verdicts are made anew of what is measured.
+VERSION: Final = "1"
 
 _MODULES: Final = (
     soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, bright, no_face, replaced, alone, copy, best,

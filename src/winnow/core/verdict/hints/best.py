@@ -43,12 +43,14 @@ _MISFIRED_EV: Final = 0.4
 @dataclass(frozen=True, slots=True)
 class Weighed:
     """What the order of a group is made from, of one frame. ``unusable``: why, "" for one that can be used; ``seen``: faces
-    whose eyes can be seen, ``closed`` of them; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
+    whose eyes can be seen, ``closed`` of them; ``narrowed``: people whose eyes are less open than in
+    other frames; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
 
     frame: int
     unusable: str
     seen: int
     closed: int
+    narrowed: int
     moved: bool
     off: bool
     away: float
@@ -57,8 +59,8 @@ class Weighed:
 
     def better(self, other: Weighed) -> bool:
         """Whether this frame is clearly better than another one."""
-        mine = bool(self.unusable), self.closed, self.moved
-        theirs = bool(other.unusable), other.closed, other.moved
+        mine = bool(self.unusable), self.closed, self.narrowed, self.moved
+        theirs = bool(other.unusable), other.closed, other.narrowed, other.moved
         if mine != theirs:
             return mine < theirs
         if self.sharper(other) or other.sharper(self):
@@ -91,6 +93,8 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
     unlit = {one for one in dark.without_flash(group) if away.get(one, 0.0) <= -_MISFIRED_EV}
     below = eyes.closed_below(shoot.thresholds)
 
+    narrowed = eyes.narrowed_of(group)
+
     def unusable(one: Looked) -> str:
         assert one.judged is not None
         if one.damaged:
@@ -110,6 +114,7 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
             one.id,
             unusable(one),
             *eyes.closed_of(one.faces or (), below),
+            narrowed.get(one.id, 0),
             one.id in moved,
             one.id in off,
             away.get(one.id, 0.0),
@@ -180,6 +185,8 @@ def _against(one: Weighed, best: Sequence[Weighed]) -> str:
             one.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=one.closed
         )
         words.append(closed)
+    elif one.narrowed > min(other.narrowed for other in best):
+        words.append(say("eyes less open"))
     if one.moved:
         words.append(say("moved"))
     if one.standing.state == "softer":
@@ -199,7 +206,8 @@ def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) ->
     words = []
     if others and all(other.unusable for other in others):
         words.append(say("the others can’t be used"))
-    if one.seen and not one.closed and any(other.closed for other in others):
+    shut = any(other.closed or other.narrowed for other in others)
+    if one.seen and not one.closed and not one.narrowed and shut:
         words.append(say("eyes open"))
     if not one.moved and any(other.moved for other in others):
         words.append(say("still"))

@@ -15,7 +15,7 @@ class Looked:
     """What is known of a frame. ``group``: its number; ``faces``: those that count, None where they weren't
     looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its picture was
     another one and was marked, that one's time and signature. ``levels``: see
-    ``exposure.Exposure``; ``damaged``: a part of its picture is missing."""
+    ``exposure.Exposure``; ``damaged``: a part of its picture is missing; ``ratio``: its width by its height."""
 
     id: int
     group: int
@@ -36,6 +36,7 @@ class Looked:
     iso: float | None = None
     levels: Levels | None = None
     damaged: bool = False
+    ratio: float = 1.5
     before: tuple[float | None, bytes] | None = None
 
 
