@@ -146,6 +146,38 @@ def test_faces_are_compared_and_stepped_through(
     page.until(lambda: page.all("[data-testid=photograph][data-close=true]"))
 
 
+def test_ladder_tiles_and_facts_say_the_same_of_a_frame(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SIX)
+    noticed(winnow, page, tmp_path / "shoot", 6)
+    page.keys("Home", "Space")
+    page.until(lambda: len(page.all("[data-standing]")) == 6)
+    ladder = [
+        (one.get_attribute("data-standing"), one.text.replace(" ◂", "").split("\n"))
+        for one in page.all("[data-standing]")
+    ]
+    assert {state for state, _ in ladder} == {"tied", "softer"}
+    assert page.one("[data-verdict]").get_attribute("data-verdict") == "best"
+    page.keys("V")
+    page.until(lambda: len(page.all("[data-tile] [data-standing]")) == 6)
+    page.until(
+        lambda: (
+            ladder
+            == [
+                (
+                    one.get_attribute("data-standing"),
+                    (one.get_attribute("title") or "").split(" · "),
+                )
+                for one in page.all("[data-tile] [data-standing]")
+            ]
+        )
+    )
+    page.keys("Shift+M")
+    px, words = ladder[0][1]
+    page.until(lambda: f"{px} · {words}" in page.text("[role=dialog]"))
+
+
 def test_the_group_is_measured_where_one_points(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:

@@ -206,7 +206,7 @@ def test_eyes_that_are_less_open_than_usual_come_after_open_ones() -> None:
 
     group = [person(1, 0.3), person(2, 0.31), person(3, 0.21), person(4, 0.28)]
     found = {one.frame: one for one in hints.verdicts(group, {})}
-    assert found[3].words == "eyes less open"
+    assert found[3].words == "not the best: eyes less open"
     assert [n for n, one in found.items() if one.best] == [1, 2, 4]
     # Of somebody whose eyes are narrow in all frames nothing is said.
     narrow = [person(n, gap) for n, gap in ((1, 0.2), (2, 0.21), (3, 0.19))]

@@ -137,7 +137,8 @@ function lines(facts: Facts): [string, string][] {
           .filter(Boolean)
           .join(' · '),
     ],
-    [t`Sharpest part`, facts.blur_px !== null && sharpness(facts.blur_px)],
+    [t`In its group`, facts.verdict],
+    [t`Sharpest part`, !facts.standing && facts.blur_px !== null && sharpness(facts.blur_px)],
     [
       t`Brightness`,
       facts.brightness_ev !== null && t`${signed(facts.brightness_ev, 1)} EV against middle grey`,

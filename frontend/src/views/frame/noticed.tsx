@@ -33,7 +33,7 @@ export function Noticed({ id }: { id: number }) {
       <div className={stale ? 'invisible' : ''}>
         {data?.said.verdict && (
           <p className="mb-1 leading-snug" data-verdict={verdictState(data.said)}>
-            <strong>{verdictTitle(data.said)}</strong> {data.said.verdict}
+            {VERDICT_SIGNS[verdictState(data.said)]} {data.said.verdict}
           </p>
         )}
         <p className="font-semibold">
@@ -51,11 +51,8 @@ function verdictState({ best, usable }: Said): 'best' | 'usable' | 'unusable' {
   return best ? 'best' : usable ? 'usable' : 'unusable';
 }
 
-/** What the verdict is, by shape and word. */
-function verdictTitle(said: Said): string {
-  if (said.best) return `◆ ${t`Best`}:`;
-  return said.usable ? `◇ ${t`Usable`}:` : `× ${t`Not usable`}:`;
-}
+/** What the verdict is, by shape; its words say the same. */
+const VERDICT_SIGNS = { best: '◆', usable: '◇', unusable: '×' } as const;
 
 function Hint({ hint }: { hint: FrameHint }) {
   return (

@@ -30,7 +30,7 @@ const PLACE: Beside = {
   angle: 0,
   confidence: 0.9,
   sure: true,
-  standing: { blur: 1.24, state: 'tied', words: 'as sharp as 3 others', short: '= 4' },
+  standing: { blur: 1.24, state: 'tied', words: 'as sharp as 3 others', short: 'sharp' },
   judged: true,
   clipped_high: 0.034,
   clipped_low: 0,
@@ -86,7 +86,7 @@ describe('what is said of a frame', () => {
 
 describe('focusWords in narrow tiles', () => {
   it('say the place in short, then only the figure', () => {
-    expect(focusWords(PLACE, 300)).toBe('1.2 px · = 4');
+    expect(focusWords(PLACE, 300)).toBe('1.2 px · sharp');
     expect(focusWords({ ...PLACE, standing: NO_EDGE }, 200)).toBe('no edge');
     expect(focusWords(PLACE, 200)).toBe('1.2 px');
   });

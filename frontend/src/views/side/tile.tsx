@@ -121,7 +121,7 @@ export function FrameTile({
             />
           </span>
         )}
-        <span className="truncate" title={focusWords(found)}>
+        <span className="truncate" data-standing={found?.standing.state} title={focusWords(found)}>
           {focusWords(found, box.width - (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0))}
         </span>
         {eyes && (

@@ -60,7 +60,7 @@ class Standing:
         """The same in a word or two."""
         match self.state:
             case "tied":
-                return say("= {number}", number=self.tied + 1)
+                return say("sharp")
             case "softer":
                 return say("{times:.1f}×", times=self.times)
             case "no edge":
