@@ -143,6 +143,18 @@ def sentence_for(edit: Edit, where: str, label_names: Mapping[str, str]) -> str:
     return ", ".join(parts)
 
 
+def plan_decisions(
+    wanted: Mapping[int, Decision], marks: Mapping[int, Mark], sentence: str
+) -> Change | None:
+    """Turn decisions on some frames into one change; None when every frame says so already. ``marks``: present ones."""
+    steps = tuple(
+        Step(frame, mark, replace(mark, decision=wanted[frame]))
+        for frame, mark in marks.items()
+        if mark.decision is not wanted[frame]
+    )
+    return Change(sentence, steps) if steps else None
+
+
 def plan_edit(
     edit: Edit,
     marks: Mapping[int, Mark],

@@ -16,6 +16,7 @@ import winnow
 from winnow.say import say
 from winnow.web.cards import routes as bring_in
 from winnow.web.deliveries import routes as deliveries
+from winnow.web.draft import routes as draft
 from winnow.web.files import routes as files
 from winnow.web.filters import routes as filters
 from winnow.web.frames import routes as frames
@@ -70,6 +71,7 @@ TAGS = {
     "marks": "Decision, stars and label, and the history of all changes.",
     "groups": "Frames that show the same thing, and how they compare at the same part of the subject.",
     "hints": "What the analysis noticed, with figures and reasons. Nothing is marked by it unless a person says so.",
+    "draft": "What to keep, proposed group by group. A person decides.",
     "filters": "Conditions on frames, clicked or [written](filter.md).",
     "texts": "Captions and rights, by the names of IPTC Core, and their templates.",
     "files": "Marks and texts in [sidecars and pictures](files.md).",
@@ -114,7 +116,7 @@ def create_app(
     )
     app.state.runtime = runtime
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, marks, texts, files, lists, settings, sharing, wrap_up, deliveries,
+        shoots, bring_in, filters, frames, groups, hints, draft, marks, texts, files, lists, settings, sharing, wrap_up, deliveries,
         renamings, programs, proofs,
         aside,
     ):  # fmt: skip

@@ -198,9 +198,7 @@ def _against(one: Weighed, best: Sequence[Weighed]) -> str:
         words.append(
             say("{ev:.1f} EV darker", ev=ev) if one.away < 0 else say("{ev:.1f} EV brighter", ev=ev)
         )
-    return say(
-        "not the best: {why}", why=", ".join(words) or say("nothing speaks against it")
-    )
+    return say("not the best: {why}", why=", ".join(words) or say("nothing speaks against it"))
 
 
 def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) -> str:

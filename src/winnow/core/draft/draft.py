@@ -1,0 +1,224 @@
+"""The draft: a proposal of what to keep, from verdicts, what is decided already, and the number to keep.
+
+One frame a group first, the best that can be used. Up to the number, the most different good seconds; over it, groups are left
+out whose frame is most like another that is kept. Pure and deterministic; no mark is changed by it.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import groupby
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from winnow.core.marks import Decision
+from winnow.core.measure import likeness
+from winnow.say import say
+
+# A second frame of a group must differ from those kept by this likeness distance: takes of one pose stay below.
+_DIFFERENT: Final = 0.06
+# Frames that are as good as the best, with which a second may be chosen, are so many at most.
+_MOST_A_GROUP: Final = 4
+# What is most like another is looked for among so many kept frames on either side.
+_WINDOW: Final = 40
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A frame that the draft may propose. ``place``: one more than frames of its group are better, 0 where it isn't known;
+    ``best``: none is better; ``usable``: nothing makes it unusable; ``words``: the verdict on it."""
+
+    frame: int
+    group: int
+    decision: Decision = Decision.UNDECIDED
+    stars: int = 0
+    place: int = 0
+    best: bool = False
+    usable: bool = True
+    words: str = ""
+    signature: bytes | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """What is proposed for a group. ``frames``: from best to worst; ``keep``: those to keep; ``runner_up``: the next to it;
+    ``sure``: one is better than all others; ``decided``: nothing is undecided in it, or it has a pick; ``words``: why."""
+
+    group: int
+    frames: tuple[int, ...]
+    keep: tuple[int, ...]
+    runner_up: int | None
+    sure: bool
+    decided: bool
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """The proposals in the order of groups; ``picked``: frames that are picks already, which are among those kept."""
+
+    proposals: tuple[Proposal, ...] = ()
+    picked: int = 0
+
+    @property
+    def kept(self) -> int:
+        """How many frames would be kept in all."""
+        return sum(len(one.keep) for one in self.proposals)
+
+
+@dataclass(slots=True)
+class _Group:
+    """A group while the draft is made. ``order``: from best to worst; ``open_``: those that can be proposed, in order."""
+
+    number: int
+    order: list[Candidate]
+    open_: list[Candidate]
+    decided: bool
+    keep: list[Candidate] = field(default_factory=list)
+
+
+def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
+    """Propose what to keep. ``candidates``: in the order of time, group by group; ``number``: how many to keep in all, None for
+    one a group."""
+    groups = [_begun(number_, list(own)) for number_, own in groupby(candidates, lambda c: c.group)]
+    kept = sum(len(one.keep) for one in groups)
+    if number is not None and kept < number:
+        _fill(groups, number - kept)
+    elif number is not None and kept > number:
+        _trim(groups, kept - number)
+    return Draft(
+        tuple(_proposal(one) for one in groups),
+        sum(one.decision is Decision.PICK for one in candidates),
+    )
+
+
+def _begun(number: int, own: list[Candidate]) -> _Group:
+    """A group with its first proposal: what is picked already, else the best that is undecided and can be used."""
+    order = sorted(own, key=lambda one: (not one.usable, one.place or 1, -one.stars))
+    picks = [one for one in own if one.decision is Decision.PICK]
+    undecided = [one for one in order if one.decision is Decision.UNDECIDED]
+    decided = bool(picks) or not undecided
+    group = _Group(
+        number, order, [] if decided else [one for one in undecided if one.usable], decided
+    )
+    group.keep = picks or group.open_[:1]
+    return group
+
+
+def _fill(groups: Sequence[_Group], missing: int) -> None:
+    """Add the most different good seconds, one after the other."""
+    heap: list[tuple[float, int, int]] = []
+    for n, group in enumerate(groups):
+        _push(heap, group, n)
+    while missing and heap:
+        _, n, frame = heapq.heappop(heap)
+        group = groups[n]
+        group.keep.append(next(one for one in group.open_ if one.frame == frame))
+        missing -= 1
+        if len(group.keep) < _MOST_A_GROUP:
+            _push(heap, group, n)
+
+
+def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
+    """Put the best second of a group on the heap: of the good ones the most different from those kept.
+
+    Those as good as the best come before others, whatever they look like.
+    """
+    rest = [one for one in group.open_ if one not in group.keep]
+    good = [one for one in rest if one.best]
+    for shift, those in ((0.0, good), (1.0, [one for one in rest if not one.best])):
+        if not those:
+            continue
+        away = _away(those, group.keep)
+        at = int(np.argmax(away))
+        if away[at] >= _DIFFERENT or shift or len(good) == len(rest):
+            heapq.heappush(heap, (shift - float(away[at]), n, those[at].frame))
+            return
+
+
+def _trim(groups: Sequence[_Group], over: int) -> None:
+    """Leave groups out, those first whose frame is most like another that is kept; what is picked already stays."""
+    own = [(n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided]
+    kept = [one for group in groups for one in group.keep]
+    if len(kept) < 2:
+        return
+    place = {one.frame: k for k, one in enumerate(kept)}
+    alive = np.ones(len(kept), np.bool_)
+    near = _near([one.signature for one in kept])
+    for _ in range(min(over, len(own))):
+        nearest = _nearest_alive(near, alive)
+        left = [(n, place[one.frame]) for n, one in own if alive[place[one.frame]]]
+        n, k = min(left, key=lambda one: (nearest[one[1]], one[1]))
+        alive[k] = False
+        groups[n].keep = []
+
+
+def _near(signatures: Sequence[bytes | None]) -> NDArray[np.float32]:
+    """How far each frame is from those that follow it, shape (window, n); infinite behind the last."""
+    table = likeness.as_table(list(signatures))
+    count = len(table)
+    out = np.full((min(_WINDOW, count - 1), count), np.inf, np.float32)
+    for away in range(1, len(out) + 1):
+        out[away - 1, : count - away] = _known(likeness.distances(table[away:], table[:-away]))
+    return out
+
+
+def _nearest_alive(near: NDArray[np.float32], alive: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """How far each frame is from the most similar one that is kept still, shape (n,)."""
+    nearest = np.full(len(alive), np.inf, np.float32)
+    for away, row in enumerate(near, 1):
+        ahead, behind = row[:-away], nearest[away:]
+        nearest[:-away] = np.minimum(nearest[:-away], np.where(alive[away:], ahead, np.inf))
+        np.minimum(behind, np.where(alive[:-away], ahead, np.inf), out=behind)
+    return nearest
+
+
+def _away(those: Sequence[Candidate], kept: Sequence[Candidate]) -> NDArray[np.float32]:
+    """How different each is from the nearest of those kept, 0…1; what isn't known counts as different."""
+    table = likeness.as_table([one.signature for one in those])
+    held = likeness.as_table([one.signature for one in kept])
+    rows = [_known(likeness.distances(held[k : k + 1], table)) for k in range(len(kept))]
+    nearest: NDArray[np.float32] = (
+        np.stack(rows).min(0) if rows else np.ones(len(those), np.float32)
+    )
+    return nearest
+
+
+def _known(apart: NDArray[np.float32]) -> NDArray[np.float32]:
+    return np.where(np.isnan(apart), np.float32(1), apart)
+
+
+def _proposal(group: _Group) -> Proposal:
+    keep = group.keep
+    rest = [one for one in group.order if one not in keep and one.decision is not Decision.REJECT]
+    best = sum(one.best for one in group.order)
+    sure = bool(keep) and not group.decided and (best == 1 or len(group.order) == 1)
+    return Proposal(
+        group.number,
+        tuple(one.frame for one in group.order),
+        tuple(one.frame for one in keep),
+        next((one.frame for one in rest if one.usable), None),
+        sure,
+        group.decided,
+        _words(group),
+    )
+
+
+def _words(group: _Group) -> str:
+    if group.decided:
+        picked = sum(one.decision is Decision.PICK for one in group.keep)
+        return say("decided: {picked} picked", picked=picked) if picked else say("decided: no pick")
+    if not group.keep:
+        if group.open_:
+            return say("left out: its frame is most like another that is kept")
+        return say("no frame of this group can be used")
+    if len(group.order) == 1:
+        return say("alone in its group")
+    first = group.keep[0].words or say("not compared yet")
+    if len(group.keep) == 1:
+        return first
+    return say("{why}; and what differs most from it", why=first)

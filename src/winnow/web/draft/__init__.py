@@ -1,0 +1,1 @@
+"""Requests about the draft."""

@@ -1,0 +1,156 @@
+"""The draft proposes what can be used, meets the number, keeps what is decided, and is the same for the same shoot."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from winnow.core.draft.draft import Candidate, draft
+from winnow.core.marks import Decision
+from winnow.core.measure import likeness
+
+PICK, REJECT = Decision.PICK, Decision.REJECT
+
+
+def signature(seed: int) -> bytes:
+    rng = np.random.default_rng(seed)
+    small = rng.integers(0, 255, (6, 9, 3)).astype(np.uint8)
+    return likeness.signature(np.kron(small, np.ones((40, 40, 1), np.uint8)))
+
+
+SIGNATURES = [signature(n) for n in range(12)]
+
+
+def frame(n: int, group: int = 0, place: int = 1, **known: object) -> Candidate:
+    best = place == 1
+    return Candidate(n, group, place=place, best=best, words=f"v{n}", **known)  # type: ignore[arg-type]
+
+
+def test_the_best_of_each_group_is_proposed_with_its_reason_and_runner_up() -> None:
+    made = draft([frame(1, 0, 2), frame(2, 0, 1), frame(3, 0, 3), frame(4, 1, 1), frame(5, 1, 1)])
+    first, second = made.proposals
+    assert (first.frames, first.keep, first.runner_up) == ((2, 1, 3), (2,), 1)
+    assert (first.words, first.sure) == ("v2", True)
+    # Where two are as good, nobody is sure.
+    assert (second.keep, second.sure) == ((4,), False)
+    assert made.kept == 2
+
+
+def test_what_is_decided_stays_as_it_is() -> None:
+    made = draft(
+        [
+            frame(1, 0, 1), frame(2, 0, 2, decision=PICK),
+            frame(3, 1, 1, decision=REJECT), frame(4, 1, 2, decision=REJECT),
+            frame(5, 2, 1, decision=REJECT), frame(6, 2, 2),
+        ]
+    )  # fmt: skip
+    assert [one.keep for one in made.proposals] == [(2,), (), (6,)]
+    assert [one.decided for one in made.proposals] == [True, True, False]
+    assert made.picked == 1
+    assert made.proposals[0].words == "decided: 1 picked"
+
+
+def test_a_group_without_a_usable_frame_gets_no_proposal() -> None:
+    (only,) = draft([frame(1, 0, 1, usable=False), frame(2, 0, 2, usable=False)]).proposals
+    assert (only.keep, only.sure) == ((), False)
+    assert only.words == "no frame of this group can be used"
+
+
+def test_up_to_the_number_the_most_different_seconds_are_added() -> None:
+    same, other, far = SIGNATURES[:3]
+    group = [
+        frame(1, 0, 1, signature=same), frame(2, 0, 1, signature=same), frame(3, 0, 1, signature=other),
+        frame(4, 1, 1, signature=far), frame(5, 1, 2, signature=far),
+    ]  # fmt: skip
+    assert [one.keep for one in draft(group, 3).proposals] == [(1, 3), (4,)]
+    # As good comes before different; then anything that can be used.
+    assert draft(group, 5).kept == 5
+    assert draft(group, 99).kept == 5
+
+
+def test_over_the_number_what_is_most_like_another_is_left_out() -> None:
+    a, b = SIGNATURES[:2]
+    shoot = [frame(1, 0, 1, signature=a), frame(2, 1, 1, signature=b), frame(3, 2, 1, signature=b)]
+    made = draft(shoot, 2)
+    assert [one.keep for one in made.proposals] == [(1,), (), (3,)]
+    assert made.proposals[1].words == "left out: its frame is most like another that is kept"
+    picked = [replace(shoot[0], decision=PICK), *shoot[1:]]
+    assert [one.keep for one in draft(picked, 1).proposals] == [(1,), (), ()]
+
+
+def test_an_empty_shoot_has_an_empty_draft() -> None:
+    assert draft([], 60).proposals == ()
+    assert draft([frame(1)], 60).proposals[0].sure
+
+
+@st.composite
+def shoots(draw: st.DrawFn) -> list[Candidate]:
+    out: list[Candidate] = []
+    for group in range(draw(st.integers(1, 5))):
+        usable = draw(st.lists(st.booleans(), min_size=1, max_size=5))
+        places = draw(st.permutations(range(1, len(usable) + 1)))
+        ordered = sorted(range(len(usable)), key=lambda n: (not usable[n], places[n]))
+        place = {n: k + 1 for k, n in enumerate(ordered)}
+        for n, can in enumerate(usable):
+            out.append(
+                Candidate(
+                    len(out) + 1, group, draw(st.sampled_from(Decision)), draw(st.integers(0, 5)),
+                    place[n], can and place[n] == 1, can, "", draw(st.sampled_from([None, *SIGNATURES])),
+                )
+            )  # fmt: skip
+    return out
+
+
+numbers = st.none() | st.integers(0, 20)
+
+
+@pytest.mark.hypothesis
+@given(shoots(), numbers)
+def test_what_holds_for_every_draft(shoot: list[Candidate], number: int | None) -> None:
+    made = draft(shoot, number)
+    assert made == draft(list(shoot), number)
+    of = {one.frame: one for one in shoot}
+    assert [one.group for one in made.proposals] == sorted({one.group for one in shoot})
+    picks = {one.frame for one in shoot if one.decision is PICK}
+    kept = {frame for one in made.proposals for frame in one.keep}
+    assert picks <= kept
+    assert not {of[frame].decision for frame in kept - picks} - {Decision.UNDECIDED}
+    assert all(of[frame].usable for frame in kept - picks)
+    for one in made.proposals:
+        assert sorted(one.frames) == sorted(
+            f for f, known in of.items() if known.group == one.group
+        )
+        assert one.runner_up is None or one.runner_up not in one.keep
+        open_ = [f for f in one.frames if of[f].usable and of[f].decision is Decision.UNDECIDED]
+        if not one.decided and number is None:
+            assert bool(one.keep) == bool(open_)
+        # The first that is kept is one that no open frame of its group is better than.
+        if not one.decided and one.keep:
+            assert of[one.keep[0]].place == min(of[f].place for f in open_)
+    if number is not None:
+        begun = draft(shoot).kept
+        room = sum(
+            min(4, sum(of[f].usable and of[f].decision is Decision.UNDECIDED for f in one.frames))
+            for one in made.proposals
+            if not one.decided
+        )
+        most = len(picks) + room
+        wanted = max(number, len(picks))
+        assert made.kept == (min(wanted, most) if wanted >= begun else wanted)
+
+
+@pytest.mark.hypothesis
+@given(shoots(), st.integers(0, 4), st.booleans())
+def test_a_new_frame_changes_its_group_alone(shoot: list[Candidate], at: int, usable: bool) -> None:
+    group = shoot[at % len(shoot)].group
+    last = max(n for n, one in enumerate(shoot) if one.group == group)
+    new = Candidate(99, group, place=9, usable=usable)
+    after = draft([*shoot[: last + 1], new, *shoot[last + 1 :]])
+    before = {one.group: one for one in draft(shoot).proposals}
+    for one in after.proposals:
+        if one.group != group:
+            assert one == before[one.group]

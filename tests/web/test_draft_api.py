@@ -1,0 +1,58 @@
+"""The draft over the API: proposed from what is stored, taken as one step."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.pictures import write_natural
+from tests.ready import ready
+from winnow.work.runtime import Runtime
+
+
+@pytest.fixture
+def shoot(runtime: Runtime, tmp_path: Path) -> int:
+    # One subject, hand-held; the third is soft.
+    write_natural(tmp_path / "shoot", [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)])
+    return ready(runtime, tmp_path / "shoot", "shoot")
+
+
+def test_a_draft_is_proposed_and_taken_as_one_step(client: TestClient, shoot: int) -> None:
+    url = f"/api/shoots/{shoot}"
+    ids = client.get(f"{url}/frames").json()["id"]
+    made = client.get(f"{url}/draft").json()
+    (only,) = made["proposals"]
+    assert (made["picked"], made["kept"], made["target"]) == (0, 1, None)
+    assert sorted(only["frames"]) == sorted(ids)
+    assert only["frames"][-1] == ids[2]
+    assert only["keep"][0] != ids[2] != only["runner_up"]
+    assert only["words"].startswith("best of 4")
+    # Nothing is marked by asking.
+    assert set(client.get(f"{url}/frames").json()["decision"]) == {"undecided"}
+
+    keep, out = only["keep"], [frame for frame in ids if frame not in only["keep"]]
+    body = {"groups": [{"keep": keep, "out": out}]}
+    change = client.post(f"{url}/draft/take", json=body).json()
+    name = client.get(f"/api/frames/{keep[0]}").json()["name"]
+    assert change["sentence"] == f"picked {name}, rejected 3 frames, by the draft"
+    after = client.get(f"{url}/draft").json()
+    assert (after["picked"], after["proposals"][0]["decided"]) == (1, True)
+    assert client.post(f"{url}/undo", json={}).json()["sentence"]
+    assert set(client.get(f"{url}/frames").json()["decision"]) == {"undecided"}
+
+
+def test_the_number_to_keep_is_met(client: TestClient, shoot: int) -> None:
+    url = f"/api/shoots/{shoot}"
+    client.patch(url, json={"keep_target": 3})
+    made = client.get(f"{url}/draft").json()
+    assert (made["target"], made["kept"]) == (3, 3)
+    third = client.get(f"{url}/frames").json()["id"][2]
+    assert third not in made["proposals"][0]["keep"]
+
+
+def test_frames_of_another_shoot_are_refused(client: TestClient, shoot: int) -> None:
+    body = {"groups": [{"keep": [9999], "out": []}]}
+    assert client.post(f"/api/shoots/{shoot}/draft/take", json=body).status_code == 404
+    assert client.post(f"/api/shoots/{shoot}/draft/take", json={"groups": []}).status_code == 400
