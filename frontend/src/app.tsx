@@ -25,6 +25,7 @@ export function App() {
                 <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
                 <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
                 <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
+                <Route path="/shoots/:shoot/review" element={<ShootView view="review" />} />
                 <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
                 <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
               </Routes>

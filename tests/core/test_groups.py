@@ -43,6 +43,8 @@ def of_kinds(kinds: str, pause: float = 1.0, threshold: float = 0.32) -> list[in
 def test_an_odd_frame_does_not_end_what_goes_on_behind_it() -> None:
     assert of_kinds("aaxaabb") == [0, 0, 0, 0, 0, 1, 1]
     assert of_kinds("aaxyzaab") == [0, 0, 0, 0, 0, 0, 0, 1]
+    # Two that show the same are no odd frames.
+    assert of_kinds("aabbaa") == [0, 0, 1, 1, 2, 2]
     # Longer away, it is another time.
     assert len(set(of_kinds("aawxyzaa"))) == 6
     # So after a pause.

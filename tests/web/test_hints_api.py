@@ -91,6 +91,12 @@ def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, sh
     assert said[2]["state"] == "softer"
     body = {"frame": ids[0], "frames": ids, "prepare": False}
     beside = client.post(f"/api/shoots/{shoot}/beside", json=body).json()
+    # Looked at closer, at the point that was answered, it is the same verdict; at another one it is measured.
+    at = {"x": beside[0]["x"], "y": beside[0]["y"]}
+    closer = client.post(f"/api/shoots/{shoot}/beside", json=body | at).json()
+    assert [one["standing"] for one in closer] == [one["standing"] for one in beside]
+    aside = client.post(f"/api/shoots/{shoot}/beside", json=body | at | {"x": 0.1}).json()
+    assert not any(one["judged"] for one in aside)
     best = [one for one in beside if one["standing"]["state"] in ("sharpest", "tied")]
     choices = client.post(f"/api/shoots/{shoot}/choices/blur", json={}).json()
     listed = client.post(

@@ -34,15 +34,24 @@ export function appliesIn(command: Command, view: View): boolean {
   return (command.in ?? ALL).includes(view);
 }
 
-export const ALL: readonly View[] = ['sheet', 'frame', 'side', 'knockout', 'hints', 'wrap-up'];
+export const ALL: readonly View[] = [
+  'sheet',
+  'frame',
+  'side',
+  'knockout',
+  'review',
+  'hints',
+  'wrap-up',
+];
 /** Where photographs are. */
 export const SHOW: readonly View[] = ['sheet', 'frame', 'side', 'knockout'];
 /** Where one goes through all of them. */
 export const PASS: readonly View[] = ['sheet', 'frame'];
 export const STEP: readonly View[] = ['sheet', 'frame', 'side'];
-export const CLOSE: readonly View[] = ['frame', 'side', 'knockout'];
+export const CLOSE: readonly View[] = ['frame', 'side', 'knockout', 'review'];
 export const SIDE: readonly View[] = ['side'];
-export const TILES: readonly View[] = ['side', 'knockout'];
+export const TILES: readonly View[] = ['side', 'knockout', 'review'];
+export const REVIEW: readonly View[] = ['review'];
 export const KNOCKOUT: readonly View[] = ['knockout'];
 export const SHEET: readonly View[] = ['sheet'];
 export const FRAME: readonly View[] = ['frame'];

@@ -1,7 +1,7 @@
 /** The commands of side by side and the knockout, and those of groups. */
 import { t } from '@lingui/core/macro';
 
-import { KNOCKOUT, PASS, SIDE, STEP, TILES, type Command } from './command';
+import { KNOCKOUT, PASS, REVIEW, SIDE, STEP, TILES, type Command } from './command';
 
 const NUDGES = [
   ['Left', 'left', -1, 0],
@@ -123,6 +123,80 @@ export const COMPARING: readonly Command[] = [
     keys: ['Backspace', 'W'],
     in: KNOCKOUT,
     run: (s) => s.side.walkBack(),
+  },
+];
+
+export const REVIEWING: readonly Command[] = [
+  {
+    id: 'review',
+    title: t`Review the draft, group by group`,
+    section: 'Compare',
+    keys: ['Shift+U'],
+    run: (s) => s.review.open(),
+  },
+  {
+    id: 'review-take',
+    title: t`Take what is proposed for this group, and go on`,
+    section: 'Compare',
+    keys: ['L', 'Enter'],
+    in: REVIEW,
+    run: (s) => s.review.take(),
+  },
+  {
+    id: 'review-next',
+    title: t`Propose the next best frame instead`,
+    section: 'Compare',
+    keys: ['F', 'ArrowRight'],
+    in: REVIEW,
+    run: (s) => s.review.another(1),
+  },
+  {
+    id: 'review-before',
+    title: t`Propose the frame before instead`,
+    section: 'Compare',
+    keys: ['S', 'ArrowLeft'],
+    in: REVIEW,
+    run: (s) => s.review.another(-1),
+  },
+  {
+    id: 'review-both',
+    title: t`Keep the frame beside it, too, or one less`,
+    section: 'Compare',
+    keys: ['A'],
+    in: REVIEW,
+    run: (s) => s.review.both(),
+  },
+  {
+    id: 'review-none',
+    title: t`Keep none of this group, and go on`,
+    section: 'Compare',
+    keys: ['J'],
+    in: REVIEW,
+    run: (s) => s.review.takeNone(),
+  },
+  {
+    id: 'review-later',
+    title: t`Leave this group for later`,
+    section: 'Compare',
+    keys: ['K'],
+    in: REVIEW,
+    run: (s) => s.review.later(),
+  },
+  {
+    id: 'review-back',
+    title: t`Back to the group before`,
+    section: 'Compare',
+    keys: ['W', 'Backspace'],
+    in: REVIEW,
+    run: (s) => s.review.back(),
+  },
+  {
+    id: 'review-sure',
+    title: t`Take all proposals that are sure`,
+    section: 'Compare',
+    keys: ['Shift+L'],
+    in: REVIEW,
+    run: (s) => s.review.takeSure(),
   },
 ];
 

@@ -33,7 +33,7 @@ const UNDOING: ReadonlySet<string> = new Set(['undo', 'redo']);
 export function forGuest(commands: readonly Command[], guest: Guest | null): readonly Command[] {
   if (!guest) return commands;
   return commands.filter(({ id, edit }) => {
-    if (OWNERS.has(id)) return false;
+    if (OWNERS.has(id) || id.startsWith('review')) return false;
     if (edit || MARKING.has(id)) return guest.mark;
     if (UNDOING.has(id)) return guest.mark || guest.caption;
     return id !== 'captions' || guest.caption;

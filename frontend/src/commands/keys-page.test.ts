@@ -10,6 +10,7 @@ const VIEWS: Record<View, string> = {
   frame: 'frame',
   side: 'side by side',
   knockout: 'knockout',
+  review: 'review',
   hints: 'hints',
   'wrap-up': 'wrap-up',
 };

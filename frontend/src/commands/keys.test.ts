@@ -53,6 +53,7 @@ const NAMED: Record<View, true> = {
   frame: true,
   side: true,
   knockout: true,
+  review: true,
   hints: true,
   'wrap-up': true,
 };

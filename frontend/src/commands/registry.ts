@@ -3,7 +3,7 @@ import { t } from '@lingui/core/macro';
 
 import type { Label } from '../api/client';
 import { appliesIn, PASS, SHEET, SHOW, STEP, type Command } from './command';
-import { COMPARING, GROUPING } from './comparing';
+import { COMPARING, GROUPING, REVIEWING } from './comparing';
 import { LOOKING } from './looking';
 import type { Stage } from './stage';
 import { counted } from '../texts/numbers';
@@ -228,6 +228,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       run: (s) => s.show(s.view === 'frame' ? 'sheet' : 'frame'),
     },
     ...COMPARING,
+    ...REVIEWING,
     ...GROUPING,
     ...LOOKING,
     {

@@ -5,7 +5,7 @@ import type { Edit } from '../state/marking';
 /** What can be drawn over the photograph. */
 export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 
-export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'hints' | 'wrap-up';
+export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'review' | 'hints' | 'wrap-up';
 
 /** What commands act on; the shoot view provides it. */
 export interface Stage {
@@ -65,6 +65,17 @@ export interface Stage {
     turnTo: (way: 'blink' | 'difference') => void;
     stays: (which: 'best' | 'next') => void;
     walkBack: () => void;
+  };
+  /** What the review of the draft can do. */
+  review: {
+    open: () => void;
+    take: () => void;
+    takeNone: () => void;
+    takeSure: () => void;
+    another: (way: 1 | -1) => void;
+    both: () => void;
+    later: () => void;
+    back: () => void;
   };
   groups: {
     open: () => void;

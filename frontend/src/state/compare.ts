@@ -116,6 +116,13 @@ export function lookAnew(): void {
   useCompare.setState({ look, places, fine, shift, nudges });
 }
 
+/** Put these frames on the stage, to be looked at by the same part; `anew`: at the one that matters. */
+export function putOnStage(ids: readonly number[], anew: boolean): void {
+  const { shootId } = useShoot.getState();
+  const { look, places, ...fresh } = FRESH;
+  useCompare.setState({ shootId, ids, ...fresh, ...(anew ? { look, places } : {}) });
+}
+
 /** The frames on the stage now. */
 export function shownNow(): number[] {
   const state = useCompare.getState();

@@ -152,8 +152,50 @@ export function sweep(edit: Edit): Sweep {
 /** Marks under way, and those behind them in the queue. */
 let sending = 0;
 
-/** Send a mark and say it; when the filter has been asked again, say also what left this view. */
+/** Send a mark and say it. */
 function send(ids: readonly number[], edit: Edit, words: string): void {
+  const { shootId } = useShoot.getState();
+  sendChange(ids, words, () =>
+    ask(
+      api.POST('/api/shoots/{shoot}/marks', {
+        params: { path: { shoot: shootId } },
+        body: { frames: [...ids], window: WINDOW, ...edit },
+      }),
+    ),
+  );
+}
+
+/** Pick and reject frames of groups, as one step. */
+export function takeGroups(
+  groups: readonly { keep: number[]; out: number[] }[],
+  words: string,
+): void {
+  const { shootId, marks, draw } = useShoot.getState();
+  const decided = groups.flatMap(({ keep, out }) => [
+    ...out.map((id) => [id, 'reject'] as const),
+    ...keep.map((id) => [id, 'pick'] as const),
+  ]);
+  draw(
+    decided.map(
+      ([id, decision]) => [id, applied(marks.get(id) ?? UNMARKED, { decision })] as const,
+    ),
+  );
+  useShoot.setState({ moved: true });
+  sendChange(
+    decided.map(([id]) => id),
+    words,
+    () =>
+      ask(
+        api.POST('/api/shoots/{shoot}/draft/take', {
+          params: { path: { shoot: shootId } },
+          body: { groups: groups.map(({ keep, out }) => ({ keep, out })), window: WINDOW },
+        }),
+      ),
+  );
+}
+
+/** Send what was drawn and say it; when the filter has been asked again, say also what left this view. */
+function sendChange(ids: readonly number[], words: string, asking: () => Promise<Change>): void {
   const { pending, shootId, visible, say } = useShoot.getState();
   say(words);
   for (const id of ids) pending.set(id, (pending.get(id) ?? 0) + 1);
@@ -161,12 +203,7 @@ function send(ids: readonly number[], edit: Edit, words: string): void {
   enqueue(async () => {
     let change: Change | undefined;
     try {
-      change = await ask(
-        api.POST('/api/shoots/{shoot}/marks', {
-          params: { path: { shoot: shootId } },
-          body: { frames: [...ids], window: WINDOW, ...edit },
-        }),
-      );
+      change = await asking();
     } catch (error) {
       useShoot.getState().say(t`Not stored: ${inWords(error)}`, true);
     }

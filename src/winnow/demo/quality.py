@@ -17,6 +17,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core.draft.draft import Candidate, draft
 from winnow.core.frames import Kind
 from winnow.core.groups import runs
 from winnow.core.measure import faces, focus_map, likeness, softness, subject_lock
@@ -32,6 +33,7 @@ from winnow.photos.pictures import gray_of_preview
 _SCENE_RADIUS_PX: Final = 180.0
 # A frame this many stops under its group is dark; nobody judges its focus.
 _DARK_EV: Final = 1.5
+_TO_KEEP: Final = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,8 +49,13 @@ class Quality:
     soft ones that are called moved, the share that was; of those called focused elsewhere, the share that was;
     the median error of the direction of motion, degrees, and of its length, as a share. Untold: precision and
     recall where the camera doesn't say where it focused.
+
+    Of the frames that are called best, those without a fault, where some frame of the group has none; and the same of those
+    that the draft proposes up to 60 (or as many of so few groups): sharp, still, lit as the others, everybody's eyes open.
     """
 
+    best_right: float
+    drafted_right: float
     pair_f1: float
     b_cubed_f1: float
     soft_precision: float
@@ -75,6 +82,8 @@ class Quality:
 class _Measured:
     likeness: bytes
     brightness_ev: float
+    levels: tuple[float, ...]
+    flash: bool | None
     map_: bytes
     taken_at: float
     gray: NDArray[np.uint8]
@@ -91,6 +100,8 @@ def _measure(path: Path) -> _Measured:
     return _Measured(
         seen.figures.likeness,
         seen.figures.exposure.brightness_ev,
+        seen.figures.exposure.levels,
+        facts.flash,
         focus_map.pack(seen.focus),
         facts.taken_at or 0,
         gray_of_preview(seen.preview),
@@ -115,7 +126,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
     pair_f1, b_cubed = _grouping(true, found)
     precision, recall = _softness(true, found)
     return Quality(
-        pair_f1, b_cubed, precision, recall, *_lock(true, found), *_faces(true, found),
+        *_verdicts(true, found), pair_f1, b_cubed, precision, recall, *_lock(true, found), *_faces(true, found),
         *_hints(true, found),
         *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
     )  # fmt: skip
@@ -234,6 +245,50 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
         float(np.median(off_deg)),
         float(np.median(off_length)),
     )
+
+
+def _verdicts(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+    """How right the frames are that are called best, and that a draft proposes, group by group as they truly are."""
+    by_group: dict[int, list[int]] = defaultdict(list)
+    for n, frame in enumerate(true):
+        by_group[frame["group"]].append(n)
+    looked = []
+    for members in by_group.values():
+        judged = judge.judge([_seen(found[n]) for n in members])
+        for n, one in zip(members, judged, strict=True):
+            seen = found[n]
+            ratio = seen.width / seen.height
+            counting = [seen.faces[k] for k in faces.counting(seen.faces, ratio)]
+            looked.append(
+                Looked(
+                    n, true[n]["group"], true[n]["name"], one, counting, len(seen.faces),
+                    brightness_ev=seen.brightness_ev, flash=seen.flash, levels=seen.levels,
+                    damaged=true[n]["damaged"], ratio=ratio,
+                )
+            )  # fmt: skip
+    verdicts = {one.frame: one for one in hints.verdicts(looked, {})}
+    good = {n for n in range(len(true)) if _is_good(true[n])}
+    some = {g for g, members in by_group.items() if len(members) > 1 and good & set(members)}
+    best = [n for n, one in verdicts.items() if one.best and true[n]["group"] in some]
+    candidates = [
+        Candidate(
+            n, g, place=verdicts[n].place if n in verdicts else 0,
+            best=n in verdicts and verdicts[n].best, usable=n not in verdicts or verdicts[n].usable,
+            signature=found[n].likeness,
+        )
+        for g, members in by_group.items()
+        for n in members
+    ]  # fmt: skip
+    number = min(_TO_KEEP, round(_TO_KEEP * len(by_group) / len(evening.groups())))
+    drafted = draft(sorted(candidates, key=lambda one: one.group), number)
+    kept = [n for one in drafted.proposals for n in one.keep if one.group in some]
+    return len(good & set(best)) / len(best), len(good & set(kept)) / len(kept)
+
+
+def _is_good(frame: dict[str, Any]) -> bool:
+    """Sharp, still, whole, lit as it should be, and everybody's eyes open."""
+    lit = abs(frame["ev"]) < 0.5 and not frame["damaged"]
+    return lit and not _is_soft(frame) and all(one["eyes"] == "open" for one in frame["faces"])
 
 
 def _seen(one: _Measured) -> judge.Seen:

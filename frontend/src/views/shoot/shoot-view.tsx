@@ -23,6 +23,7 @@ import { listen, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
 import { HintsView } from '../hints/hints-view';
 import { KnockoutView } from '../knockout/knockout-view';
+import { ReviewView } from '../review/review-view';
 import { Sheet } from '../sheet/sheet';
 import { SideView } from '../side/side-view';
 import { WrapUp } from '../wrap-up/wrap-up';
@@ -282,7 +283,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
               />
             ) : total === 0 ? (
               <Empty shoot={shoot} />
-            ) : shown === 0 && view !== 'side' && view !== 'knockout' ? (
+            ) : shown === 0 && view !== 'side' && view !== 'knockout' && view !== 'review' ? (
               <NothingPasses
                 filter={filterNow}
                 found={found}
@@ -314,6 +315,15 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
                 onClose={setClose}
                 onDone={leaveKnockout}
               />
+            ) : view === 'review' ? (
+              <ReviewView
+                commands={commands}
+                labels={labels}
+                near={close}
+                bare={bare}
+                onClose={setClose}
+                onDone={() => show('sheet')}
+              />
             ) : (
               <FrameView
                 labels={labels}
@@ -337,7 +347,9 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onSettings={changeSettings}
             onUndo={() => stage.walk('undo')}
             onPanel={setPanel}
-            onMark={offStage || (guest && !guest.mark) ? undefined : stage.mark}
+            onMark={
+              offStage || view === 'review' || (guest && !guest.mark) ? undefined : stage.mark
+            }
           />
         )}
       </div>

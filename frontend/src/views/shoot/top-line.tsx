@@ -19,11 +19,12 @@ const VIEWS: readonly { view: View; word: string }[] = [
   { view: 'sheet', word: t`Sheet` },
   { view: 'frame', word: t`Frame` },
   { view: 'side', word: t`Side by side` },
+  { view: 'review', word: t`Review` },
   { view: 'hints', word: t`Hints` },
   { view: 'wrap-up', word: t`Wrap up` },
 ];
 /** What guests don't have. */
-const OWNERS: ReadonlySet<View> = new Set(['hints', 'wrap-up']);
+const OWNERS: ReadonlySet<View> = new Set(['review', 'hints', 'wrap-up']);
 /** A knockout is a way of comparing side by side. */
 const lit = (view: View) => (view === 'knockout' ? 'side' : view);
 

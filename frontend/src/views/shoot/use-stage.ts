@@ -16,6 +16,7 @@ import type { Over, Stage, View } from '../../commands/stage';
 import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
 import { useCaptions } from '../../state/captions';
 import { useFaces } from '../../state/faces';
+import { putOff, stepBack, take, takeSure, wantBoth, wantNext } from '../../state/draft';
 import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
 import { isSecond, openSecond } from '../../state/paired';
@@ -131,6 +132,16 @@ export function useStage({
         if (next !== 'side' || view === 'knockout' || compareHere()) show(next);
       },
       side: sideActs(view, show, close),
+      review: {
+        open: () => show(view === 'review' ? 'sheet' : 'review'),
+        take: () => take(),
+        takeNone: () => take([]),
+        takeSure,
+        another: wantNext,
+        both: wantBoth,
+        later: putOff,
+        back: stepBack,
+      },
       groups: groupActs(view, () => setGroupsOpen((on) => !on), settings),
       back: () => {
         const { selection, select, order, sortBy } = useShoot.getState();

@@ -59,10 +59,14 @@ def boundaries(
     if len(times) < 2:
         return np.empty(0, np.bool_)
     back = distances.reshape(len(times) - 1, -1)
-    apart = ~_together(times, back[:, 0], upright, threshold, 1)
-    # A damaged frame, one of the ground, or a blink of the light does not end what goes on behind it.
+    near = _together(times, back[:, 0], upright, threshold, 1)
+    apart = ~near
+    # A damaged frame, one of the ground, or a blink of the light does not end what goes on behind it; two that show the same
+    # are a group of their own.
     for away in range(2, back.shape[1] + 1):
         same = _together(times, back[away - 1 :, away - 1], upright, threshold, away)
+        for inner in range(1, away - 1):
+            same &= ~near[inner : inner + len(same)]
         for between in range(away):
             apart[between : between + len(same)] &= ~same
     return np.asarray(apart, np.bool_)

@@ -37,6 +37,8 @@ _RADIUS: Final = 0.05
 # How far around the place pictures are laid on each other at full size.
 _FINE_RADIUS_PX: Final = 72
 _LONGEST_S: Final = 10.0
+# Who looks closer asks for the point that was answered: so far from it, 0…1, it is another one.
+_SAME_POINT: Final = 1e-4
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,14 +104,17 @@ class SubjectLock:
             frame: focus_map.unpack(packed) for frame in ids if (packed := known[frame].focus_map)
         }
         people = faces.of_frames(self._db, ids)
-        judged = hints.judged_of(self._db, ids) if point is None else {}
+        judged = hints.judged_of(self._db, ids)
+        matters = _point_of(
+            known[reference],
+            maps.get(reference),
+            people.get(reference, []),
+            judged.get(reference),
+        )
         if point is None:
-            point = _point_of(
-                known[reference],
-                maps.get(reference),
-                people.get(reference, []),
-                judged.get(reference),
-            )
+            point = matters
+        elif max(abs(point[0] - matters[0]), abs(point[1] - matters[1])) > _SAME_POINT:
+            judged = {}
         # One frame alone has nothing to be found in.
         keys = [known[f].key if len(ids) > 1 else None for f in ids]
         pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))

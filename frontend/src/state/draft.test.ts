@@ -1,0 +1,75 @@
+import { describe, expect, it } from 'vitest';
+
+import type { Proposal } from '../api/client';
+import { isOpen, keptOf, nextOpen, onStage, runnerUp, takingOf, takingWords } from './draft';
+import type { Mark } from './frames';
+
+const proposal = (group: number, frames: number[], more: Partial<Proposal> = {}): Proposal => ({
+  group,
+  frames,
+  keep: frames.slice(0, 1),
+  runner_up: frames[1] ?? null,
+  sure: false,
+  decided: false,
+  words: '',
+  ...more,
+});
+const marked = (decisions: Record<number, Mark['decision']>): Map<number, Mark> =>
+  new Map(
+    Object.entries(decisions).map(([id, decision]) => [
+      Number(id),
+      { decision, stars: 0, label: null },
+    ]),
+  );
+const FIRST = proposal(0, [1, 2, 3]);
+const open = marked({ 1: 'undecided', 2: 'undecided', 3: 'reject' });
+
+describe('a group of the draft', () => {
+  it('waits while nothing is picked and something is undecided', () => {
+    expect(isOpen(FIRST, open)).toBe(true);
+    expect(isOpen(FIRST, marked({ 1: 'pick', 2: 'undecided', 3: 'undecided' }))).toBe(false);
+    expect(isOpen(FIRST, marked({ 1: 'reject', 2: 'reject', 3: 'reject' }))).toBe(false);
+  });
+
+  it('shows what is to be kept, and the next to it where that is one', () => {
+    expect(onStage(FIRST, [1])).toEqual([1, 2]);
+    expect(onStage(FIRST, [2])).toEqual([2, 1]);
+    expect(onStage(FIRST, [1, 3])).toEqual([1, 3]);
+    expect(onStage(proposal(0, [1]), [1])).toEqual([1]);
+    expect(onStage(proposal(0, [1, 2], { keep: [], runner_up: null }), [])).toEqual([1]);
+    expect(runnerUp(FIRST, [1, 2, 3])).toBeUndefined();
+    expect(keptOf(FIRST, new Map([[0, [3]]]))).toEqual([3]);
+  });
+
+  it('picks what is kept and rejects what is undecided, or leaves it', () => {
+    expect(takingOf(FIRST, [1], 'reject', open)).toEqual({ keep: [1], out: [2] });
+    expect(takingOf(FIRST, [1], 'leave', open)).toEqual({ keep: [1], out: [] });
+    const nameOf = (id: number) => `QH_${id}`;
+    expect(takingWords({ keep: [1], out: [2] }, nameOf)).toBe('picks QH_1, rejects 1 frame');
+    expect(takingWords({ keep: [1, 2], out: [] }, nameOf)).toBe('picks 2 frames');
+    expect(takingWords({ keep: [], out: [1, 2] }, nameOf)).toBe('rejects 2 frames');
+    expect(takingWords({ keep: [], out: [] }, nameOf)).toBe('changes nothing');
+  });
+});
+
+describe('the next group', () => {
+  const groups = [FIRST, proposal(1, [4], { sure: true }), proposal(2, [5]), proposal(3, [6])];
+  const marks = marked({ 1: 'undecided', 4: 'undecided', 5: 'pick', 6: 'undecided' });
+
+  it('is the next one that waits, then from the beginning', () => {
+    expect(nextOpen(groups, null, marks, new Set())).toBe(0);
+    expect(nextOpen(groups, 1, marks, new Set())).toBe(3);
+    expect(nextOpen(groups, 3, marks, new Set())).toBe(0);
+    expect(nextOpen([groups[2]!], null, marks, new Set())).toBeNull();
+  });
+
+  it('is one that was put off only where no other waits', () => {
+    expect(nextOpen(groups, 0, marks, new Set([1]))).toBe(3);
+    expect(nextOpen(groups, 0, marks, new Set([1, 3]))).toBe(1);
+  });
+
+  it('is a doubtful one first, if that is wanted', () => {
+    expect(nextOpen(groups, 0, marks, new Set(), true)).toBe(3);
+    expect(nextOpen(groups.slice(1, 2), null, marks, new Set(), true)).toBe(1);
+  });
+});

@@ -1,0 +1,331 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+import { useEffect, useMemo } from 'react';
+
+import type { Label, Proposal } from '../../api/client';
+import type { Command } from '../../commands/command';
+import { Help } from '../../parts/help';
+import { keepFocus } from '../../parts/keep-focus';
+import { Act } from '../../parts/key-cap';
+import { Thumbnail } from '../../parts/picture';
+import {
+  isOpen,
+  keptOf,
+  loadDraft,
+  loadDraftSoon,
+  nextOpen,
+  onStage,
+  putOff,
+  reviewGroupOf,
+  stepBack,
+  take,
+  takeSure,
+  takingOf,
+  takingWords,
+  toggle,
+  useDraft,
+  wantBoth,
+  wantNext,
+} from '../../state/draft';
+import { ratioOf } from '../../state/frames';
+import { useHints } from '../../state/hints';
+import { useShoot } from '../../state/shoot';
+import { counted } from '../../texts/numbers';
+import { FacePanel } from '../faces/face-panel';
+import { lookAtPoint } from '../faces/step';
+import type { Close } from '../frame/photograph';
+import { TileStage } from '../side/stage';
+import { usePinned } from '../side/use-pinned';
+
+/** The draft, one group a screen: what is proposed beside the next best, why, and what a key does with it. */
+export function ReviewView({
+  commands,
+  labels,
+  near,
+  bare,
+  onClose,
+  onDone,
+}: {
+  commands: readonly Command[];
+  labels: readonly Label[];
+  near: Close;
+  bare: boolean;
+  onClose: (near: Close) => void;
+  onDone: () => void;
+}) {
+  const shootId = useShoot((state) => state.shootId);
+  const version = useHints((state) => state.version);
+  const { proposals, group, changed, loaded, shootId: own } = useDraft();
+  const known = loaded && own === shootId;
+  useEffect(() => {
+    void loadDraft().then(() => {
+      const { path, group: at } = useDraft.getState();
+      // Where the person is, the first time that it is opened.
+      if (!path.length && at !== null) startHere();
+    });
+  }, [shootId]);
+  // While the analysis goes on, what it says of other groups changes what is proposed.
+  useEffect(() => {
+    if (useDraft.getState().loaded) loadDraftSoon();
+  }, [version]);
+  const proposal = proposals.find((one) => one.group === group);
+  const keep = useMemo(() => (proposal ? keptOf(proposal, changed) : []), [proposal, changed]);
+  const shown = useMemo(() => (proposal ? onStage(proposal, keep) : []), [proposal, keep]);
+  usePinned(shown);
+  if (!known) return <Middle>{t`Making the draft …`}</Middle>;
+  if (!proposal) return <Through commands={commands} onDone={onDone} />;
+  return (
+    <div className="flex h-full flex-col bg-stage" data-review={proposal.group + 1}>
+      {!bare && <Bar proposal={proposal} keep={keep} commands={commands} onDone={onDone} />}
+      <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
+        <TileStage
+          ids={shown}
+          places={shown.map((id) => (keep.includes(id) ? t`◆ keep` : t`runner-up`))}
+          near={near}
+          labels={labels}
+          bare={bare}
+          onClose={onClose}
+        />
+      </div>
+      {!bare && (
+        <FacePanel
+          ids={shown}
+          onLook={(id, point) => {
+            lookAtPoint('review', id, point);
+            onClose(1);
+          }}
+        />
+      )}
+      {!bare && <Others proposal={proposal} keep={keep} shown={shown} />}
+      <Ahead />
+    </div>
+  );
+}
+
+/** Begin with the group of the active frame, where it waits. */
+function startHere(): void {
+  const { active, byId, marks } = useShoot.getState();
+  const { proposals } = useDraft.getState();
+  const here = proposals.find((one) => one.group === byId.get(active ?? -1)?.group);
+  if (here && isOpen(here, marks)) reviewGroupOf(active);
+}
+
+function Middle({ children }: { children: React.ReactNode }) {
+  return (
+    <div className="flex h-full flex-col items-center justify-center gap-4 bg-stage text-on-stage">
+      {children}
+    </div>
+  );
+}
+
+/** No group waits any more. */
+function Through({ commands, onDone }: { commands: readonly Command[]; onDone: () => void }) {
+  const picks = useShoot((state) => state.decided.pick);
+  const later = useDraft((state) => state.later.size);
+  const target = useDraft((state) => state.target);
+  return (
+    <Middle>
+      <p className="text-lg font-semibold">
+        {target === null
+          ? t`The draft is through: ${counted(picks, 'pick')}.`
+          : t`The draft is through: ${picks} of ${target} picked.`}
+      </p>
+      {later > 0 && (
+        <p>
+          <Trans>What was left for later is decided, too.</Trans>
+        </p>
+      )}
+      <div className="flex gap-5">
+        <Act of="review-back" commands={commands} onClick={stepBack}>
+          <Trans>one group back</Trans>
+        </Act>
+        <Act of="back" commands={commands} onClick={onDone}>
+          <Trans>to the sheet</Trans>
+        </Act>
+      </div>
+    </Middle>
+  );
+}
+
+/** Which group this is, why its frames are proposed, and what each key does. */
+function Bar({
+  proposal,
+  keep,
+  commands,
+  onDone,
+}: {
+  proposal: Proposal;
+  keep: readonly number[];
+  commands: readonly Command[];
+  onDone: () => void;
+}) {
+  useShoot((state) => state.marksVersion);
+  const { marks, byId, decided } = useShoot.getState();
+  const { proposals, rest, changed, doubtful, waits } = useDraft();
+  const open = proposals.filter((one) => isOpen(one, marks));
+  const sure = open.filter((one) => one.sure && !changed.has(one.group)).length;
+  const drafted = decided.pick + open.reduce((all, one) => all + keptOf(one, changed).length, 0);
+  const nameOf = (id: number) => byId.get(id)?.name ?? '';
+  const taking = keep.length
+    ? takingWords(takingOf(proposal, keep, rest, marks), nameOf)
+    : t`takes nothing: choose a frame`;
+  const number = proposal.group + 1;
+  const moved = changed.has(proposal.group);
+  return (
+    <div className="figures shrink-0 bg-black/20 px-3 text-on-stage">
+      <p className="flex h-8 items-center gap-x-4 overflow-hidden whitespace-nowrap">
+        <strong>
+          <Trans>
+            Group {number} · {counted(open.length, 'group')} to decide
+          </Trans>
+        </strong>
+        <span className="truncate" data-why>
+          {moved ? t`your choice; proposed: ${proposal.words}` : proposal.words}
+        </span>
+        <span className="flex-1" />
+        {waits && (
+          <span>
+            <Trans>still looking …</Trans>
+          </span>
+        )}
+        <span data-drafted={drafted} title={t`Picks, and what the open groups would add`}>
+          {t`${drafted} would be kept`}
+        </span>
+        <Choice
+          on={rest === 'reject'}
+          onChange={(on) => useDraft.setState({ rest: on ? 'reject' : 'leave' })}
+        >
+          <Trans>the rest is rejected</Trans>
+        </Choice>
+        <Choice on={doubtful} onChange={(on) => useDraft.setState({ doubtful: on })}>
+          <Trans>doubtful first</Trans>
+        </Choice>
+        <Help about={t`The draft`}>
+          <p>
+            <Trans>
+              Winnow proposes what to keep, from what it measured; you decide. The frame with ◆ is
+              proposed, beside it stands the next best, below are the others: click one to keep it,
+              too, or no longer. Each group that you take is one step that can be undone.
+            </Trans>
+          </p>
+        </Help>
+      </p>
+      <p className="flex h-9 items-center gap-x-5 overflow-hidden whitespace-nowrap">
+        <Act of="review-take" commands={commands} onClick={() => take()}>
+          <strong>{taking}</strong>
+        </Act>
+        <Act of="review-next" commands={commands} onClick={() => wantNext(1)}>
+          <Trans>another</Trans>
+        </Act>
+        <Act of="review-both" commands={commands} onClick={wantBoth}>
+          {keep.length > 1 ? t`one less` : t`both`}
+        </Act>
+        <Act of="review-none" commands={commands} onClick={() => take([])}>
+          <Trans>none</Trans>
+        </Act>
+        <Act of="review-later" commands={commands} onClick={putOff}>
+          <Trans>later</Trans>
+        </Act>
+        <Act of="review-back" commands={commands} onClick={stepBack}>
+          <Trans>back</Trans>
+        </Act>
+        <span className="flex-1" />
+        {sure > 0 && (
+          <Act of="review-sure" commands={commands} onClick={takeSure}>
+            {t`take all sure (${sure})`}
+          </Act>
+        )}
+        <Act of="back" commands={commands} onClick={onDone}>
+          <Trans>leave</Trans>
+        </Act>
+      </p>
+    </div>
+  );
+}
+
+function Choice({
+  on,
+  onChange,
+  children,
+}: {
+  on: boolean;
+  onChange: (on: boolean) => void;
+  children: React.ReactNode;
+}) {
+  return (
+    // Pressed with the pointer, it leaves the keys to the stage.
+    <label className="flex items-center gap-1.5" onMouseDown={keepFocus}>
+      <input type="checkbox" checked={on} onChange={(event) => onChange(event.target.checked)} />
+      {children}
+    </label>
+  );
+}
+
+/** All frames of the group, from best to worst; a click keeps one, or no longer. */
+function Others({
+  proposal,
+  keep,
+  shown,
+}: {
+  proposal: Proposal;
+  keep: readonly number[];
+  shown: readonly number[];
+}) {
+  const byId = useShoot((state) => state.byId);
+  const unusable = useHints((state) => state.unusable);
+  return (
+    <ol
+      aria-label={t`This group, the best first`}
+      className="flex h-20 shrink-0 items-center gap-1.5 overflow-x-auto bg-black/20 px-3"
+    >
+      {proposal.frames.map((id) => {
+        const frame = byId.get(id);
+        if (!frame) return null;
+        const kept = keep.includes(id);
+        const words = kept ? t`${frame.name}, to keep` : t`${frame.name}, not kept`;
+        return (
+          <li key={id} className="shrink-0">
+            <button
+              type="button"
+              aria-pressed={kept}
+              aria-label={words}
+              title={words}
+              data-other={frame.name}
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => toggle(id)}
+              className={`relative block h-14 ${shown.includes(id) ? 'outline-2 outline-on-stage' : ''}`}
+              style={{ aspectRatio: ratioOf(frame) }}
+            >
+              {frame.picture > 0 && <Thumbnail frame={frame} />}
+              {(kept || unusable.has(id)) && (
+                <span className="absolute top-0.5 left-0.5 rounded bg-black/75 px-1 text-xs font-bold text-white">
+                  {kept ? '◆' : '×'}
+                </span>
+              )}
+            </button>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+/** The pictures of the next group, so that they are there when it comes. */
+function Ahead() {
+  useShoot((state) => state.marksVersion);
+  const { proposals, group, later, doubtful, changed } = useDraft();
+  const { marks, byId } = useShoot.getState();
+  const next = nextOpen(proposals, group, marks, later, doubtful);
+  const proposal = proposals.find((one) => one.group === next);
+  const ids = proposal ? onStage(proposal, keptOf(proposal, changed)) : [];
+  return (
+    <span hidden>
+      {ids.map((id) => {
+        const key = byId.get(id)?.key;
+        return key ? (
+          <img key={id} alt="" src={`/api/frames/${id}/preview?key=${key}`} decoding="async" />
+        ) : null;
+      })}
+    </span>
+  );
+}
