@@ -242,7 +242,12 @@ def compare(
     page.keys("D", "B")
     page.until(lambda: "left of" in page.text())
     page.keys("F")
-    shot("knockout", lambda: page.all("figcaption [title*='1st of']"))
+    shot(
+        "knockout",
+        lambda: page.all(
+            "figcaption [data-standing='tied'], figcaption [data-standing='sharpest']"
+        ),
+    )
     page.keys("Escape", "Escape")
     page.until(lambda: page.all("[data-frame]"))
     go_to("19:32:20")
