@@ -60,12 +60,19 @@ def test_a_shoot_is_culled_by_a_key_a_group(winnow: Running, page: Page, tmp_pat
     # Each group is one step.
     page.keys("Ctrl+Z")
     page.until(lambda: decisions(page)[8] == U)
+    page.until(lambda: reviewed(page) == "3")
     page.keys("Ctrl+Z")
     page.until(lambda: decisions(page)[6:8] == [U, U])
-    page.keys("Backspace")
-    page.until(lambda: reviewed(page) == "3")
-    page.keys("Backspace")
     page.until(lambda: reviewed(page) == "2")
+    # Back in the first group, which is taken already, another frame is kept instead.
+    page.keys("Backspace", "Backspace", "Backspace")
+    page.until(lambda: reviewed(page) == "1")
+    page.keys("F")
+    page.until(lambda: kept(page) != [first])
+    (other,) = kept(page)
+    page.keys("L")
+    page.until(lambda: decisions(page)[:6].count(P) == 1)
+    page.until(lambda: decisions(page)[int(other[-1]) - 1] == P)
 
 
 def test_a_proposal_is_changed_and_groups_are_put_off(
@@ -113,10 +120,9 @@ def test_what_is_sure_is_taken_as_one_step(winnow: Running, page: Page, tmp_path
     assert reviewed(page) == "1"
     page.keys("Ctrl+Z")
     page.until(lambda: set(decisions(page)) == {U})
+    page.until(lambda: reviewed(page) == "3")
     # Left and opened again, it stands where it was.
-    page.keys("K")
-    page.until(lambda: reviewed(page) == "2")
     page.keys("Escape")
     page.until(lambda: page.all("[data-frame]"))
     page.keys("Shift+U")
-    page.until(lambda: reviewed(page) == "2")
+    page.until(lambda: reviewed(page) == "3")

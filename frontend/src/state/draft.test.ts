@@ -43,6 +43,8 @@ describe('a group of the draft', () => {
 
   it('picks what is kept and rejects what is undecided, or leaves it', () => {
     expect(takingOf(FIRST, [1], 'reject', open)).toEqual({ keep: [1], out: [2] });
+    const before = marked({ 1: 'pick', 2: 'undecided', 3: 'reject' });
+    expect(takingOf(FIRST, [2], 'reject', before)).toEqual({ keep: [2], out: [1] });
     expect(takingOf(FIRST, [1], 'leave', open)).toEqual({ keep: [1], out: [] });
     const nameOf = (id: number) => `QH_${id}`;
     expect(takingWords({ keep: [1], out: [2] }, nameOf)).toBe('picks QH_1, rejects 1 frame');

@@ -5,7 +5,7 @@ import { create } from 'zustand';
 import { api, ask, inWords, type Draft, type Proposal } from '../api/client';
 import { putOnStage } from './compare';
 import type { Mark } from './frames';
-import { takeGroups } from './marking';
+import { takeGroups, walk } from './marking';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
 
@@ -86,7 +86,8 @@ export function takingOf(
     rest === 'leave'
       ? []
       : proposal.frames.filter(
-          (id) => !keep.includes(id) && marks.get(id)?.decision === 'undecided',
+          // What was picked here before, and is no longer wanted, goes with the rest.
+          (id) => !keep.includes(id) && marks.get(id)?.decision !== 'reject',
         );
   return { keep: [...keep], out };
 }
@@ -278,9 +279,14 @@ export function stepBack(): void {
   goTo(last, false);
 }
 
+/** Undo or redo one step; the group that it changed comes back on the stage. */
+export function walkHere(way: 'undo' | 'redo'): void {
+  walk(way, false, ({ marks }) => reviewGroupOf(marks[0]?.frame ?? null, false));
+}
+
 /** To a group, by one of its frames. */
-export function reviewGroupOf(id: number | null): void {
+export function reviewGroupOf(id: number | null, remember = true): void {
   const group = useShoot.getState().byId.get(id ?? -1)?.group;
   if (group !== undefined && useDraft.getState().proposals.some((one) => one.group === group))
-    goTo(group);
+    goTo(group, remember);
 }

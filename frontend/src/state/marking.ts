@@ -245,20 +245,26 @@ function leftView(
   return ids.filter((id) => then.has(id) && !now.has(id)).length;
 }
 
-/** Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing. */
-export function walk(way: 'undo' | 'redo', quiet = false): void {
+/** Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing. `then` hears what changed. */
+export function walk(
+  way: 'undo' | 'redo',
+  quiet = false,
+  then: (change: Change) => void = () => undefined,
+): void {
   const { shootId } = useShoot.getState();
   const path = { params: { path: { shoot: shootId } }, body: { window: WINDOW } };
+  const said = ({ sentence }: Change) => {
+    if (!sentence) return way === 'undo' ? t`Nothing to undo` : t`Nothing to redo`;
+    return `${way === 'undo' ? t`Undone` : t`Redone`}: ${sentence}`;
+  };
   change(
     () => ask(api.POST(`/api/shoots/{shoot}/${way}`, path)),
     quiet
       ? undefined
-      : ({ sentence }) =>
-          sentence
-            ? `${way === 'undo' ? t`Undone` : t`Redone`}: ${sentence}`
-            : way === 'undo'
-              ? t`Nothing to undo`
-              : t`Nothing to redo`,
+      : (made) => {
+          then(made);
+          return said(made);
+        },
   );
 }
 

@@ -210,7 +210,7 @@ function Bar({
           </p>
         </Help>
       </p>
-      <p className="flex h-9 items-center gap-x-5 overflow-hidden whitespace-nowrap">
+      <p className="flex min-h-9 flex-wrap items-center gap-x-5 gap-y-1 pb-1 whitespace-nowrap">
         <Act of="review-take" commands={commands} onClick={() => take()}>
           <strong>{taking}</strong>
         </Act>

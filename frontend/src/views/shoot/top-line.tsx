@@ -108,14 +108,17 @@ export function TopLine({
       )}
       <SharedSign shoot={shoot.id} onOpen={() => onPanel('share')} />
       <Said />
-      <nav aria-label={t`Ways of looking`} className="flex shrink-0 items-center gap-1">
+      <nav
+        aria-label={t`Ways of looking`}
+        className="flex shrink-0 items-center gap-1 max-[1100px]:gap-0"
+      >
         {VIEWS.filter((one) => !guest || !OWNERS.has(one.view)).map((one) => (
           <button
             key={one.view}
             type="button"
             aria-current={lit(view) === one.view ? 'page' : undefined}
             onClick={() => onView(one.view)}
-            className={`rounded px-2.5 py-1 ${lit(view) === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
+            className={`rounded px-2.5 py-1 max-[1100px]:px-1.5 ${lit(view) === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
           >
             {one.word}
           </button>

@@ -16,7 +16,7 @@ import type { Over, Stage, View } from '../../commands/stage';
 import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
 import { useCaptions } from '../../state/captions';
 import { useFaces } from '../../state/faces';
-import { putOff, stepBack, take, takeSure, wantBoth, wantNext } from '../../state/draft';
+import { putOff, stepBack, take, takeSure, walkHere, wantBoth, wantNext } from '../../state/draft';
 import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
 import { isSecond, openSecond } from '../../state/paired';
@@ -125,8 +125,9 @@ export function useStage({
       ...moves(view),
       mark: (edit) => mark(edit, settings, labels, amongFor(view)),
       walk: (way) => {
+        if (view === 'review') walkHere(way);
         // In a knockout the last comparison is what is undone.
-        if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
+        else if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
       },
       show: (next) => {
         if (next !== 'side' || view === 'knockout' || compareHere()) show(next);
