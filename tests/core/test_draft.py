@@ -38,6 +38,10 @@ def test_the_best_of_each_group_is_proposed_with_its_reason_and_runner_up() -> N
     # Where two are as good, nobody is sure.
     assert (second.keep, second.sure) == ((4,), False)
     assert made.kept == 2
+    # Where the best was rejected by hand, or a second is added, nobody is sure either.
+    left = draft([frame(1, 0, 1, decision=REJECT), frame(2, 0, 2)]).proposals[0]
+    assert (left.keep, left.sure) == ((2,), False)
+    assert not draft([frame(1, 0, 1), frame(2, 0, 2)], 2).proposals[0].sure
 
 
 def test_what_is_decided_stays_as_it_is() -> None:

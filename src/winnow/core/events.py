@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Final, Literal, Required, get_args
+from typing import Literal, Required
 
 from typing_extensions import TypedDict  # what Pydantic asks for before Python 3.12
 
@@ -24,7 +24,6 @@ EventName = Literal[
     "delivery",
     "bringing",
 ]
-NAMES: Final[tuple[EventName, ...]] = get_args(EventName)
 
 
 class FramePatch(TypedDict, total=False):

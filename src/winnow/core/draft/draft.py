@@ -46,7 +46,7 @@ class Candidate:
 @dataclass(frozen=True, slots=True)
 class Proposal:
     """What is proposed for a group. ``frames``: from best to worst; ``keep``: those to keep; ``runner_up``: the next to it;
-    ``sure``: one is better than all others; ``decided``: nothing is undecided in it, or it has a pick; ``words``: why."""
+    ``sure``: it is one, and better than all others; ``decided``: nothing is undecided in it, or it has a pick; ``words``: why."""
 
     group: int
     frames: tuple[int, ...]
@@ -195,8 +195,9 @@ def _known(apart: NDArray[np.float32]) -> NDArray[np.float32]:
 def _proposal(group: _Group) -> Proposal:
     keep = group.keep
     rest = [one for one in group.order if one not in keep and one.decision is not Decision.REJECT]
-    best = sum(one.best for one in group.order)
-    sure = bool(keep) and not group.decided and (best == 1 or len(group.order) == 1)
+    alone = len(group.order) == 1
+    only_best = len(keep) == 1 and keep[0].best and sum(one.best for one in group.order) == 1
+    sure = bool(keep) and not group.decided and (alone or only_best)
     return Proposal(
         group.number,
         tuple(one.frame for one in group.order),

@@ -95,10 +95,7 @@ def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.f
 
     Returns shape (n − 1,); see ``distances``.
     """
-    if len(signatures) < 2:
-        return np.empty(0, np.float32)
-    table = as_table(signatures)
-    return distances(table[1:], table[:-1])
+    return distances_back(signatures, 1)[:, 0]
 
 
 def distances_back(signatures: list[bytes | None], most: int) -> NDArray[np.float32]:

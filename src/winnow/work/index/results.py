@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from winnow.core.events import FramePatch
 from winnow.store import frame_figures
@@ -11,7 +11,7 @@ from winnow.store.db import Database
 from winnow.store.frame_figures import Analysed
 from winnow.store.frames import State
 from winnow.work.events import Events
-from winnow.work.workers.tasks import Failure, Job
+from winnow.work.workers.tasks import Failure, Job, ReadFrame
 
 log = logging.getLogger(__name__)
 
@@ -19,6 +19,20 @@ log = logging.getLogger(__name__)
 def failure(job: Job, notice: str) -> Failure:
     """A frame that was given up."""
     return Failure(job.frame, notice, str(job.path))
+
+
+def keep_read(db: Database, results: Sequence[ReadFrame | Failure], *, again: bool = False) -> None:
+    """Store what was read of frames. ``again``: newer code read them; what can't be read now stays as it is."""
+    read = [
+        frame_figures.ReadFacts(
+            r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail, r.changed_zone_min
+        )
+        for r in results
+        if isinstance(r, ReadFrame)
+    ]
+    frame_figures.keep_facts(db, read, again=again)
+    if not again:
+        keep_failures(db, [r for r in results if isinstance(r, Failure)])
 
 
 def keep_failures(db: Database, failures: list[Failure]) -> None:

@@ -28,7 +28,7 @@ from winnow.work.files import read as files_read
 from winnow.work.files.read import ONE_AT_A_TIME
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import Behind
-from winnow.work.index.results import failure, keep_failures, keep_seen
+from winnow.work.index.results import failure, keep_read, keep_seen
 from winnow.work.moves import set_aside
 from winnow.work.moves.journal import NAMES_CHANGED
 from winnow.work.workers import tasks
@@ -304,19 +304,7 @@ class Run(threading.Thread):
 
         def keep(results: list[list[ReadFrame | Failure]]) -> None:
             flat = [result for batch in results for result in batch]
-            read = [r for r in flat if isinstance(r, ReadFrame)]
-            frame_figures.keep_facts(
-                self._db,
-                [
-                    frame_figures.ReadFacts(
-                        r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail, r.changed_zone_min
-                    )
-                    for r in read
-                ],
-                again=again,
-            )
-            if not again:
-                keep_failures(self._db, [r for r in flat if isinstance(r, Failure)])
+            keep_read(self._db, flat, again=again)
             frame_order.put_in_order(self._db, self._shoot_id)
             self._tell_order()
             self._tell_progress()
