@@ -26,6 +26,7 @@ export function App() {
                 <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
                 <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
                 <Route path="/shoots/:shoot/review" element={<ShootView view="review" />} />
+                <Route path="/shoots/:shoot/number" element={<ShootView view="number" />} />
                 <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
                 <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
               </Routes>

@@ -33,8 +33,8 @@ def test_a_draft_is_proposed_and_taken_as_one_step(client: TestClient, shoot: in
     assert set(client.get(f"{url}/frames").json()["decision"]) == {"undecided"}
 
     keep, out = only["keep"], [frame for frame in ids if frame not in only["keep"]]
-    body = {"groups": [{"keep": keep, "out": out}]}
-    change = client.post(f"{url}/draft/take", json=body).json()
+    body = {"groups": [{"keep": keep, "out": out}], "proposed": True}
+    change = client.post(f"{url}/marks/groups", json=body).json()
     name = client.get(f"/api/frames/{keep[0]}").json()["name"]
     assert change["sentence"] == f"picked {name}, rejected 3 frames, by the draft"
     after = client.get(f"{url}/draft").json()
@@ -54,5 +54,5 @@ def test_the_number_to_keep_is_met(client: TestClient, shoot: int) -> None:
 
 def test_frames_of_another_shoot_are_refused(client: TestClient, shoot: int) -> None:
     body = {"groups": [{"keep": [9999], "out": []}]}
-    assert client.post(f"/api/shoots/{shoot}/draft/take", json=body).status_code == 404
-    assert client.post(f"/api/shoots/{shoot}/draft/take", json={"groups": []}).status_code == 400
+    assert client.post(f"/api/shoots/{shoot}/marks/groups", json=body).status_code == 404
+    assert client.post(f"/api/shoots/{shoot}/marks/groups", json={"groups": []}).status_code == 400

@@ -153,9 +153,22 @@ def test_a_second_look(client: TestClient, shoot: int) -> None:
     assert client.get(path).json() == []
     body = {"kinds": ["soft"], "frames": [ids[2]], "decision": "reject"}
     client.post(f"/api/shoots/{shoot}/hints/apply", json=body)
+    assert client.get(path).json() == []
+    client.post(f"/api/shoots/{shoot}/marks", json={"frames": ids, "decision": "reject"})
     (group,) = client.get(path).json()
-    assert [one["frame"] for one in group["frames"]] == [ids[2]]
+    assert sorted(one["frame"] for one in group["frames"]) == sorted(ids)
+    assert group["frames"][-1]["frame"] == ids[2]
     assert group["by_hints"] == 1
+
+
+def test_evidence_of_what_is_named(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    path = f"/api/shoots/{shoot}/evidence"
+    (one,) = client.get(path, params={"kind": ["soft"]}).json()
+    assert (one["frame"], one["beside"] in ids) == (ids[2], True)
+    assert 0 < one["at"]["x"] < 1
+    assert client.get(path).status_code == 400
+    assert client.get(path, params={"kind": ["nothing"]}).status_code == 400
 
 
 def test_faces_in_rows(client: TestClient, shoot: int) -> None:

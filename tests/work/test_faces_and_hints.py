@@ -18,6 +18,7 @@ from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
 from winnow.work import hints as hint_work
+from winnow.work.evidence import evidence, second_look
 from winnow.work.events import Events
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import FACE_VERSION
@@ -260,17 +261,45 @@ def test_a_second_look_at_groups_that_lost_everything(runtime: Runtime, tmp_path
     ids = [row.id for row in frames.rows(runtime.db, shoot)]
     # The picture is one that was enlarged.
     hints.set_threshold(runtime.db, shoot, "soft_eyes", 3)
-    assert hint_work.second_look(runtime.db, shoot, all_rejects=True) == []
+    assert second_look(runtime.db, shoot, all_rejects=True) == []
     (soft,) = rejected_by_soft(runtime, shoot)
-    mark(runtime, shoot, ids[0], Decision.REJECT)
-    (group,) = hint_work.second_look(runtime.db, shoot, all_rejects=False)
-    # The sharp one that was thrown out as well stands before the soft one.
-    assert group.frames == [
-        (ids[0], "nothing speaks against it"), (soft, "soft, soft all over, soft eyes"),
-    ]  # fmt: skip
+    # What is left of its group can be used.
+    assert second_look(runtime.db, shoot, all_rejects=True) == []
+    for frame in ids:
+        mark(runtime, shoot, frame, Decision.REJECT)
+    (group,) = second_look(runtime.db, shoot, all_rejects=False)
+    # The sharp ones that were thrown out as well stand before the soft one.
+    assert group.frames[0][1] == "nothing speaks against it"
+    assert group.frames[-1] == (soft, "soft, soft all over, soft eyes")
     assert group.by_hints == 1
     mark(runtime, shoot, ids[1], Decision.PICK)
-    assert hint_work.second_look(runtime.db, shoot, all_rejects=True) == []
+    assert second_look(runtime.db, shoot, all_rejects=True) == []
+
+
+def test_what_can_not_be_used_was_not_lost(runtime: Runtime, tmp_path: Path) -> None:
+    write_natural(tmp_path / "shoot", [(0, 0, 9), (30, 10, 9)])
+    shoot = indexed(runtime, tmp_path / "shoot")
+    for row in frames.rows(runtime.db, shoot):
+        mark(runtime, shoot, row.id, Decision.REJECT)
+    verdicts = hints.verdicts_of_shoot(runtime.db, shoot)
+    assert not any(one.usable for one in verdicts.values())
+    assert second_look(runtime.db, shoot, all_rejects=True) == []
+
+
+def test_the_evidence_is_the_reason_and_the_same_part_of_the_best(
+    runtime: Runtime, tmp_path: Path
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    ids = [row.id for row in frames.rows(runtime.db, shoot)]
+    (found,) = evidence(runtime.db, shoot, ["soft", "eyes_closed"])
+    assert (found.frame, found.beside in ids[:2]) == (ids[2], True)
+    assert "softer" in found.words
+    assert found.at is not None
+    assert found.beside_at is not None
+    assert abs(found.at.x - found.beside_at.x) < 0.1
+    hints.set_threshold(runtime.db, shoot, "soft", 1000)
+    assert evidence(runtime.db, shoot, ["soft"]) == []
 
 
 def test_thresholds_are_the_shoots_own(runtime: Runtime, tmp_path: Path) -> None:

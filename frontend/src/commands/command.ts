@@ -40,6 +40,7 @@ export const ALL: readonly View[] = [
   'side',
   'knockout',
   'review',
+  'number',
   'hints',
   'wrap-up',
 ];
@@ -48,10 +49,11 @@ export const SHOW: readonly View[] = ['sheet', 'frame', 'side', 'knockout'];
 /** Where one goes through all of them. */
 export const PASS: readonly View[] = ['sheet', 'frame'];
 export const STEP: readonly View[] = ['sheet', 'frame', 'side'];
-export const CLOSE: readonly View[] = ['frame', 'side', 'knockout', 'review'];
+export const CLOSE: readonly View[] = ['frame', 'side', 'knockout', 'review', 'number'];
 export const SIDE: readonly View[] = ['side'];
-export const TILES: readonly View[] = ['side', 'knockout', 'review'];
+export const TILES: readonly View[] = ['side', 'knockout', 'review', 'number'];
 export const REVIEW: readonly View[] = ['review'];
+export const NUMBER: readonly View[] = ['number'];
 export const KNOCKOUT: readonly View[] = ['knockout'];
 export const SHEET: readonly View[] = ['sheet'];
 export const FRAME: readonly View[] = ['frame'];

@@ -1,7 +1,7 @@
 /** The commands of side by side and the knockout, and those of groups. */
 import { t } from '@lingui/core/macro';
 
-import { KNOCKOUT, PASS, REVIEW, SIDE, STEP, TILES, type Command } from './command';
+import { KNOCKOUT, NUMBER, PASS, REVIEW, SIDE, STEP, TILES, type Command } from './command';
 
 const NUDGES = [
   ['Left', 'left', -1, 0],
@@ -200,7 +200,75 @@ export const REVIEWING: readonly Command[] = [
   },
 ];
 
+export const TO_NUMBER: readonly Command[] = [
+  {
+    id: 'number',
+    title: t`Trim or fill the picks to the number, frame by frame`,
+    section: 'Compare',
+    keys: ['Shift+I'],
+    run: (s) => s.number.open(),
+  },
+  {
+    id: 'number-out',
+    title: t`It goes (filling up: leave this group as it is)`,
+    section: 'Compare',
+    keys: ['J'],
+    in: NUMBER,
+    run: (s) => s.number.letGo(),
+  },
+  {
+    id: 'number-keep',
+    title: t`Both stay (filling up: pick it)`,
+    section: 'Compare',
+    keys: ['L', 'Enter'],
+    in: NUMBER,
+    run: (s) => s.number.keepIt(),
+  },
+  {
+    id: 'number-next',
+    title: t`Ask for the other frame instead`,
+    section: 'Compare',
+    keys: ['F', 'ArrowRight'],
+    in: NUMBER,
+    run: (s) => s.number.other(1),
+  },
+  {
+    id: 'number-before',
+    title: t`Ask for the frame before instead`,
+    section: 'Compare',
+    keys: ['S', 'ArrowLeft'],
+    in: NUMBER,
+    run: (s) => s.number.other(-1),
+  },
+  {
+    id: 'number-back',
+    title: t`One question back`,
+    section: 'Compare',
+    keys: ['W', 'Backspace'],
+    in: NUMBER,
+    run: (s) => s.number.back(),
+  },
+];
+
+const PLACES = [1, 2, 3, 4, 5, 6, 7, 8, 9] as const;
+
 export const GROUPING: readonly Command[] = [
+  {
+    id: 'keep-only',
+    title: t`Only this one: pick it, reject the rest of its group, go on to the next`,
+    section: 'Groups',
+    keys: ['.'],
+    in: STEP,
+    run: (s) => s.groups.onlyThis(),
+  },
+  ...PLACES.map((place): Command => ({
+    id: `keep-only-${place}`,
+    title: t`Only the frame at place ${place}: pick it, reject the others, go on`,
+    section: 'Groups',
+    keys: [`Shift+${place}`],
+    in: SIDE,
+    run: (s) => s.groups.onlyThis(place),
+  })),
   {
     id: 'groups',
     title: t`Groups: tighter or looser`,

@@ -44,6 +44,6 @@ it('names only commands that there are', () => {
   const known = new Set(all.map(({ id }) => id));
   const nobody = ids(false, false);
   const hidden = [...known].filter((id) => !nobody.has(id));
-  // All of the list, the review, and the marks with what goes with them.
-  expect(hidden).toHaveLength(21 + 9 + 3 + 6 + 1 + 4 + 2 + 1);
+  // All of the list, the review, the way to the number, and the marks with what goes with them.
+  expect(hidden).toHaveLength(21 + 9 + 6 + 3 + 6 + 1 + 4 + 1 + 10 + 2 + 1);
 });

@@ -26,15 +26,21 @@ const OWNERS: ReadonlySet<string> = new Set([
   'tighter',
   'looser',
 ]);
-const MARKING: ReadonlySet<string> = new Set(['after', 'reject-rest', 'carry', 'knockout']);
+const MARKING: ReadonlySet<string> = new Set([
+  'after',
+  'after-grade',
+  'reject-rest',
+  'carry',
+  'knockout',
+]);
 const UNDOING: ReadonlySet<string> = new Set(['undo', 'redo']);
 
 /** The commands that somebody has; `guest`: null for the owner, who has all. */
 export function forGuest(commands: readonly Command[], guest: Guest | null): readonly Command[] {
   if (!guest) return commands;
   return commands.filter(({ id, edit }) => {
-    if (OWNERS.has(id) || id.startsWith('review')) return false;
-    if (edit || MARKING.has(id)) return guest.mark;
+    if (OWNERS.has(id) || /^(review|number)/.test(id)) return false;
+    if (edit || MARKING.has(id) || id.startsWith('keep-only')) return guest.mark;
     if (UNDOING.has(id)) return guest.mark || guest.caption;
     return id !== 'captions' || guest.caption;
   });

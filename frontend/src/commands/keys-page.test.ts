@@ -11,6 +11,7 @@ const VIEWS: Record<View, string> = {
   side: 'side by side',
   knockout: 'knockout',
   review: 'review',
+  number: 'trim and fill',
   hints: 'hints',
   'wrap-up': 'wrap-up',
 };
@@ -30,6 +31,9 @@ keys” gives each command other keys, swaps, names, saves and prints sets, and 
 
 Keys lie where both hands rest. A key that does one thing in one view can do another in a view where the first makes no
 sense. Letters count by what is printed on them; on keyboards without Latin letters by their place.
+
+Held with **Alt**, a key that marks one frame goes the other way for this once: it stays where it would go on, and goes on where it
+would stay.
 `;
 
 const cell = (text: string) => text.replaceAll('|', '\\|');

@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 
 import type { Label } from '../api/client';
 import { takenBy } from './key-set';
-import { chordOf, isTyping, shown } from './keys';
+import { chordOf, chordsOf, isTyping, shown, withoutAlt } from './keys';
 import { commandFor, commandsFor } from './registry';
-import type { Stage, View } from './stage';
+import type { View } from './stage';
 
 const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
 
@@ -27,6 +27,23 @@ describe('chords', () => {
     [{ key: '+' }, '+'],
   ])('%o is %s', (event, chord) => {
     expect(chordOf({ ...plain, ...event })).toBe(chord);
+  });
+
+  it('says with Shift on a figure also the figure, as keyboards print different signs there', () => {
+    const held = { ...plain, shiftKey: true };
+    expect(chordsOf({ ...held, key: '!', code: 'Digit1' })).toEqual(['!', 'Shift+1']);
+    expect(chordsOf({ ...held, key: '/', code: 'Digit7' })).toEqual(['/', 'Shift+7']);
+    expect(chordsOf({ ...plain, key: '1', code: 'Digit1' })).toEqual(['1']);
+    // What applies here comes first: the slash types a filter in the sheet, and is a place side by side.
+    const commands = commandsFor([]);
+    expect(commandFor(commands, ['/', 'Shift+7'], 'sheet')?.id).toBe('filter-text');
+    expect(commandFor(commands, ['/', 'Shift+7'], 'side')?.id).toBe('keep-only-7');
+  });
+
+  it('knows the key under Alt', () => {
+    expect(withoutAlt('Alt+J')).toBe('J');
+    expect(withoutAlt('J')).toBeUndefined();
+    expect(withoutAlt('Alt+Shift+J')).toBeUndefined();
   });
 
   it('are printed as on the keyboard', () => {
@@ -54,6 +71,7 @@ const NAMED: Record<View, true> = {
   side: true,
   knockout: true,
   review: true,
+  number: true,
   hints: true,
   'wrap-up': true,
 };
@@ -107,11 +125,11 @@ describe('the registry', () => {
   });
 
   it('names labels', () => {
-    const command = commandFor(commands, 'Y', { view: 'sheet' } as Stage);
+    const command = commandFor(commands, ['Y'], 'sheet');
     expect(command?.title).toBe('Label: Retouch');
   });
 
   it('marks nothing in the wrap-up', () => {
-    expect(commandFor(commands, 'J', { view: 'wrap-up' } as Stage)).toBeUndefined();
+    expect(commandFor(commands, ['J'], 'wrap-up')).toBeUndefined();
   });
 });

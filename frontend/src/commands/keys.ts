@@ -19,6 +19,20 @@ export function chordOf(event: Pressed): string {
     .join('+');
 }
 
+/** The chord of a key event; with Shift on a figure also that, as what is printed there differs between keyboards. */
+export function chordsOf(event: Pressed): readonly string[] {
+  const figure = event.shiftKey ? /^Digit([1-9])$/.exec(event.code ?? '')?.[1] : undefined;
+  const chord = chordOf(event);
+  return figure && !event.ctrlKey && !event.metaKey && !event.altKey
+    ? [chord, `Shift+${figure}`]
+    : [chord];
+}
+
+/** The chord without Alt, where that is held with it alone: a mark is then made the other way. */
+export function withoutAlt(chord: string): string | undefined {
+  return /^Alt\+(?!Shift\+)(.+)$/.exec(chord)?.[1];
+}
+
 /**
  * What is printed on the key; where that is no Latin letter, or the figures are only reached with
  * Shift, the place of the key counts instead, so that every keyboard has the standard keys.

@@ -3,9 +3,9 @@ import { t } from '@lingui/core/macro';
 
 import type { Label } from '../api/client';
 import { appliesIn, PASS, SHEET, SHOW, STEP, type Command } from './command';
-import { COMPARING, GROUPING, REVIEWING } from './comparing';
+import { COMPARING, GROUPING, REVIEWING, TO_NUMBER } from './comparing';
 import { LOOKING } from './looking';
-import type { Stage } from './stage';
+import type { View } from './stage';
 import { counted } from '../texts/numbers';
 
 /** The standard keys of up to nine labels: under the right hand, then the free figures. */
@@ -102,7 +102,14 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       title: t`What happens after a decision`,
       section: 'Mark',
       keys: ['T'],
-      run: (s) => s.cycleAfter(),
+      run: (s) => s.cycleAfter('decision'),
+    },
+    {
+      id: 'after-grade',
+      title: t`What happens after stars or a label`,
+      section: 'Mark',
+      keys: [],
+      run: (s) => s.cycleAfter('grade'),
     },
 
     {
@@ -229,6 +236,7 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
     },
     ...COMPARING,
     ...REVIEWING,
+    ...TO_NUMBER,
     ...GROUPING,
     ...LOOKING,
     {
@@ -342,11 +350,17 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
   ];
 }
 
-/** The command that a chord runs, if it applies now. */
+/** The command that a chord runs, if one applies now: the first chord of which that is so. */
 export function commandFor(
   commands: readonly Command[],
-  chord: string,
-  stage: Stage,
+  chords: readonly string[],
+  view: View,
 ): Command | undefined {
-  return commands.find((command) => command.keys.includes(chord) && appliesIn(command, stage.view));
+  for (const chord of chords) {
+    const found = commands.find(
+      (command) => command.keys.includes(chord) && appliesIn(command, view),
+    );
+    if (found) return found;
+  }
+  return undefined;
 }

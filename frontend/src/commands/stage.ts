@@ -5,14 +5,16 @@ import type { Edit } from '../state/marking';
 /** What can be drawn over the photograph. */
 export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 
-export type View = 'sheet' | 'frame' | 'side' | 'knockout' | 'review' | 'hints' | 'wrap-up';
+export type View =
+  'sheet' | 'frame' | 'side' | 'knockout' | 'review' | 'number' | 'hints' | 'wrap-up';
 
 /** What commands act on; the shoot view provides it. */
 export interface Stage {
   view: View;
   settings: Settings;
   labels: readonly Label[];
-  mark: (edit: Edit) => void;
+  /** `turned`: this once the other way of what happens after a mark */
+  mark: (edit: Edit, turned?: boolean) => void;
   walk: (way: 'undo' | 'redo') => void;
   step: (way: 1 | -1) => void;
   stepGroup: (way: 1 | -1) => void;
@@ -25,7 +27,7 @@ export interface Stage {
   show: (view: View) => void;
   back: () => void;
   lookClose: (scale: 1 | 2) => void;
-  cycleAfter: () => void;
+  cycleAfter: (what: 'decision' | 'grade') => void;
   toggleBare: () => void;
   toggleFacts: () => void;
   openFilter: () => void;
@@ -77,11 +79,21 @@ export interface Stage {
     later: () => void;
     back: () => void;
   };
+  /** The way to the number that is to be kept. */
+  number: {
+    open: () => void;
+    letGo: () => void;
+    keepIt: () => void;
+    other: (way: 1 | -1) => void;
+    back: () => void;
+  };
   groups: {
     open: () => void;
     loosen: (by: 1 | -1) => void;
     edit: (what: 'split' | 'join' | 'before' | 'after' | 'alone') => void;
     rejectRest: () => void;
+    /** `place`: of the tiles, from 1; without it the active frame is meant */
+    onlyThis: (place?: number) => void;
     nextUnpicked: () => void;
     alike: () => void;
   };

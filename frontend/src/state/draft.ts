@@ -6,6 +6,7 @@ import { api, ask, inWords, type Draft, type Proposal } from '../api/client';
 import { putOnStage } from './compare';
 import type { Mark } from './frames';
 import { takeGroups, walk } from './marking';
+import { noteSeen } from './seen';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
 
@@ -201,7 +202,9 @@ export function take(keep?: readonly number[]): void {
     return;
   }
   const taking = takingOf(proposal, wanted, keep?.length === 0 ? 'reject' : rest, marks);
-  takeGroups([taking], t`Group ${proposal.group + 1} is taken`);
+  takeGroups([taking], t`Group ${proposal.group + 1} is taken`, true);
+  // All of the group stood on the screen.
+  noteSeen(proposal.frames);
   goOn();
 }
 
@@ -216,7 +219,7 @@ export function takeSure(): void {
   }
   const groups = sure.map((one) => takingOf(one, one.keep, rest, marks));
   const words = plural(sure.length, { one: '# sure group taken', other: '# sure groups taken' });
-  takeGroups(groups, words);
+  takeGroups(groups, words, true);
   const here = current();
   if (here && sure.includes(here)) goOn();
 }

@@ -1,7 +1,7 @@
 import { beforeEach, expect, test, vi } from 'vitest';
 
-import { api } from '../api/client';
-import { markThese, settled } from './marking';
+import { api, type Settings } from '../api/client';
+import { mark, markThese, settled } from './marking';
 import { NO_FILTER, useShoot } from './shoot';
 
 const asked: string[] = [];
@@ -48,4 +48,19 @@ test('a mark that is not stored is said, and what is stored is asked for', async
   expect(asked).toEqual(['marks', 'frames']);
   expect(useShoot.getState().notice).toMatchObject({ wrong: true });
   expect(useShoot.getState().notice?.text).toContain('The disk is full.');
+});
+
+test('turned round, a mark stays where it would go on, and goes on where it would stay', async () => {
+  answering((last) => ({ data: last === 'find' ? FOUND : CHANGE }));
+  useShoot.setState({ visible: [1, 2, 3], active: 1, moved: true });
+  const settings = (decision: 'stay' | 'next') =>
+    ({ after: { decision, stars: 'stay', label: 'stay' } }) as Settings;
+  const at = () => useShoot.getState().active;
+  mark({ decision: 'pick' }, settings('next'), [], undefined, true);
+  expect(at()).toBe(1);
+  mark({ decision: 'pick' }, settings('stay'), [], undefined, true);
+  expect(at()).toBe(2);
+  mark({ stars: 3 }, settings('stay'), [], undefined, true);
+  expect(at()).toBe(3);
+  await settled();
 });

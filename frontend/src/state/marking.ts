@@ -62,6 +62,8 @@ export function mark(
   labels: readonly Label[],
   /** the frames that may be gone to, where those are not all that pass the filter */
   among?: readonly number[],
+  /** this once the other way: stay where one goes on, go on where one stays */
+  turned = false,
 ): void {
   const state = useShoot.getState();
   const ids = targets();
@@ -86,8 +88,9 @@ export function mark(
     send(ids, wanted, markInWords(drawn[0]![1], nameOf));
     const kind = edit.decision ? 'decision' : edit.stars === undefined ? 'label' : 'stars';
     const { visible, marks, byId } = state;
+    const rule = settings.after[kind];
     state.go(
-      afterMark(settings.after[kind], ids[0]!, {
+      afterMark(turned ? (rule === 'stay' ? 'next' : 'stay') : rule, ids[0]!, {
         visible: among ?? visible,
         markOf: (id) => marks.get(id),
         groupOf: (id) => byId.get(id)?.group,
@@ -165,13 +168,18 @@ function send(ids: readonly number[], edit: Edit, words: string): void {
   );
 }
 
-/** Pick and reject frames of groups, as one step. */
-export function takeGroups(
-  groups: readonly { keep: number[]; out: number[] }[],
-  words: string,
-): void {
+/** What is decided of a group: frames to pick, to reject, and to leave undecided. */
+export interface Taking {
+  keep: number[];
+  out: number[];
+  open?: number[];
+}
+
+/** Decide frames of groups, each as it is said, as one step; `proposed`: as the draft has it. */
+export function takeGroups(groups: readonly Taking[], words: string, proposed = false): void {
   const { shootId, marks, draw } = useShoot.getState();
-  const decided = groups.flatMap(({ keep, out }) => [
+  const decided = groups.flatMap(({ keep, out, open = [] }) => [
+    ...open.map((id) => [id, 'undecided'] as const),
     ...out.map((id) => [id, 'reject'] as const),
     ...keep.map((id) => [id, 'pick'] as const),
   ]);
@@ -186,9 +194,9 @@ export function takeGroups(
     words,
     () =>
       ask(
-        api.POST('/api/shoots/{shoot}/draft/take', {
+        api.POST('/api/shoots/{shoot}/marks/groups', {
           params: { path: { shoot: shootId } },
-          body: { groups: groups.map(({ keep, out }) => ({ keep, out })), window: WINDOW },
+          body: { groups: groups.map((one) => ({ open: [], ...one })), proposed, window: WINDOW },
         }),
       ),
   );

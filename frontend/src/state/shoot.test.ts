@@ -14,6 +14,7 @@ function columns(ids: number[]): FrameColumns {
     state: each(2),
     picture: each(2),
     key: each('k'),
+    seen: [],
     missing: each(false),
     notice: {},
     shot_at: each(null),

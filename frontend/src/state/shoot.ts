@@ -38,6 +38,9 @@ export interface ShootState {
   marksVersion: number;
   /** How many frames have which decision; kept at each mark, as counting a large shoot takes longer than a mark may. */
   decided: Readonly<Record<Decision, number>>;
+  /** Frames that were looked at, changed in place, and how many there are. */
+  seen: Set<number>;
+  seenCount: number;
   /** Counts changes of what is written about frames. */
   textsVersion: number;
   visible: readonly number[];
@@ -73,6 +76,8 @@ export interface ShootState {
   choose: (id: number, how: 'only' | 'toggle' | 'range') => void;
   select: (ids: readonly number[]) => void;
   draw: (marks: Iterable<readonly [number, Mark]>) => void;
+  /** Note frames as looked at; returns those that were not before. */
+  look: (ids: readonly number[]) => number[];
   receive: (
     change: Pick<Change, 'marks' | 'texts'> & Partial<Pick<Change, 'undo' | 'redo'>>,
   ) => void;
@@ -102,6 +107,7 @@ const EMPTY = {
   notice: null,
   marksVersion: 0,
   decided: { pick: 0, reject: 0, undecided: 0 },
+  seenCount: 0,
   textsVersion: 0,
 };
 
@@ -123,6 +129,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
   byId: new Map(),
   marks: new Map(),
   pending: new Map(),
+  seen: new Set(),
 
   open: (shootId, filter, active) =>
     set({
@@ -134,6 +141,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
       byId: new Map(),
       marks: new Map(),
       pending: new Map(),
+      seen: new Set(),
     }),
 
   load: (columns) => {
@@ -147,7 +155,19 @@ export const useShoot = create<ShootState>()((set, get) => ({
     const byId = new Map(frames.map((frame) => [frame.id, frame]));
     const decided = { pick: 0, reject: 0, undecided: 0 };
     for (const { id } of frames) decided[marks.get(id)!.decision] += 1;
-    set({ loaded: true, frames, byId, marks, decided, marksVersion: marksVersion + 1 });
+    // What was looked at a moment ago may not be stored yet.
+    const before = get().seen;
+    const seen = new Set(columns.id.filter((id, n) => columns.seen[n] || before.has(id)));
+    set({
+      loaded: true,
+      frames,
+      byId,
+      marks,
+      decided,
+      seen,
+      seenCount: seen.size,
+      marksVersion: marksVersion + 1,
+    });
   },
 
   patch: (patches) => {
@@ -244,6 +264,14 @@ export const useShoot = create<ShootState>()((set, get) => ({
       held.set(id, mark);
     }
     set({ decided, marksVersion: marksVersion + 1 });
+  },
+
+  look: (ids) => {
+    const { seen, byId } = get();
+    const fresh = ids.filter((id) => byId.has(id) && !seen.has(id));
+    for (const id of fresh) seen.add(id);
+    if (fresh.length) set({ seenCount: seen.size });
+    return fresh;
   },
 
   receive: ({ marks, texts, undo, redo }) => {

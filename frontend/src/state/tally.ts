@@ -41,3 +41,9 @@ export function duration(seconds: number): string {
     ? t`${minutes} min`
     : t`${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
 }
+
+/** "6 too many", "5 to go", "as many as wanted". */
+export function againstTarget(picks: number, target: number): string {
+  if (picks === target) return t`as many as wanted`;
+  return picks > target ? t`${picks - target} too many` : t`${target - picks} to go`;
+}

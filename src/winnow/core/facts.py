@@ -217,6 +217,10 @@ TABLE: Final = (
         flags={"unpicked": say("in a group without a pick")},
     ),
     Fact("aside", say("set aside"), "flags", "", ("", ""), flags={"aside": say("set aside")}),
+    Fact(
+        "seen", say("looked at"), "flags", "seen", ("", ""),
+        offered=say("looked at"), flags={"seen": say("looked at")},
+    ),
 )  # fmt: skip
 BY_NAME: Final = {fact.name: fact for fact in TABLE}
 STATED: Final = tuple(fact for fact in TABLE if fact.stated)

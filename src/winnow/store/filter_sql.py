@@ -72,6 +72,8 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
             return "coalesce(flash, 0)", []
         case Flag("unpicked"):
             return _UNPICKED, []
+        case Flag("seen"):
+            return "seen", []
         case Flag("delivered"):
             return DELIVERED, []
         case Flag("aside"):

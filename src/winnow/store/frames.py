@@ -49,6 +49,7 @@ class Row(NamedTuple):
     held: bool = False  # set aside
     moved_out: bool = False  # by a delivery
     dated: bool = True  # whether its file says when it was taken
+    seen: bool = False  # whether the owner has looked at it
 
 
 _STATES: Final = {int(state): state for state in State}
@@ -62,15 +63,15 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
     return [
         Row(
             frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at, width, height, group,
-            turned, blur, None if standing is None else Standing(blur, standing, times, tied), mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated),
+            turned, blur, None if standing is None else Standing(blur, standing, times, tied), mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated), bool(seen),
         )
         for (
             frame, name, kind, state, picture, key, missing, notice, taken_at, width, height, group, turned, blur,
-            standing, times, tied, decision, stars, label, dated,
+            standing, times, tied, decision, stars, label, dated, seen,
         ) in cursor.execute(
             f"""
             SELECT id, name, kind, state, picture, key, missing, notice, coalesce(shot_at, taken_at), width, height,
-                group_no, turned, {BLUR}, standing, times, tied, decision, stars, label, dated
+                group_no, turned, {BLUR}, standing, times, tied, decision, stars, label, dated, seen
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
             """,
@@ -221,6 +222,16 @@ def turn(db: Database, shoot_id: int, frame_ids: Iterable[int], by: int) -> dict
         )
         rows = conn.execute(f"SELECT id, turned FROM frame WHERE {which}", (shoot_id, wanted))
         return {row["id"]: row["turned"] for row in rows}
+
+
+def note_seen(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> None:
+    """Note that the owner has looked at frames."""
+    with db.write() as conn:
+        conn.execute(
+            "UPDATE frame SET seen = 1 WHERE shoot_id = ? AND seen = 0"
+            " AND id IN (SELECT value FROM json_each(?))",
+            (shoot_id, json.dumps(list(frame_ids))),
+        )
 
 
 def shoot_of(db: Database, frame_id: int) -> int | None:

@@ -265,6 +265,19 @@ def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
     return dict(found)
 
 
+def reasons(db: Database, shoot_id: int, kinds: Iterable[str]) -> list[tuple[int, str, float, str]]:
+    """What was noticed of a shoot by some kinds of hint: (frame, kind, figure, words), whatever the thresholds."""
+    rows = db.read.execute(
+        """
+        SELECT frame_id, hint.kind, figure, words FROM hint JOIN frame ON frame.id = frame_id
+        WHERE shoot_id = ? AND hint.kind IN (SELECT value FROM json_each(?))
+        ORDER BY group_no, position, frame.id
+        """,
+        (shoot_id, json.dumps(list(kinds))),
+    )
+    return [tuple(row) for row in rows]
+
+
 def of_frame(db: Database, frame_id: int) -> list[tuple[str, float, str]]:
     """What was noticed of a frame: (kind, figure, words), whatever the thresholds."""
     rows = db.read.execute("SELECT kind, figure, words FROM hint WHERE frame_id = ?", (frame_id,))

@@ -1,4 +1,4 @@
-"""What hints say of a shoot: whom they name, how often people disagreed, marks by them, and a second look."""
+"""What hints say of a shoot: whom they name, how often people disagreed, and marks by them."""
 
 from __future__ import annotations
 
@@ -7,8 +7,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
-from winnow.core.verdict import hints as core
-from winnow.core.verdict.hints import KINDS, Kind, best
+from winnow.core.verdict.hints import KINDS, Kind
 from winnow.say import say
 from winnow.store import frames, hints, labels, marks
 from winnow.store.db import Database
@@ -117,46 +116,3 @@ def apply(
         )
 
     return marks.apply(db, shoot_id, plan, by)
-
-
-@dataclass(frozen=True, slots=True)
-class SecondLook:
-    """A group in which nothing was picked: its rejected frames from best to worst, with a reason each, and
-    how many of them hints threw out."""
-
-    group: int
-    frames: list[tuple[int, str]]
-    by_hints: int
-
-
-def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[SecondLook]:
-    """Groups without a pick that lost frames by hints (or any), the best of what was rejected first."""
-    by_hints = hints.decided_by_hints(db, shoot_id)
-    looked = hints.looked(db, shoot_id)
-    thresholds = hints.thresholds(db, shoot_id)
-    shoot = core.of_shoot(looked, thresholds)
-    decisions = marks.marks_of(db, shoot_id, [one.id for one in looked])
-    out = []
-    for group in core.groups_of(looked):
-        said = {one.id: decisions[one.id].decision for one in group if one.id in decisions}
-        if Decision.PICK in said.values():
-            continue
-        thrown = [one for one in group if said.get(one.id) is Decision.REJECT]
-        through = [one for one in thrown if one.id in by_hints]
-        if not thrown or not (through or all_rejects):
-            continue
-        ranked = best.in_order(thrown, shoot)
-        reasons = [(frame, _against(db, frame, thresholds)) for frame in ranked]
-        out.append(SecondLook(group[0].group, reasons, len(through)))
-    return out
-
-
-def _against(db: Database, frame: int, thresholds: Mapping[str, float]) -> str:
-    """What speaks against a frame, in a few words."""
-    said = {name: figure for name, figure, _ in hints.of_frame(db, frame)}
-    named = [
-        kind.title.lower()
-        for name, kind in KINDS.items()
-        if kind.fault and name in said and kind.names(said[name], thresholds[name])
-    ]
-    return ", ".join(named) or say("nothing speaks against it")

@@ -1,18 +1,20 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
+import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 
-import type { Filter, HintKind, Label } from '../../api/client';
+import { api, ask, type Filter, type HintKind, type Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
 import { counted } from '../../texts/numbers';
 import { loadHintsSoon, thresholdWords, useHints } from '../../state/hints';
+import { beginBulk, flipKind, leftIf, showKind, useBulk, type KindName } from '../../state/bulk';
 import { useShoot } from '../../state/shoot';
 import { applyByHints } from './apply';
 import { Beside } from './beside-threshold';
-import { Pictures } from './pictures';
+import { EvidenceList } from './evidence';
 import { SecondLooks } from './second-look';
 
 /** What the analysis noticed in the shoot, kind by kind; marks by it in bulk; a second look. */
@@ -30,21 +32,14 @@ export function HintsView({
   onFilter: (filter: Filter) => void;
 }) {
   const { kinds, waits } = useHints();
-  const [shown, setShown] = useState<HintKind['name']>(
-    (useSearchParams()[0].get('kind') as HintKind['name'] | null) ?? 'soft',
-  );
-  const [chosen, setChosen] = useState<ReadonlySet<HintKind['name']>>(new Set());
-  const [second, setSecond] = useState(false);
+  const shootId = useShoot((state) => state.shootId);
+  const asked = useSearchParams()[0].get('kind') as KindName | null;
+  useEffect(() => beginBulk(shootId, asked), [shootId, asked]);
+  const { shown, chosen, second } = useBulk();
   const kind = kinds.find((one) => one.name === shown);
   // How often somebody disagreed follows from the marks: asked for once one is stored.
   const undo = useShoot((state) => state.undo);
   useEffect(() => loadHintsSoon(), [undo]);
-  const flip = (name: HintKind['name']) =>
-    setChosen((now) => {
-      const next = new Set(now);
-      if (!next.delete(name)) next.add(name);
-      return next;
-    });
   return (
     <div className="flex h-full bg-chrome">
       <section
@@ -74,11 +69,8 @@ export function HintsView({
               kind={one}
               shown={!second && one.name === shown}
               chosen={chosen.has(one.name)}
-              onShow={() => {
-                setSecond(false);
-                setShown(one.name);
-              }}
-              onChoose={() => flip(one.name)}
+              onShow={() => showKind(one.name)}
+              onChoose={() => flipKind(one.name)}
             />
           ))}
         </ul>
@@ -87,13 +79,13 @@ export function HintsView({
             type="button"
             aria-pressed={second}
             className={`w-full rounded px-2 py-2 text-left ${second ? 'bg-ink text-paper' : 'hover:bg-paper'}`}
-            onClick={() => setSecond(true)}
+            onClick={() => useBulk.setState({ second: true })}
           >
             <strong className="block">
               <Trans>Thrown out by hints, look again</Trans>
             </strong>
             <span className="text-[13px]">
-              <Trans>The best of what was rejected, in groups where nothing is picked</Trans>
+              <Trans>Groups that lost all that could be used, the best of it first</Trans>
             </span>
           </button>
         </div>
@@ -108,7 +100,6 @@ export function HintsView({
               <Chosen
                 kinds={kinds}
                 shown={kind}
-                chosen={chosen}
                 labels={labels}
                 commands={commands}
                 onOpen={onOpen}
@@ -176,7 +167,6 @@ function KindRow({
 function Chosen({
   kinds,
   shown,
-  chosen,
   labels,
   commands,
   onOpen,
@@ -184,7 +174,6 @@ function Chosen({
 }: {
   kinds: readonly HintKind[];
   shown: HintKind;
-  chosen: ReadonlySet<HintKind['name']>;
   labels: readonly Label[];
   commands: readonly Command[];
   onOpen: (id: number) => void;
@@ -192,15 +181,50 @@ function Chosen({
 }) {
   const frames = useShoot((state) => state.frames);
   const marks = useShoot((state) => state.marks);
-  useShoot((state) => state.marksVersion);
+  const marksVersion = useShoot((state) => state.marksVersion);
   const filter = useShoot((state) => state.filter);
-  const [leaves, setLeaves] = useState(true);
+  const shootId = useShoot((state) => state.shootId);
+  const version = useHints((state) => state.version);
+  const { chosen, off, leaves } = useBulk();
   // Without any ticked it is the one that is looked at.
   const own = chosen.size ? kinds.filter((one) => chosen.has(one.name)) : [shown];
+  const names = own.map((one) => one.name);
+  const { data, isPlaceholderData } = useQuery({
+    queryKey: ['evidence', shootId, names.join(' '), version],
+    queryFn: () =>
+      ask(
+        api.GET('/api/shoots/{shoot}/evidence', {
+          params: { path: { shoot: shootId }, query: { kind: names } },
+        }),
+      ),
+    placeholderData: (last) => last,
+    staleTime: Infinity,
+  });
   const named = new Set(own.flatMap((one) => one.named));
-  const all = frames.flatMap((one) => (named.has(one.id) ? [one.id] : []));
-  const meant = leaves ? all.filter((id) => marks.get(id)?.decision === 'undecided') : all;
+  const all = (data ?? []).filter((one) => named.has(one.frame));
+  const meant = all
+    .map((one) => one.frame)
+    .filter((id) => !off.has(id) && !(leaves && marks.get(id)?.decision !== 'undecided'));
   const words = own.map((one) => one.title.toLowerCase()).join(' or ');
+  // What speaks against frames is for rejecting them, what speaks for them is for picking them.
+  const fits = own.every((one) => one.fault)
+    ? 'reject'
+    : own.some((one) => one.fault)
+      ? ''
+      : 'pick';
+  const key = meant.join(' ');
+  const left = useMemo(() => {
+    const isRejected = (id: number) => marks.get(id)?.decision === 'reject';
+    return leftIf(frames, isRejected, new Set(key.split(' ').map(Number)));
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
+  }, [frames, marks, marksVersion, key]);
+  const touched = new Set(meant.map((id) => useShoot.getState().byId.get(id)?.group ?? -1));
+  const emptied = [...touched].filter((group) => left.get(group)?.left === 0).length;
+  const list = useRef<HTMLDivElement>(null);
+  const known = !!data;
+  useEffect(() => {
+    if (known && list.current) list.current.scrollTop = useBulk.getState().top;
+  }, [known]);
   const give = (edit: Parameters<typeof applyByHints>[2]) =>
     void applyByHints(
       meant,
@@ -216,20 +240,26 @@ function Chosen({
         <div className="min-w-0 flex-1">
           <p className="truncate" title={words}>
             <Trans>
-              <strong>{counted(all.length, 'frame')}</strong> named: {words}
+              <strong>{counted(named.size, 'frame')}</strong> named: {words}
             </Trans>
           </p>
           <label className="flex items-center gap-1.5 text-[13px] whitespace-nowrap">
             <input
               type="checkbox"
               checked={leaves}
-              onChange={(event) => setLeaves(event.target.checked)}
+              onChange={(event) => useBulk.setState({ leaves: event.target.checked })}
             />
             <Trans>leave decided frames as they are</Trans>
+            {fits === 'reject' && emptied > 0 && (
+              <strong data-emptied={emptied}>
+                {' · '}
+                {t`nothing would be left of ${counted(emptied, 'group')}`}
+              </strong>
+            )}
           </label>
         </div>
         <Button
-          disabled={!all.length}
+          disabled={!named.size}
           onClick={() =>
             onFilter({
               ...filter,
@@ -239,11 +269,26 @@ function Chosen({
         >
           <Trans>see in the sheet</Trans>
         </Button>
-        <Give labels={labels} count={meant.length} onGive={give} />
+        <Give
+          labels={labels}
+          fits={fits}
+          count={isPlaceholderData ? 0 : meant.length}
+          onGive={give}
+        />
       </div>
-      <div className="min-h-0 flex-1 overflow-y-auto bg-stage p-3">
-        {all.length ? (
-          <Pictures ids={all} dim={(id) => !meant.includes(id)} labels={labels} onOpen={onOpen} />
+      <div
+        ref={list}
+        className="min-h-0 flex-1 overflow-y-auto bg-stage p-3"
+        onScroll={(event) => useBulk.setState({ top: event.currentTarget.scrollTop })}
+      >
+        {named.size ? (
+          <EvidenceList
+            all={all}
+            meant={new Set(meant)}
+            left={fits === 'reject' ? (group) => left.get(group) : undefined}
+            labels={labels}
+            onOpen={onOpen}
+          />
         ) : (
           <p className="p-6 text-center text-on-stage">
             <Trans>No frame is named. Move the threshold, or choose another kind.</Trans>
@@ -266,21 +311,30 @@ function quoted(name: string): string {
 /** The marks that can be given to all of them. */
 function Give({
   labels,
+  fits,
   count,
   onGive,
 }: {
   labels: readonly Label[];
+  /** the mark that fits what names them; "": neither more than the other */
+  fits: 'reject' | 'pick' | '';
   count: number;
   onGive: (edit: Parameters<typeof applyByHints>[2]) => void;
 }) {
   return (
     <span role="group" aria-label={t`Mark them`} className="flex items-center gap-2">
-      <Button main disabled={!count} onClick={() => onGive({ decision: 'reject' })}>
-        <Trans>Reject {count}</Trans>
-      </Button>
-      <Button disabled={!count} onClick={() => onGive({ decision: 'pick' })}>
-        <Trans>Pick {count}</Trans>
-      </Button>
+      {(fits === 'pick' ? (['pick', 'reject'] as const) : (['reject', 'pick'] as const)).map(
+        (decision) => (
+          <Button
+            key={decision}
+            main={fits === decision}
+            disabled={!count}
+            onClick={() => onGive({ decision })}
+          >
+            {decision === 'reject' ? t`Reject ${count}` : t`Pick ${count}`}
+          </Button>
+        ),
+      )}
       <select
         aria-label={t`Give them another mark`}
         className="h-9 rounded border border-line bg-paper px-2 font-semibold"

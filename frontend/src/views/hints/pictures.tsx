@@ -18,6 +18,7 @@ export function Pictures({
   height = HEIGHT,
   dim,
   words,
+  plain = false,
   onOpen,
 }: {
   ids: readonly number[];
@@ -26,6 +27,8 @@ export function Pictures({
   /** frames that are not meant */
   dim?: (id: number) => boolean;
   words?: (id: number) => string;
+  /** without marks over them, where they are to be judged anew */
+  plain?: boolean;
   onOpen: (id: number) => void;
 }) {
   return (
@@ -38,6 +41,7 @@ export function Pictures({
           height={height}
           dim={dim?.(id) ?? false}
           words={words?.(id) ?? ''}
+          plain={plain}
           onOpen={onOpen}
         />
       ))}
@@ -56,6 +60,7 @@ function OnePicture({
   height,
   dim,
   words,
+  plain,
   onOpen,
 }: {
   id: number;
@@ -63,6 +68,7 @@ function OnePicture({
   height: number;
   dim: boolean;
   words: string;
+  plain: boolean;
   onOpen: (id: number) => void;
 }) {
   const frame = useShoot((state) => state.byId.get(id));
@@ -82,7 +88,7 @@ function OnePicture({
           style={{ height, opacity: dim ? 0.45 : 1 }}
         >
           {frame.picture > 0 && <Thumbnail frame={frame} />}
-          <MarksOver mark={mark} labels={labels} />
+          {!plain && <MarksOver mark={mark} labels={labels} />}
         </span>
         <span className="figures mt-0.5 block truncate text-xs text-on-stage">
           {words && `${words} · `}

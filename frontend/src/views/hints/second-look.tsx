@@ -44,7 +44,8 @@ export function SecondLooks({
           </h3>
           <p className="text-[13px] text-quiet">
             <Trans>
-              Groups in which nothing is picked: what was rejected in them, the best first.
+              Groups of which nothing usable is left, though something was: what was rejected, the
+              best first.
             </Trans>
             {data && t` ${counted(data.length, 'group')} left.`}
           </p>
@@ -59,7 +60,8 @@ export function SecondLooks({
         {data?.length === 0 && (
           <p className="p-6 text-center">
             <Trans>
-              Nothing to look at again: every group that lost frames by hints has a pick.
+              Nothing to look at again: of every group that lost frames by hints, something that can
+              be used is left.
             </Trans>
           </p>
         )}
@@ -105,6 +107,7 @@ function Group({
         ids={one.frames.slice(0, SHOWN).map(({ frame }) => frame)}
         labels={labels}
         height={150}
+        plain
         words={(id) => reasons.get(id) ?? ''}
         onOpen={onOpen}
       />

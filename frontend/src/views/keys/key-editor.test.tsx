@@ -74,7 +74,7 @@ describe('the key editor', () => {
       [...document.querySelectorAll<HTMLElement>('[data-command]')].map(
         (one) => one.dataset['command'],
       );
-    expect(named()).toEqual(['reject', 'review-none']);
+    expect(named()).toEqual(['reject', 'review-none', 'number-out']);
     await person.click(screen.getByLabelText('show all again'));
     await person.type(screen.getByLabelText('Search commands'), 'knockout');
     expect(named()).toContain('knockout');

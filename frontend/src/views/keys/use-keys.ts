@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 
-import { chordOf, isTyping } from '../../commands/keys';
+import { chordOf, chordsOf, isTyping, withoutAlt } from '../../commands/keys';
 import { type Command } from '../../commands/command';
 import { commandFor } from '../../commands/registry';
 import type { Stage } from '../../commands/stage';
@@ -29,7 +29,13 @@ export function useKeys(
         event.target instanceof HTMLInputElement;
       // A focused button keeps its own keys.
       if (onButton && (chord === 'Space' || chord === 'Enter')) return;
-      const command = commandFor(commands, chord, stage);
+      const command = commandFor(commands, chordsOf(event), stage.view);
+      const turned = command ? undefined : withoutAlt(chord);
+      const marks = turned && commandFor(commands, [turned], stage.view)?.edit;
+      if (marks) {
+        event.preventDefault();
+        if (!event.repeat) stage.mark(marks, true);
+      }
       if (!command) return;
       event.preventDefault();
       if (event.repeat && !command.repeats) return;

@@ -5,8 +5,8 @@ import { useEffect, useMemo } from 'react';
 import type { Label, Proposal } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Help } from '../../parts/help';
-import { keepFocus } from '../../parts/keep-focus';
 import { Act } from '../../parts/key-cap';
+import { Choice, Middle } from '../../parts/on-stage';
 import { Thumbnail } from '../../parts/picture';
 import {
   isOpen,
@@ -45,6 +45,7 @@ export function ReviewView({
   bare,
   onClose,
   onDone,
+  onNumber,
 }: {
   commands: readonly Command[];
   labels: readonly Label[];
@@ -52,6 +53,8 @@ export function ReviewView({
   bare: boolean;
   onClose: (near: Close) => void;
   onDone: () => void;
+  /** the picks are to be trimmed or filled to the number */
+  onNumber: () => void;
 }) {
   const shootId = useShoot((state) => state.shootId);
   const version = useHints((state) => state.version);
@@ -73,7 +76,7 @@ export function ReviewView({
   const shown = useMemo(() => (proposal ? onStage(proposal, keep) : []), [proposal, keep]);
   usePinned(shown);
   if (!known) return <Middle>{t`Making the draft …`}</Middle>;
-  if (!proposal) return <Through commands={commands} onDone={onDone} />;
+  if (!proposal) return <Through commands={commands} onDone={onDone} onNumber={onNumber} />;
   return (
     <div className="flex h-full flex-col bg-stage" data-review={proposal.group + 1}>
       {!bare && <Bar proposal={proposal} keep={keep} commands={commands} onDone={onDone} />}
@@ -110,16 +113,16 @@ function startHere(): void {
   if (here && isOpen(here, marks)) reviewGroupOf(active);
 }
 
-function Middle({ children }: { children: React.ReactNode }) {
-  return (
-    <div className="flex h-full flex-col items-center justify-center gap-4 bg-stage text-on-stage">
-      {children}
-    </div>
-  );
-}
-
 /** No group waits any more. */
-function Through({ commands, onDone }: { commands: readonly Command[]; onDone: () => void }) {
+function Through({
+  commands,
+  onDone,
+  onNumber,
+}: {
+  commands: readonly Command[];
+  onDone: () => void;
+  onNumber: () => void;
+}) {
   const picks = useShoot((state) => state.decided.pick);
   const later = useDraft((state) => state.later.size);
   const target = useDraft((state) => state.target);
@@ -136,6 +139,11 @@ function Through({ commands, onDone }: { commands: readonly Command[]; onDone: (
         </p>
       )}
       <div className="flex gap-5">
+        {target !== null && picks !== target && (
+          <Act of="number" commands={commands} onClick={onNumber}>
+            <strong>{picks > target ? t`trim to ${target}` : t`fill up to ${target}`}</strong>
+          </Act>
+        )}
         <Act of="review-back" commands={commands} onClick={stepBack}>
           <Trans>one group back</Trans>
         </Act>
@@ -240,24 +248,6 @@ function Bar({
         </Act>
       </p>
     </div>
-  );
-}
-
-function Choice({
-  on,
-  onChange,
-  children,
-}: {
-  on: boolean;
-  onChange: (on: boolean) => void;
-  children: React.ReactNode;
-}) {
-  return (
-    // Pressed with the pointer, it leaves the keys to the stage.
-    <label className="flex items-center gap-1.5" onMouseDown={keepFocus}>
-      <input type="checkbox" checked={on} onChange={(event) => onChange(event.target.checked)} />
-      {children}
-    </label>
   );
 }
 

@@ -7,7 +7,7 @@ import { api, ask, inWords, type Filter, type Shoot } from '../../api/client';
 import { Panel } from '../../parts/dialog';
 import { counted, whole } from '../../texts/numbers';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { duration, tallyOf } from '../../state/tally';
+import { againstTarget, duration, tallyOf } from '../../state/tally';
 
 /** Decided of all, kept against the target, groups without a pick, the pace and the time left. */
 export function PacePanel({
@@ -15,15 +15,18 @@ export function PacePanel({
   open,
   onClose,
   onFilter,
+  onNumber,
 }: {
   shoot: Shoot;
   open: boolean;
   onClose: () => void;
   onFilter: (filter: Filter) => void;
+  /** the picks are to be trimmed or filled to the number */
+  onNumber: () => void;
 }) {
   return (
     <Panel open={open} onClose={onClose} title={t`How far the cull is`}>
-      <Pace shoot={shoot} onClose={onClose} onFilter={onFilter} />
+      <Pace shoot={shoot} onClose={onClose} onFilter={onFilter} onNumber={onNumber} />
     </Panel>
   );
 }
@@ -32,14 +35,18 @@ function Pace({
   shoot,
   onClose,
   onFilter,
+  onNumber,
 }: {
   shoot: Shoot;
   onClose: () => void;
   onFilter: (filter: Filter) => void;
+  /** the picks are to be trimmed or filled to the number */
+  onNumber: () => void;
 }) {
   const client = useQueryClient();
   const frames = useShoot((state) => state.frames);
   const version = useShoot((state) => state.marksVersion);
+  const seen = useShoot((state) => state.seenCount);
   const tally = useMemo(
     () => tallyOf(frames, useShoot.getState().marks),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
@@ -89,6 +96,28 @@ function Pace({
         <Bar value={decided} most={tally.frames} />
       </dd>
       <dt>
+        <Trans>Looked at</Trans>
+      </dt>
+      <dd>
+        <Trans>
+          <strong>{whole(seen)}</strong> of {counted(tally.frames, 'frame')}
+        </Trans>
+        {seen < tally.frames && (
+          <>
+            {' · '}
+            <Link
+              onClick={() => {
+                onFilter({ ...NO_FILTER, written: 'not seen' });
+                onClose();
+              }}
+            >
+              <Trans>{whole(tally.frames - seen)} not yet</Trans>
+            </Link>
+          </>
+        )}
+        <Bar value={seen} most={tally.frames} />
+      </dd>
+      <dt>
         <Trans>Kept</Trans>
       </dt>
       <dd>
@@ -97,7 +126,20 @@ function Pace({
         </Link>{' '}
         {shoot.keep_target !== null && (
           <>
-            {againstTarget(tally.picks, shoot.keep_target)}
+            {t`of ${shoot.keep_target}: ${againstTarget(tally.picks, shoot.keep_target)}`}
+            {tally.picks !== shoot.keep_target && (
+              <>
+                {' · '}
+                <Link
+                  onClick={() => {
+                    onClose();
+                    onNumber();
+                  }}
+                >
+                  {tally.picks > shoot.keep_target ? t`trim them` : t`fill them up`}
+                </Link>
+              </>
+            )}
             <Bar value={tally.picks} most={shoot.keep_target} />
           </>
         )}
@@ -158,21 +200,16 @@ function Pace({
         <Trans>Left</Trans>
       </dt>
       <dd>
-        {tally.undecided === 0
-          ? t`Every frame is decided.`
-          : left === null
-            ? counted(tally.undecided, 'frame')
-            : t`about ${duration(left)}`}
+        {shoot.way === 'weed_out' && seen < tally.frames
+          ? t`${counted(tally.frames - seen, 'frame')} to look at`
+          : tally.undecided === 0
+            ? t`Every frame is decided.`
+            : left === null
+              ? counted(tally.undecided, 'frame')
+              : t`about ${duration(left)}`}
       </dd>
     </dl>
   );
-}
-
-function againstTarget(picks: number, target: number): string {
-  if (picks === target) return t`of ${target}: as many as wanted`;
-  return picks < target
-    ? t`of ${target}: ${target - picks} to go`
-    : t`of ${target}: ${picks - target} too many`;
 }
 
 function Bar({ value, most }: { value: number; most: number }) {

@@ -16,12 +16,14 @@ import { Timeline } from '../../parts/timeline';
 import { loadHintsSoon } from '../../state/hints';
 import { walk } from '../../state/marking';
 import { followPair } from '../../state/paired';
+import { followSeen } from '../../state/seen';
 import { useLabels, useSettings } from '../../state/settings';
 import { useGuest } from '../../state/sharing';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 import { listen, reload } from '../../state/sync';
 import { FrameView } from '../frame/frame-view';
 import { HintsView } from '../hints/hints-view';
+import { NumberView } from '../number/number-view';
 import { KnockoutView } from '../knockout/knockout-view';
 import { ReviewView } from '../review/review-view';
 import { Sheet } from '../sheet/sheet';
@@ -46,6 +48,9 @@ import { useKeys } from '../keys/use-keys';
 import { flipFold, useStage } from './use-stage';
 import { Tour } from './tour';
 import { WayPanel } from './way';
+
+/** Views that show frames of their own choice, whatever the filter lets through. */
+const OWN_SET: ReadonlySet<View> = new Set(['side', 'knockout', 'review', 'number']);
 
 const placeKey = (shootId: number) => `winnow.place.${shootId}`;
 
@@ -195,6 +200,8 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const [, setKeyboardKnown] = useState(false);
   useEffect(() => void learnKeyboard().then(() => setKeyboardKnown(true)), []);
   useEffect(() => followPair(shoot.id), [shoot.id]);
+  // How far the cull is, is the owner's.
+  useEffect(() => (guest ? undefined : followSeen(shoot.id)), [shoot.id, guest]);
   const endGlance = useCallback(() => setClose(0), [setClose]);
   useKeys(commands, stage, panel !== '', endGlance);
 
@@ -267,6 +274,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
                   select(ids);
                   stage.show('side');
                 }}
+                onNumber={() => show('number')}
               />
             ) : view === 'hints' ? (
               <HintsView
@@ -283,7 +291,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
               />
             ) : total === 0 ? (
               <Empty shoot={shoot} />
-            ) : shown === 0 && view !== 'side' && view !== 'knockout' && view !== 'review' ? (
+            ) : shown === 0 && !OWN_SET.has(view) ? (
               <NothingPasses
                 filter={filterNow}
                 found={found}
@@ -323,6 +331,17 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
                 bare={bare}
                 onClose={setClose}
                 onDone={() => show('sheet')}
+                onNumber={() => show('number')}
+              />
+            ) : view === 'number' ? (
+              <NumberView
+                commands={commands}
+                labels={labels}
+                near={close}
+                bare={bare}
+                onClose={setClose}
+                onDone={() => show('sheet')}
+                onNumber={() => setPanel('pace')}
               />
             ) : (
               <FrameView
@@ -348,7 +367,9 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             onUndo={() => stage.walk('undo')}
             onPanel={setPanel}
             onMark={
-              offStage || view === 'review' || (guest && !guest.mark) ? undefined : stage.mark
+              offStage || view === 'review' || view === 'number' || (guest && !guest.mark)
+                ? undefined
+                : stage.mark
             }
           />
         )}
@@ -374,6 +395,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         open={panel === 'pace'}
         onClose={() => setPanel('')}
         onFilter={setFilter}
+        onNumber={() => show('number')}
       />
       <WayPanel
         shoot={shoot}

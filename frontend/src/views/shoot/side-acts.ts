@@ -17,10 +17,11 @@ import {
 } from '../../state/compare';
 import { beginKnockout, stays, walkBack } from '../../state/knockout';
 import { loosen } from '../../state/grouping';
-import { markThese, settled } from '../../state/marking';
+import { markThese, settled, takeGroups, targets } from '../../state/marking';
 import { neighbourGroup } from '../../state/next-frame';
 import { useShoot } from '../../state/shoot';
 import { reload } from '../../state/sync';
+import { counted } from '../../texts/numbers';
 
 const NUDGE_PX = 4;
 
@@ -72,12 +73,28 @@ export function compareGroupBeside(way: 1 | -1): void {
 
 const LOOSEN = 0.02;
 
-export function groupActs(view: View, open: () => void, settings: Settings): Stage['groups'] {
+export function groupActs(
+  view: View,
+  open: () => void,
+  settings: Settings,
+  stepGroup: (way: 1 | -1) => void,
+): Stage['groups'] {
   return {
     open,
     loosen: (by) => void loosen(by * LOOSEN),
     edit: (what) => void editGroups(what),
     rejectRest: () => rejectRest(),
+    onlyThis: (place) => {
+      if (place !== undefined) {
+        const there = shownNow()[place - 1];
+        if (there === undefined) {
+          useShoot.getState().say(t`There is no frame at place ${place}`);
+          return;
+        }
+        useShoot.getState().go(there);
+      }
+      if (keepOnly(view)) stepGroup(1);
+    },
     nextUnpicked: () => {
       const { visible, byId, marks, active, go, say } = useShoot.getState();
       const groupOf = (id: number) => byId.get(id)?.group ?? -1;
@@ -110,6 +127,24 @@ export function rejectRest(): void {
   if (!picks) say(t`No frame of this group is picked: pick one first, then reject the rest`);
   else if (!open.length) say(t`No frame of this group is undecided`);
   else markThese(open, { decision: 'reject' });
+}
+
+/** Pick the active frame, or the selected ones, and reject the rest: of their groups, or of what is compared. */
+function keepOnly(view: View): boolean {
+  const { active, marks, frames, byId, select, go } = useShoot.getState();
+  const keep = view === 'side' ? (active === null ? [] : [active]) : [...targets()];
+  if (!keep.length) return false;
+  const groups = new Set(keep.map((id) => byId.get(id)?.group));
+  const among =
+    view === 'side'
+      ? useCompare.getState().ids
+      : frames.filter((one) => groups.has(one.group)).map((one) => one.id);
+  const out = among.filter((id) => !keep.includes(id) && marks.get(id)?.decision !== 'reject');
+  const what = keep.length === 1 ? (byId.get(keep[0]!)?.name ?? '') : counted(keep.length, 'frame');
+  takeGroups([{ keep, out }], t`Only ${what}: ${counted(out.length, 'frame')} rejected`);
+  select([]);
+  go(keep.at(-1));
+  return true;
 }
 
 /** All frames of the active one's group, whether they pass the filter or not. */

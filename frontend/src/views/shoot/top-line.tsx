@@ -91,7 +91,7 @@ export function TopLine({
           </span>
         )}
       </button>
-      <Tally target={shoot.keep_target} onOpen={guest ? undefined : () => onPanel('pace')} />
+      <Tally shoot={shoot} onOpen={guest ? undefined : () => onPanel('pace')} />
       {!guest && groups}
       <Progress shoot={shoot} brief={!!coming || saying} onStop={onStop} onGoOn={onGoOn} />
       {coming && <Coming bringing={coming} />}
@@ -155,9 +155,11 @@ export function TopLine({
 }
 
 /** How far the cull is, in short. */
-function Tally({ target, onOpen }: { target: number | null; onOpen: (() => void) | undefined }) {
+function Tally({ shoot, onOpen }: { shoot: Shoot; onOpen: (() => void) | undefined }) {
+  const target = shoot.keep_target;
   const frames = useShoot((state) => state.frames.length);
   const { undecided, pick: picks } = useShoot((state) => state.decided);
+  const seen = useShoot((state) => state.seenCount);
   return (
     <button
       type="button"
@@ -166,9 +168,16 @@ function Tally({ target, onOpen }: { target: number | null; onOpen: (() => void)
       onClick={onOpen}
       disabled={!onOpen}
     >
-      <Trans>
-        {whole(frames - undecided)}/{whole(frames)} decided · {picks}
-      </Trans>
+      {/* Who weeds out has decided all of them before the first one is looked at. */}
+      {shoot.way === 'weed_out' ? (
+        <Trans>
+          {whole(seen)}/{whole(frames)} looked at · {picks}
+        </Trans>
+      ) : (
+        <Trans>
+          {whole(frames - undecided)}/{whole(frames)} decided · {picks}
+        </Trans>
+      )}
       {target !== null && `/${target}`} <Trans>kept</Trans>
     </button>
   );

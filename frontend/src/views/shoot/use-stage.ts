@@ -19,6 +19,7 @@ import { useFaces } from '../../state/faces';
 import { putOff, stepBack, take, takeSure, walkHere, wantBoth, wantNext } from '../../state/draft';
 import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
 import { mark, targets, walk } from '../../state/marking';
+import { askOther, keepIt, letGo, questionBack, walkToNumber } from '../../state/to-number';
 import { isSecond, openSecond } from '../../state/paired';
 import { useOutline } from '../../state/outline';
 import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
@@ -123,9 +124,10 @@ export function useStage({
       settings,
       labels,
       ...moves(view),
-      mark: (edit) => mark(edit, settings, labels, amongFor(view)),
+      mark: (edit, turned) => mark(edit, settings, labels, amongFor(view), turned),
       walk: (way) => {
         if (view === 'review') walkHere(way);
+        else if (view === 'number') walkToNumber(way);
         // In a knockout the last comparison is what is undone.
         else if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
       },
@@ -143,7 +145,14 @@ export function useStage({
         later: putOff,
         back: stepBack,
       },
-      groups: groupActs(view, () => setGroupsOpen((on) => !on), settings),
+      number: {
+        open: () => show(view === 'number' ? 'sheet' : 'number'),
+        letGo,
+        keepIt,
+        other: askOther,
+        back: questionBack,
+      },
+      groups: groupActs(view, () => setGroupsOpen((on) => !on), settings, moves(view).stepGroup),
       back: () => {
         const { selection, select, order, sortBy } = useShoot.getState();
         const { way, ids } = useCompare.getState();
@@ -160,13 +169,20 @@ export function useStage({
         else setFilterOpen(false);
       },
       lookClose: (scale) => setClose((now) => (now === scale ? 0 : scale)),
-      cycleAfter: () => {
+      cycleAfter: (what) => {
         // Keys can come faster than the page is drawn: the cache has the latest.
         const latest = client.getQueryData<Settings>(['settings']) ?? settings;
-        const now = latest.after.decision;
+        const now = latest.after[what === 'grade' ? 'stars' : 'decision'];
         const next = AFTER_ORDER[(AFTER_ORDER.indexOf(now) + 1) % AFTER_ORDER.length]!;
-        saveSettings({ ...latest, after: { ...latest.after, decision: next } });
-        useShoot.getState().say(t`After a decision: ${AFTER_WORDS[next]}`);
+        const changed = what === 'grade' ? { stars: next, label: next } : { decision: next };
+        saveSettings({ ...latest, after: { ...latest.after, ...changed } });
+        useShoot
+          .getState()
+          .say(
+            what === 'grade'
+              ? t`After stars or a label: ${AFTER_WORDS[next]}`
+              : t`After a decision: ${AFTER_WORDS[next]}`,
+          );
       },
       toggleBare: () => setBare((on) => !on),
       toggleFacts: () => saveSettings({ ...settings, facts_shown: !settings.facts_shown }),

@@ -10,7 +10,7 @@ import { counted, whole } from '../../texts/numbers';
 import { useLabels } from '../../state/settings';
 import { settled } from '../../state/marking';
 import { NO_FILTER, useShoot } from '../../state/shoot';
-import { duration } from '../../state/tally';
+import { againstTarget, duration } from '../../state/tally';
 import { Plot } from './plot';
 import { drawFunnel, drawPace, funnelHeight, PACE_HEIGHT, type Bar, type Ink } from './plots';
 import { Thumbnail } from './thumbnail';
@@ -21,10 +21,12 @@ export function TallyStep({
   shoot,
   onFilter,
   onCompare,
+  onNumber,
 }: {
   shoot: Shoot;
   onFilter: (filter: Filter) => void;
   onCompare: (ids: readonly number[]) => void;
+  onNumber: () => void;
 }) {
   const marksVersion = useShoot((state) => state.marksVersion);
   const { data, error } = useQuery({
@@ -48,11 +50,15 @@ export function TallyStep({
               <Trans>
                 <strong>{whole(picks)}</strong> kept of {whole(target)} wanted
               </Trans>
-              {picks === target
-                ? t`: as many as wanted.`
-                : picks < target
-                  ? t`: ${target - picks} to go.`
-                  : t`: ${picks - target} too many.`}
+              {`: ${againstTarget(picks, target)}.`}
+              {picks !== target && (
+                <>
+                  {' '}
+                  <button type="button" className="underline" onClick={onNumber}>
+                    {picks > target ? t`trim them` : t`fill them up`}
+                  </button>
+                </>
+              )}
             </li>
           )}
           <li>

@@ -28,10 +28,13 @@ export function WrapUp({
   shoot,
   onFilter,
   onCompare,
+  onNumber,
 }: {
   shoot: Shoot;
   onFilter: (filter: Filter) => void;
   onCompare: (ids: readonly number[]) => void;
+  /** the picks are to be trimmed or filled to the number */
+  onNumber: () => void;
 }) {
   return (
     <div className="h-full overflow-auto bg-chrome" id="wrap-up">
@@ -41,7 +44,7 @@ export function WrapUp({
           <h2 className="text-xl font-bold">
             <Trans>Wrap up</Trans>
           </h2>
-          <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} />
+          <TallyStep shoot={shoot} onFilter={onFilter} onCompare={onCompare} onNumber={onNumber} />
           <WriteMarks shoot={shoot} />
           <Rename shoot={shoot} />
           <Deliver shoot={shoot} />

@@ -13,18 +13,13 @@ from itertools import groupby
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
+from winnow.core.draft.apart import DIFFERENT, from_kept, nearest, to_followers
 from winnow.core.marks import Decision
-from winnow.core.measure import likeness
 from winnow.say import say
 
-# A second frame of a group must differ from those kept by this likeness distance: takes of one pose stay below.
-_DIFFERENT: Final = 0.06
 # Frames that are as good as the best, with which a second may be chosen, are so many at most.
 _MOST_A_GROUP: Final = 4
-# What is most like another is looked for among so many kept frames on either side.
-_WINDOW: Final = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,9 +91,14 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
     )
 
 
+def in_order(group: Sequence[Candidate]) -> list[Candidate]:
+    """The frames of a group from best to worst: what can be used first, then by the verdict, then by stars."""
+    return sorted(group, key=lambda one: (not one.usable, one.place or 1, -one.stars))
+
+
 def _begun(number: int, own: list[Candidate]) -> _Group:
     """A group with its first proposal: what is picked already, else the best that is undecided and can be used."""
-    order = sorted(own, key=lambda one: (not one.usable, one.place or 1, -one.stars))
+    order = in_order(own)
     picks = [one for one in own if one.decision is Decision.PICK]
     undecided = [one for one in order if one.decision is Decision.UNDECIDED]
     decided = bool(picks) or not undecided
@@ -133,9 +133,9 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
     for shift, those in ((0.0, good), (1.0, [one for one in rest if not one.best])):
         if not those:
             continue
-        away = _away(those, group.keep)
+        away = from_kept(_signatures(those), _signatures(group.keep))
         at = int(np.argmax(away))
-        if away[at] >= _DIFFERENT or shift or len(good) == len(rest):
+        if away[at] >= DIFFERENT or shift or len(good) == len(rest):
             heapq.heappush(heap, (shift - float(away[at]), n, those[at].frame))
             return
 
@@ -148,48 +148,17 @@ def _trim(groups: Sequence[_Group], over: int) -> None:
         return
     place = {one.frame: k for k, one in enumerate(kept)}
     alive = np.ones(len(kept), np.bool_)
-    near = _near([one.signature for one in kept])
+    followers = to_followers(_signatures(kept))
     for _ in range(min(over, len(own))):
-        nearest = _nearest_alive(near, alive)
+        least, _ = nearest(followers, alive)
         left = [(n, place[one.frame]) for n, one in own if alive[place[one.frame]]]
-        n, k = min(left, key=lambda one: (nearest[one[1]], one[1]))
+        n, k = min(left, key=lambda one: (least[one[1]], one[1]))
         alive[k] = False
         groups[n].keep = []
 
 
-def _near(signatures: Sequence[bytes | None]) -> NDArray[np.float32]:
-    """How far each frame is from those that follow it, shape (window, n); infinite behind the last."""
-    table = likeness.as_table(list(signatures))
-    count = len(table)
-    out = np.full((min(_WINDOW, count - 1), count), np.inf, np.float32)
-    for away in range(1, len(out) + 1):
-        out[away - 1, : count - away] = _known(likeness.distances(table[away:], table[:-away]))
-    return out
-
-
-def _nearest_alive(near: NDArray[np.float32], alive: NDArray[np.bool_]) -> NDArray[np.float32]:
-    """How far each frame is from the most similar one that is kept still, shape (n,)."""
-    nearest = np.full(len(alive), np.inf, np.float32)
-    for away, row in enumerate(near, 1):
-        ahead, behind = row[:-away], nearest[away:]
-        nearest[:-away] = np.minimum(nearest[:-away], np.where(alive[away:], ahead, np.inf))
-        np.minimum(behind, np.where(alive[:-away], ahead, np.inf), out=behind)
-    return nearest
-
-
-def _away(those: Sequence[Candidate], kept: Sequence[Candidate]) -> NDArray[np.float32]:
-    """How different each is from the nearest of those kept, 0…1; what isn't known counts as different."""
-    table = likeness.as_table([one.signature for one in those])
-    held = likeness.as_table([one.signature for one in kept])
-    rows = [_known(likeness.distances(held[k : k + 1], table)) for k in range(len(kept))]
-    nearest: NDArray[np.float32] = (
-        np.stack(rows).min(0) if rows else np.ones(len(those), np.float32)
-    )
-    return nearest
-
-
-def _known(apart: NDArray[np.float32]) -> NDArray[np.float32]:
-    return np.where(np.isnan(apart), np.float32(1), apart)
+def _signatures(those: Sequence[Candidate]) -> list[bytes | None]:
+    return [one.signature for one in those]
 
 
 def _proposal(group: _Group) -> Proposal:

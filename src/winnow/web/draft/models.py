@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import Field
-
-from winnow.web.models import Id, Model
+from winnow.web.models import Model
 
 
 class ProposalOut(Model):
@@ -31,15 +29,19 @@ class DraftOut(Model):
     waits: bool
 
 
-class TakenGroup(Model):
-    """What a person takes for one group: frames to pick, and to reject."""
+class QuestionOut(Model):
+    """A frame that may go, or may be added. ``others``: what may go, or be added, instead; ``beside``: the pick that is most
+    like it, if one is near; ``words``: what would be lost or gained."""
 
-    keep: list[Id] = Field(default=[], max_length=10_000)
-    out: list[Id] = Field(default=[], max_length=100_000)
+    frame: int
+    others: list[int]
+    beside: int | None
+    words: str
 
 
-class TakeIn(Model):
-    """Groups whose proposals are taken, changed or not, as one step."""
+class ToNumberOut(Model):
+    """The way to the number that is to be kept: picks now, how many are wanted, and what may go, or be added, to get there."""
 
-    groups: list[TakenGroup] = Field(min_length=1, max_length=10_000)
-    window: str = Field(default="", max_length=40)
+    picked: int
+    target: int | None
+    questions: list[QuestionOut]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException
+from typing import Annotated
 
-from winnow.say import say
+from fastapi import APIRouter, Query
+
 from winnow.store import hints, shoots
-from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
-from winnow.web.draft.models import DraftOut, ProposalOut, TakeIn
-from winnow.web.marks.models import ChangeOut
-from winnow.work import change_events, draft
-from winnow.work.draft import Taken
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
+from winnow.web.draft.models import DraftOut, ProposalOut, QuestionOut, ToNumberOut
+from winnow.web.models import Id
+from winnow.work import draft
 
 router = APIRouter(prefix="/api/shoots/{shoot}/draft", tags=["draft"], responses=RESPONSES)
 
@@ -22,7 +22,7 @@ def get_draft(shoot: ShootDep, runtime: RuntimeDep) -> DraftOut:
     target = known.keep_target if known else None
     made = draft.make(runtime.db, shoot, target)
     return DraftOut(
-        proposals=[ProposalOut.model_validate(one) for one in made.proposals],
+        proposals=[ProposalOut.model_validate(one) for one in made.draft.proposals],
         picked=made.picked,
         kept=made.kept,
         target=target,
@@ -30,15 +30,22 @@ def get_draft(shoot: ShootDep, runtime: RuntimeDep) -> DraftOut:
     )
 
 
-@router.post("/take")
-def take(shoot: ShootDep, wanted: TakeIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
-    """Take proposals as a person agreed with them, as one step of the history."""
-    runtime.indexer.somebody_looks()
-    taken = [Taken(one.keep, one.out) for one in wanted.groups]
-    try:
-        change = draft.take(runtime.db, shoot, taken, by)
-    except KeyError:
-        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
-    return ChangeOut.model_validate(
-        change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window, by)
+@router.get("/number")
+def get_way_to_number(
+    shoot: ShootDep,
+    runtime: RuntimeDep,
+    settled: Annotated[
+        list[Id] | None, Query(max_length=5000, description="asked for already")
+    ] = None,
+) -> ToNumberOut:
+    """Which picks may go, or what may be added, until as many are kept as are wanted; no mark is changed by asking."""
+    known = shoots.get(runtime.db, shoot)
+    target = known.keep_target if known else None
+    if target is None:
+        return ToNumberOut(picked=0, target=None, questions=[])
+    way = draft.to_number(runtime.db, shoot, target, frozenset(settled or ()))
+    return ToNumberOut(
+        picked=way.picked,
+        target=target,
+        questions=[QuestionOut.model_validate(one) for one in way.questions],
     )

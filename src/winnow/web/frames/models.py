@@ -46,6 +46,7 @@ class FramesOut(Model):
     undated: list[int] = Field(
         description="ids of those whose file doesn't say when it was taken: the time of its last change stands in"
     )
+    seen: list[bool] = Field(description="whether the owner has looked at it")
     blur: list[float | None]
     standing: list[int] = Field(description="which of `standings`, -1 until it is judged")
     standings: list[StandingWords]
@@ -180,6 +181,12 @@ class TurnedOut(Model):
     """How far frames are turned now, by their ids."""
 
     turned: dict[int, int]
+
+
+class SeenIn(Model):
+    """Frames that the owner has looked at."""
+
+    frames: list[Id] = Field(max_length=10_000)
 
 
 class LookingAt(Model):

@@ -28,6 +28,7 @@ from winnow.web.frames.models import (
     InFileOut,
     LookingAt,
     PartIn,
+    SeenIn,
     StatedOut,
     TurnedOut,
     TurnIn,
@@ -71,6 +72,7 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         held=[r.id for r in rows if r.held],
         moved_out=[r.id for r in rows if r.moved_out],
         undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
+        seen=[r.seen for r in rows],
         blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
         standing=standing,
         standings=[in_words(one) for one in said],
@@ -105,6 +107,13 @@ def find(shoot: ShootDep, wanted: FilterModel, runtime: RuntimeDep) -> FoundOut:
 def looking_at(shoot: ShootDep, wanted: LookingAt, runtime: RuntimeDep) -> Response:
     """Say which frames are on screen: their pictures come first."""
     runtime.indexer.look_at(shoot, wanted.frames)
+    return Response(status_code=204)
+
+
+@router.post("/shoots/{shoot}/seen", status_code=204)
+def note_seen(shoot: ShootDep, wanted: SeenIn, runtime: RuntimeDep) -> Response:
+    """Note that frames were looked at, for how far the cull is."""
+    frames.note_seen(runtime.db, shoot, wanted.frames)
     return Response(status_code=204)
 
 

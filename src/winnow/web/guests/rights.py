@@ -24,7 +24,7 @@ _LOOK_AT_SHOOT: Final = re.compile(
 # Pictures are those that Winnow made, at full size too: originals are nobody else's.
 _LOOK_AT_FRAME: Final = re.compile(r"GET (|/thumbnail|/preview|/full|/part|/focus|/hints|/matters)")
 _CHANGE: Final[dict[May, re.Pattern[str]]] = {
-    "mark": re.compile(r"POST /(marks|hints/apply|undo|redo)"),
+    "mark": re.compile(r"POST /(marks|marks/groups|hints/apply|undo|redo)"),
     "caption": re.compile(r"POST /(texts/edit|undo|redo)"),
 }
 

@@ -112,6 +112,24 @@ class ApplyIn(Model):
     window: str = Field(default="", max_length=40)
 
 
+class PlaceOut(Model):
+    """A part of a frame. ``x``, ``y``: 0…1 of the upright picture."""
+
+    x: float
+    y: float
+
+
+class EvidenceOut(Model):
+    """Why a frame is named. ``at``: the part it was judged at, if that is known; ``beside``: the best other frame of its group;
+    ``beside_at``: the same part there."""
+
+    frame: int
+    words: str
+    at: PlaceOut | None
+    beside: int | None
+    beside_at: PlaceOut | None
+
+
 class ThrownOutFrame(Model):
     """A rejected frame, and what speaks against it."""
 
@@ -120,7 +138,7 @@ class ThrownOutFrame(Model):
 
 
 class SecondLookOut(Model):
-    """A group in which nothing was picked: what was rejected, from best to worst."""
+    """A group that lost all that was usable: what was rejected, from best to worst."""
 
     group: int
     by_hints: int

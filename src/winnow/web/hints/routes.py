@@ -15,6 +15,7 @@ from winnow.store import hints as store
 from winnow.web.depends import RESPONSES, ByDep, IdPath, RuntimeDep, ShootDep
 from winnow.web.hints.models import (
     ApplyIn,
+    EvidenceOut,
     FaceOut,
     FaceRow,
     FacesIn,
@@ -32,7 +33,7 @@ from winnow.web.hints.models import (
     VerdictsOut,
 )
 from winnow.web.marks.models import ChangeOut
-from winnow.work import change_events, hints
+from winnow.work import change_events, evidence, hints
 from winnow.work.compare import face_rows
 from winnow.work.index.faces_and_hints import FACE_VERSION
 
@@ -121,20 +122,32 @@ def apply_hints(shoot: ShootDep, wanted: ApplyIn, runtime: RuntimeDep, by: ByDep
     )
 
 
+@router.get("/shoots/{shoot}/evidence")
+def list_evidence(
+    shoot: ShootDep,
+    runtime: RuntimeDep,
+    kind: Annotated[list[KindName], Query(min_length=1, max_length=len(KINDS))],
+) -> list[EvidenceOut]:
+    """The frames that these kinds of hint name, each with its reasons, and the best other frame of its group."""
+    return [
+        EvidenceOut.model_validate(one) for one in evidence.evidence(runtime.db, shoot, set(kind))
+    ]
+
+
 @router.get("/shoots/{shoot}/second-look")
 def second_look(
     shoot: ShootDep,
     runtime: RuntimeDep,
     all_rejects: Annotated[bool, Query(description="whoever threw them out")] = False,
 ) -> list[SecondLookOut]:
-    """Groups in which nothing was picked, with the best of what was rejected first."""
+    """Groups that lost all that was usable, with the best of it first."""
     return [
         SecondLookOut(
             group=one.group,
             by_hints=one.by_hints,
             frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames],
         )
-        for one in hints.second_look(runtime.db, shoot, all_rejects=all_rejects)
+        for one in evidence.second_look(runtime.db, shoot, all_rejects=all_rejects)
     ]
 
 

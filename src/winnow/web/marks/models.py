@@ -22,6 +22,22 @@ class EditIn(Model):
     window: str = Field(default="", max_length=40)
 
 
+class TakenGroup(Model):
+    """What is decided of a group: frames to pick, to reject, and to leave undecided."""
+
+    keep: list[Id] = Field(default=[], max_length=10_000)
+    out: list[Id] = Field(default=[], max_length=100_000)
+    open: list[Id] = Field(default=[], max_length=10_000)
+
+
+class GroupsIn(Model):
+    """Decisions on groups, as one step. ``proposed``: as the draft has it, changed or not."""
+
+    groups: list[TakenGroup] = Field(min_length=1, max_length=10_000)
+    proposed: bool = False
+    window: str = Field(default="", max_length=40)
+
+
 class HistoryOut(Model):
     """What undo and redo would do, in words."""
 

@@ -20,12 +20,14 @@ from winnow.web.marks.models import (
     EditIn,
     EventsOut,
     GoToIn,
+    GroupsIn,
     HistoryOut,
     PaceOut,
     PastChangeOut,
     WindowIn,
 )
 from winnow.work import change_events
+from winnow.work.group_decisions import Taken, decide
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
@@ -68,6 +70,18 @@ def set_marks(shoot: ShootDep, wanted: EditIn, runtime: RuntimeDep, by: ByDep) -
     change = marks.apply(runtime.db, shoot, plan, by)
     if change is None and not by:
         marks.note_same(runtime.db, shoot, wanted.frames)
+    return _tell(runtime, shoot, change, wanted.window, by)
+
+
+@router.post("/marks/groups")
+def decide_groups(shoot: ShootDep, wanted: GroupsIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
+    """Pick and reject frames of groups, each frame with its own decision, as one step of the history."""
+    runtime.indexer.somebody_looks()
+    groups = [Taken(one.keep, one.out, one.open) for one in wanted.groups]
+    try:
+        change = decide(runtime.db, shoot, groups, proposed=wanted.proposed, by=by)
+    except KeyError:
+        raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return _tell(runtime, shoot, change, wanted.window, by)
 
 

@@ -1,0 +1,108 @@
+"""What hints name frames by, and a second look at what was thrown out by them."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from itertools import groupby
+
+from winnow.core.draft.draft import Candidate, in_order
+from winnow.core.marks import Decision
+from winnow.core.verdict.hints import KINDS
+from winnow.say import say
+from winnow.store import hints
+from winnow.store.db import Database
+from winnow.work import draft
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A part of a frame. ``x``, ``y``: 0…1 of the upright picture."""
+
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """Why a frame is named. ``at``: the part it was judged at, None where that isn't known; ``beside``: the best other frame of
+    its group; ``beside_at``: the same part there."""
+
+    frame: int
+    words: str
+    at: Place | None
+    beside: int | None
+    beside_at: Place | None
+
+
+def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Evidence]:
+    """The frames that some kinds of hint name, in order, each with its reasons and what to hold it against."""
+    thresholds = hints.thresholds(db, shoot_id)
+    reasons: dict[int, list[str]] = defaultdict(list)
+    for frame, kind, figure, words in hints.reasons(db, shoot_id, kinds):
+        if KINDS[kind].names(figure, thresholds[kind]):
+            reasons[frame].append(words)
+    found, _away = draft.candidates(db, shoot_id)
+    out = []
+    for _, own in groupby(found, lambda one: one.group):
+        group = list(own)
+        if not reasons.keys() & {one.frame for one in group}:
+            continue
+        ranked = in_order(group)
+        places = hints.judged_of(db, [one.frame for one in group])
+        at = {frame: Place(one.x, one.y) for frame, one in places.items() if one.sure}
+        for one in group:
+            if one.frame in reasons:
+                other = next((two.frame for two in ranked if two is not one), None)
+                words = "; ".join(reasons[one.frame])
+                there = at.get(other) if other is not None else None
+                out.append(Evidence(one.frame, words, at.get(one.frame), other, there))
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class SecondLook:
+    """A group that lost all that was usable: its rejected frames from best to worst, with a reason each, and
+    how many of them hints threw out."""
+
+    group: int
+    frames: list[tuple[int, str]]
+    by_hints: int
+
+
+def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[SecondLook]:
+    """Groups of which nothing usable is left though something was, by hints (or any way), the best of it first."""
+    by_hints = hints.decided_by_hints(db, shoot_id)
+    thresholds = hints.thresholds(db, shoot_id)
+    found, _away = draft.candidates(db, shoot_id)
+    out = []
+    for number, own in groupby(found, lambda one: one.group):
+        thrown = _lost(list(own))
+        through = sum(one.frame in by_hints for one in thrown)
+        if thrown and (through or all_rejects):
+            against = {
+                one.frame: _against(hints.of_frame(db, one.frame), thresholds) for one in thrown
+            }
+            out.append(SecondLook(number, list(against.items()), through))
+    return out
+
+
+def _lost(group: Sequence[Candidate]) -> list[Candidate]:
+    """What a group lost, from best to worst; nothing where something usable is left in it, or never was."""
+    thrown = [one for one in in_order(group) if one.decision is Decision.REJECT]
+    left = [one for one in group if one.decision is not Decision.REJECT]
+    picked = any(one.decision is Decision.PICK for one in left)
+    lost = thrown and thrown[0].usable and not picked and not any(one.usable for one in left)
+    return thrown if lost else []
+
+
+def _against(said: Sequence[tuple[str, float, str]], thresholds: dict[str, float]) -> str:
+    """What speaks against a frame, in a few words. ``said``: what was noticed of it, with figures."""
+    figures = {name: figure for name, figure, _ in said}
+    named = [
+        kind.title.lower()
+        for name, kind in KINDS.items()
+        if kind.fault and name in figures and kind.names(figures[name], thresholds[name])
+    ]
+    return ", ".join(named) or say("nothing speaks against it")
