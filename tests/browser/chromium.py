@@ -125,7 +125,9 @@ class Page:
             if chord == "D":
                 self._tap("d")
                 continue
-            modifiers = [{"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT}[one] for one in held]
+            modifiers = [
+                {"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT, "Alt": Keys.ALT}[one] for one in held
+            ]
             named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
             named |= {"Home": Keys.HOME, "End": Keys.END, "Backspace": Keys.BACKSPACE}
             named |= {"PageUp": Keys.PAGE_UP, "PageDown": Keys.PAGE_DOWN}

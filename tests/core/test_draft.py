@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.core.draft.draft import Candidate, draft
+from winnow.core.draft.draft import Agreement, Candidate, agreement, draft
 from winnow.core.marks import Decision
 from winnow.core.measure import likeness
 
@@ -56,6 +56,16 @@ def test_what_is_decided_stays_as_it_is() -> None:
     assert [one.decided for one in made.proposals] == [True, True, False]
     assert made.picked == 1
     assert made.proposals[0].words == "decided: 1 picked"
+
+
+def test_groups_in_which_another_frame_was_taken_are_counted() -> None:
+    shoot = [
+        frame(1, 0, 1), frame(2, 0, 2, decision=PICK),
+        frame(3, 1, 1, decision=PICK), frame(4, 1, 2, decision=PICK),
+        frame(5, 2, 1, decision=PICK), frame(6, 3, 1), frame(7, 3, 2, decision=REJECT),
+    ]  # fmt: skip
+    assert agreement(shoot) == Agreement(groups=2, other=1)
+    assert agreement([]) == Agreement(0, 0)
 
 
 def test_a_group_without_a_usable_frame_gets_no_proposal() -> None:

@@ -43,6 +43,38 @@ def test_a_draft_is_proposed_and_taken_as_one_step(client: TestClient, shoot: in
     assert set(client.get(f"{url}/frames").json()["decision"]) == {"undecided"}
 
 
+def test_several_groups_are_decided_as_one_step(client: TestClient, shoot: int) -> None:
+    ids = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
+    url = f"/api/shoots/{shoot}/marks"
+    body = {"groups": [{"keep": ids[:1], "out": ids[1:2]}, {"keep": ids[2:3], "open": ids[3:]}]}
+    # The fourth is undecided already: what doesn't change isn't told.
+    assert client.post(f"{url}/groups", json=body | {"proposed": True}).json()["sentence"] == (
+        "picked 2 frames of 2 groups, rejected QH_0002, by the draft"
+    )
+    assert client.post(f"{url}/groups", json=body).json()["sentence"] is None
+    body = {"groups": [{"open": [ids[0]]}]}
+    assert client.post(f"{url}/groups", json=body).json()["sentence"] == "left QH_0001 undecided"
+
+
+def test_from_the_picks_to_the_number(client: TestClient, shoot: int) -> None:
+    url = f"/api/shoots/{shoot}"
+    ids = client.get(f"{url}/frames").json()["id"]
+    assert client.post(f"{url}/draft/number", json={}).json()["target"] is None
+    client.patch(url, json={"keep_target": 2})
+    fill = client.post(f"{url}/draft/number", json={}).json()
+    assert (fill["picked"], fill["target"]) == (0, 2)
+    assert fill["questions"][0]["words"] == "nothing of group 1 is picked yet"
+    assert ids[2] not in {fill["questions"][0]["frame"], *fill["questions"][0]["others"]}
+    client.post(f"{url}/marks", json={"frames": ids[:3], "decision": "pick"})
+    (only,) = client.post(f"{url}/draft/number", json={}).json()["questions"]
+    assert only["frame"] == ids[2]
+    assert only["beside"] in ids[:2]
+    settled = client.post(f"{url}/draft/number", json={"settled": [ids[2]]}).json()["questions"]
+    assert settled[0]["frame"] in ids[:2]
+    # Nothing is marked by asking.
+    assert client.get(f"{url}/frames").json()["decision"].count("pick") == 3
+
+
 def test_the_number_to_keep_is_met(client: TestClient, shoot: int) -> None:
     url = f"/api/shoots/{shoot}"
     client.patch(url, json={"keep_target": 3})

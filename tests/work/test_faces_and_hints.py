@@ -18,8 +18,8 @@ from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
 from winnow.work import hints as hint_work
-from winnow.work.evidence import evidence, second_look
 from winnow.work.events import Events
+from winnow.work.evidence import evidence, second_look
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.index.indexer import Indexer

@@ -31,7 +31,7 @@ export function Act({
   return (
     <button
       type="button"
-      className="flex items-center gap-1.5"
+      className="flex items-center gap-1.5 pointer-coarse:min-h-11"
       // The keys stay with the stage.
       onMouseDown={(event) => event.preventDefault()}
       onClick={onClick}

@@ -5,6 +5,7 @@ import { create } from 'zustand';
 import { api, ask, inWords, type Draft, type Proposal } from '../api/client';
 import { putOnStage } from './compare';
 import type { Mark } from './frames';
+import { carried, recalled, remembered, type Work } from './review-work';
 import { takeGroups, walk } from './marking';
 import { noteSeen } from './seen';
 import { throttled } from './sync';
@@ -12,24 +13,20 @@ import { useShoot } from './shoot';
 
 export type Rest = 'reject' | 'leave';
 
-interface DraftState {
+interface DraftState extends Work {
   shootId: number;
   proposals: readonly Proposal[];
   target: number | null;
   /** some of what it is made from is still being made */
   waits: boolean;
-  /** the group on the stage; null: none is open any more */
-  group: number | null;
-  /** what the person wants kept of groups, where that is not what is proposed */
-  changed: ReadonlyMap<number, readonly number[]>;
-  later: ReadonlySet<number>;
-  /** the groups that were on the stage before, the last one last */
-  path: readonly number[];
   /** what becomes of the frames of a group that are not kept */
   rest: Rest;
   /** groups whose proposal is not sure come first */
   doubtful: boolean;
   loaded: boolean;
+  /** in how many of so many groups with a pick none of the best frames is picked */
+  compared: number;
+  other: number;
 }
 
 const FRESH = {
@@ -41,6 +38,8 @@ const FRESH = {
   later: new Set<number>(),
   path: [] as readonly number[],
   loaded: false,
+  compared: 0,
+  other: 0,
 };
 
 export const useDraft = create<DraftState>()(() => ({
@@ -147,18 +146,32 @@ export async function loadDraft(): Promise<void> {
     here && one.group === here.group && alike(one.frames, here.frames) ? here : one,
   );
   const { marks } = useShoot.getState();
-  useDraft.setState(({ group, later, doubtful }) => ({
-    proposals,
-    target: made.target,
-    waits: made.waits,
-    loaded: true,
-    group:
-      group !== null && proposals.some((one) => one.group === group)
-        ? group
-        : nextOpen(proposals, null, marks, later, doubtful),
-  }));
+  useDraft.setState((state) => {
+    const work = state.loaded
+      ? carried(state, proposals)
+      : recalled(proposals, localStorage.getItem(workKey(shootId)));
+    return {
+      ...work,
+      proposals,
+      target: made.target,
+      waits: made.waits,
+      compared: made.compared,
+      other: made.other,
+      loaded: true,
+      group: work.group ?? nextOpen(proposals, null, marks, work.later, state.doubtful),
+    };
+  });
   stand(!here);
 }
+
+const workKey = (shootId: number) => `winnow.review.${shootId}`;
+
+useDraft.subscribe((now, before) => {
+  if (!now.loaded || now.shootId !== before.shootId) return;
+  if (now.group === before.group && now.changed === before.changed && now.later === before.later)
+    return;
+  localStorage.setItem(workKey(now.shootId), remembered(now));
+});
 
 export const loadDraftSoon = throttled(() => void loadDraft(), 1000);
 

@@ -56,11 +56,22 @@ test('turned round, a mark stays where it would go on, and goes on where it woul
   const settings = (decision: 'stay' | 'next') =>
     ({ after: { decision, stars: 'stay', label: 'stay' } }) as Settings;
   const at = () => useShoot.getState().active;
-  mark({ decision: 'pick' }, settings('next'), [], undefined, true);
+  mark({ decision: 'pick' }, settings('next'), [], { turned: true });
   expect(at()).toBe(1);
-  mark({ decision: 'pick' }, settings('stay'), [], undefined, true);
+  mark({ decision: 'pick' }, settings('stay'), [], { turned: true });
   expect(at()).toBe(2);
-  mark({ stars: 3 }, settings('stay'), [], undefined, true);
+  mark({ stars: 3 }, settings('stay'), [], { turned: true });
   expect(at()).toBe(3);
+  await settled();
+});
+
+test('of a folded group, a mark says that it is for the frame that is seen', async () => {
+  answering((last) => ({ data: last === 'find' ? FOUND : CHANGE }));
+  useShoot.setState({ visible: [1, 2, 3], active: 1, moved: true });
+  const settings = { after: { decision: 'next', stars: 'stay', label: 'stay' } } as Settings;
+  mark({ decision: 'pick' }, settings, [], { among: [1, 3], folded: 2 });
+  expect(useShoot.getState().notice?.text).toBe('picked: only the one seen of 2 folded');
+  // What is hidden is not gone to.
+  expect(useShoot.getState().active).toBe(3);
   await settled();
 });

@@ -55,15 +55,21 @@ const UNMARKED: Mark = { decision: 'undecided', stars: 0, label: null };
 /** The mark that a key made last, so that a sweep with the same key can stand in its place. */
 let single: { active: number | null; changed: boolean } | null = null;
 
+interface How {
+  /** the frames that may be gone to, where those are not all that pass the filter */
+  among?: readonly number[] | undefined;
+  /** this once the other way: stay where one goes on, go on where one stays */
+  turned?: boolean | undefined;
+  /** of how many frames of a folded group the marked one is that which is seen */
+  folded?: number;
+}
+
 /** Mark the selection or the active frame, then go where the settings say. */
 export function mark(
   edit: Edit,
   settings: Settings,
   labels: readonly Label[],
-  /** the frames that may be gone to, where those are not all that pass the filter */
-  among?: readonly number[],
-  /** this once the other way: stay where one goes on, go on where one stays */
-  turned = false,
+  { among, turned = false, folded = 0 }: How = {},
 ): void {
   const state = useShoot.getState();
   const ids = targets();
@@ -85,7 +91,8 @@ export function mark(
 
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   if (ids.length === 1) {
-    send(ids, wanted, markInWords(drawn[0]![1], nameOf));
+    const said = markInWords(drawn[0]![1], nameOf);
+    send(ids, wanted, folded > 1 ? t`${said}: only the one seen of ${folded} folded` : said);
     const kind = edit.decision ? 'decision' : edit.stars === undefined ? 'label' : 'stars';
     const { visible, marks, byId } = state;
     const rule = settings.after[kind];

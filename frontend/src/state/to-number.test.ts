@@ -23,7 +23,7 @@ const question = (frame: number, beside: number | null, others: number[] = []) =
   words: '',
 });
 const CHANGE = { marks: [], texts: [], undo: 'a mark', redo: null, sentence: 'a mark' };
-let sent: { path: string; body?: unknown; query?: unknown }[] = [];
+let sent: { path: string; body?: unknown }[] = [];
 let next: ReturnType<typeof question>[] = [];
 
 beforeEach(() => {
@@ -31,8 +31,8 @@ beforeEach(() => {
   useShoot.getState().open(1, NO_FILTER, null);
   useNumber.setState({ shootId: 0 });
   useDraft.setState({ rest: 'reject' });
-  const answer = (path: string, options: { body?: unknown; params?: { query?: unknown } }) => {
-    sent.push({ path: path.split('/').at(-1)!, body: options.body, query: options.params?.query });
+  const answer = (path: string, options: { body?: unknown }) => {
+    sent.push({ path: path.split('/').at(-1)!, body: options.body });
     const data = path.endsWith('number')
       ? { picked: 0, target: 2, questions: next }
       : path.endsWith('find')
@@ -61,6 +61,7 @@ test('the way goes down from too many picks, and up from too few', () => {
   expect(pairOf(question(5, 4, [4]), 4, 'trim')).toEqual([5, 4]);
   expect(pairOf(question(5, 4, [6]), 6, 'fill')).toEqual([6, 4]);
   expect(pairOf(question(5, null), 5, 'fill')).toEqual([5]);
+  expect(pairOf(question(5, null, [6, 7]), 6, 'fill')).toEqual([6, 5]);
 });
 
 test('trimming, one of two goes, or both stay and are not asked for again', async () => {
@@ -78,9 +79,9 @@ test('trimming, one of two goes, or both stay and are not asked for again', asyn
   expect(last('groups')?.body).toMatchObject({ groups: [{ keep: [], out: [4] }] });
   next = [];
   keepIt();
-  await vi.waitFor(() => expect(last('number')?.query).toEqual({ settled: [7, 6] }));
+  await vi.waitFor(() => expect(last('number')?.body).toEqual({ settled: [7, 6] }));
   questionBack();
-  await vi.waitFor(() => expect(last('number')?.query).toEqual({ settled: [] }));
+  await vi.waitFor(() => expect(last('number')?.body).toEqual({ settled: [] }));
   expect(last('undo')).toBeUndefined();
   // What was marked is taken back with its question.
   questionBack();
@@ -110,5 +111,5 @@ test('filling up, a frame is picked, or its group is left as it is', async () =>
   next = [question(9, null, [10])];
   await loadNumber();
   letGo();
-  await vi.waitFor(() => expect(last('number')?.query).toEqual({ settled: [9, 10] }));
+  await vi.waitFor(() => expect(last('number')?.body).toEqual({ settled: [9, 10] }));
 });

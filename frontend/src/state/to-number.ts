@@ -60,8 +60,11 @@ export function asked({ questions, other }: Pick<NumberState, 'questions' | 'oth
 /** The frames on the stage: the one that is asked for, and the pick that it is held against. */
 export function pairOf(question: Question, frame: number, way: Way): number[] {
   // Trimming, the two stay where they are, whichever of them goes.
-  const two = way === 'trim' ? [question.frame, question.beside] : [frame, question.beside];
-  return two.filter((id) => id !== null);
+  if (way === 'trim') return [question.frame, question.beside].filter((id) => id !== null);
+  const all = [question.frame, ...question.others];
+  // Where nothing of its group is picked, it is held against the next of it.
+  const against = question.beside ?? all.find((id) => id !== frame);
+  return against === undefined ? [frame] : [frame, against];
 }
 
 /** Answers that were given; what was asked before the last one is answered too late. */
@@ -75,11 +78,9 @@ export async function loadNumber(): Promise<void> {
   try {
     await answered();
     const { target, questions } = await ask(
-      api.GET('/api/shoots/{shoot}/draft/number', {
-        params: {
-          path: { shoot: shootId },
-          query: { settled: [...useNumber.getState().settled] },
-        },
+      api.POST('/api/shoots/{shoot}/draft/number', {
+        params: { path: { shoot: shootId } },
+        body: { settled: [...useNumber.getState().settled] },
       }),
     );
     if (useShoot.getState().shootId !== shootId || before !== answers) return;

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from winnow.core.draft.draft import Candidate, Draft, draft
+from winnow.core.draft.draft import Agreement, Candidate, Draft, agreement, draft
 from winnow.core.draft.number import Question, fill, trim
 from winnow.core.marks import Decision
 from winnow.store import frames, groups, hints
@@ -15,10 +15,11 @@ from winnow.store.frames import State
 
 @dataclass(frozen=True, slots=True)
 class Made:
-    """A draft, and how many picks there are that it could not propose."""
+    """A draft, how many picks there are that it could not propose, and how the picks compare with the verdicts."""
 
     draft: Draft
     away: int
+    agreement: Agreement
 
     @property
     def picked(self) -> int:
@@ -42,7 +43,8 @@ class ToNumber:
 def make(db: Database, shoot_id: int, number: int | None) -> Made:
     """Propose what to keep of a shoot. ``number``: how many in all, None for one a group."""
     found, away = candidates(db, shoot_id)
-    return Made(draft(found, None if number is None else max(0, number - away)), away)
+    made = draft(found, None if number is None else max(0, number - away))
+    return Made(made, away, agreement(found))
 
 
 def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]) -> ToNumber:

@@ -13,6 +13,10 @@ from winnow.store import frames, marks
 from winnow.store.db import Database
 
 
+class NotInShootError(LookupError):
+    """A frame is asked for that is not in the shoot."""
+
+
 @dataclass(frozen=True, slots=True)
 class Taken:
     """What a person decides of a group: frames to pick, to reject, and to leave undecided."""
@@ -27,7 +31,7 @@ def decide(
 ) -> Change | None:
     """Pick, reject and leave frames of groups. ``proposed``: as the draft has it; ``by``: the guest who does.
 
-    Raises KeyError when one of the frames is not in this shoot.
+    Raises NotInShootError when one of the frames is not in this shoot.
     """
     wanted = {frame: Decision.UNDECIDED for group in groups for frame in group.open}
     wanted |= {frame: Decision.REJECT for group in groups for frame in group.out}
@@ -36,7 +40,7 @@ def decide(
     def plan() -> Change | None:
         present = marks.marks_of(db, shoot_id, list(wanted))
         if len(present) < len(wanted):
-            raise KeyError("a frame")
+            raise NotInShootError
         new = {one: wanted[one] for one in wanted if present[one].decision is not wanted[one]}
         return plan_decisions(wanted, present, _sentence(db, new, len(groups), proposed))
 

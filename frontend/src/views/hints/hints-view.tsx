@@ -201,10 +201,12 @@ function Chosen({
     staleTime: Infinity,
   });
   const named = new Set(own.flatMap((one) => one.named));
-  const all = (data ?? []).filter((one) => named.has(one.frame));
-  const meant = all
-    .map((one) => one.frame)
-    .filter((id) => !off.has(id) && !(leaves && marks.get(id)?.decision !== 'undecided'));
+  const isLeft = (id: number) => leaves && marks.get(id)?.decision !== 'undecided';
+  // What a mark is for comes first.
+  const all = (data ?? [])
+    .filter((one) => named.has(one.frame))
+    .sort((a, b) => Number(isLeft(a.frame)) - Number(isLeft(b.frame)));
+  const meant = all.map((one) => one.frame).filter((id) => !off.has(id) && !isLeft(id));
   const words = own.map((one) => one.title.toLowerCase()).join(' or ');
   // What speaks against frames is for rejecting them, what speaks for them is for picking them.
   const fits = own.every((one) => one.fault)

@@ -89,7 +89,7 @@ export function NumberView({
       <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
         <TileStage
           ids={shown}
-          places={shown.map((id) => placeWords(way, id === frame))}
+          places={shown.map((id) => placeWords(way, id === frame, id === question.beside))}
           near={near}
           labels={labels}
           bare={bare}
@@ -100,9 +100,10 @@ export function NumberView({
   );
 }
 
-function placeWords(way: Way, isAsked: boolean): string {
+function placeWords(way: Way, isAsked: boolean, isBeside: boolean): string {
   if (way === 'trim') return isAsked ? t`◇ goes` : t`◆ stays`;
-  return isAsked ? t`◇ new` : t`◆ picked`;
+  if (isAsked) return t`◇ new`;
+  return isBeside ? t`◆ picked` : t`another of its group`;
 }
 
 /** Nothing is asked any more, or not yet. */
@@ -183,11 +184,11 @@ function Bar({
   const others = question?.others.length ?? 0;
   return (
     <div className="figures shrink-0 bg-black/20 px-3 text-on-stage">
-      <p className="flex h-8 items-center gap-x-4 overflow-hidden whitespace-nowrap">
+      <p className="flex min-h-8 flex-wrap items-center gap-x-4 whitespace-nowrap">
         <strong data-picks={picks}>
           {t`${picks} of ${target} · ${againstTarget(picks, target)}`}
         </strong>
-        <span className="truncate" data-why>
+        <span className="min-w-0 truncate" data-why>
           {turned ? t`your choice` : question?.words}
         </span>
         <span className="flex-1" />

@@ -28,6 +28,7 @@ import {
   wantNext,
 } from '../../state/draft';
 import { ratioOf } from '../../state/frames';
+import { settled } from '../../state/marking';
 import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
@@ -126,6 +127,11 @@ function Through({
   const picks = useShoot((state) => state.decided.pick);
   const later = useDraft((state) => state.later.size);
   const target = useDraft((state) => state.target);
+  const { compared, other } = useDraft();
+  // What the last group brought is asked for.
+  useEffect(() => {
+    void settled().then(loadDraft);
+  }, []);
   return (
     <Middle>
       <p className="text-lg font-semibold">
@@ -133,6 +139,13 @@ function Through({
           ? t`The draft is through: ${counted(picks, 'pick')}.`
           : t`The draft is through: ${picks} of ${target} picked.`}
       </p>
+      {compared > 0 && (
+        <p className="figures" data-other={other}>
+          {other === 0
+            ? t`In each of the ${counted(compared, 'group')} with a pick it is one that Winnow calls best.`
+            : t`In ${other} of ${counted(compared, 'group')} with a pick you took another frame than Winnow calls best.`}
+        </p>
+      )}
       {later > 0 && (
         <p>
           <Trans>What was left for later is decided, too.</Trans>
@@ -181,13 +194,13 @@ function Bar({
   const moved = changed.has(proposal.group);
   return (
     <div className="figures shrink-0 bg-black/20 px-3 text-on-stage">
-      <p className="flex h-8 items-center gap-x-4 overflow-hidden whitespace-nowrap">
+      <p className="flex min-h-8 flex-wrap items-center gap-x-4 whitespace-nowrap">
         <strong>
           <Trans>
             Group {number} · {counted(open.length, 'group')} to decide
           </Trans>
         </strong>
-        <span className="truncate" data-why>
+        <span className="min-w-0 truncate" data-why>
           {moved ? t`your choice; proposed: ${proposal.words}` : proposal.words}
         </span>
         <span className="flex-1" />

@@ -12,16 +12,18 @@ import { stageTiles } from '../side/stage';
 import { inRow } from '../side/tiles';
 import { compareGroupBeside } from './side-acts';
 
+/** The frames that pass the filter, without what folded groups hide. */
+export function seenInSheet(): readonly number[] {
+  const { visible, marks, byId, active, folded, order } = useShoot.getState();
+  if (order !== 'time') return visible;
+  return unfolded(visible, folded, active, byId, marks, worseThan(useHints.getState().placeOf));
+}
+
 export function moves(view: View) {
   const sight = () => {
-    const { visible, marks, byId, active, folded, order } = useShoot.getState();
-    const hides = view === 'sheet' && order === 'time';
+    const { visible, marks, byId, active } = useShoot.getState();
     return {
-      visible: hides
-        ? unfolded(visible, folded, active, byId, marks, worseThan(useHints.getState().placeOf))
-        : view === 'side'
-          ? shownNow()
-          : visible,
+      visible: view === 'sheet' ? seenInSheet() : view === 'side' ? shownNow() : visible,
       active: active ?? -1,
       markOf: (id: number) => marks.get(id),
       groupOf: (id: number) => byId.get(id)?.group,

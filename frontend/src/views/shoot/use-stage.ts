@@ -27,7 +27,7 @@ import { refind } from '../../state/sync';
 import { stepFace } from '../faces/step';
 import type { Close } from '../frame/photograph';
 import { AFTER_ORDER, AFTER_WORDS } from './bottom-line';
-import { moves } from './moving-acts';
+import { moves, seenInSheet } from './moving-acts';
 import { groupActs, sideActs } from './side-acts';
 
 export type Panel =
@@ -58,10 +58,19 @@ export function flipFold(group: number): void {
 /** The frames that a mark may move on to, where those are not all that pass the filter. */
 function amongFor(view: View): readonly number[] | undefined {
   if (view === 'side') return shownNow();
+  if (view === 'sheet' && useShoot.getState().folded.size) return seenInSheet();
   if (view !== 'knockout') return undefined;
   const { ids, path } = useKnockout.getState();
   const { best } = standing(ids, path);
   return best === undefined ? [] : [best];
+}
+
+/** How many frames the group of the active one has, where the sheet shows only that one of it; else 0. */
+function foldedHere(view: View): number {
+  const { folded, active, byId, visible, order } = useShoot.getState();
+  const group = byId.get(active ?? -1)?.group;
+  if (view !== 'sheet' || order !== 'time' || group === undefined || !folded.has(group)) return 0;
+  return visible.filter((id) => byId.get(id)?.group === group).length;
 }
 
 function isOneGroup(ids: readonly number[]): boolean {
@@ -124,7 +133,8 @@ export function useStage({
       settings,
       labels,
       ...moves(view),
-      mark: (edit, turned) => mark(edit, settings, labels, amongFor(view), turned),
+      mark: (edit, turned) =>
+        mark(edit, settings, labels, { among: amongFor(view), turned, folded: foldedHere(view) }),
       walk: (way) => {
         if (view === 'review') walkHere(way);
         else if (view === 'number') walkToNumber(way);

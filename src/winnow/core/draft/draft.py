@@ -7,7 +7,7 @@ out whose frame is most like another that is kept. Pure and deterministic; no ma
 from __future__ import annotations
 
 import heapq
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
 from typing import Final
@@ -74,6 +74,28 @@ class _Group:
     open_: list[Candidate]
     decided: bool
     keep: list[Candidate] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """How a person's picks compare with the verdicts. ``groups``: with a pick and a frame that is called best; ``other``: those of
+    them in which no such frame is picked."""
+
+    groups: int
+    other: int
+
+
+def agreement(candidates: Iterable[Candidate]) -> Agreement:
+    """Count the groups in which another frame was taken than one that is called best. ``candidates``: group by group."""
+    groups = other = 0
+    for _, own in groupby(candidates, lambda one: one.group):
+        frames = list(own)
+        picks = [one for one in frames if one.decision is Decision.PICK]
+        # Where it is alone there is nothing to choose.
+        if len(frames) > 1 and picks and any(one.best for one in frames):
+            groups += 1
+            other += not any(one.best for one in picks)
+    return Agreement(groups, other)
 
 
 def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:

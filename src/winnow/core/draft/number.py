@@ -29,7 +29,7 @@ _OFFERED: Final = 4
 @dataclass(frozen=True, slots=True)
 class Question:
     """A frame that may go, or may be added. ``others``: what may go, or be added, instead; ``beside``: the pick that is most
-    like it, None where there is none near; ``words``: what would be lost or gained."""
+    like it, where one is near, and of something that is added, in its group; ``words``: what would be lost or gained."""
 
     frame: int
     others: tuple[int, ...]
@@ -110,7 +110,8 @@ def fill(
         tier, _, k = min(found)
         frame = those[k]
         others = tuple(one.frame for one in usable[frame.group] if one.frame != frame.frame)
-        beside = those[which[k]].frame if which[k] >= 0 else None
+        pick = those[which[k]] if which[k] >= 0 else None
+        beside = pick.frame if pick is not None and pick.group == frame.group else None
         out.append(Question(frame.frame, others, beside, _gain(tier, frame.group + 1)))
         picked[k] = True
         in_group[frame.group] += 1

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from winnow.web.models import Model
+from pydantic import Field
+
+from winnow.web.models import Id, Model
 
 
 class ProposalOut(Model):
@@ -20,13 +22,22 @@ class ProposalOut(Model):
 
 class DraftOut(Model):
     """A proposal of what to keep, group by group. ``picked``: picks already; ``kept``: how many would be kept in all;
-    ``target``: how many are to be kept, if that is set; ``waits``: some of what it is made from is still being made."""
+    ``target``: how many are to be kept, if that is set; ``waits``: some of what it is made from is still being made;
+    ``other``: in how many of ``compared`` groups with a pick none of the best frames is picked."""
 
     proposals: list[ProposalOut]
     picked: int
     kept: int
     target: int | None
     waits: bool
+    compared: int
+    other: int
+
+
+class SettledIn(Model):
+    """Frames that were asked for already."""
+
+    settled: list[Id] = Field(default=[], max_length=100_000)
 
 
 class QuestionOut(Model):

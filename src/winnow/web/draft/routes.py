@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 
 from winnow.store import hints, shoots
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.draft.models import DraftOut, ProposalOut, QuestionOut, ToNumberOut
-from winnow.web.models import Id
+from winnow.web.draft.models import DraftOut, ProposalOut, QuestionOut, SettledIn, ToNumberOut
 from winnow.work import draft
 
 router = APIRouter(prefix="/api/shoots/{shoot}/draft", tags=["draft"], responses=RESPONSES)
@@ -26,24 +23,20 @@ def get_draft(shoot: ShootDep, runtime: RuntimeDep) -> DraftOut:
         picked=made.picked,
         kept=made.kept,
         target=target,
+        compared=made.agreement.groups,
+        other=made.agreement.other,
         waits=runtime.indexer.making_pictures() or hints.is_stale(runtime.db, shoot),
     )
 
 
-@router.get("/number")
-def get_way_to_number(
-    shoot: ShootDep,
-    runtime: RuntimeDep,
-    settled: Annotated[
-        list[Id] | None, Query(max_length=5000, description="asked for already")
-    ] = None,
-) -> ToNumberOut:
+@router.post("/number")
+def ask_way_to_number(shoot: ShootDep, wanted: SettledIn, runtime: RuntimeDep) -> ToNumberOut:
     """Which picks may go, or what may be added, until as many are kept as are wanted; no mark is changed by asking."""
     known = shoots.get(runtime.db, shoot)
     target = known.keep_target if known else None
     if target is None:
         return ToNumberOut(picked=0, target=None, questions=[])
-    way = draft.to_number(runtime.db, shoot, target, frozenset(settled or ()))
+    way = draft.to_number(runtime.db, shoot, target, frozenset(wanted.settled))
     return ToNumberOut(
         picked=way.picked,
         target=target,

@@ -27,7 +27,7 @@ from winnow.web.marks.models import (
     WindowIn,
 )
 from winnow.work import change_events
-from winnow.work.group_decisions import Taken, decide
+from winnow.work.group_decisions import NotInShootError, Taken, decide
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api/shoots/{shoot}", tags=["marks"], responses=RESPONSES)
@@ -80,7 +80,7 @@ def decide_groups(shoot: ShootDep, wanted: GroupsIn, runtime: RuntimeDep, by: By
     groups = [Taken(one.keep, one.out, one.open) for one in wanted.groups]
     try:
         change = decide(runtime.db, shoot, groups, proposed=wanted.proposed, by=by)
-    except KeyError:
+    except NotInShootError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return _tell(runtime, shoot, change, wanted.window, by)
 
