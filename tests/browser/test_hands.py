@@ -44,6 +44,7 @@ def test_a_cull_by_keyboard_alone(winnow: Running, page: Page, tmp_path: Path) -
     press(page, str(folder), Keys.ENTER)
     page.until(lambda: len(page.cells()) == 6)
     page.until(page.analysed)
+    page.until(lambda: len(page.all("[data-group]")) == 3)
     # Compare a group, keep one of it, go on frame by frame, with a look close.
     page.keys("Home", "V")
     page.until(lambda: len(page.all("[data-tile]")) == 3)

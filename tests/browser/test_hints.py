@@ -55,6 +55,22 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.button("usual 30 %").click()
     page.until(lambda: "from 30 %" in page.text("[data-kind=soft]"))
 
+    # Each with its reason, and the part at 100 % beside the same of the best; what rejecting them would leave.
+    page.until(lambda: len(page.all(f"{listed}[data-named=QH_0003] [data-full=true]")) == 2)
+    assert "softer" in page.text(f"{listed}[data-named=QH_0003]")
+    assert "leaves group 1 with 4 of 6" in page.text(f"{listed}[data-named=QH_0003]")
+    page.button("Reject 2")
+    page.one(f"{listed}[data-named=QH_0005] input").click()
+    page.until(lambda: page.button("Reject 1"))
+    assert "leaves group 1 with 5 of 6" in page.text(f"{listed}[data-named=QH_0003]")
+    # What was unticked is still so after a look at another one.
+    page.one(f"{listed}[data-named=QH_0003] button").click()
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Shift+H")
+    page.until(lambda: page.button("Reject 1"))
+    page.one(f"{listed}[data-named=QH_0005] input").click()
+    page.until(lambda: page.button("Reject 2"))
+
     # Picked by a person before: bulk leaves it alone unless that is asked for.
     page.one("[data-named=QH_0003] button").click()
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
@@ -71,21 +87,22 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.keys("Ctrl+Shift+Z")
     page.until(lambda: decisions(page)[4] == "reject")
 
-    # Nothing is lost while the group has a pick; then it is found again.
+    # Nothing is lost while something of the group can be used; then it is found again.
     page.button("Thrown out by hints").click()
     page.until(lambda: "Nothing to look at again" in page.text())
     page.keys("Shift+H")
     page.until(lambda: page.all("[data-frame]"))
-    page.keys("Home", "F", "F")
-    page.until(lambda: page.all("[data-frame][aria-selected=true][aria-label^='QH_0003']"))
-    page.keys("J")
-    page.until(lambda: decisions(page)[2] == "reject")
+    page.keys("Ctrl+A", "J")
+    page.until(lambda: decisions(page) == ["reject"] * 6)
     page.keys("Shift+H")
     page.button("Thrown out by hints").click()
-    page.until(lambda: "2 frames rejected, 1 by hints" in page.text())
-    # The less soft one of both stands first.
-    page.button("Pick QH_0003").click()
-    page.until(lambda: decisions(page)[2] == "pick")
+    page.until(lambda: "6 frames rejected, 1 by hints" in page.text())
+    # The best of it stands first, and nothing is drawn over it.
+    thrown = [one.get_attribute("data-named") for one in page.all("[aria-label='Second look'] li")]
+    assert thrown[0] not in named
+    assert not page.all("[aria-label='Second look'] [data-sign=reject]")
+    page.button(f"Pick {thrown[0]}").click()
+    page.until(lambda: decisions(page).count("pick") == 1)
     page.until(lambda: "Nothing to look at again" in page.text())
 
 

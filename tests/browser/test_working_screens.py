@@ -424,7 +424,8 @@ def test_a_filter_over_facts_is_clicked_together(
         return page.field("Written filter").get_attribute("value")
 
     def fact(name: str) -> None:
-        page.driver.find_element(By.XPATH, f"//section//button[.='{name}']").click()
+        here = f"//section//button[.='{name}']"
+        page.until(lambda: page.driver.find_element(By.XPATH, here)).click()
 
     fact("camera")
     page.until(lambda: "Quillon H5" in page.text("[role=dialog]"))

@@ -374,3 +374,8 @@ def test_forgetting_a_shoot_leaves_nothing(db: Database, shoot: int) -> None:
         "words",
     ):
         assert db.read.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0
+
+
+def test_the_number_of_a_forgotten_shoot_is_not_given_again(db: Database, shoot: int) -> None:
+    shoots.forget(db, shoot)
+    assert shoots.make(db, "another", ["/another"]) == shoot + 1

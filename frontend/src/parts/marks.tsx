@@ -21,7 +21,13 @@ export function PickSign({ size }: { size: number }) {
 /** The bar of a reject. */
 export function RejectSign({ size }: { size: number }) {
   return (
-    <svg width={size} height={size * 0.42} viewBox="0 0 26 11" aria-hidden="true">
+    <svg
+      width={size}
+      height={size * 0.42}
+      viewBox="0 0 26 11"
+      aria-hidden="true"
+      data-sign="reject"
+    >
       <rect
         x="1"
         y="1"

@@ -65,14 +65,15 @@ class Shoot:
 
 
 def make(db: Database, name: str, folders: list[str]) -> int:
-    """Store a new shoot and return its id."""
+    """Store a new shoot and return its id, which no shoot had before."""
     now = time.time()
     with db.write() as conn:
-        cursor = conn.execute(
-            "INSERT INTO shoot (name, made_at, opened_at) VALUES (?, ?, ?)", (name, now, now)
+        conn.execute("UPDATE last_shoot SET id = id + 1")
+        shoot: int = conn.execute("SELECT id FROM last_shoot").fetchone()["id"]
+        conn.execute(
+            "INSERT INTO shoot (id, name, made_at, opened_at) VALUES (?, ?, ?, ?)",
+            (shoot, name, now, now),
         )
-        shoot = cursor.lastrowid
-        assert shoot is not None
         conn.executemany(
             "INSERT INTO folder (shoot_id, path) VALUES (?, ?)", [(shoot, path) for path in folders]
         )

@@ -31,6 +31,7 @@ const NONE: readonly number[] = [];
 
 /** From what is picked to the number that is to be kept: one question at a time, over the two photographs that it is about. */
 export function NumberView({
+  wanted,
   commands,
   labels,
   near,
@@ -39,6 +40,8 @@ export function NumberView({
   onDone,
   onNumber,
 }: {
+  /** how many are to be kept, as the shoot says */
+  wanted: number | null;
   commands: readonly Command[];
   labels: readonly Label[];
   near: Close;
@@ -54,7 +57,7 @@ export function NumberView({
   const { questions, other, target, loaded, shootId: own } = useNumber();
   useEffect(() => {
     void loadNumber();
-  }, [shootId, version]);
+  }, [shootId, version, wanted]);
   const way = wayTo(target, picks);
   const { question, frame } = asked({ questions, other });
   const open = way !== 'there' && question && frame !== undefined;

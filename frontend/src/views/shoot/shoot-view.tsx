@@ -313,6 +313,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
                 bare={bare}
                 onClose={setClose}
                 onKnockout={stage.side.knockout}
+                onOnly={() => stage.groups.onlyThis()}
               />
             ) : view === 'knockout' ? (
               <KnockoutView
@@ -335,6 +336,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
               />
             ) : view === 'number' ? (
               <NumberView
+                wanted={shoot.keep_target}
                 commands={commands}
                 labels={labels}
                 near={close}

@@ -1,4 +1,4 @@
-import { t } from '@lingui/core/macro';
+import { plural, t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
@@ -30,6 +30,12 @@ import { PairStage } from './pair';
 import { TileStage } from './stage';
 import { usePinned } from './use-pinned';
 
+/** "only 3, rejects 5" */
+function onlyWords(place: number, others: number): string {
+  const rest = plural(others, { one: 'rejects # other', other: 'rejects # others' });
+  return others ? t`only ${place}, ${rest}` : t`only ${place}`;
+}
+
 /** Two to twelve frames at once, at the same part of the subject; the weaker ones leave. */
 export function SideView({
   commands,
@@ -38,6 +44,7 @@ export function SideView({
   bare,
   onClose,
   onKnockout,
+  onOnly,
 }: {
   commands: readonly Command[];
   labels: readonly Label[];
@@ -45,6 +52,8 @@ export function SideView({
   bare: boolean;
   onClose: (near: Close) => void;
   onKnockout: () => void;
+  /** the active frame is to be the only one kept */
+  onOnly: () => void;
 }) {
   const shootId = useShoot((state) => state.shootId);
   const marks = useShoot((state) => state.marks);
@@ -101,6 +110,14 @@ export function SideView({
               </Act>
             </span>
           )}
+          {active !== null && commands.some(({ id }) => id === 'keep-only') && (
+            <Act of="keep-only" commands={commands} onClick={onOnly}>
+              {onlyWords(
+                shown.indexOf(active) + 1,
+                ids.filter((id) => id !== active && marks.get(id)?.decision !== 'reject').length,
+              )}
+            </Act>
+          )}
           <Act of="take-out" commands={commands} onClick={takeOut}>
             <Trans>take out</Trans>
           </Act>
@@ -140,6 +157,12 @@ export function SideView({
               <Trans>
                 Drag to look elsewhere in all; with Alt held, one frame moves alone. A frame taken
                 out keeps its marks.
+              </Trans>
+            </p>
+            <p>
+              <Trans>
+                Shift with a figure keeps only the frame at that place: it is picked, the others are
+                rejected, and the next group comes.
               </Trans>
             </p>
           </Help>
