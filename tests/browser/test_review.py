@@ -5,12 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from selenium.webdriver import Keys
 
+from tests import soak
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
 from tests.browser.test_compare import decisions
+from tests.browser.test_hands import tap
 from tests.browser.test_hints import SIX, noticed
 from tests.pictures import NOON, write_jpeg, write_natural
+from winnow.demo import evening, shoot
 
 pytestmark = pytest.mark.browser
 U, P, R = "undecided", "pick", "reject"
@@ -126,3 +130,67 @@ def test_what_is_sure_is_taken_as_one_step(winnow: Running, page: Page, tmp_path
     page.until(lambda: page.all("[data-frame]"))
     page.keys("Shift+U")
     page.until(lambda: reviewed(page) == "3")
+
+
+def test_a_cull_by_touch_alone(winnow: Running, page: Page, tmp_path: Path) -> None:
+    """On a tablet held upright: every answer of the review under a thumb."""
+    page.driver.execute_cdp_cmd(
+        "Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 5}
+    )
+    page.viewport(768, 1024)
+    write_natural(tmp_path / "shoot", SIX)
+    for n, (seed, at) in enumerate([(1, 60), (1, 61), (2, 200)], 7):
+        write_jpeg(tmp_path / "shoot" / f"QH_{n:04d}.jpg", seed, NOON + at)
+    noticed(winnow, page, tmp_path / "shoot", 9)
+    tap(page, page.until(lambda: page.button("Review")))
+    page.until(lambda: reviewed(page) == "1")
+    (proposed,) = kept(page)
+    tap(page, page.button("another"))
+    page.until(lambda: kept(page) != [proposed])
+    tap(page, page.one(f"[data-other={proposed}]"))
+    page.until(lambda: len(kept(page)) == 2)
+    for words in ("picks 2 frames", "another", "both", "none", "later", "back", "leave"):
+        assert page.button("one less" if words == "both" else words).size["height"] >= 44, words
+    tap(page, page.button("picks 2 frames"))
+    page.until(lambda: reviewed(page) == "2")
+    tap(page, page.button("none"))
+    page.until(lambda: reviewed(page) == "3")
+    tap(page, page.button("later"))
+    tap(page, page.button("take all sure"))
+    page.until(lambda: "The draft is through: 3 picks" in page.text("main"))
+    assert decisions(page).count(R) == 6
+
+
+@pytest.mark.soak
+def test_the_evening_is_culled_to_its_number_by_a_key_a_group(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    """The demo's shoot, whole in the long loops, else some of its groups: from nothing to the number."""
+    every = max(1, 8 // soak.rounds(1))
+    groups = range(0, len(evening.groups()), every)
+    for maker in shoot.make_behind(tmp_path / "evening", groups):
+        maker.join()
+    noticed(winnow, page, tmp_path / "evening", 8)
+    frames = len(page.ask("frames")["id"])
+    number = round(evening.KEEP_TARGET * frames / len(list(evening.frames())))
+    page.keys("Escape", "Shift+I")
+    page.until(lambda: page.button("Say how many")).click()
+    page.until(lambda: page.field("How many are to be kept")).send_keys(number, Keys.ENTER)
+    page.until(lambda: f"0 of {number}" in page.text("main"))
+    page.keys("Escape", "Escape", "Shift+U")
+    seen: set[str] = set()
+    pressed = 1
+    while page.until(lambda: page.all("[data-review]") or "through" in page.text("main")) and (
+        page.all("[data-review]")
+    ):
+        at = reviewed(page)
+        assert at not in seen, "a group comes twice"
+        seen.add(at)
+        # Where nothing can be used, or the number is met without it, none of it is kept.
+        page.keys("L" if kept(page) else "J")
+        pressed += 1
+        page.until(lambda at=at: not page.all(f"[data-review='{at}']"))
+    assert f"{number} of {number} picked" in page.text("main")
+    page.until(lambda: decisions(page).count(P) == number)
+    # As many keys as groups, and the one that opens the review.
+    assert pressed == len(seen) + 1 <= 75 * len(seen) / 43 + 1
