@@ -1,7 +1,8 @@
-"""How quickly compared frames are sharp at 100 %, and groups follow the slider, in headless Chromium.
+"""How quickly compared frames are sharp at 100 %, groups come in the review, and follow the slider, in headless Chromium.
 
 On the demo shoot: six frames side by side, from the key for looking close until a display refresh in which
-every tile shows its part at full size; right after they came on screen (cold), and once they were prepared.
+every tile shows its part at full size; right after they came on screen (cold), and once they were prepared. The whole
+demo reviewed by its draft: from the key that takes a group until the pictures of the next one are drawn.
 Then a made-up shoot of 5,000 frames, from the slider's movement until its number of groups is drawn.
 """
 
@@ -27,6 +28,15 @@ _SHARP = """
 (() => { const all = [...document.querySelectorAll('[data-near]')];
   return all.length === 6 && all.every(e => e.dataset.near === '1' && e.dataset.ready === 'true'); })()
 """
+_OTHER_GROUP = """
+(() => { const review = document.querySelector('[data-review]');
+  if (!review) return true;
+  const tiles = document.querySelectorAll('[data-tile]');
+  const pictures = [...document.querySelectorAll('[data-tile] img[src*=preview]')];
+  return review.dataset.review !== '%s' && pictures.length === tiles.length &&
+    pictures.every(one => one.complete && one.naturalWidth > 0); })()
+"""
+_NOTICED = "const [d] = arguments; fetch('/api/shoots/1/hints').then(r => r.json()).then(h => d(!h.waits))"
 _FRAMES = "const [d] = arguments; fetch('/api/shoots/1/frames').then(r => r.json()).then(d)"
 
 
@@ -50,6 +60,7 @@ def main(times: int = 12) -> None:
             page.until(lambda: "of 243" in page.text(), 240)
             page.until(page.analysed, 240)
             look_close(page, times)
+            review(page)
         finally:
             server.terminate()
             server.wait(20)
@@ -95,6 +106,23 @@ def look_close(page: Page, times: int) -> None:
             time.sleep(wait)
             took.append(until_drawn(page, "d", _SHARP))
         note(f"six frames sharp at 100 % side by side, {name}", took, goal)
+
+
+def review(page: Page) -> None:
+    """Take group after group of the draft, each once it was looked at for a moment."""
+    page.until(lambda: page.driver.execute_async_script(_NOTICED), 240)
+    while not page.all("[data-frame]"):
+        page.keys("Escape")
+        time.sleep(0.2)
+    page.keys("Escape", "Home", "Shift+U")
+    page.until(lambda: page.all("[data-review]"))
+    took: list[float] = []
+    while page.all("[data-review]"):
+        time.sleep(0.8)
+        at = page.one("[data-review]").get_attribute("data-review")
+        key = "l" if page.all("[data-other][aria-pressed=true]") else "j"
+        took.append(until_drawn(page, key, _OTHER_GROUP % at))
+    note(f"the next of {len(took)} groups in the review of the draft", took, 50)
 
 
 def slide(page: Page) -> None:

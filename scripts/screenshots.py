@@ -93,9 +93,7 @@ def take(page: Page) -> None:
     page.keys("Space")
     ready = "[data-testid=photograph] [data-ready=true]"
     shot("frame", lambda: page.all(ready) and "ISO" in page.text())
-    page.keys("X")
-    shot("sharp", lambda: page.all("[data-drawn=true]"))
-    page.keys("X", "D")
+    page.keys("D")
     shot("look-close", lambda: "100 %" in page.text() and page.all(ready))
     page.keys("Escape")
     captions(page)
@@ -104,10 +102,10 @@ def take(page: Page) -> None:
     compare(page, shot, go_to)
     page.keys("Escape", "Shift+U")
     shot("review", lambda: page.all("[data-review] [data-ready=true]"))
-    page.keys("Escape")
-    page.keys("Shift+H")
-    page.one("[data-kind=eyes_closed]").click()
-    shot("hints", lambda: page.all("[aria-label='Frames named'] li img"))
+    page.keys("Escape", "Shift+H")
+    page.one("[data-kind=motion]").click()
+    shot("hints", lambda: len(page.all("[aria-label='Frames named'] [data-full=true]")) > 5)
+    trim(page, shot)
     page.keys("Q")
     page.field("Folder for the copies").send_keys("/tmp/winnow-example/for the client")
     page.field("Names of the copies").send_keys(Keys.CONTROL, "a")
@@ -146,6 +144,26 @@ def take(page: Page) -> None:
     page.field("Name of the shoot").click()
     shot("bring-in", lambda: "to the second place" in page.text())
     page.keys("Escape")
+
+
+def trim(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> None:
+    """One question on the way to fewer picks; the number is put back."""
+
+    def wanted(number: int) -> None:
+        page.driver.execute_async_script(
+            "const [number, done] = arguments; fetch(`/api${location.pathname.split('/').slice(0, 3).join('/')}`,"
+            "{method: 'PATCH', headers: {'content-type': 'application/json'},"
+            "body: JSON.stringify({keep_target: number})}).then(done)",
+            number,
+        )
+        page.driver.refresh()
+
+    wanted(8)
+    page.until(lambda: page.all("[data-kind]"))
+    page.keys("Shift+I")
+    shot("trim", lambda: len(page.all("[data-number=trim] [data-ready=true]")) == 2)
+    wanted(evening.KEEP_TARGET)
+    page.until(lambda: page.all("[data-number=fill]"))
 
 
 def go_to_step(page: Page, title: str) -> None:
