@@ -175,7 +175,7 @@ def test_the_evening_is_culled_to_its_number_by_a_key_a_group(
     number = round(evening.KEEP_TARGET * frames / len(list(evening.frames())))
     page.keys("Escape", "Shift+I")
     page.until(lambda: page.button("Say how many")).click()
-    page.until(lambda: page.field("How many are to be kept")).send_keys(number, Keys.ENTER)
+    page.until(lambda: page.field("How many are to be kept")).send_keys(str(number), Keys.ENTER)
     page.until(lambda: f"0 of {number}" in page.text("main"))
     page.keys("Escape", "Escape", "Shift+U")
     seen: set[str] = set()

@@ -94,8 +94,8 @@ def test_the_number_is_met_where_it_can_be_and_no_mark_is_asked_for_twice(
     assert set(gone) <= picks
     added = [one.frame for one in fill(shoot, max(0, number - len(picks)), most=99)]
     assert len(set(added)) == len(added) <= max(0, number - len(picks))
-    usable = {one.frame for one in shoot if one.usable}
-    assert set(added) <= usable - picks
+    can = {one.frame for one in shoot if one.usable}
+    assert set(added) <= can - picks
     # A moment that has something usable is not left out while a second is added.
     if len(picks) + len(added) < number:
         shown = {one.group for one in shoot if one.frame in picks | set(added)}
