@@ -36,7 +36,9 @@ _OTHER_GROUP = """
   return review.dataset.review !== '%s' && pictures.length === tiles.length &&
     pictures.every(one => one.complete && one.naturalWidth > 0); })()
 """
-_NOTICED = "const [d] = arguments; fetch('/api/shoots/1/hints').then(r => r.json()).then(h => d(!h.waits))"
+_NOTICED = (
+    "const [d] = arguments; fetch('/api/shoots/1/hints').then(r => r.json()).then(h => d(!h.waits))"
+)
 _FRAMES = "const [d] = arguments; fetch('/api/shoots/1/frames').then(r => r.json()).then(d)"
 
 
