@@ -1,9 +1,11 @@
 """Faces: which count, which are one person's, and what is said of their eyes."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from winnow.core.measure import faces
+from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Eye, Face
 from winnow.core.measure.focus_map import FocusMap
 
@@ -36,6 +38,52 @@ def test_eyes_are_open_or_closed_by_the_gap_between_the_lids() -> None:
     winks = face(0.5, 0.5)
     winks = Face(winks.box, (Eye(0.4, 0.4, 0.05), winks.eyes[1]), 0, 0.9, winks.look)
     assert faces.are_closed(winks, faces.CLOSED_BELOW) is True
+
+
+def test_a_mouth_is_open_by_the_gap_between_the_lips_unless_it_smiles() -> None:
+    def mouth(gap: float, wide: float, turned: float = 0) -> float | None:
+        return expression.mouth_gap(replace(face(0.5, 0.5), mouth=(gap, wide), turned=turned))
+
+    assert mouth(0.02, 0.6) == 0.02
+    assert mouth(0.15, 0.6) == 0.15
+    # Open and broad: a laugh. Broad and closed is a smile, which is no speech either.
+    assert mouth(0.15, 0.75) is None
+    assert mouth(0.02, 0.75) == 0.02
+    assert mouth(0.15, 0.6, turned=50) is None
+    assert expression.mouth_gap(face(0.5, 0.5)) is None
+
+
+def test_a_face_looks_beside_the_camera_by_its_irises_and_its_head() -> None:
+    # Both irises a tenth of the eye to the right: with the head straight that is beside the camera.
+    assert expression.aside((0.1, 0.1), 0) == pytest.approx(0.1)
+    # With the head turned by 27 degrees it is where the camera is.
+    assert expression.aside((0.1, 0.1), 27) == pytest.approx(0, abs=0.01)
+
+    def looks(gaze: float | None, gap: float | None = 0.3) -> float | None:
+        return expression.looks_aside(
+            replace(face(0.5, 0.5, gap=gap), gaze=gaze), faces.CLOSED_BELOW
+        )
+
+    assert looks(-0.12) == 0.12
+    # Of closed and half-closed eyes, and of those that aren't seen, nothing is said.
+    assert looks(-0.12, gap=0.1) is None
+    assert looks(-0.12, gap=0.2) is None
+    assert looks(None) is None
+
+
+def test_of_blurred_faces_mouth_and_gaze_are_not_told() -> None:
+    cells = np.full((80, 120), 1.0, np.float32)
+    one = replace(face(0.5, 0.5, size=0.6), mouth=(0.1, 0.6), gaze=0.1)
+    (sharp,) = faces.with_eyes_measured(
+        [one], FocusMap(cells, np.zeros(cells.shape, np.uint8), 16, 1)
+    )
+    assert (sharp.mouth, sharp.gaze) == ((0.1, 0.6), 0.1)
+    (soft,) = faces.with_eyes_measured(
+        [one], FocusMap(cells * 30, np.zeros(cells.shape, np.uint8), 16, 1)
+    )
+    assert (soft.mouth, soft.gaze) == (None, None)
+    assert faces.unpack(faces.pack([sharp]))[0].mouth == (0.1, 0.6)
+    assert faces.unpack(faces.pack([soft]))[0].gaze is None
 
 
 def test_the_largest_comes_first_and_of_one_size_the_sharper() -> None:

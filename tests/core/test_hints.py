@@ -213,6 +213,28 @@ def test_eyes_that_are_less_open_than_usual_come_after_open_ones() -> None:
     assert all(one.best for one in hints.verdicts(narrow, {}))
 
 
+def test_who_looks_away_or_speaks_comes_after_who_does_not_and_before_sharpness() -> None:
+    def person(n: int, blur: float, lips: float = 0.02, gaze: float = 0.01) -> Looked:
+        at = replace(SHARP, blur=blur, softer=float(np.log(blur)))
+        seen = replace(face(0.5, 0.5, 0.3), mouth=(lips, 0.6), gaze=gaze)
+        return looked(n, judged=at, faces=[seen])
+
+    group = [person(1, 1.0, gaze=-0.2), person(2, 1.4), person(3, 1.0, lips=0.2)]
+    found = {one.frame: one for one in hints.verdicts(group, {})}
+    assert (found[2].best, found[2].place) == (True, 1)
+    assert "looks at the camera" in found[2].words
+    assert "mouth closed" in found[2].words
+    assert "looking away" in found[1].words
+    assert "mid-speech" in found[3].words
+    assert all(one.usable for one in found.values())
+    assert named("gaze", *group)[1].words == "looks 20 % of the eye’s width beside the camera"
+    assert named("speech", *group)[3].words == "lips 20 % of the mouth’s width apart"
+    # Closed eyes come before: a frame with them is never preferred for its mouth.
+    shut = replace(group[1], faces=[face(0.5, 0.5, 0.3, gap=0.05)])
+    found = {one.frame: one for one in hints.verdicts([group[0], shut], {})}
+    assert found[1].best
+
+
 def test_a_brighter_frame_is_named_and_comes_after_what_is_as_sharp() -> None:
     usual = [looked(n, levels=(-3.0, -2.0, -1.0, 0.0, 1.0), brightness_ev=0.0) for n in (1, 2, 3)]
     # What the upper end clips says nothing: the rest is 1.5 EV brighter.

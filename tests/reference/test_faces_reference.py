@@ -10,6 +10,7 @@ import pytest
 import skimage.data
 from PIL import Image
 
+from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.photos import faces
 
@@ -118,3 +119,15 @@ def test_the_parts_cover_the_picture_and_overlap() -> None:
 @pytest.mark.parametrize("size", [(1, 1), (7, 300), (300, 7)])
 def test_the_smallest_pictures_are_looked_at_without_a_fuss(size: tuple[int, int]) -> None:
     assert faces.find(np.full((*size, 3), 128, np.uint8)) == []
+
+
+@pytest.mark.parametrize("side", [600, 1000, 1400])
+def test_who_smiles_into_the_camera_is_neither_in_mid_speech_nor_looks_away(side: int) -> None:
+    """The astronaut smiles broadly, teeth seen, and looks at the photographer: one real face, so no measure of how often."""
+    (face,) = faces.find(on_grey(side))
+    assert face.mouth is not None
+    assert face.mouth[0] >= expression.OPEN_FROM
+    assert expression.mouth_gap(face) is None
+    aside = expression.looks_aside(face, core.CLOSED_BELOW)
+    assert aside is not None
+    assert aside < expression.AWAY_FROM

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 
-import { eyesWords, nextRow, pointOf, type Face } from './faces';
+import { eyesWords, nextRow, pointOf, signsOf, type Face } from './faces';
 
 const face = (changes: Partial<Face> = {}): Face => ({
   frame: 1,
@@ -13,6 +13,8 @@ const face = (changes: Partial<Face> = {}): Face => ({
   blur: 1,
   eyes_closed: false,
   eyes_soft: false,
+  looks_away: false,
+  mid_speech: null,
   counts: true,
   ...changes,
 });
@@ -22,6 +24,11 @@ test('eyes in words', () => {
   expect(eyesWords(face({ eyes_closed: true, eyes_soft: true }))).toBe('closed');
   expect(eyesWords(face({ eyes_soft: true }))).toBe('soft');
   expect(eyesWords(face({ eyes_closed: null, turned: -50 }))).toBe('turned away');
+});
+
+test('what a face shows beside its eyes', () => {
+  expect(signsOf(face())).toEqual([]);
+  expect(signsOf(face({ looks_away: true, mid_speech: true }))).toEqual(['gaze', 'speech']);
 });
 
 test('the sharper eye is looked at', () => {

@@ -53,3 +53,15 @@ export function eyesLook(face: Face): 'open' | 'closed' | 'soft' | 'unseen' {
   if (face.eyes_closed) return 'closed';
   return face.eyes_soft ? 'soft' : 'open';
 }
+
+/** What a face shows beside its eyes: that it looks away, or is in mid-speech. */
+export type FaceSign = 'gaze' | 'speech';
+
+export const SIGN_WORDS: Record<FaceSign, string> = { gaze: t`looks away`, speech: t`mid-speech` };
+
+export function signsOf(face: Pick<Face, 'looks_away' | 'mid_speech'>): FaceSign[] {
+  return [
+    ...(face.looks_away ? (['gaze'] as const) : []),
+    ...(face.mid_speech ? (['speech'] as const) : []),
+  ];
+}

@@ -7,7 +7,7 @@ import { throttled } from './sync';
 import { useShoot } from './shoot';
 import { fixed } from '../texts/numbers';
 
-interface HintsState {
+export interface HintsState {
   shootId: number;
   kinds: readonly HintKind[];
   /** some of it is still being made */

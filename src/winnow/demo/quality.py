@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from winnow.core.draft.draft import Candidate, draft
 from winnow.core.frames import Kind
 from winnow.core.groups import runs
-from winnow.core.measure import faces, focus_map, likeness, softness, subject_lock
+from winnow.core.measure import expression, faces, focus_map, likeness, softness, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
@@ -44,7 +44,8 @@ class Quality:
     100 % of the truth; the median distance in px.
 
     As a person sees them, without anything from the truth: faces found, and closed eyes among them (half
-    closed ones are left out, as people differ over them): precision and recall. Frames that hints call soft or
+    closed ones are left out, as people differ over them): precision and recall; then of faces that look past the camera, and of
+    mouths open in speech. Frames that hints call soft or
     focused elsewhere: precision, recall of missed focus and shake, and recall of subjects that moved. Of the
     soft ones that are called moved, the share that was; of those called focused elsewhere, the share that was;
     the median error of the direction of motion, degrees, and of its length, as a share. Untold: precision and
@@ -67,6 +68,10 @@ class Quality:
     face_recall: float
     closed_precision: float
     closed_recall: float
+    away_precision: float
+    away_recall: float
+    speech_precision: float
+    speech_recall: float
     hint_precision: float
     hint_recall: float
     moved_recall: float
@@ -127,6 +132,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
     precision, recall = _softness(true, found)
     return Quality(
         *_verdicts(true, found), pair_f1, b_cubed, precision, recall, *_lock(true, found), *_faces(true, found),
+        *_signs(true, found),
         *_hints(true, found),
         *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
     )  # fmt: skip
@@ -179,6 +185,35 @@ def _faces(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, f
     return (
         right / named, right / there, closed_right / closed_named, closed_right / closed_there,
     )  # fmt: skip
+
+
+def _signs(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float, float]:
+    """Precision and recall of faces that look past the camera; then of mouths open in speech.
+
+    Where nothing is said of a face that does so, that counts as missed.
+    """
+    away: list[tuple[bool, bool]] = []
+    speech: list[tuple[bool, bool]] = []
+    for frame, one in zip(true, found, strict=True):
+        left = list(one.faces)
+        for person in () if frame["damaged"] else frame["faces"]:
+            face = _found_face(person["box"], left, one)
+            if face is None:
+                continue
+            left.remove(face)
+            aside = expression.looks_aside(face, faces.CLOSED_BELOW) or 0
+            gap = expression.mouth_gap(face) or 0
+            away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
+            speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
+    return *_shares(away), *_shares(speech)
+
+
+def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
+    """Precision and recall of what is said (second) against what is true (first)."""
+    right = sum(true and says for true, says in said)
+    return right / max(1, sum(says for _, says in said)), right / max(
+        1, sum(true for true, _ in said)
+    )
 
 
 def _found_face(box: list[float], listed: list[Face], one: _Measured) -> Face | None:

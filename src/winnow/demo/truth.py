@@ -66,6 +66,7 @@ def _person(group: Group, take: Take, index: int, stand: Stand) -> dict[str, Any
         "box": [*_round(corners.min(1)), *_round(corners.max(1))],
         "eyes": look if look in ("half", "closed") else "open",
         "looking": "past" if look == "past" else "at",
+        "mouth": "open" if look == "talking" else "closed",
         "eye_points": eyes,
         "between_eyes": _round(np.mean(eyes, 0)),
     }

@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.measure import faces
+from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Eye, Face
 
 # The picture that is looked at has this long edge; the tiles in which it is looked at once more are this
@@ -32,6 +32,8 @@ _IS_FACE: Final = 0.5
 _SAME: Final = 0.3  # of the union that two boxes share
 _INSIDE: Final = 0.7  # of the smaller one
 _DETECTOR_PX, _MESH_PX, _EYE_PX = 192, 192, 64
+# In the mesh: the middles of the inner lips, upper and lower; the inner and the outer corners of the mouth.
+_LIPS, _INNER_CORNERS, _OUTER_CORNERS = (13, 14), (78, 308), (61, 291)
 # Corners of the eyes in the mesh, outer and inner: of the eye at the left in the picture, and at the right.
 _LEFT, _RIGHT = (33, 133), (362, 263)
 
@@ -229,7 +231,8 @@ def _face(picture: Picture, found: _Found) -> Face | None:
     lying = points @ turn.T
     across = lying[_RIGHT[1]][0] - lying[_LEFT[0]][0]
     turned = float(np.degrees(np.arctan2(depth[_RIGHT[1]] - depth[_LEFT[0]], max(across, 1e-6))))
-    gaps = [_gap(picture, points, corners, angle) for corners in (_LEFT, _RIGHT)]
+    looked = [_eye(picture, points, corners, angle) for corners in (_LEFT, _RIGHT)]
+    gaps = [gap for gap, _ in looked]
     seen = abs(turned) <= faces.TURNED
     made = [
         Eye(float(x / w), float(y / h), gap if seen else None)
@@ -245,6 +248,8 @@ def _face(picture: Picture, found: _Found) -> Face | None:
         eyes=(made[0], made[1]),
         turned=turned,
         score=float(sure),
+        mouth=_mouth(points),
+        gaze=expression.aside([offset for _, offset in looked], turned) if seen else None,
         look=_look(picture, (points.min(0) + points.max(0)) / 2, 1.5 * float(y1 - y0)),
     )
 
@@ -294,10 +299,20 @@ def _mesh(
     return placed, sure, mesh[:, 2] * np.float32(size / _MESH_PX)
 
 
-def _gap(
+def _mouth(points: NDArray[np.float64]) -> tuple[float, float]:
+    """How far the lips are apart by the mouth's width, and how wide it is by the distance of the eyes' outer corners."""
+
+    def apart(pair: tuple[int, int]) -> float:
+        return float(np.hypot(*(points[pair[1]] - points[pair[0]])))
+
+    eyes = max(apart((_LEFT[0], _RIGHT[1])), 1e-6)
+    return apart(_LIPS) / max(apart(_INNER_CORNERS), 1e-6), apart(_OUTER_CORNERS) / eyes
+
+
+def _eye(
     picture: Picture, points: NDArray[np.float64], corners: tuple[int, int], angle: float
-) -> float:
-    """Between the lids of an eye, as a share of its width."""
+) -> tuple[float, float]:
+    """Between the lids of an eye, and how far its iris is to the right of its middle, both as a share of its width."""
     first, second = points[list(corners)]
     size = 2.3 * float(np.hypot(*(second - first)))
     cut, _ = _cut(picture, (first + second) / 2, max(size, 2.0), angle, _EYE_PX)
@@ -305,10 +320,15 @@ def _gap(
         cut = np.ascontiguousarray(cut[:, ::-1])  # the model knows the other eye
     results = model("iris_landmark")(cut.astype(np.float32) / 255)
     contour = max(results, key=len).reshape(71, 3)[:, :2]
+    iris = min(results, key=len).reshape(5, 3)[0, :2]
     # 0 to 8 along the lower lid, 9 to 15 along the upper one; the corners are not compared.
     lower, upper = contour[2:7], contour[10:15]
-    width = float(np.hypot(*(contour[8] - contour[0])))
-    return float(np.hypot(*(upper - lower).T).mean() / max(width, 1e-6))
+    line = contour[8] - contour[0]
+    width = max(float(np.hypot(*line)), 1e-6)
+    offset = float((iris - (contour[0] + contour[8]) / 2) @ line) / width**2
+    gap = float(np.hypot(*(upper - lower).T).mean() / width)
+    # The corners lie the other way round in the eye at the right.
+    return gap, offset if corners == _LEFT else -offset
 
 
 def _look(picture: Picture, middle: NDArray[Any], size: float) -> Floats:

@@ -14,6 +14,8 @@ const FACE: Face = {
   blur: 1,
   eyes_closed: false,
   eyes_soft: false,
+  looks_away: false,
+  mid_speech: false,
   counts: true,
 };
 

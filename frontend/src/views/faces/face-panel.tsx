@@ -5,8 +5,9 @@ import { useEffect, useState } from 'react';
 import { Help } from '../../parts/help';
 import { pictureUrl } from '../../api/client';
 import { EyeSign } from '../../parts/eye-sign';
+import { FaceSigns } from '../../parts/face-sign';
 import { keepFocus } from '../../parts/keep-focus';
-import { eyesLook, eyesWords, pointOf, useFaces, type Face } from '../../state/faces';
+import { eyesLook, eyesWords, pointOf, signsOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { eyesCrop, faceCrop, partOf } from './crop';
@@ -58,6 +59,12 @@ export function FacePanel({
             <Trans>
               A row is a person, matched within these frames by where a face is and how it looks
               there; a column is a frame. Nothing here or stored says who somebody is.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Beside the eyes it says who looks away and who is in mid-speech, where that can be
+              told: not of faces that are turned away, blurred, or smile broadly.
             </Trans>
           </p>
           <p>
@@ -215,6 +222,7 @@ function FaceCell({
           </span>
         )}
       </span>
+      <FaceSigns signs={signsOf(face)} />
     </button>
   );
 }

@@ -1,14 +1,18 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 
+import { useShallow } from 'zustand/react/shallow';
+
 import { pictureUrl, type Label } from '../../api/client';
 import { EyeSign } from '../../parts/eye-sign';
+import { FaceSigns } from '../../parts/face-sign';
 import { MarksOver } from '../../parts/marks';
 import { Outline } from '../../parts/outline';
 import { KeptPreview, Turned } from '../../parts/picture';
 import { NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { FAILED, markInWords, sizeOf, type Frame } from '../../state/frames';
-import { thresholdOf, useHints } from '../../state/hints';
+import type { FaceSign } from '../../state/faces';
+import { thresholdOf, useHints, type HintsState } from '../../state/hints';
 import { useOutline } from '../../state/outline';
 import { useShoot } from '../../state/shoot';
 import { pointAt, type Point } from '../frame/place';
@@ -18,6 +22,14 @@ import { centreOf, exposureWords, eyesOf, focusWords } from './placement';
 import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
+
+/** What some face of a frame shows, as hints say it. */
+const signsFor =
+  (id: number) =>
+  ({ byFrame }: Pick<HintsState, 'byFrame'>): FaceSign[] =>
+    (byFrame.get(id) ?? []).flatMap(({ name }) =>
+      name === 'gaze' || name === 'speech' ? [name] : [],
+    );
 
 /** Of a letter, about: long words on the eyes leave less room for those on focus. */
 const WORD_PX = 10;
@@ -62,6 +74,7 @@ export function FrameTile({
   const nudged = useCompare((state) => state.nudges.get(id));
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
   const limits = useHints(thresholdOf('clipped'));
+  const signs = useHints(useShallow(signsFor(id)));
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   const exposure = exposureWords(found, limits, box.width);
@@ -133,6 +146,7 @@ export function FrameTile({
             <EyeSign look={eyes.look} /> {eyes.words}
           </span>
         )}
+        <FaceSigns signs={signs} />
         {exposure.length > 0 && (
           <span className="truncate" title={exposureWords(found, limits).join(' · ')}>
             {exposure.join(' · ')}

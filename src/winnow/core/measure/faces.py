@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from winnow.core.measure.focus_map import FocusMap, figure_at
 
-VERSION: Final = 1
+VERSION: Final = 2
 
 # The gap between the lids as a share of the eye's width. Measured on free portraits and on the demo: open
 # eyes show 0.19 and more, closed ones 0.17 and less, most of them half of that.
@@ -30,6 +30,8 @@ _LEAST_OF_EDGE: Final = 0.02
 # A face this many times as blurred as the sharpest, and by this many px, is background.
 _BACKGROUND: Final = 2.5
 _BACKGROUND_PX: Final = 2.5
+# Eyes blurred by more than this share of an eye's width don't tell where they look, nor lips whether they touch.
+_TOO_BLURRED: Final = 0.12
 # How far around an eye edges are its own, as a share of the face's width; and in cells of the map at least.
 _EYE_RADIUS: Final = 0.3
 _LEAST_CELLS: Final = 3
@@ -63,7 +65,9 @@ class Face:
 
     ``box``: left, top, right, bottom, 0…1. ``eyes``: first the one further left in the picture of an upright
     head. ``turned``: to the side, degrees, 0 looks at the camera. ``score``: how sure it is a face, 0…1.
-    ``look``: a small picture of it, shape LOOK_SHAPE, standardised.
+    ``look``: a small picture of it, shape LOOK_SHAPE, standardised. ``mouth``: how far the lips are apart, by the mouth's width,
+    and how wide it is, by the distance of the outer corners of the eyes; ``gaze``: how far beside the camera it looks, by the eye's
+    width, to the right of the picture above zero; both None where nothing can be said.
     """
 
     box: tuple[float, float, float, float]
@@ -71,6 +75,8 @@ class Face:
     turned: float
     score: float
     look: NDArray[np.float32]
+    mouth: tuple[float, float] | None = None
+    gaze: float | None = None
 
     @property
     def middle(self) -> Point:
@@ -282,6 +288,8 @@ def pack(faces: Sequence[Face]) -> str:
                 ],
                 "turned": round(face.turned, 1),
                 "score": round(face.score, 3),
+                "mouth": face.mouth and [round(v, 3) for v in face.mouth],
+                "gaze": face.gaze if face.gaze is None else round(face.gaze, 3),
                 "look": np.clip(face.look * 32 + 128, 0, 255).astype(np.uint8).tobytes().hex(),
             }
             for face in faces
@@ -303,11 +311,16 @@ def _face(one: Mapping[str, Any]) -> Face:
     first, second = (Eye(*eye) for eye in one["eyes"])
     pixels = np.frombuffer(bytes.fromhex(one["look"]), np.uint8).astype(np.float32)
     look = ((pixels - np.float32(128)) / np.float32(32)).reshape(LOOK_SHAPE)
-    return Face((left, top, right, bottom), (first, second), one["turned"], one["score"], look)
+    mouth = one.get("mouth")
+    return Face(
+        (left, top, right, bottom), (first, second), one["turned"], one["score"], look,
+        None if mouth is None else (mouth[0], mouth[1]), one.get("gaze"),
+    )  # fmt: skip
 
 
 def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]:
-    """The faces with the blur of their eyes, from the focus map of the same upright picture."""
+    """The faces with the blur of their eyes, from the focus map of the same upright picture; of those too blurred for that, mouth
+    and gaze are not told."""
     rows, columns = focus_map.blur.shape
     width, height = columns * focus_map.cell, rows * focus_map.cell
 
@@ -320,5 +333,10 @@ def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]
         own = _EYE_RADIUS * (face.box[2] - face.box[0]) * width
         radius = max(_LEAST_CELLS * focus_map.cell, own)
         first, second = (measured(eye, radius) for eye in face.eyes)
-        out.append(replace(face, eyes=(first, second)))
+        seen = replace(face, eyes=(first, second))
+        # Between the middles of two eyes there are about two widths of an eye.
+        apart = float(np.hypot((second.x - first.x) * width, (second.y - first.y) * height)) / 2
+        if seen.blur is None or seen.blur > _TOO_BLURRED * apart:
+            seen = replace(seen, mouth=None, gaze=None)
+        out.append(seen)
     return out

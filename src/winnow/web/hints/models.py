@@ -165,7 +165,7 @@ class EyeOut(Model):
 class FaceOut(Model):
     """A face of a frame. ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of
     its sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none where there
-    is nothing to see it by; ``counts``: toward hints."""
+    is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be told; ``counts``: toward hints."""
 
     frame: int
     box: list[float]
@@ -174,6 +174,8 @@ class FaceOut(Model):
     blur: float | None
     eyes_closed: bool | None
     eyes_soft: bool | None
+    looks_away: bool | None
+    mid_speech: bool | None
     counts: bool
 
 

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Eye, Face
-from winnow.core.verdict.hints import eyes, soft_eyes
+from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
 
 @dataclass(frozen=True, slots=True)
 class ComparedFace:
-    """A face of one of the frames; whether its eyes are closed or soft by the thresholds of the shoot, None
-    where that can't be seen."""
+    """A face of one of the frames; whether its eyes are closed or soft, it looks away, or is in mid-speech, by the thresholds of
+    the shoot; None where that can't be seen."""
 
     frame: int
     box: tuple[float, float, float, float]
@@ -24,6 +25,8 @@ class ComparedFace:
     blur: float | None
     eyes_closed: bool | None
     eyes_soft: bool | None
+    looks_away: bool | None
+    mid_speech: bool | None
     counts: bool
 
 
@@ -42,12 +45,14 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     ratios = ratios_of(db, frame_ids)
     thresholds = hints.thresholds(db, shoot_id)
     closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
+    away, speaks = thresholds[gaze.KIND.name], thresholds[speech.KIND.name]
     counting = [
         set(core.counting(own, ratios[frame])) for frame, own in zip(frame_ids, listed, strict=True)
     ]
 
     def told(n: int, at: int) -> ComparedFace:
         face = listed[n][at]
+        aside, gap = expression.looks_aside(face, closed), expression.mouth_gap(face)
         return ComparedFace(
             frame=frame_ids[n],
             box=face.box,
@@ -56,6 +61,8 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             blur=face.blur,
             eyes_closed=core.are_closed(face, closed),
             eyes_soft=None if face.blur is None else face.blur >= soft,
+            looks_away=None if aside is None else 100 * aside >= away,
+            mid_speech=None if gap is None else 100 * gap >= speaks,
             counts=at in counting[n],
         )
 

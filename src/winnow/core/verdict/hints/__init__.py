@@ -23,11 +23,13 @@ from winnow.core.verdict.hints import (
     dark,
     elsewhere,
     eyes,
+    gaze,
     motion,
     no_face,
     replaced,
     soft,
     soft_eyes,
+    speech,
 )
 from winnow.core.verdict.hints.best import Verdict, in_order
 from winnow.core.verdict.hints.kind import Kind, Looked, Notice, Noticed, Shoot
@@ -49,10 +51,10 @@ __all__ = [
 ]
 
 # Raised when a rule says something else: hints and verdicts are made anew of what is measured.
-VERSION: Final = "1"
+VERSION: Final = "2"
 
 _MODULES: Final = (
-    soft, elsewhere, motion, blurred, eyes, soft_eyes, clipped, dark, bright, no_face, replaced, alone, copy, best,
+    soft, elsewhere, motion, blurred, eyes, gaze, speech, soft_eyes, clipped, dark, bright, no_face, replaced, alone, copy, best,
 )  # fmt: skip
 KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
 _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}

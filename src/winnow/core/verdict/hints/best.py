@@ -1,7 +1,8 @@
 """Best of its group: an order with its reasons in words; what can't be told apart is said to be tied.
 
 What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a flash that did not fire, far
-too dark or bright. Then the eyes (fewer closed ones), then motion and how sharp the part that matters is, then the light.
+too dark or bright. Then the eyes (fewer closed ones), then gaze and mouth, then motion and how sharp the part that matters
+is, then the light.
 Differences that nobody sees are ties. In a group without a usable frame there is no best.
 """
 
@@ -11,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from winnow.core.verdict.hints import blurred, bright, dark, eyes, light, motion
+from winnow.core.verdict.hints import blurred, bright, dark, eyes, gaze, light, motion, speech
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.core.verdict.order import TIE, TIE_PX, Standing
 from winnow.say import say, say_of
@@ -20,7 +21,7 @@ KIND = Kind(
     name="best",
     title=say("Best of its group"),
     meaning=say(
-        "Nothing in its group is better, by eyes, exposure, motion and sharpness where it matters."
+        "Nothing in its group is better, by eyes, gaze, mouth, exposure, motion and sharpness where it matters."
     ),
     figure=say("frames that are as good, itself included"),
     unit="",
@@ -33,7 +34,7 @@ KIND = Kind(
 
 
 # Moved, these change what is counted in reasons, and who is best.
-COUNTS_BY = frozenset(one.KIND.name for one in (eyes, motion, dark, bright, blurred))
+COUNTS_BY = frozenset(one.KIND.name for one in (eyes, gaze, speech, motion, dark, bright, blurred))
 # So far from its group nobody brings the light back (common practice: a file of 8 bits stands about two EV).
 _FAR_EV: Final = 2.0
 # A flash that the others had adds at least so much where it is seen at all.
@@ -44,13 +45,15 @@ _MISFIRED_EV: Final = 0.4
 class Weighed:
     """What the order of a group is made from, of one frame. ``unusable``: why, "" for one that can be used; ``seen``: faces
     whose eyes can be seen, ``closed`` of them; ``narrowed``: people whose eyes are less open than in
-    other frames; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
+    other frames; ``aside``: faces that look away; ``speaking``: in mid-speech; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
 
     frame: int
     unusable: str
     seen: int
     closed: int
     narrowed: int
+    aside: int
+    speaking: int
     moved: bool
     off: bool
     away: float
@@ -59,13 +62,17 @@ class Weighed:
 
     def better(self, other: Weighed) -> bool:
         """Whether this frame is clearly better than another one."""
-        mine = bool(self.unusable), self.closed, self.narrowed, self.moved
-        theirs = bool(other.unusable), other.closed, other.narrowed, other.moved
+        mine, theirs = self._people(), other._people()
         if mine != theirs:
             return mine < theirs
         if self.sharper(other) or other.sharper(self):
             return self.sharper(other)
         return self.off < other.off
+
+    def _people(self) -> tuple[bool, int, int, int, bool]:
+        """What comes before how sharp it is, the worse the larger."""
+        signs = self.aside + self.speaking
+        return bool(self.unusable), self.closed, self.narrowed, signs, self.moved
 
     def sharper(self, other: Weighed) -> bool:
         """Whether somebody can see that this frame is sharper."""
@@ -115,6 +122,8 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
             unusable(one),
             *eyes.closed_of(one.faces or (), below),
             narrowed.get(one.id, 0),
+            gaze.away_of(one.faces or (), shoot.threshold(gaze.KIND), below),
+            speech.speaking_of(one.faces or (), shoot.threshold(speech.KIND)),
             one.id in moved,
             one.id in off,
             away.get(one.id, 0.0),
@@ -187,6 +196,10 @@ def _against(one: Weighed, best: Sequence[Weighed]) -> str:
         words.append(closed)
     elif one.narrowed > min(other.narrowed for other in best):
         words.append(say("eyes less open"))
+    if one.aside > min(other.aside for other in best):
+        words.append(say("looking away"))
+    if one.speaking > min(other.speaking for other in best):
+        words.append(say("mid-speech"))
     if one.moved:
         words.append(say("moved"))
     if one.standing.state == "softer":
@@ -201,14 +214,25 @@ def _against(one: Weighed, best: Sequence[Weighed]) -> str:
     return say("not the best: {why}", why=", ".join(words) or say("nothing speaks against it"))
 
 
+def _for_people(one: Weighed, others: Sequence[Weighed]) -> list[str]:
+    """What speaks for a frame by the faces in it, against others that are not the best."""
+    words = []
+    shut = any(other.closed or other.narrowed for other in others)
+    if one.seen and not one.closed and not one.narrowed and shut:
+        words.append(say("eyes open"))
+    if one.seen and not one.aside and any(other.aside for other in others):
+        words.append(say("looks at the camera"))
+    if not one.speaking and any(other.speaking for other in others):
+        words.append(say("mouth closed"))
+    return words
+
+
 def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) -> str:
     others = [other for other in known if other not in best]
     words = []
     if others and all(other.unusable for other in others):
         words.append(say("the others can’t be used"))
-    shut = any(other.closed or other.narrowed for other in others)
-    if one.seen and not one.closed and not one.narrowed and shut:
-        words.append(say("eyes open"))
+    words += _for_people(one, others)
     if not one.moved and any(other.moved for other in others):
         words.append(say("still"))
     softer = [other for other in others if one.sharper(other)]

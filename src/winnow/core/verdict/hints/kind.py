@@ -51,9 +51,13 @@ class Shoot:
     copies: Mapping[int, tuple[float, str]] = field(default_factory=dict)
     thresholds: Mapping[str, float] = field(default_factory=dict)
 
+    def threshold(self, kind: Kind) -> float:
+        """The threshold of a kind in this shoot."""
+        return self.thresholds.get(kind.name, kind.threshold)
+
     def names(self, kind: Kind, figure: float) -> bool:
         """Whether a frame with this figure is named in this shoot."""
-        return kind.names(figure, self.thresholds.get(kind.name, kind.threshold))
+        return kind.names(figure, self.threshold(kind))
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,34 @@
+import { SIGN_WORDS, type FaceSign } from '../state/faces';
+
+/** What a face shows: told by a shape, with the word beside it. Looking away: a pupil at the rim; mid-speech: an open mouth. */
+export function FaceSigns({ signs }: { signs: readonly FaceSign[] }) {
+  return signs.map((sign) => (
+    <span
+      key={sign}
+      data-face-sign={sign}
+      title={SIGN_WORDS[sign]}
+      className="flex shrink-0 items-center gap-1 font-bold"
+    >
+      <svg
+        width="18"
+        height="12"
+        viewBox="0 0 24 16"
+        aria-hidden="true"
+        className="inline-block shrink-0"
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="2"
+      >
+        {sign === 'gaze' ? (
+          <>
+            <path d="M2 8c5-7.5 15-7.5 20 0-5 7.5-15 7.5-20 0z" />
+            <circle cx="18" cy="8" r="2.6" fill="currentColor" stroke="none" />
+          </>
+        ) : (
+          <ellipse cx="12" cy="8" rx="8" ry="5.5" />
+        )}
+      </svg>
+      {SIGN_WORDS[sign]}
+    </span>
+  ));
+}

@@ -1,0 +1,49 @@
+"""Looking away: a face that counts looks beside the camera, as its irises tell.
+
+Closed eyes and heads that are turned away say nothing of that. Whether somebody should look at the camera is the photographer's to
+say: in a group it speaks against a frame only where others look at it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnow.core.measure import expression
+from winnow.core.measure.faces import CLOSED_BELOW, Face
+from winnow.core.verdict.hints.eyes import closed_below
+from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.say import say
+
+KIND = Kind(
+    name="gaze",
+    title=say("Looking away"),
+    meaning=say("A face that counts looks beside the camera."),
+    figure=say("beside the camera, of the eye’s width"),
+    unit=" %",
+    threshold=100 * expression.AWAY_FROM,
+    least=5,
+    most=30,
+    decimals=1,
+)
+
+
+def away_of(faces_seen: Sequence[Face], percent: float, below: float = CLOSED_BELOW) -> int:
+    """How many faces look away. ``percent``: how far beside the camera at least, of the eye's width; ``below``: how far
+    apart closed lids are at most."""
+    found = [expression.looks_aside(face, below) for face in faces_seen]
+    return sum(100 * value >= percent for value in found if value is not None)
+
+
+def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
+    """Of each frame with a face whose eyes are open and can be seen."""
+    below = closed_below(shoot.thresholds)
+    out = []
+    for one in group:
+        found = [expression.looks_aside(face, below) for face in one.faces or ()]
+        known = [100 * value for value in found if value is not None]
+        if known:
+            words = say(
+                "looks {aside:.0f} % of the eye’s width beside the camera", aside=max(known)
+            )
+            out.append(Noticed(one.id, max(known), words))
+    return out
