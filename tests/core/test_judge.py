@@ -113,3 +113,18 @@ def test_a_frame_whose_face_was_not_found_is_looked_at_in_the_same_place() -> No
 def test_frames_that_cannot_be_compared_say_nothing() -> None:
     few = map_of(np.nan)
     assert np.isnan(softness.against_group([few, few], [(900, 600)] * 2, 500)[0].softer)
+
+
+def test_a_part_that_most_frames_do_not_show_as_the_first_does_is_looked_for_from_another() -> None:
+    """The sharpest of three is so dark that nothing of it is found in the others."""
+    dark = np.zeros_like(GRAY)
+    sharp, good = map_of(0.6, 1), [map_of(1.0, n) for n in (2, 3)]
+    point = (0.45, 0.5)
+    group = [
+        seen(sharp, focus_point=point, gray=lambda: dark),
+        *(seen(one, focus_point=point) for one in good),
+    ]
+    found = judge.judge(group)
+    assert [one.sure for one in found] == [False, True, True]
+    assert found[1].state == "tied"
+    assert found[0].state == "not found"

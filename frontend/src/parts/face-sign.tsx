@@ -1,7 +1,14 @@
 import { SIGN_WORDS, type FaceSign } from '../state/faces';
 
 /** What a face shows: told by a shape, with the word beside it. Looking away: a pupil at the rim; mid-speech: an open mouth. */
-export function FaceSigns({ signs }: { signs: readonly FaceSign[] }) {
+export function FaceSigns({
+  signs,
+  brief = false,
+}: {
+  signs: readonly FaceSign[];
+  /** there is no room for the words */
+  brief?: boolean;
+}) {
   return signs.map((sign) => (
     <span
       key={sign}
@@ -28,7 +35,7 @@ export function FaceSigns({ signs }: { signs: readonly FaceSign[] }) {
           <ellipse cx="12" cy="8" rx="8" ry="5.5" />
         )}
       </svg>
-      {SIGN_WORDS[sign]}
+      <span className={brief ? 'sr-only' : ''}>{SIGN_WORDS[sign]}</span>
     </span>
   ));
 }

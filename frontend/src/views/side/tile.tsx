@@ -33,6 +33,9 @@ const signsFor =
 
 /** Of a letter, about: long words on the eyes leave less room for those on focus. */
 const WORD_PX = 10;
+/** Of the sign of what a face shows; narrower tiles show it without its words. */
+const SIGN_PX = 26;
+const WORDS_FROM_PX = 380;
 
 export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
 
@@ -79,6 +82,10 @@ export function FrameTile({
   const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
   const exposure = exposureWords(found, limits, box.width);
   const eyes = eyesOf(found, softFrom);
+  const brief = box.width < WORDS_FROM_PX;
+  const room =
+    (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0) +
+    signs.length * (brief ? SIGN_PX : SIGN_PX + WORD_PX * 10);
   return (
     <figure
       data-tile={frame.name}
@@ -135,7 +142,7 @@ export function FrameTile({
           </span>
         )}
         <span className="truncate" data-standing={found?.standing.state} title={focusWords(found)}>
-          {focusWords(found, box.width - (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0))}
+          {focusWords(found, box.width - room)}
         </span>
         {eyes && (
           <span
@@ -146,7 +153,7 @@ export function FrameTile({
             <EyeSign look={eyes.look} /> {eyes.words}
           </span>
         )}
-        <FaceSigns signs={signs} />
+        <FaceSigns signs={signs} brief={brief} />
         {exposure.length > 0 && (
           <span className="truncate" title={exposureWords(found, limits).join(' · ')}>
             {exposure.join(' · ')}

@@ -20,7 +20,7 @@ from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict.order import Standing, State, alone, standings
 
-VERSION: Final = 2
+VERSION: Final = 3
 
 Matter = Literal["eyes", "focus point", "sharpest part", ""]
 
@@ -36,6 +36,8 @@ _WHOLE: Final = 0.7
 _SHOWN: Final = 0.3
 # So many frames say where they are sharpest, when neither faces nor the camera tell.
 _VOTERS: Final = 9
+# So many frames are tried as the one to which the others are held, where the first is unlike most of them.
+_TRIED: Final = 3
 _NEAR: Final = 0.12  # of the long edge: two of them mean the same part
 
 
@@ -216,12 +218,9 @@ def _places(seen: Sequence[Seen]) -> tuple[Matter, float, list[Place]]:
         return "eyes", radius, _at_face(seen, row)
     radius = max(least, RADIUS * max(one.long for one in seen))
     if sum(one.focus_point is not None for one in seen) > len(seen) / 2:
-        first = _sharpest_at_its_point(seen, radius)
-        point = seen[first].focus_point
-        assert point is not None
-        return "focus point", radius, _locked(seen, first, point)
-    first, point = _agreed(seen)
-    return ("sharpest part" if point else ""), radius, _locked(seen, first, point or (0.5, 0.5))
+        return "focus point", radius, _found(seen, _by_blur_at_their_points(seen, radius))
+    votes = _agreed(seen)
+    return ("sharpest part" if votes else ""), radius, _found(seen, votes or [(0, (0.5, 0.5))])
 
 
 def _main_face(seen: Sequence[Seen]) -> list[int | None] | None:
@@ -270,22 +269,42 @@ def _locked(seen: Sequence[Seen], first: int, point: Point) -> list[Place]:
     return [_lock(seen, first, point, n) for n in range(len(seen))]
 
 
-def _sharpest_at_its_point(seen: Sequence[Seen], radius: float) -> int:
-    """The frame that is sharpest where its own camera focused."""
+def _found(seen: Sequence[Seen], wanted: Sequence[tuple[int, Point]]) -> list[Place]:
+    """The part that matters in every frame. ``wanted``: frames that show it, and where, the one to begin with first.
 
-    def blur(n: int) -> float:
+    Where most of the others don't show it as that frame does (much darker or brighter, or turned), another one may be
+    nearer to all of them.
+    """
+    best: list[Place] = []
+    most = 0
+    for first, point in wanted[:_TRIED]:
+        places = _locked(seen, first, point)
+        sure = sum(place.confidence >= subject_lock.SURE for place in places)
+        if sure > most:
+            best, most = places, sure
+        if 2 * sure > len(seen):
+            break
+    return best
+
+
+def _by_blur_at_their_points(seen: Sequence[Seen], radius: float) -> list[tuple[int, Point]]:
+    """The frames whose camera says where it focused, and where, the sharpest there first."""
+
+    def blur(n: int, point: Point) -> float:
         one = seen[n]
-        if one.map is None or one.focus_point is None:
+        if one.map is None:
             return np.inf
-        x, y = one.focus_point
+        x, y = point
         figure = focus_map.figure_at(one.map, x * one.width, y * one.height, radius)
         return figure.blur if figure else focus_map.MOST
 
-    return min(range(len(seen)), key=blur)
+    known = [(n, one.focus_point) for n, one in enumerate(seen) if one.focus_point is not None]
+    return sorted(known, key=lambda one: blur(*one))
 
 
-def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
-    """The sharpest part that most frames agree on: a frame that shows it, and where.
+def _agreed(seen: Sequence[Seen]) -> list[tuple[int, Point]]:
+    """The sharpest part that most frames agree on: frames that show it, and where, the sharpest first; none where no frame
+    shows an edge.
 
     A frame with missed focus is sharpest somewhere else; it is outvoted.
     """
@@ -298,10 +317,8 @@ def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
             left, top, right, bottom = region.box
             middle = ((left + right) / 2 / one.width, (top + bottom) / 2 / one.height)
             votes.append((n, (min(1.0, middle[0]), min(1.0, middle[1])), region.figure.blur))
-    if not votes:
-        return 0, None
-    if len(votes) == 1:
-        return votes[0][0], votes[0][1]
+    if len(votes) < 2:
+        return [(n, point) for n, point, _ in votes]
     first = min(votes, key=lambda vote: vote[2])[0]
     # All of them seen from one frame.
     there = []
@@ -312,5 +329,5 @@ def _agreed(seen: Sequence[Seen]) -> tuple[int, Point | None]:
     scaled = np.array(there) * np.array([ratio, 1.0]) / max(ratio, 1.0)
     near = np.hypot(*(scaled[:, None] - scaled).transpose(2, 0, 1)) < _NEAR
     agree = near.sum(1)
-    best = min((n for n in range(len(votes)) if agree[n] == agree.max()), key=lambda n: votes[n][2])
-    return votes[best][0], votes[best][1]
+    ranked = sorted(range(len(votes)), key=lambda n: (-agree[n], votes[n][2]))
+    return [(votes[n][0], votes[n][1]) for n in ranked]

@@ -1,4 +1,4 @@
-"""Clipped: parts of the picture are at the upper end of a channel. See ``core.exposure``."""
+"""Clipped: parts of the picture are at the upper end of a channel. See ``core.measure.exposure``."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """Eyes closed: a face that counts has an eye whose lids are closer than the threshold.
 
-Tiny faces, those blurred in the background and those turned to the side don't count (see ``core.faces``).
+Tiny faces, those blurred in the background and those turned to the side don't count (see ``core.measure.faces``).
 """
 
 from __future__ import annotations

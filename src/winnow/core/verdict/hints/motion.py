@@ -2,7 +2,7 @@
 
 The blur of edges across the motion is compared with that of the same edges in the sharpest frames of the
 group, direction by direction (see ``softness.Difference``); alone in its group, a frame is judged by its
-spectrum (see ``core.motion``). That hands hold still for one over the focal length is common practice (of a
+spectrum (see ``core.measure.motion``). That hands hold still for one over the focal length is common practice (of a
 35 mm film frame); it is only added as a reason.
 """
 
