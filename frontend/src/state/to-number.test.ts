@@ -88,6 +88,21 @@ test('trimming, one of two goes, or both stay and are not asked for again', asyn
   await vi.waitFor(() => expect(last('undo')).toBeDefined());
 });
 
+test('the question under the hand stays while the analysis goes on', async () => {
+  picks(4);
+  const pick = { decision: 'pick', stars: 0, label: null } as const;
+  useShoot.setState({ marks: new Map([4, 5, 6, 7].map((id) => [id, pick])) });
+  next = [question(5, 4, [4]), question(7, 6, [6])];
+  await loadNumber();
+  next = [question(7, 6, [6]), question(6, 5, [5])];
+  await loadNumber();
+  expect(useNumber.getState().questions.map(({ frame }) => frame)).toEqual([5, 7, 6]);
+  // Another window let one of the two go: it can't be asked any more.
+  useShoot.setState({ marks: new Map([5, 6, 7].map((id) => [id, pick])) });
+  await loadNumber();
+  expect(asked(useNumber.getState()).frame).toBe(7);
+});
+
 test('what goes can be left undecided', async () => {
   picks(3);
   useDraft.setState({ rest: 'leave' });

@@ -9,6 +9,7 @@ import { settled as answered, takeGroups, walk } from './marking';
 import { useShoot } from './shoot';
 
 interface Past {
+  question: Question;
   /** frames that were settled by the answer, without a mark */
   settled: readonly number[];
   marked: boolean;
@@ -85,12 +86,36 @@ export async function loadNumber(): Promise<void> {
     );
     if (useShoot.getState().shootId !== shootId || before !== answers) return;
     const here = useNumber.getState().questions[0];
-    const stays = here?.frame === questions[0]?.frame;
-    useNumber.setState({ target, questions, loaded: true, ...(stays ? {} : { other: null }) });
+    const next = under(here, questions, wayTo(target, useShoot.getState().decided.pick));
+    const stays = here?.frame === next[0]?.frame;
+    useNumber.setState({
+      target,
+      questions: next,
+      loaded: true,
+      ...(stays ? {} : { other: null }),
+    });
     stand(!stays);
   } catch (error) {
     useShoot.getState().say(inWords(error), true);
   }
+}
+
+/** The questions, with the one under the person's hand first as long as it can be asked still. */
+function under(
+  here: Question | undefined,
+  questions: readonly Question[],
+  way: Way,
+): readonly Question[] {
+  if (!here) return questions;
+  const { marks } = useShoot.getState();
+  const isPick = (id: number | null) => id === null || marks.get(id)?.decision === 'pick';
+  const holds =
+    way === 'trim'
+      ? isPick(here.frame) && isPick(here.beside)
+      : way === 'fill' && !isPick(here.frame);
+  if (!holds) return questions;
+  const same = questions.find((one) => one.frame === here.frame);
+  return [same ?? here, ...questions.filter((one) => one !== same)];
 }
 
 function stand(anew: boolean): void {
@@ -101,7 +126,10 @@ function stand(anew: boolean): void {
 }
 
 /** The next question at once, while what follows is asked for. */
-function goOn(past: Past): void {
+function goOn(answer: Omit<Past, 'question'>): void {
+  const [question] = useNumber.getState().questions;
+  if (!question) return;
+  const past = { ...answer, question };
   answers += 1;
   useNumber.setState(({ questions, settled, path }) => ({
     questions: questions.slice(1),
@@ -166,14 +194,21 @@ export function questionBack(): void {
   answers += 1;
   useNumber.setState({
     path: path.slice(0, -1),
+    questions: [last.question, ...useNumber.getState().questions],
+    other: null,
     settled: new Set([...settled].filter((id) => !last.settled.includes(id))),
   });
   if (last.marked) walk('undo');
+  stand(true);
   void loadNumber();
 }
 
 /** Undo or redo one step, and ask anew. */
 export function walkToNumber(way: 'undo' | 'redo'): void {
+  if (way === 'undo' && useNumber.getState().path.at(-1)?.marked) {
+    questionBack();
+    return;
+  }
   answers += 1;
   walk(way);
   void loadNumber();
