@@ -282,7 +282,7 @@ def test_every_request_is_meant_or_refused() -> None:
         f"GET {shoot}/alike/{{frame}}", f"GET {shoot}/hints", f"GET {shoot}/hints/{{kind}}",
         f"GET {shoot}/second-look", f"POST {shoot}/find", f"POST {shoot}/beside", f"POST {shoot}/faces",
         f"POST {shoot}/groups/preview", f"POST {shoot}/texts", f"POST {shoot}/choices/{{fact}}",
-        f"PUT {shoot}/looking-at", f"POST {shoot}/marks", f"POST {shoot}/hints/apply", f"POST {shoot}/undo",
+        f"PUT {shoot}/looking-at", f"POST {shoot}/marks", f"POST {shoot}/marks/groups", f"POST {shoot}/hints/apply", f"POST {shoot}/undo",
         f"POST {shoot}/redo", f"POST {shoot}/texts/edit",
         f"GET {frame}", f"GET {frame}/thumbnail", f"GET {frame}/preview", f"GET {frame}/full", f"GET {frame}/part", f"GET {frame}/focus",
         f"GET {frame}/hints", f"GET {frame}/matters",

@@ -68,7 +68,9 @@ def make(db: Database, name: str, folders: list[str]) -> int:
     """Store a new shoot and return its id, which no shoot had before."""
     now = time.time()
     with db.write() as conn:
-        conn.execute("UPDATE last_shoot SET id = id + 1")
+        conn.execute(
+            "UPDATE last_shoot SET id = 1 + max(id, (SELECT coalesce(max(id), 0) FROM shoot))"
+        )
         shoot: int = conn.execute("SELECT id FROM last_shoot").fetchone()["id"]
         conn.execute(
             "INSERT INTO shoot (id, name, made_at, opened_at) VALUES (?, ?, ?, ?)",
