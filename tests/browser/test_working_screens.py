@@ -153,7 +153,9 @@ def test_keys_are_changed_swapped_saved_and_stay(
     page.until(lambda: page.driver.find_elements(By.XPATH, "//button[.='Left hand']"))
     page.button("Search by a key").click()
     page.keys("J")
-    page.until(lambda: len(page.all("[data-command]")) == 3)  # the review and trimming have their own
+    page.until(
+        lambda: len(page.all("[data-command]")) == 3
+    )  # the review and trimming have their own
     page.until(lambda: "Pick" in page.text("[data-command]"))
     page.keys("Escape")
 
