@@ -33,7 +33,11 @@ def test_only_this_one_is_kept_of_a_group(winnow: Running, page: Page, tmp_path:
     assert "picked QH_0002, rejected 2 frames" in page.text("footer")
     page.keys("Ctrl+Z")
     page.until(lambda: decisions(page) == [U] * 6)
-    page.keys("Ctrl+Shift+Z", "R", ".")
+    page.until(lambda: "Undone" in page.text("[role=status]"))
+    # Undo and redo go to what they changed, which is said once they are there.
+    page.keys("Ctrl+Shift+Z")
+    page.until(lambda: "Redone" in page.text("[role=status]"))
+    page.keys("R", ".")
     page.until(lambda: decisions(page) == [R, P, R, P, R, U])
     # Of those selected, all are kept.
     page.keys("Home", "Shift+F", ".")

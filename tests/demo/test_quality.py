@@ -8,7 +8,7 @@ import pytest
 from tests import soak
 from winnow.core.measure import focus_map, softness
 from winnow.core.measure.focus_map import FocusMap
-from winnow.demo import quality
+from winnow.demo import quality, scores
 
 # Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes among them.
 EVERY = 8
@@ -54,12 +54,12 @@ def test_groups_soft_frames_faces_and_hints_are_found(tmp_path: Path) -> None:
 def test_scores_of_groupings() -> None:
     """By hand: of six frames in 3 + 3, one moved over (Bagga and Baldwin 1998 for B-cubed)."""
     true, ours = np.array([0, 0, 0, 1, 1, 1]), np.array([0, 0, 1, 1, 1, 1])
-    assert quality.pairwise_f1(true, true) == 1
-    assert quality.pairwise_f1(ours, true) == pytest.approx(2 * 4 / (7 + 6))
+    assert scores.pairwise_f1(true, true) == 1
+    assert scores.pairwise_f1(ours, true) == pytest.approx(2 * 4 / (7 + 6))
     precision = (1 + 1 + 1 / 4 + 3 * 3 / 4) / 6
     recall = (2 / 3 + 2 / 3 + 1 / 3 + 3) / 6
     f1 = 2 * precision * recall / (precision + recall)
-    assert quality.b_cubed_f1(ours, true) == pytest.approx(f1)
+    assert scores.b_cubed_f1(ours, true) == pytest.approx(f1)
 
 
 def map_of(blur: float, seed: int = 1) -> FocusMap:

@@ -298,6 +298,11 @@ def test_the_evidence_is_the_reason_and_the_same_part_of_the_best(
     assert found.at is not None
     assert found.beside_at is not None
     assert abs(found.at.x - found.beside_at.x) < 0.1
+    # One whose file is gone is named still, so it is listed, with nothing to hold it against.
+    with runtime.db.write() as conn:
+        conn.execute("UPDATE frame SET missing = 1 WHERE id = ?", (ids[2],))
+    (gone,) = evidence(runtime.db, shoot, ["soft"])
+    assert (gone.frame, gone.beside, gone.beside_at) == (ids[2], None, None)
     hints.set_threshold(runtime.db, shoot, "soft", 1000)
     assert evidence(runtime.db, shoot, ["soft"]) == []
 

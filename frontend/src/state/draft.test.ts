@@ -1,8 +1,19 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 
-import type { Proposal } from '../api/client';
-import { isOpen, keptOf, nextOpen, onStage, runnerUp, takingOf, takingWords } from './draft';
+import { api, type Proposal } from '../api/client';
+import {
+  isOpen,
+  keptOf,
+  loadDraft,
+  nextOpen,
+  onStage,
+  runnerUp,
+  takingOf,
+  takingWords,
+  useDraft,
+} from './draft';
 import type { Mark } from './frames';
+import { NO_FILTER, useShoot } from './shoot';
 
 const proposal = (group: number, frames: number[], more: Partial<Proposal> = {}): Proposal => ({
   group,
@@ -74,4 +85,18 @@ describe('the next group', () => {
     expect(nextOpen(groups, 0, marks, new Set(), true)).toBe(3);
     expect(nextOpen(groups.slice(1, 2), null, marks, new Set(), true)).toBe(1);
   });
+});
+
+it('keeps what is proposed for the group under the hand, also when its number changes', async () => {
+  useShoot.getState().open(1, NO_FILTER, null);
+  const before = { proposals: [FIRST], group: 0, changed: new Map(), later: new Set<number>() };
+  useDraft.setState({ ...before, shootId: 1, path: [], loaded: true });
+  // A frame came in before, and the analysis would keep another one now.
+  const proposals = [proposal(0, [9]), proposal(1, [2, 1, 3])];
+  const data = { proposals, picked: 0, kept: 2, target: null, waits: true, compared: 0, other: 0 };
+  vi.spyOn(api, 'GET').mockResolvedValue({ data, response: new Response() } as never);
+  await loadDraft();
+  const { group, proposals: now } = useDraft.getState();
+  expect(group).toBe(1);
+  expect(now.find((one) => one.group === group)?.keep).toEqual([1]);
 });

@@ -142,8 +142,9 @@ export async function loadDraft(): Promise<void> {
   }
   if (useShoot.getState().shootId !== shootId) return;
   const here = current();
+  // Known by its frames: its number may be another one now.
   const proposals = made.proposals.map((one) =>
-    here && one.group === here.group && alike(one.frames, here.frames) ? here : one,
+    here && alike(one.frames, here.frames) ? { ...here, group: one.group } : one,
   );
   const { marks } = useShoot.getState();
   useDraft.setState((state) => {

@@ -25,6 +25,7 @@ from winnow.core.measure.faces import Face
 from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
 from winnow.demo import evening, shoot, truth
+from winnow.demo.scores import b_cubed_f1, pairwise_f1
 from winnow.photos import faces as face_finder
 from winnow.photos import jpegs, pictures
 from winnow.photos.metadata import read_facts
@@ -344,22 +345,6 @@ def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float
     ours = runs.group_numbers(times[order], distances, upright)
     theirs = np.array([true[n]["group"] for n in order])
     return pairwise_f1(ours, theirs), b_cubed_f1(ours, theirs)
-
-
-def pairwise_f1(ours: NDArray[Any], theirs: NDArray[Any]) -> float:
-    """F1 of the pairs that are in one group."""
-    above = np.triu_indices(len(ours), 1)
-    mine = (ours[:, None] == ours)[above]
-    yours = (theirs[:, None] == theirs)[above]
-    return float(2 * (mine & yours).sum() / (mine.sum() + yours.sum()))
-
-
-def b_cubed_f1(ours: NDArray[Any], theirs: NDArray[Any]) -> float:
-    """F1 of B-cubed precision and recall (Bagga and Baldwin 1998): the mean over frames."""
-    mine, yours = ours[:, None] == ours, theirs[:, None] == theirs
-    both = (mine & yours).sum(1)
-    precision, recall = (both / mine.sum(1)).mean(), (both / yours.sum(1)).mean()
-    return float(2 * precision * recall / (precision + recall))
 
 
 def _softness(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:

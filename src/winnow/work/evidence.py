@@ -37,28 +37,31 @@ class Evidence:
 
 
 def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Evidence]:
-    """The frames that some kinds of hint name, in order, each with its reasons and what to hold it against."""
+    """The frames that some kinds of hint name, in order, each with its reasons and what to hold it against.
+
+    All that are named, also those whose files are away: what is listed is as many as are said to be named.
+    """
     thresholds = hints.thresholds(db, shoot_id)
     reasons: dict[int, list[str]] = defaultdict(list)
     for frame, kind, figure, words in hints.reasons(db, shoot_id, kinds):
         if KINDS[kind].names(figure, thresholds[kind]):
             reasons[frame].append(words)
     found, _away = draft.candidates(db, shoot_id)
-    out = []
+    beside: dict[int, int] = {}
     for _, own in groupby(found, lambda one: one.group):
-        group = list(own)
-        if not reasons.keys() & {one.frame for one in group}:
-            continue
-        ranked = in_order(group)
-        places = hints.judged_of(db, [one.frame for one in group])
-        at = {frame: Place(one.x, one.y) for frame, one in places.items() if one.sure}
-        for one in group:
-            if one.frame in reasons:
-                other = next((two.frame for two in ranked if two is not one), None)
-                words = "; ".join(reasons[one.frame])
-                there = at.get(other) if other is not None else None
-                out.append(Evidence(one.frame, words, at.get(one.frame), other, there))
-    return out
+        # Of the best frame it is the next one, of all others the best.
+        ranked = [one.frame for one in in_order(list(own))]
+        beside |= {frame: ranked[frame == ranked[0]] for frame in ranked if len(ranked) > 1}
+    named = {frame: beside.get(frame) for frame in reasons}
+    asked = {*named, *(other for other in named.values() if other is not None)}
+    judged = hints.judged_of(db, asked)
+    at = {frame: Place(one.x, one.y) for frame, one in judged.items() if one.sure}
+    return [
+        Evidence(
+            frame, "; ".join(reasons[frame]), at.get(frame), other, at.get(other) if other else None
+        )
+        for frame, other in named.items()
+    ]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Popover } from 'radix-ui';
 import { Link, useParams } from 'react-router';
 
@@ -13,14 +13,12 @@ import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
 import { StartNotices } from '../../parts/start-notices';
 import { Timeline } from '../../parts/timeline';
-import { loadHintsSoon } from '../../state/hints';
 import { walk } from '../../state/marking';
 import { followPair } from '../../state/paired';
 import { followSeen } from '../../state/seen';
 import { useLabels, useSettings } from '../../state/settings';
 import { useGuest } from '../../state/sharing';
-import { NO_FILTER, useShoot } from '../../state/shoot';
-import { listen, reload } from '../../state/sync';
+import { useShoot } from '../../state/shoot';
 import { FrameView } from '../frame/frame-view';
 import { HintsView } from '../hints/hints-view';
 import { NumberView } from '../number/number-view';
@@ -45,14 +43,13 @@ import { PacePanel } from './pace';
 import { SharePanel } from '../guests/share-panel';
 import { TopLine } from './top-line';
 import { useKeys } from '../keys/use-keys';
+import { useOpened } from './use-opened';
 import { flipFold, useStage } from './use-stage';
 import { Tour } from './tour';
 import { WayPanel } from './way';
 
 /** Views that show frames of their own choice, whatever the filter lets through. */
 const OWN_SET: ReadonlySet<View> = new Set(['side', 'knockout', 'review', 'number']);
-
-const placeKey = (shootId: number) => `winnow.place.${shootId}`;
 
 /** One shoot: timeline, stage, top and bottom line, and the keys. */
 export function ShootView({ view }: { view: View }) {
@@ -88,78 +85,6 @@ export function ShootView({ view }: { view: View }) {
 
 function Message({ children }: { children: React.ReactNode }) {
   return <main className="flex h-full flex-col items-center justify-center gap-4">{children}</main>;
-}
-
-/** Loads a shoot, listens to it, and remembers the place in it. */
-function useOpened(shootId: number, shoot: Shoot | undefined, onProgress: () => void) {
-  const client = useQueryClient();
-  const [lost, setLost] = useState(false);
-  const isGuest = !!useGuest();
-  const ready = useShoot((state) => state.shootId === shootId && state.loaded && !!state.found);
-  const progress = useRef(onProgress);
-  useEffect(() => {
-    progress.current = onProgress;
-  });
-  const known = !!shoot;
-  const filter = useRef(NO_FILTER);
-  useEffect(() => {
-    if (shoot) filter.current = { ...NO_FILTER, ...shoot.filter };
-  }, [shoot]);
-
-  useEffect(() => {
-    if (!known) return;
-    const place = Number(localStorage.getItem(placeKey(shootId))) || null;
-    const again = useShoot.getState().shootId === shootId;
-    useShoot.getState().open(shootId, filter.current, place);
-    const failed = (error: unknown) => useShoot.getState().say(inWords(error), true);
-    // Whether something changed on disk is the owner's to look for.
-    if (!isGuest)
-      ask(
-        api.POST('/api/shoots/{shoot}/open', {
-          params: { path: { shoot: shootId }, query: { again } },
-        }),
-      ).catch(failed);
-    ask(api.GET('/api/shoots/{shoot}/history', { params: { path: { shoot: shootId } } }))
-      .then((history) => useShoot.setState(history))
-      .catch(failed);
-    reload().catch(failed);
-    loadHintsSoon();
-    return listen(shootId, {
-      progress: () => progress.current(),
-      hints: loadHintsSoon,
-      delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
-      aside: () => void client.invalidateQueries({ queryKey: ['aside', shootId] }),
-      renaming: () => void client.invalidateQueries({ queryKey: ['renamings', shootId] }),
-      proof: () => void client.invalidateQueries({ queryKey: ['proofs', shootId] }),
-      programs: () => void client.invalidateQueries({ queryKey: ['runs', shootId] }),
-      files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
-      bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
-      guests: () => void client.invalidateQueries({ queryKey: ['guests', shootId] }),
-      lost: setLost,
-    });
-  }, [shootId, known, isGuest, client]);
-
-  useEffect(() => {
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const keep = () => {
-      timer = undefined;
-      const { active, moved, shootId: now } = useShoot.getState();
-      if (active !== null && moved && now === shootId)
-        localStorage.setItem(placeKey(shootId), String(active));
-    };
-    // Nothing is drawn anew for this; and not for every frame that is flown past.
-    const forget = useShoot.subscribe((now, before) => {
-      if (now.active === before.active) return;
-      clearTimeout(timer);
-      timer = setTimeout(keep, 200);
-    });
-    return () => {
-      forget();
-      clearTimeout(timer);
-      if (timer !== undefined) keep();
-    };
-  }, [shootId]);
-  return { ready, lost };
 }
 
 function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: boolean }) {

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.measure import expression
-from winnow.core.measure.faces import CLOSED_BELOW, Face
+from winnow.core.measure.faces import Face
 from winnow.core.verdict.hints.eyes import closed_below
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
@@ -27,7 +27,7 @@ KIND = Kind(
 )
 
 
-def away_of(faces_seen: Sequence[Face], percent: float, below: float = CLOSED_BELOW) -> int:
+def away_of(faces_seen: Sequence[Face], percent: float, below: float) -> int:
     """How many faces look away. ``percent``: how far beside the camera at least, of the eye's width; ``below``: how far
     apart closed lids are at most."""
     found = [expression.looks_aside(face, below) for face in faces_seen]
