@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
 from http import HTTPStatus
-from pathlib import Path
 from typing import Annotated, Any, cast
 
 from fastapi import Depends, HTTPException, Request
@@ -67,11 +65,6 @@ ByDep = Annotated[str, Depends(by)]
 
 
 ShootDep = Annotated[int, Depends(shoot_id)]
-
-
-def as_text(path: Path | str) -> str:
-    """A path or name as text, with what no text can hold replaced."""
-    return os.fsencode(path).decode("utf-8", "replace")
 
 
 def to_filter(model: FilterModel, runtime: Runtime) -> Filter:

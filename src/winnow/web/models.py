@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable
-from typing import Annotated, Any
+from pathlib import Path as Path
+from typing import Annotated, Any, Self
 
 from pydantic import (
     AfterValidator,
@@ -31,7 +33,7 @@ Whole = Annotated[int, BeforeValidator(_only_numbers)]
 Number = Annotated[float, BeforeValidator(_only_numbers)]
 Id = Annotated[Whole, Field(ge=1, le=2**53)]
 Stars = Annotated[Whole, Field(ge=0, le=5)]
-Path = Annotated[str, Field(min_length=1, max_length=4096)]
+TypedPath = Annotated[str, Field(min_length=1, max_length=4096)]
 Letter = Annotated[str, Field(max_length=1)]
 
 
@@ -58,10 +60,24 @@ def one_of(names: Iterable[str]) -> tuple[AfterValidator, WithJsonSchema]:
     return AfterValidator(check), WithJsonSchema({"type": "string", "enum": known})
 
 
+def as_text(path: Path | str) -> str:
+    """A path or name as text, with what no text can hold replaced."""
+    return os.fsencode(path).decode("utf-8", "replace")
+
+
+FileName = Annotated[str, BeforeValidator(as_text)]
+
+
 class Model(BaseModel):
     """A model of the API: what is not known is refused."""
 
     model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+    @classmethod
+    def of(cls, source: object, **more: object) -> Self:
+        """The model with ``more``, and all else from the attributes of ``source`` that are named as its fields are."""
+        rest = cls.model_fields.keys() - more.keys()
+        return cls.model_validate({name: getattr(source, name) for name in rest} | more)
 
 
 class StandingOut(Model):

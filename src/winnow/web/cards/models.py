@@ -6,14 +6,14 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnow.web.models import Model
+from winnow.web.models import FileName, Model
 
 
 class CardOut(Model):
     """A card that is connected. Size in bytes; times in seconds, by the files' dates."""
 
-    root: str
-    name: str
+    root: FileName
+    name: FileName
     files: int
     size: int
     first_at: float
@@ -47,7 +47,7 @@ class BringPlanOut(Model):
     """What a bringing-in would do. Sizes in bytes, times in seconds of the cameras' clocks."""
 
     files: int
-    folders: list[str]
+    folders: list[FileName]
     already_there: int
     size: int
     free: int
@@ -57,7 +57,7 @@ class BringPlanOut(Model):
     outside: int
     first_at: float | None
     last_at: float | None
-    first: list[str]
+    first: list[FileName]
 
 
 class BringingOut(Model):
@@ -88,8 +88,8 @@ ItemState = Literal["planned", "done", "there", "failed"]
 class BringItemOut(Model):
     """One file of a bringing-in: where it was on the card, and where its copy is."""
 
-    path: str
-    name: str
+    path: FileName
+    name: FileName
     size: int
     state: ItemState
     second_state: ItemState | Literal[""]

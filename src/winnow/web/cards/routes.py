@@ -18,7 +18,7 @@ from winnow.web.cards.models import (
     CardsOut,
     WishIn,
 )
-from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, as_text
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep
 from winnow.work.deliver.card_plan import BringInError, Wish
 from winnow.work.runtime import Runtime
 
@@ -31,17 +31,7 @@ def list_cards(runtime: RuntimeDep) -> CardsOut:
     """The memory cards that are connected."""
     chosen = settings.load(runtime.db).bring_in
     return CardsOut(
-        cards=[
-            CardOut(
-                root=as_text(found.root),
-                name=as_text(found.root.name),
-                files=found.files,
-                size=found.size,
-                first_at=found.first_at,
-                last_at=found.last_at,
-            )
-            for found in runtime.bring_ins.cards()
-        ],
+        cards=[CardOut.of(found, name=found.root.name) for found in runtime.bring_ins.cards()],
         target=chosen.target or str(Path.home() / "Pictures"),
         second=chosen.second,
         template=chosen.template or templates.DEFAULT,
@@ -56,19 +46,8 @@ def plan_bringing(wish: WishIn, runtime: RuntimeDep) -> BringPlanOut:
         plan = runtime.bring_ins.plan(_wish(wish))
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
-    return BringPlanOut(
-        files=len(plan.items),
-        folders=[as_text(folder) for folder in plan.folders],
-        already_there=plan.already_there,
-        size=plan.size,
-        free=plan.free,
-        second_size=plan.second_size,
-        second_free=plan.second_free,
-        one_disk=plan.one_disk,
-        outside=plan.outside,
-        first_at=plan.first_at,
-        last_at=plan.last_at,
-        first=[as_text(item.name) for item in plan.items[:_FIRST]],
+    return BringPlanOut.of(
+        plan, files=len(plan.items), first=[item.name for item in plan.items[:_FIRST]]
     )
 
 
@@ -94,20 +73,7 @@ def list_bringings(runtime: RuntimeDep) -> list[BringingOut]:
 def list_brought(bringing: IdPath, runtime: RuntimeDep) -> list[BringItemOut]:
     """What became of each file."""
     _get(runtime, bringing)
-    return [
-        BringItemOut.model_validate(
-            {
-                "path": as_text(item.path),
-                "name": as_text(item.name),
-                "size": item.size,
-                "state": item.state,
-                "second_state": item.second_state,
-                "hash": item.hash,
-                "notice": item.notice,
-            }
-        )
-        for item in card_imports.items(runtime.db, bringing)
-    ]
+    return [BringItemOut.model_validate(item) for item in card_imports.items(runtime.db, bringing)]
 
 
 @router.post("/bringings/{bringing}/resume")
@@ -142,8 +108,4 @@ def _get(runtime: Runtime, bringing: int) -> BringingOut:
 
 def _out(runtime: Runtime, bringing: Bringing) -> BringingOut:
     safe, report = runtime.bring_ins.report(bringing)
-    values = {
-        name: getattr(bringing, name)
-        for name in BringingOut.model_fields.keys() - {"safe", "report"}
-    }
-    return BringingOut.model_validate({**values, "safe": safe, "report": report})
+    return BringingOut.of(bringing, safe=safe, report=report)

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnow.core.marks import Decision
-from winnow.web.models import FilterModel, Id, Model
+from winnow.web.models import FileName, FilterModel, Id, Model
 
 
 class FramesIn(Model):
@@ -50,8 +50,8 @@ class RecipeModel(Model):
 class Renamed(Model):
     """A file that gets another name in the target, because its own is taken."""
 
-    name: str
-    copy_name: str
+    name: FileName
+    copy_name: FileName
 
 
 class PlanOut(Model):
@@ -102,8 +102,8 @@ class DeliveryOut(Model):
 class DeliveryItemOut(Model):
     """One file of a delivery: where it came from and what it is called in the target."""
 
-    source: str
-    name: str
+    source: FileName
+    name: FileName
     state: Literal["planned", "done", "there", "failed", "back"]
     hash: str | None
     notice: str

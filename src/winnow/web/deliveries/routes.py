@@ -16,7 +16,7 @@ from winnow.web.deliveries.models import (
     RecipeModel,
     Renamed,
 )
-from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, as_text, frames_in, path_in
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, frames_in, path_in
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.deliver.plan import DeliveryError, Plan, Wish
@@ -51,24 +51,12 @@ def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> Plan:
 def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> PlanOut:
     """What a delivery would do; nothing is touched."""
     planned = _plan(runtime, shoot, wanted)
-    return PlanOut(
-        target=planned.target,
-        makes_folder=planned.makes_folder,
-        frames=planned.frames,
+    return PlanOut.of(
+        planned,
         files=len(planned.items),
-        size=planned.size,
-        free=planned.free,
-        renamed=[
-            Renamed(name=as_text(old), copy_name=as_text(new)) for old, new in planned.renamed
-        ],
-        already_there=planned.already_there,
-        missing=list(planned.missing),
-        changed=list(planned.changed),
-        elsewhere=list(planned.elsewhere),
-        unchecked=list(planned.unchecked),
-        companions=planned.companions,
+        renamed=[Renamed(name=old, copy_name=new) for old, new in planned.renamed],
         first=[
-            Renamed(name=as_text(item.source.name), copy_name=as_text(item.name))
+            Renamed(name=item.source.name, copy_name=item.name)
             for item in planned.items[:_FIRST]
             if item.kind in ("copy", "move", "link")
         ],
@@ -113,18 +101,7 @@ def _out(runtime: Runtime, delivery: Delivery) -> DeliveryOut:
 def list_items(delivery: IdPath, runtime: RuntimeDep) -> list[DeliveryItemOut]:
     """What went where."""
     _get(runtime, delivery)
-    return [
-        DeliveryItemOut.model_validate(
-            {
-                "source": as_text(item.source),
-                "name": as_text(item.name),
-                "state": item.state,
-                "hash": item.hash,
-                "notice": item.notice,
-            }
-        )
-        for item in deliveries.items(runtime.db, delivery)
-    ]
+    return [DeliveryItemOut.model_validate(item) for item in deliveries.items(runtime.db, delivery)]
 
 
 @router.post("/deliveries/{delivery}/resume")

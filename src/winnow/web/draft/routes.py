@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from winnow.store import hints, shoots
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.draft.models import DraftOut, ProposalOut, QuestionOut, SettledIn, ToNumberOut
+from winnow.web.draft.models import DraftOut, SettledIn, ToNumberOut
 from winnow.work import draft
 
 router = APIRouter(prefix="/api/shoots/{shoot}/draft", tags=["draft"], responses=RESPONSES)
@@ -18,10 +18,9 @@ def get_draft(shoot: ShootDep, runtime: RuntimeDep) -> DraftOut:
     known = shoots.get(runtime.db, shoot)
     target = known.keep_target if known else None
     made = draft.make(runtime.db, shoot, target)
-    return DraftOut(
-        proposals=[ProposalOut.model_validate(one) for one in made.draft.proposals],
-        picked=made.picked,
-        kept=made.kept,
+    return DraftOut.of(
+        made,
+        proposals=made.draft.proposals,
         target=target,
         compared=made.agreement.groups,
         other=made.agreement.other,
@@ -37,8 +36,4 @@ def ask_way_to_number(shoot: ShootDep, wanted: SettledIn, runtime: RuntimeDep) -
     if target is None:
         return ToNumberOut(picked=0, target=None, questions=[])
     way = draft.to_number(runtime.db, shoot, target, frozenset(wanted.settled))
-    return ToNumberOut(
-        picked=way.picked,
-        target=target,
-        questions=[QuestionOut.model_validate(one) for one in way.questions],
-    )
+    return ToNumberOut.of(way, target=target)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from winnow.core.files.merge import Side
 from winnow.web.marks.models import ChangeOut, MarkOut
@@ -97,13 +98,20 @@ class LeftOut(Model):
     notice: str
 
 
+def _pairs(problems: Iterable[tuple[int, str]]) -> list[dict[str, object]]:
+    return [{"frame": frame, "notice": why} for frame, why in problems]
+
+
+Problems = Annotated[list[LeftOut], BeforeValidator(_pairs)]
+
+
 class WrittenFilesOut(Model):
     """What writing did: files written, frames that were up to date, frames taken over from."""
 
     written: int
     same: int
     taken: int
-    problems: list[LeftOut]
+    problems: Problems
 
 
 class FilesStatusOut(Model):

@@ -19,7 +19,6 @@ from winnow.web.files.models import (
     FilesPlanOut,
     FilesStatusOut,
     LabelTextIn,
-    LeftOut,
     PlannedOut,
     ProfileModel,
     SaidOut,
@@ -30,8 +29,7 @@ from winnow.web.files.models import (
     WriteOut,
     WrittenFilesOut,
 )
-from winnow.web.marks.models import MarkOut, WindowIn
-from winnow.web.models import TextsModel
+from winnow.web.marks.models import WindowIn
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work import change_events
 from winnow.work.files import label_texts, profiles
@@ -47,26 +45,19 @@ _MOST = 1000
 
 def said_out(one: Said) -> SaidOut:
     """What is said of a frame, as the API says it."""
-    return SaidOut(
-        mark=MarkOut.model_validate(one.mark), texts=TextsModel.model_validate(one.texts)
-    )
+    return SaidOut.model_validate(one)
 
 
 def _planned(p: Planned) -> PlannedOut:
-    return PlannedOut(
-        frame=p.frame,
-        name=p.name,
-        outcome=p.outcome,
-        here=said_out(p.here),
-        in_file=said_out(p.in_file),
-        took=list(p.merged.took),
-        conflicts=list(p.merged.conflicts),
+    return PlannedOut.of(
+        p,
+        took=p.merged.took,
+        conflicts=p.merged.conflicts,
         writes=[
             WriteOut(file=file, prop=prop, before=before, after=after)
             for file, prop, before, after in p.writes
         ],
         label_text=p.stated.mark.label or "",
-        notice=p.notice,
     )
 
 
@@ -110,21 +101,9 @@ def get_files_status(shoot: ShootDep, runtime: RuntimeDep) -> FilesStatusOut:
     """How the last writing of a shoot stands, and what waits."""
     status = runtime.file_writer.status(shoot)
     result = status.result
-    return FilesStatusOut(
-        running=status.running,
-        by_itself=status.by_itself,
-        stopped=status.stopped,
-        done=status.done,
-        total=status.total,
-        notice=status.notice,
-        result=None
-        if result is None
-        else WrittenFilesOut(
-            written=result.written,
-            same=result.same,
-            taken=result.taken,
-            problems=[LeftOut(frame=frame, notice=why) for frame, why in result.problems[:_MOST]],
-        ),
+    return FilesStatusOut.of(
+        status,
+        result=result and WrittenFilesOut.of(result, problems=result.problems[:_MOST]),
         unwritten=len(file_state.unwritten(runtime.db, shoot)),
         changed_outside=file_state.offered(runtime.db, shoot),
     )
@@ -241,15 +220,6 @@ def preview_profile(shoot: ShootDep, wanted: ProfileModel, runtime: RuntimeDep) 
     except ProfileError as error:
         return SamplesOut(samples=[], problem=str(error))
     return SamplesOut(
-        samples=[
-            SampleOut(
-                mark=MarkOut.model_validate(mark),
-                rating=stated.rating,
-                label=stated.label,
-                good=stated.good,
-                again=MarkOut.model_validate(again),
-            )
-            for mark, stated, again in found
-        ],
+        samples=[SampleOut.of(stated, mark=mark, again=again) for mark, stated, again in found],
         ambiguous=ambiguous,
     )

@@ -49,11 +49,7 @@ def list_filters(runtime: RuntimeDep) -> list[SavedFilter]:
 def list_facts() -> FilterFactsOut:
     """What filters can ask for."""
     return FilterFactsOut(
-        offered=[
-            FactChoiceOut(fact=fact.name, offered=fact.offered, ranged=fact.ranged)
-            for fact in TABLE
-            if fact.offered
-        ],
+        offered=[FactChoiceOut.of(fact, fact=fact.name) for fact in TABLE if fact.offered],
         facts=list(FACTS),
         flags=list(FLAGS),
     )
@@ -105,14 +101,7 @@ def _read(text: str, condition: Condition | None, names: Mapping[str, str]) -> W
         words=condition_words.in_words(condition, names) if condition else "",
         joined=joined,
         parts=[
-            PartOut(
-                words=condition_words.in_words(part.condition, names),
-                fact=part.fact,
-                values=list(part.values),
-                low=part.low,
-                high=part.high,
-                inverted=part.inverted,
-            )
+            PartOut.of(part, words=condition_words.in_words(part.condition, names))
             for part in parts
         ],
     )

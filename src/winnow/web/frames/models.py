@@ -9,7 +9,7 @@ from pydantic import Field
 from winnow.core.marks import Decision
 from winnow.core.measure import exposure
 from winnow.core.verdict.order import StandingWords
-from winnow.web.models import Id, Model, StandingOut, TextsModel
+from winnow.web.models import FileName, Id, Model, StandingOut, TextsModel
 
 
 class NoPicturesOut(Model):
@@ -98,10 +98,12 @@ class FactsOut(Model):
 
     id: int
     name: str
-    files: list[str]
-    sidecars: list[str]
-    companions: list[str] = Field(description="films, notes, other programs' settings of its name")
-    folder: str
+    files: list[FileName]
+    sidecars: list[FileName]
+    companions: list[FileName] = Field(
+        description="films, notes, other programs' settings of its name"
+    )
+    folder: FileName
     kind: str
     notice: str
     taken_at: float | None

@@ -19,13 +19,12 @@ from winnow.core.verdict.order import Standing, in_words
 from winnow.photos.cache import PictureKind
 from winnow.say import say
 from winnow.store import file_state, frame_figures, frame_files, frames, guests, hints, texts
-from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, as_text, to_filter
+from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, to_filter
 from winnow.web.frames.models import (
     FactsOut,
     FocusOut,
     FoundOut,
     FramesOut,
-    InFileOut,
     LookingAt,
     PartIn,
     SeenIn,
@@ -33,7 +32,7 @@ from winnow.web.frames.models import (
     TurnedOut,
     TurnIn,
 )
-from winnow.web.models import FilterModel, StandingOut, TextsModel
+from winnow.web.models import FilterModel
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
 from winnow.work.workers.part_tasks import Part
@@ -91,16 +90,7 @@ def _alike(standing: Standing) -> Standing:
 def find(shoot: ShootDep, wanted: FilterModel, runtime: RuntimeDep) -> FoundOut:
     """The frames that pass a filter, and how many each choice would leave."""
     found = filtering.find(runtime.db, shoot, to_filter(wanted, runtime))
-    counts = found.counts
-    return FoundOut(
-        ids=found.ids,
-        words=found.words,
-        shown=counts.shown,
-        total=counts.total,
-        decisions=counts.decisions,
-        stars=counts.stars,
-        labels=counts.labels,
-    )
+    return FoundOut.of(found.counts, ids=found.ids, words=found.words)
 
 
 @router.put("/shoots/{shoot}/looking-at", status_code=204)
@@ -149,9 +139,9 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
     stated = frames.stated(runtime.db, [frame])[frame]
     judged = hints.judged_of(runtime.db, [frame]).get(frame)
     verdict = hints.verdict_of(runtime.db, frame)
-    known = row._asdict() | {"blur_px": region.figure.blur if region else None}
-    facts = FactsOut(
-        **{name: known[name] for name in FactsOut.model_fields if name in known},
+    facts = FactsOut.of(
+        row,
+        blur_px=region.figure.blur if region else None,
         stated=[
             StatedOut(
                 fact=fact.name,
@@ -164,16 +154,16 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
             if (value := stated[fact.column]) is not None
         ],
         judged_at=place_of(judged) if judged else "",
-        standing=StandingOut.model_validate(judged.standing) if judged else None,
+        standing=judged.standing if judged else None,
         verdict=verdict.words if verdict else "",
         marked_by=guests.marked_by(runtime.db, frame),
         clock_offset_s=(row.shot_at or 0) - (row.zoned_at or 0),
-        in_file=InFileOut.model_validate(file_state.embedded(runtime.db, frame).mark),
-        texts=TextsModel.model_validate(texts.texts_of(runtime.db, row.shoot_id, [frame])[frame]),
-        files=[as_text(path.name) for path in files.all],
-        sidecars=[as_text(path.name) for path in files.sidecars],
-        companions=[as_text(path.name) for path in files.companions],
-        folder=as_text(str(files.shown.parent)),
+        in_file=file_state.embedded(runtime.db, frame).mark,
+        texts=texts.texts_of(runtime.db, row.shoot_id, [frame])[frame],
+        files=[path.name for path in files.all],
+        sidecars=[path.name for path in files.sidecars],
+        companions=[path.name for path in files.companions],
+        folder=files.shown.parent,
     )
     if guest is not None:  # guard: facts that guests don't get
         public = [one for one in facts.stated if not BY_NAME[one.fact].private]

@@ -108,10 +108,8 @@ def list_alike(
 def list_suggested_offsets(shoot: ShootDep, runtime: RuntimeDep) -> list[SuggestedOffset]:
     """What may be added to cameras' clocks, by frames of two cameras that are alike."""
     return [
-        SuggestedOffset(
-            camera=camera, serial=serial, seconds=one.seconds, agree=one.agree, pairs=one.pairs
-        )
-        for (camera, serial), one in regroup.suggested_offsets(runtime.db, shoot).items()
+        SuggestedOffset.of(offset, camera=camera, serial=serial)
+        for (camera, serial), offset in regroup.suggested_offsets(runtime.db, shoot).items()
     ]
 
 

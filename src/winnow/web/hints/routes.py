@@ -16,7 +16,6 @@ from winnow.web.depends import RESPONSES, ByDep, IdPath, RuntimeDep, ShootDep
 from winnow.web.hints.models import (
     ApplyIn,
     EvidenceOut,
-    FaceOut,
     FaceRow,
     FacesIn,
     FacesOut,
@@ -59,20 +58,10 @@ def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
 
 
 def _kind_out(now: hints.KindNow) -> HintKindOut:
-    kind = now.kind
-    return HintKindOut(
-        name=kind.name,
-        title=kind.title,
-        meaning=kind.meaning,
-        figure=kind.figure,
-        unit=kind.unit,
-        decimals=kind.decimals,
-        below=kind.below,
-        fault=kind.fault,
+    return HintKindOut.of(
+        now.kind,
         threshold=now.threshold,
-        usual=kind.threshold,
-        least=kind.least,
-        most=kind.most,
+        usual=now.kind.threshold,
         named=now.named,
         decided=now.decided,
         disagreed=now.disagreed,
@@ -142,10 +131,8 @@ def second_look(
 ) -> list[SecondLookOut]:
     """Groups that lost all that was usable, with the best of it first."""
     return [
-        SecondLookOut(
-            group=one.group,
-            by_hints=one.by_hints,
-            frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames],
+        SecondLookOut.of(
+            one, frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames]
         )
         for one in evidence.second_look(runtime.db, shoot, all_rejects=all_rejects)
     ]
@@ -159,16 +146,12 @@ def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> NoticedOut:
         raise HTTPException(404, say("There is no such frame."))
     verdict = store.verdict_of(runtime.db, frame)
     said = [
-        FrameHintOut(
+        FrameHintOut.of(
+            one.kind,
             kind=one.kind.name,
-            title=one.kind.title,
             words=one.words,
             figure=one.figure,
             threshold=one.threshold,
-            unit=one.kind.unit,
-            decimals=one.kind.decimals,
-            below=one.kind.below,
-            fault=one.kind.fault,
             named=one.named,
         )
         for one in hints.of_frame(runtime.db, shoot, frame)
@@ -189,7 +172,7 @@ def get_matters(frame: IdPath, runtime: RuntimeDep) -> MattersOut:
     judged = store.judged_of(runtime.db, [frame]).get(frame)
     if judged is None or not judged.sure:
         return MattersOut(x=0.5, y=0.5, at="", radius=0)
-    return MattersOut(x=judged.x, y=judged.y, at=judged.at, radius=judged.radius)
+    return MattersOut.of(judged)
 
 
 @router.post("/shoots/{shoot}/faces")
@@ -202,8 +185,5 @@ def compare_faces(shoot: ShootDep, wanted: FacesIn, runtime: RuntimeDep) -> Face
     return FacesOut(
         frames=ids,
         waits=found.waits,
-        rows=[
-            FaceRow(faces=[None if one is None else FaceOut.model_validate(one) for one in row])
-            for row in found.rows
-        ],
+        rows=[FaceRow.model_validate({"faces": row}) for row in found.rows],
     )

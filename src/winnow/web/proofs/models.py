@@ -8,7 +8,7 @@ from pydantic import Field
 
 from winnow.core.deliver.proof_sheet import MOST_ROWS
 from winnow.web.deliveries.models import FramesIn
-from winnow.web.models import Model
+from winnow.web.models import FileName, Model
 
 Title = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -48,7 +48,7 @@ class ProofIn(FramesIn):
 class ProofPlanOut(Model):
     """What a proof would be. ``height``: of the pictures on paper, mm."""
 
-    place: str
+    place: FileName
     frames: int
     pages: int
     height: float
@@ -71,7 +71,7 @@ class ProofOut(Model):
     id: int
     kind: Literal["pdf", "gallery"]
     title: str
-    place: str
+    place: FileName
     made_at: float
     frames: int
     answers: list[AnswerReadOut]

@@ -6,12 +6,11 @@ from fastapi import APIRouter, HTTPException
 
 from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.store import proofs as stored
-from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, as_text, frames_in, path_in
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, frames_in, path_in
 from winnow.web.marks.models import ChangeOut
 from winnow.web.proofs.models import (
     AnswerIn,
     AnswerOut,
-    AnswerReadOut,
     CommentOut,
     MakingOut,
     ProofIn,
@@ -49,13 +48,7 @@ def plan_proof(shoot: ShootDep, wanted: ProofIn, runtime: RuntimeDep) -> ProofPl
         planned = proofs.plan(runtime.db, shoot, path_in(wanted.target), ids, _wish(wanted))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
-    return ProofPlanOut(
-        place=as_text(planned.place),
-        frames=planned.frames,
-        pages=planned.pages,
-        height=planned.height,
-        unprintable=planned.unprintable,
-    )
+    return ProofPlanOut.model_validate(planned)
 
 
 @router.post("", status_code=202)
@@ -75,18 +68,7 @@ def list_proofs(shoot: ShootDep, runtime: RuntimeDep) -> ProofsOut:
     making = runtime.proofs.status(shoot)
     return ProofsOut(
         made=[
-            ProofOut(
-                id=proof.id,
-                kind=proof.kind,
-                title=proof.title,
-                place=as_text(proof.place),
-                made_at=proof.made_at,
-                frames=proof.frames,
-                answers=[
-                    AnswerReadOut.model_validate(one)
-                    for one in stored.answers_of(runtime.db, proof.id)
-                ],
-            )
+            ProofOut.of(proof, answers=stored.answers_of(runtime.db, proof.id))
             for proof in stored.of_shoot(runtime.db, shoot)
         ],
         making=MakingOut.model_validate(making),
@@ -107,14 +89,12 @@ def read_answer(shoot: ShootDep, wanted: AnswerIn, runtime: RuntimeDep) -> Answe
         found = answers.look(runtime.db, shoot, wanted.text.encode("utf-8", "replace"))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
-    return AnswerOut(
+    return AnswerOut.of(
+        found,
         proof=found.proof.title,
         client=found.answer.client,
         note=found.answer.note,
-        chosen=list(found.chosen),
         comments=[CommentOut(frame=f, comment=text) for f, text in found.commented.items()],
-        gone=found.gone,
-        before=found.before,
     )
 
 

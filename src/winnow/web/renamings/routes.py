@@ -7,7 +7,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.say import say
 from winnow.store import renamings
 from winnow.web.deliveries.models import Renamed
-from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, as_text, frames_in
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, frames_in
 from winnow.web.renamings.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
 from winnow.work.moves import rename
 from winnow.work.moves.rename import RenameError
@@ -43,7 +43,7 @@ def plan_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> R
 
 
 def _shown(names: tuple[tuple[str, str], ...]) -> list[Renamed]:
-    return [Renamed(name=as_text(old), copy_name=as_text(new)) for old, new in names[:_FIRST]]
+    return [Renamed(name=old, copy_name=new) for old, new in names[:_FIRST]]
 
 
 @router.post("/shoots/{shoot}/renamings", status_code=201)

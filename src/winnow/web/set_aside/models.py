@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnow.web.files.models import LeftOut
-from winnow.web.models import Id, Model
+from winnow.web.files.models import Problems
+from winnow.web.models import FileName, Id, Model
 
 
 class DeletionLookIn(Model):
@@ -29,7 +29,7 @@ class DeletionLookOut(Model):
     frames: int
     files: int
     size: int
-    only: list[str]
+    only: list[FileName]
     only_files: int
     only_size: int
 
@@ -43,4 +43,4 @@ class DeletionOut(Model):
     look: DeletionLookOut | None
     deleted: int
     notice: str
-    problems: list[LeftOut]
+    problems: Problems

@@ -12,9 +12,9 @@ from winnow.core.marks import Decision
 from winnow.photos import scan
 from winnow.say import say
 from winnow.store import frame_files, frames, moved_files
-from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep, as_text
-from winnow.web.files.models import LeftOut
-from winnow.web.models import Id, Model
+from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
+from winnow.web.files.models import Problems
+from winnow.web.models import FileName, Id, Model
 from winnow.web.set_aside.models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
 from winnow.work.moves.delete import DeleteError
 from winnow.work.runtime import Runtime
@@ -37,14 +37,14 @@ class AsideOut(Model):
     rejects: FilesCount
     held: FilesCount
     held_frames: list[int]
-    folders: list[str]
+    folders: list[FileName]
     running: bool
     back: bool
     done: int
     total: int
     moved: int | None
     notice: str
-    problems: list[LeftOut]
+    problems: Problems
 
 
 class AsideIn(Model):
@@ -69,7 +69,8 @@ def get_aside(shoot: ShootDep, runtime: RuntimeDep) -> AsideOut:
     result = status.result
     folders = {str(scan.holding_folder(frame.root)) for frame in files}
     folders |= {str(scan.holding_folder(f.root)) for f in frame_files.files_of(runtime.db, kept)}
-    return AsideOut(
+    return AsideOut.of(
+        status,
         rejects=FilesCount(frames=len(files), files=len(sizes), size=sum(sizes)),
         held=FilesCount(
             frames=len(kept),
@@ -77,14 +78,9 @@ def get_aside(shoot: ShootDep, runtime: RuntimeDep) -> AsideOut:
             size=sum(one.size for own in kept.values() for one in own),
         ),
         held_frames=list(kept),
-        folders=[as_text(folder) for folder in sorted(folders)],
-        running=status.running,
-        back=status.back,
-        done=status.done,
-        total=status.total,
+        folders=sorted(folders),
         moved=result.frames if result else None,
-        notice=status.notice,
-        problems=[LeftOut(frame=f, notice=why) for f, why in (result.problems if result else ())],
+        problems=result.problems if result else (),
     )
 
 
@@ -128,22 +124,12 @@ def get_deletion(shoot: ShootDep, runtime: RuntimeDep) -> DeletionOut:
     """How looking at what would be deleted, or deleting it, stands."""
     status = runtime.deletions.status(shoot)
     look = status.look
-    return DeletionOut(
-        stage=status.stage,
-        done=status.done,
-        total=status.total,
+    return DeletionOut.of(
+        status,
         look=look
-        and DeletionLookOut(
-            frames=len(look.frames),
-            files=look.files,
-            size=look.size,
-            only=[as_text(name) for name in look.only[:_NAMED]],
-            only_files=len(look.only),
-            only_size=look.only_size,
+        and DeletionLookOut.of(
+            look, frames=len(look.frames), only=look.only[:_NAMED], only_files=len(look.only)
         ),
-        deleted=status.deleted,
-        notice=status.notice,
-        problems=[LeftOut(frame=frame, notice=why) for frame, why in status.problems],
     )
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from winnow.web.frames.models import NoPicturesOut
-from winnow.web.models import FilterModel, Model, Path
+from winnow.web.models import FilterModel, Model, TypedPath
 
 
 class FolderOut(Model):
@@ -66,7 +66,7 @@ class ShootOut(Model):
 class ShootIn(Model):
     """The folders of a new shoot; its name is the first folder's unless given."""
 
-    folders: list[Path] = Field(min_length=1, max_length=50)
+    folders: list[TypedPath] = Field(min_length=1, max_length=50)
     name: str | None = Field(default=None, max_length=200)
     as_new: bool = Field(
         default=False, description="also where they seem to be those of a shoot that moved"
@@ -95,7 +95,7 @@ class MovedOut(Model):
 class PlaceIn(Model):
     """Where a source folder is now."""
 
-    place: Path
+    place: TypedPath
 
 
 class ShootChange(Model):

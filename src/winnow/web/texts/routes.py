@@ -9,7 +9,6 @@ from winnow.say import say
 from winnow.store import settings, texts
 from winnow.web.depends import RESPONSES, ByDep, RuntimeDep, ShootDep
 from winnow.web.marks.models import ChangeOut
-from winnow.web.models import TextsModel
 from winnow.web.settings.routes import SetNameQuery
 from winnow.web.texts.models import (
     FieldName,
@@ -31,10 +30,7 @@ _MOST_USED = 2000
 @router.get("/texts/fields")
 def list_fields() -> list[FieldOut]:
     """The fields of texts, in the order of the screen."""
-    return [
-        FieldOut(name=name, words=one.words, iptc=one.iptc, listed=one.listed)
-        for name, one in FIELDS.items()
-    ]
+    return [FieldOut.of(field, name=name) for name, field in FIELDS.items()]
 
 
 @router.get("/texts/filled")
@@ -57,11 +53,7 @@ def get_texts(shoot: ShootDep, wanted: TextsOfIn, runtime: RuntimeDep) -> TextsO
         found = captions.common(runtime.db, shoot, wanted.frames)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
-    return TextsOut(
-        texts=TextsModel.model_validate(found.texts),
-        several=list(found.several),
-        some=found.some,
-    )
+    return TextsOut.model_validate(found)
 
 
 @router.post("/shoots/{shoot}/texts/edit")
