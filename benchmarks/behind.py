@@ -2,10 +2,11 @@
 
     python -m benchmarks.behind FOLDER
 
-On the demo shoot in a folder (made there if it is missing): the models alone over all that they are shown,
-against the whole of looking for faces in the same previews; both in one process. Then a shoot is indexed, and
-previews are asked for that aren't there, while nothing else runs and while faces are looked for. At the end:
-another point of a group is measured, and hints are made for a large shoot.
+On the demo shoot in a folder (made there if it is missing): the models alone over all that they are
+shown, against the whole of looking for faces in the same previews; both in one process. Then a
+shoot is indexed, and previews are asked for that aren't there, while nothing else runs and while
+faces are looked for. At the end: another point of a group is measured, and hints are made for a
+large shoot.
 """
 
 from __future__ import annotations
@@ -149,7 +150,8 @@ def bench_hints() -> None:
     many = [
         Looked(
             n, n // 5, f"QH_{n}",
-            Judged(0.5, 0.5, "eyes", 100, True, 1.0, float(abs(rng.normal(0, 0.2))), 5, 0.1, 10, 1, 0.02, 0.8, 0),
+            Judged(0.5, 0.5, "eyes", 100, True, 1.0, float(abs(rng.normal(0, 0.2))), 5, 0.1, 10, 1,
+            0.02, 0.8, 0),
             [face], 1, 0.0, float(rng.normal()), None, n + 0.5, "Quillon H2", None, None, str(n),
             rng.bytes(264),
         )

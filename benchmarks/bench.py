@@ -1,4 +1,7 @@
-"""Every figure of speed and size, as one table: `make bench`. Takes a quarter of an hour; nothing else should run."""
+"""Every figure of speed and size, as one table: `make bench`.
+
+Takes a quarter of an hour; nothing else should run.
+"""
 
 from __future__ import annotations
 

@@ -1,9 +1,11 @@
-"""How quickly compared frames are sharp at 100 %, groups come in the review, and follow the slider, in headless Chromium.
+"""How quickly compared frames are sharp at 100 %, groups come in the review, and follow the slider,
+in headless Chromium.
 
-On the demo shoot: six frames side by side, from the key for looking close until a display refresh in which
-every tile shows its part at full size; right after they came on screen (cold), and once they were prepared. The whole
-demo reviewed by its draft: from the key that takes a group until the pictures of the next one are drawn.
-Then a made-up shoot of 5,000 frames, from the slider's movement until its number of groups is drawn.
+On the demo shoot: six frames side by side, from the key for looking close until a display refresh
+in which every tile shows its part at full size; right after they came on screen (cold), and once
+they were prepared. The whole demo reviewed by its draft: from the key that takes a group until the
+pictures of the next one are drawn. Then a made-up shoot of 5,000 frames, from the slider's movement
+until its number of groups is drawn.
 """
 
 from __future__ import annotations
@@ -26,7 +28,8 @@ from benchmarks.stepping import note, until_drawn
 
 _SHARP = """
 (() => { const all = [...document.querySelectorAll('[data-near]')];
-  return all.length === 6 && all.every(e => e.dataset.near === '1' && e.dataset.ready === 'true'); })()
+  return all.length === 6 && all.every(e => e.dataset.near === '1' && e.dataset.ready === 'true');
+  })()
 """
 _OTHER_GROUP = """
 (() => { const review = document.querySelector('[data-review]');

@@ -1,6 +1,7 @@
-"""Marks and texts in files, and finding by texts: files.py. Prints the table that docs/benchmarks.md keeps.
+"""Marks and texts in files, and finding by texts: files.py.
 
-Floors: one fsync and rename for each file written, and one open and read for each file read.
+Prints the table that docs/benchmarks.md keeps. Floors: one fsync and rename for each file written,
+and one open and read for each file read.
 """
 
 from __future__ import annotations
@@ -103,7 +104,8 @@ def sidecars(home: Path) -> None:
     floor = timed(lambda: [path.read_bytes() for path in folder.glob("*.xmp")])
     parsed = timed(lambda: [read_sidecar(sidecar) for _ in range(FILES)])
     read = timed(lambda: files_read.read_changed(db, shoot))
-    row(f"{FILES:,} sidecars read and taken over", f"{read:.1f} s; parsing them alone {parsed:.1f} s, "
+    row(f"{FILES:,} sidecars read and taken over", f"{read:.1f} s; parsing them alone "
+                                                   f"{parsed:.1f} s, "
         f"reading the bytes {floor:.1f} s", "none set")  # fmt: skip
     ids = [one.id for one in frames.rows(db, shoot)]
     mark(db, shoot, ids, Edit(Decision.PICK))
@@ -111,7 +113,8 @@ def sidecars(home: Path) -> None:
     row(f"what would be written, {FILES:,} frames", f"{1000 * planned:.0f} ms", "none set")
     least = floor_write(home, sidecar, 500) / 500
     wrote = timed(lambda: files_write.write(db, cache, shoot)) / FILES
-    row("a sidecar written, merged and noted", f"{1000 * wrote:.1f} ms, {wrote / least:.1f} × the floor of "
+    row("a sidecar written, merged and noted", f"{1000 * wrote:.1f} ms, {wrote / least:.1f} × the "
+                                               f"floor of "
         f"{1000 * least:.1f} ms", "none set")  # fmt: skip
     events = Events()
     alone = presses(db, shoot, ids, events)
@@ -141,7 +144,8 @@ def finding(home: Path) -> None:
     reconcile.reconcile(db, shoot, source.id, found, [])
     ids = [one.id for one in frames.rows(db, shoot)]
     with db.write() as conn:
-        texts.put(conn, [TextStep(id, Texts(), Texts(f"Table {id % 90}", f"Guests at table {id % 90}, at dusk",
+        texts.put(conn, [TextStep(id, Texts(), Texts(f"Table {id % 90}",
+        f"Guests at table {id % 90}, at dusk",
             ("quay", f"guest {id % 400}"), city="Holm")) for id in ids])  # fmt: skip
     for text in ("guest 123", '"table 7,"', "keyword=quay", 'keyword="guest 12"', "qu", "zzz"):
         where = parse(text, {})

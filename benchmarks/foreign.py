@@ -1,8 +1,9 @@
-"""Winnow on files of other programs and cameras: `python -m benchmarks.foreign FOLDER`. Needs exiftool.
+"""Winnow on files of other programs and cameras: `python -m benchmarks.foreign FOLDER`.
 
-The folder is indexed as a shoot; every fact is compared with what exiftool finds. Copies of JPEGs get texts embedded, and
-copies of sidecars are changed: all else that exiftool finds in them, every other byte of a JPEG, its pixels, and the RDF
-graph of a sidecar are compared before and after. Prints counts, and each disagreement.
+Needs exiftool. The folder is indexed as a shoot; every fact is compared with what exiftool finds.
+Copies of JPEGs get texts embedded, and copies of sidecars are changed: all else that exiftool finds
+in them, every other byte of a JPEG, its pixels, and the RDF graph of a sidecar are compared before
+and after. Prints counts, and each disagreement.
 """
 
 from __future__ import annotations
@@ -40,7 +41,8 @@ from winnow.work.runtime import Places, Runtime
 
 
 def wish(present: Stated) -> Stated:
-    """What a file is to say: marks, title, caption and one more keyword than it has; all else as it is."""
+    """What a file is to say: marks, title, caption and one more keyword than it has; all else as it
+    is."""
     texts = replace(
         present.texts,
         title="Dusk",
@@ -59,7 +61,8 @@ OURS = {
 }  # fmt: skip
 # Texts that the first XMP of a file takes along from older IPTC.
 CARRIED = {
-    "XMP-dc:Creator", "XMP-dc:Rights", "XMP-iptcCore:Location", "XMP-photoshop:City", "XMP-photoshop:State",
+    "XMP-dc:Creator", "XMP-dc:Rights", "XMP-iptcCore:Location", "XMP-photoshop:City",
+    "XMP-photoshop:State",
     "XMP-photoshop:Country", "XMP-photoshop:Instructions",
 }  # fmt: skip
 LEFT_OUT = (
@@ -109,7 +112,8 @@ def wanted(  # noqa: C901
     their: dict[str, Any], is_raw: bool
 ) -> Iterator[tuple[str, Any, Callable[[Facts], bool]]]:
     """Every fact that exiftool finds, with a test of ours."""
-    for fact, tag in (("aperture", "FNumber"), ("shutter_s", "ExposureTime"), ("focal_mm", "FocalLength"),
+    for fact, tag in (("aperture", "FNumber"), ("shutter_s", "ExposureTime"), ("focal_mm",
+    "FocalLength"),
                       ("iso", "ISO"), ("exposure_bias_ev", "ExposureCompensation")):  # fmt: skip
         value = their.get(tag)
         if isinstance(value, int | float) and (value > 0 or fact == "exposure_bias_ev"):
@@ -160,7 +164,8 @@ def compare_facts(folder: Path, files: list[Path]) -> None:
                 right[fact] += 1
             else:
                 print(
-                    f"- {path.relative_to(folder)}: {fact} {getattr(ours, fact, None)!r}, exiftool {value!r}"
+                    f"- {path.relative_to(folder)}: {fact} {getattr(ours, fact, None)!r}, "
+                    f"exiftool {value!r}"
                 )
     print()
     for fact, number in sorted(total.items()):
@@ -182,7 +187,8 @@ def index(folder: Path) -> None:
             runtime.close()
     print("## Indexing\n")
     print(
-        f"{len(rows)} frames: {sum(r.state is frames.State.DONE for r in rows)} with pictures and figures,"
+        f"{len(rows)} frames: {sum(r.state is frames.State.DONE for r in rows)} with pictures and "
+        f"figures,"
     )
     print(
         f"{sum(bool(r.notice) for r in rows if r.state is frames.State.DONE)} of them with a notice"
@@ -241,7 +247,8 @@ def rest_of_graph(data: bytes) -> rdflib.Graph:
 
 
 def same_graph(before: bytes, after: bytes) -> bool | None:
-    """Whether two packets say the same but for what Winnow writes; None where rdflib can't read one of them."""
+    """Whether two packets say the same but for what Winnow writes; None where rdflib can't read one
+    of them."""
     try:
         return bool(isomorphic(rest_of_graph(before), rest_of_graph(after)))
     except Exception:

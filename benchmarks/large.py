@@ -1,4 +1,5 @@
-"""A sheet of 50,000 frames in headless Chromium: its elements, how smoothly it scrolls, what it and the server take.
+"""A sheet of 50,000 frames in headless Chromium: its elements, how smoothly it scrolls, what it and
+the server take.
 
 The shoot is made-up rows that share the demo's pictures.
 """
@@ -20,7 +21,8 @@ FRAMES = 50_000
 # Wheels on, half a window each refresh for three seconds; then jumps over the whole shoot.
 _SCROLL = """
 const [done] = arguments;
-const sheet = [...document.querySelectorAll('main *')].find(e => e.scrollHeight > e.clientHeight * 20);
+const sheet = [...document.querySelectorAll('main *')].find(e => e.scrollHeight > e.clientHeight *
+20);
 const times = []; let most = 0, last = performance.now(), n = 0;
 const step = now => {
   if (n) times.push(now - last);
@@ -35,7 +37,8 @@ requestAnimationFrame(step);
 
 
 def prepare(database: Path, frames: int = FRAMES) -> int:
-    """Add the shoot to a database whose server does not run; its pictures are those of frames that are there."""
+    """Add the shoot to a database whose server does not run; its pictures are those of frames that
+    are there."""
     db = Database(database)
     shoot = many_frames(db, frames)
     known = db.read.execute(

@@ -1,7 +1,8 @@
 """Which format and quality a preview is kept in: `python -m benchmarks.preview_format.py`.
 
-Size on disk, time to make one, likeness to the original, and time to decode in Chromium, of previews
-with a long edge of 2,048 px: free photographs of scikit-image enlarged with grain, and demo frames.
+Size on disk, time to make one, likeness to the original, and time to decode in Chromium, of
+previews with a long edge of 2,048 px: free photographs of scikit-image enlarged with grain, and
+demo frames.
 """
 
 from __future__ import annotations

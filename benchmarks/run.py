@@ -1,4 +1,7 @@
-"""Marks, filters, groups and indexing. Ratios are to a floor measured in the same run, on the same files."""
+"""Marks, filters, groups and indexing.
+
+Ratios are to a floor measured in the same run, on the same files.
+"""
 
 from __future__ import annotations
 

@@ -1,10 +1,10 @@
 """How quickly frames, marks and close looks are on screen, in headless Chromium.
 
-
-The demo shoot is stepped through in frame view, by single presses and with the key held at 25 presses
-a second, as keyboards repeat. Measured in the page: from the key event until a display refresh in which
-the frame's decoded preview is drawn; and every task of the page that takes longer than 50 ms. Then marks
-are set and frames looked at close: until the mark's sign, or the picture at full size, is drawn.
+ The demo shoot is stepped through in frame view, by single presses and with the key held at 25
+presses a second, as keyboards repeat. Measured in the page: from the key event until a display
+refresh in which the frame's decoded preview is drawn; and every task of the page that takes longer
+than 50 ms. Then marks are set and frames looked at close: until the mark's sign, or the picture at
+full size, is drawn.
 """
 
 from __future__ import annotations
@@ -27,7 +27,8 @@ _WATCH = """
 window.seen = []; window.long = []; window.pressed = null;
 new PerformanceObserver(list => long.push(...list.getEntries().map(e => e.duration)))
   .observe({type: 'longtask'});
-addEventListener('keydown', e => { if (e.key === arguments[0]) pressed = performance.now(); }, true);
+addEventListener('keydown', e => { if (e.key === arguments[0]) pressed = performance.now(); },
+true);
 let last = '';
 const look = () => {
   const image = document.querySelector('[data-testid=photograph] [data-ready=true]');
@@ -45,7 +46,8 @@ requestAnimationFrame(look);
 _HOLD = """
 const [count, every, done] = arguments;
 let n = 0;
-const press = type => dispatchEvent(new KeyboardEvent(type, {key: 'f', code: 'KeyF', repeat: n > 1}));
+const press = type => dispatchEvent(new KeyboardEvent(type, {key: 'f', code: 'KeyF',
+repeat: n > 1}));
 const timer = setInterval(() => {
   if (n++ < count) return press('keydown');
   clearInterval(timer); press('keyup'); done();
@@ -111,7 +113,8 @@ def step_through(page: Page, count: int, *, held: bool, what: str = "the key hel
     long: list[float] = page.driver.execute_script("return long")
     p95 = np.percentile(seen, 95)
     pace = len(seen) / took
-    said = f"{np.median(seen):.0f} / {p95:.0f} ms; {len(seen)} of {count} drawn, {len(long)} tasks over 50 ms"
+    drawn = f"{len(seen)} of {count} drawn, {len(long)} tasks over 50 ms"
+    said = f"{np.median(seen):.0f} / {p95:.0f} ms; {drawn}"
     if held:
         row(
             f"{what}: frames a second",

@@ -1,4 +1,5 @@
-"""The table that `make bench` prints and keeps in docs/benchmarks.md: each figure with its floor and its goal."""
+"""The table that `make bench` prints and keeps in docs/benchmarks.md: each figure with its floor
+and its goal."""
 
 from __future__ import annotations
 
@@ -15,7 +16,10 @@ HEAD = "| what | measured | floor | goal | |\n|---|---|---|---|---|"
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A figure in words; the floor is what the machine itself takes for the bare work. ``met``: None without a goal."""
+    """A figure in words; the floor is what the machine itself takes for the bare work.
+
+    ``met``: None without a goal.
+    """
 
     what: str
     measured: str
@@ -48,7 +52,8 @@ def machine() -> str:
     )
     memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES") / 2**30
     return (
-        f"{os.cpu_count()} cores ({cpu}), {memory:.0f} GiB, {platform.system()} {platform.machine()}, "
+        f"{os.cpu_count()} cores ({cpu}), {memory:.0f} GiB, {platform.system()} "
+        f"{platform.machine()}, "
         f"Python {platform.python_version()}, {datetime.now(UTC):%d %B %Y}"
     )
 
@@ -61,7 +66,8 @@ def _lines(path: str) -> list[str]:
 
 
 def keep(name: str, table: str) -> None:
-    """Print a table and put it into docs/benchmarks.md, in the place of the last one of this name."""
+    """Print a table and put it into docs/benchmarks.md, in the place of the last one of this
+    name."""
     print(table, flush=True)
     begin, end = f"<!-- {name}: begin -->", f"<!-- {name}: end -->"
     text = DOCS.read_text()

@@ -2,8 +2,8 @@ import { transformAsync } from '@babel/core';
 import type { Plugin } from 'vite';
 
 /**
- * Turns the texts in the sources (t`…`, <Trans>…</Trans>, plural) into lookups. English stays in the code, so that a
- * page without any catalogue, like the proof gallery, still speaks.
+ * Turns the texts in the sources (t`…`, <Trans>…</Trans>, plural) into lookups. English stays in
+ * the code, so that a page without any catalogue, like the proof gallery, still speaks.
  */
 export function texts(): Plugin {
   return {

@@ -7,7 +7,8 @@ import { texts } from './texts-plugin';
 
 export default defineConfig({
   plugins: [texts(), lingui({ failOnCompileError: true }), react(), tailwindcss()],
-  // In `make dev` the page comes from here; what it asks, and a token that becomes a cookie, is the server's.
+  // In `make dev` the page comes from here; what it asks, and a token that becomes a cookie, is the
+  // server's.
   server: {
     proxy: {
       '^/(api/|.*[?&]token=)': { target: process.env['WINNOW_SERVER'] ?? '', changeOrigin: false },
@@ -31,7 +32,8 @@ export default defineConfig({
         },
       },
     ],
-    // One document for one file after the other: making a new one takes longer than the tests in it.
+    // One document for one file after the other: making a new one takes longer than the tests in
+    // it.
     pool: 'threads',
     isolate: false,
     testTimeout: 60_000,

@@ -2,7 +2,9 @@ import { defineConfig } from 'vite';
 
 import { texts } from './texts-plugin';
 
-/** The proof gallery: one script and one style sheet, which are written into each gallery's page. */
+/**
+ * The proof gallery: one script and one style sheet, which are written into each gallery's page.
+ */
 export default defineConfig({
   plugins: [texts()],
   // A library's build leaves this to who uses it; here that is a browser.

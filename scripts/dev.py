@@ -23,7 +23,8 @@ def main() -> int:
     """Run both until Ctrl+C, or until one of them ends."""
     page, server = free_port(), free_port()
     vite = subprocess.Popen(
-        ["npx", "vite", "--host", "127.0.0.1", "--port", str(page), "--strictPort", "--clearScreen", "false"],
+        ["npx", "vite", "--host", "127.0.0.1", "--port", str(page), "--strictPort",
+        "--clearScreen", "false"],
         cwd=ROOT / "frontend",
         env={**os.environ, "WINNOW_SERVER": f"http://127.0.0.1:{server}"},
         stdout=subprocess.DEVNULL,

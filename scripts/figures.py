@@ -1,4 +1,5 @@
-"""Takes the pictures of docs/figures.md from the demo shoot: ``python scripts/figures.py FOLDER``."""
+"""Takes the pictures of docs/figures.md from the demo shoot: ``python scripts/figures.py
+FOLDER``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Gathers the licences and notices of all that ships with Winnow, or is installed with it, in NOTICES.md.
+"""Gathers the licences and notices of all that ships with Winnow, or is installed with it, in
+NOTICES.md.
 
 `make notices`, after the lock files have changed; a test compares the file with them.
 """
@@ -15,18 +16,22 @@ MODULES = ROOT / "frontend" / "node_modules"
 LOCK = ROOT / "frontend" / "package-lock.json"
 PINNED = ROOT / "requirements" / "run.txt"
 PHOTOS = ROOT / "src" / "winnow" / "photos"
-# Only what runs in the browser is built into the page; the other halves of these packages are tools.
+# Only what runs in the browser is built into the page; the other halves of these packages are
+# tools.
 LICENCE_FILES = re.compile(r"^(licen[cs]e|copying|notice)", re.IGNORECASE)
 
 HEAD = """# Licences and notices
 
-Winnow is free software under the GNU General Public License, version 3 or later; its text stands in LICENSE. This file
-names everything else that is in its package, or is installed with it, with licences and notices. `scripts/notices.py`
+Winnow is free software under the GNU General Public License,
+version 3 or later; its text stands in LICENSE. This file
+names everything else that is in its package, or is installed with it,
+with licences and notices. `scripts/notices.py`
 makes it.
 """
 DEMO = """## The demo's pictures
 
-Rendered for Winnow. Their people come from figure data of MakeHuman under CC0 1.0; all else was made for them, under
+Rendered for Winnow. Their people come from figure data of MakeHuman under CC0 1.0; all else was
+made for them, under
 Winnow's own licence. renders/README.md tells how.
 """
 

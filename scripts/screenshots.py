@@ -45,7 +45,8 @@ def main() -> None:
         try:
             with chromium() as browser, browser.page() as page:
                 page.driver.get(url)
-                # The largest part of the shoot must be shown and analysed before pictures are taken.
+                # The largest part of the shoot must be shown and analysed before pictures are
+                # taken.
                 whole = f"of {1 + sum(1 for _ in evening.frames())}"  # one is a copy
                 page.until(lambda: page.button("no, thanks")).click()
                 page.until(lambda: whole in page.text(), 240)
@@ -151,7 +152,8 @@ def trim(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> None:
 
     def wanted(number: int) -> None:
         page.driver.execute_async_script(
-            "const [number, done] = arguments; fetch(`/api${location.pathname.split('/').slice(0, 3).join('/')}`,"
+            "const [number, done] = arguments; "
+            "fetch(`/api${location.pathname.split('/').slice(0, 3).join('/')}`,"
             "{method: 'PATCH', headers: {'content-type': 'application/json'},"
             "body: JSON.stringify({keep_target: number})}).then(done)",
             number,
@@ -199,7 +201,8 @@ def _says(page: Page, name: str, text: str) -> bool:
 def captions(page: Page) -> None:
     """Write something about the frame in frame view."""
     page.keys("Shift+Q")
-    for name, text in (("Title", "By the lanterns"), ("Caption", "A guest waits for the lanterns to be lit."),
+    for name, text in (("Title", "By the lanterns"), ("Caption", "A guest waits for the lanterns "
+                                                                 "to be lit."),
                        ("Creator", "A. Nobody"), ("City", "Saltmarsh")):  # fmt: skip
         page.field(name).send_keys(text, Keys.CONTROL, Keys.ENTER)
         page.until(partial(_says, page, name, text))
@@ -222,7 +225,8 @@ def conflict(page: Page) -> None:
     other = replace(stated, mark=FileMark(2), texts=replace(stated.texts, title="Lanterns"))
     sidecar.write_bytes(with_stated(sidecar.read_bytes(), other))
     page.driver.execute_async_script(
-        "const [shoot, name, done] = arguments; const post = (path, body) => fetch(path, {method: 'POST',"
+        "const [shoot, name, done] = arguments; const post = (path, body) => fetch(path, "
+        "{method: 'POST',"
         "headers: {'content-type': 'application/json'}, body: JSON.stringify(body)});"
         "fetch(`/api/shoots/${shoot}/frames`).then((r) => r.json()).then(async (f) => {"
         "const frame = f.id[f.name.indexOf(name)];"
@@ -291,7 +295,8 @@ def noticed(page: Page) -> bool:
 
 def still(page: Page) -> Callable[[], bool]:
     """Whether every picture in sight is there and nothing moves any more."""
-    script = """const seen = (i) => i.checkVisibility() && [...i.getClientRects()].some(r => r.bottom > 0 && r.top < innerHeight);
+    script = """const seen = (i) => i.checkVisibility() && [...i.getClientRects()].some(r =>
+    r.bottom > 0 && r.top < innerHeight);
         return [...document.images].every(i => i.complete || !seen(i)) &&
         document.getAnimations().every(a => a.playState !== 'running') &&
         document.fonts.status === 'loaded'"""

@@ -15,8 +15,9 @@ from winnow.store.db import Database
 from winnow.work.runtime import Places, Runtime
 from winnow.work.workers.pool import Workers
 
-# How long an example takes says something of the machine only; how many are made is as with long loops. `make test`
-# makes the same ones each time, so that what passed passes again; `make soak` makes new ones.
+# How long an example takes says something of the machine only; how many are made is as with long
+# loops. `make test` makes the same ones each time, so that what passed passes again; `make soak`
+# makes new ones.
 settings.register_profile(
     "winnow", deadline=None, max_examples=soak.rounds(30), derandomize=soak.TIMES == 1
 )
@@ -24,8 +25,8 @@ settings.load_profile("winnow")
 
 
 def by_number(url: str) -> str:
-    """An address that Winnow printed, by the number of this computer: browsers know names below localhost, not every
-    system does."""
+    """An address that Winnow printed, by the number of this computer: browsers know names below
+    localhost, not every system does."""
     return re.sub(r"^http://[^/:]+", "http://127.0.0.1", url)
 
 

@@ -1,8 +1,9 @@
 """The guards of docs/safety.md, how each is taken out, and a process that runs a test without one.
 
-A guard is marked where it stands in the sources, by a comment with its name: ``# guard: the token``, behind the line
-or above it. ``python -m tests.guards`` loads Winnow and the tests once. For each name that it reads it forks, takes
-that guard out of the loaded functions, runs the test that should notice, and prints how that ended.
+A guard is marked where it stands in the sources, by a comment with its name: ``# guard: the
+token``, behind the line or above it. ``python -m tests.guards`` loads Winnow and the tests once.
+For each name that it reads it forks, takes that guard out of the loaded functions, runs the test
+that should notice, and prints how that ended.
 """
 
 from __future__ import annotations
@@ -107,12 +108,15 @@ GUARDS: dict[str, tuple[Change, str]] = {
     ),
     "the token": (always, "web/test_security.py::test_without_the_token_nothing_is_told"),
     "a cookie that no script reads": (
-        value("False"), "web/test_security.py::test_the_token_becomes_a_cookie_and_leaves_the_address",
+        value("False"),
+        "web/test_security.py::test_the_token_becomes_a_cookie_and_leaves_the_address",
     ),
     "a cookie that no other page sends": (
-        value("'none'"), "web/test_security.py::test_the_token_becomes_a_cookie_and_leaves_the_address",
+        value("'none'"),
+        "web/test_security.py::test_the_token_becomes_a_cookie_and_leaves_the_address",
     ),
-    "the policy for contents": (never, "web/test_security.py::test_every_answer_carries_the_policy"),
+    "the policy for contents": (never,
+    "web/test_security.py::test_every_answer_carries_the_policy"),
     "oversized requests": (
         never, "web/test_security.py::test_oversized_and_unmeasured_requests_are_refused",
     ),
@@ -142,7 +146,8 @@ GUARDS: dict[str, tuple[Change, str]] = {
         always, "web/test_guests.py::test_too_many_requests_are_refused_for_a_moment",
     ),
     "one name, one guest": (never, "web/test_guests.py::test_names_are_one_guests_each"),
-    "ended sessions": (skipped, "web/test_guests.py::test_an_ended_session_is_answered_nothing_more"),
+    "ended sessions": (skipped,
+    "web/test_guests.py::test_an_ended_session_is_answered_nothing_more"),
     "streams of ended sessions": (
         never, "web/test_guest_line.py::test_streams_of_an_ended_session_end",
     ),
@@ -154,7 +159,8 @@ GUARDS: dict[str, tuple[Change, str]] = {
         skipped, "web/test_guest_line.py::test_headers_and_bodies_that_never_end_are_given_up",
     ),
     "bodies that never end": (
-        value("None"), "web/test_guest_line.py::test_headers_and_bodies_that_never_end_are_given_up",
+        value("None"),
+        "web/test_guest_line.py::test_headers_and_bodies_that_never_end_are_given_up",
     ),
     "shoots that are not shared": (
         value("listed"), "web/test_guests.py::test_guests_are_told_of_their_shoot_alone",
@@ -177,10 +183,12 @@ GUARDS: dict[str, tuple[Change, str]] = {
         always, "web/test_guests.py::test_what_guests_did_carries_their_name_and_waits",
     ),
     "what guests said, in names": (
-        never, "work/test_deliver.py::test_what_guests_said_comes_into_no_name_before_it_is_taken_over",
+        never,
+        "work/test_deliver.py::test_what_guests_said_comes_into_no_name_before_it_is_taken_over",
     ),
     "what guests said, in deliveries": (
-        value("says"), "work/test_deliver.py::test_what_guests_said_comes_into_no_sidecar_before_it_is_taken_over",
+        value("says"),
+        "work/test_deliver.py::test_what_guests_said_comes_into_no_sidecar_before_it_is_taken_over",
     ),
     "links to files elsewhere": (
         instead("entry.is_file(follow_symlinks=False)", "entry.is_file()"),
@@ -195,7 +203,8 @@ GUARDS: dict[str, tuple[Change, str]] = {
         "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
     ),
     "links that took a folder's place": (
-        instead("_NO_FOLLOW", "0"), "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
+        instead("_NO_FOLLOW", "0"),
+        "photos/test_scan.py::test_what_took_a_files_place_is_not_opened",
     ),
     "links that would be moved or written": (
         never, "work/test_links.py::test_nothing_is_moved_through_a_link",
@@ -213,7 +222,8 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "photos/test_bombs.py::test_scans_without_end_are_counted_before_they_are_made",
     ),
     "memory of a worker": (skipped, "work/test_limits.py::test_a_worker_does_not_get_all_memory"),
-    "time of a worker": (never, "work/test_feeder.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
+    "time of a worker": (never,
+    "work/test_feeder.py::test_a_job_that_never_ends_is_given_up_and_its_neighbours_are_done"),
     "XML with entities": (
         skipped, "photos/test_xmp.py::test_broken_and_hostile_sidecars_are_refused_not_emptied",
     ),
@@ -320,7 +330,8 @@ def take_out(module: ModuleType, tree: ast.Module) -> int:
 
 
 def lay_out(folder: Path, changed: dict[Path, str]) -> Path:
-    """The package as links, but for the changed sources, as new processes load it; the folder to import it from."""
+    """The package as links, but for the changed sources, as new processes load it; the folder to
+    import it from."""
 
     def lay(here: Path, there: Path) -> None:
         there.mkdir(parents=True)
@@ -337,7 +348,8 @@ def lay_out(folder: Path, changed: dict[Path, str]) -> Path:
 
 
 def run_without(name: str) -> tuple[int, str]:
-    """Take a guard out of this process, and of those that it starts, and run its test: pytest's status and words."""
+    """Take a guard out of this process, and of those that it starts, and run its test: pytest's
+    status and words."""
     trees = {path: without(path.read_text("utf-8"), name) for path in places()[name]}
     with tempfile.TemporaryDirectory() as folder:
         path = lay_out(Path(folder), {path: ast.unparse(tree) for path, tree in trees.items()})

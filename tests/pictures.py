@@ -125,7 +125,8 @@ def huge_png(side: int) -> bytes:
 
 
 def write_portraits(folder: Path, first: str = "QH2_0002") -> list[dict[str, object]]:
-    """The demo's group of portraits that begins with a frame; returns what is true of its frames."""
+    """The demo's group of portraits that begins with a frame; returns what is true of its
+    frames."""
     from winnow.demo import evening, shoot, truth
 
     folder.mkdir(parents=True, exist_ok=True)
@@ -137,7 +138,8 @@ def write_portraits(folder: Path, first: str = "QH2_0002") -> list[dict[str, obj
 
 
 def in_two_parts(jpeg: bytes, title: str, history: str) -> bytes:
-    """A JPEG whose XMP is in two parts (ISO 16684-3): its title and a long history are in the second one."""
+    """A JPEG whose XMP is in two parts (ISO 16684-3): its title and a long history are in the
+    second one."""
 
     def packet(inside: str) -> bytes:
         return (

@@ -33,7 +33,10 @@ atexit.register(shutil.rmtree, _home, ignore_errors=True)
 
 
 def ready(runtime: Runtime, folder: Path, name: str = "Test") -> int:
-    """The shoot of a folder, as indexing leaves it. It is copied where the same files were indexed before."""
+    """The shoot of a folder, as indexing leaves it.
+
+    It is copied where the same files were indexed before.
+    """
     if shoots.all_shoots(runtime.db):
         return indexed(runtime, folder)
     files = {str(path.relative_to(folder)): path for path in _files(folder)}
@@ -59,7 +62,8 @@ def _files(folder: Path) -> list[Path]:
 
 def _rows(runtime: Runtime) -> dict[str, list[tuple[object, ...]]]:
     listed = runtime.db.read.execute(
-        "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'words%' AND name NOT LIKE 'sqlite%'"
+        "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'words%' AND name "
+        "NOT LIKE 'sqlite%'"
     )
     found = {}
     for (table,) in listed.fetchall():

@@ -1,4 +1,5 @@
-"""Long loops: a few rounds in `make test`, so that none is ever broken unnoticed, and many in `make soak`."""
+"""Long loops: a few rounds in `make test`, so that none is ever broken unnoticed, and many in `make
+soak`."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ def rounds(few: int) -> int:
 
 
 def run(script: Path, *arguments: object) -> list[int]:
-    """Run a script of the tests to its end, however long that takes; the numbers that it prints last."""
+    """Run a script of the tests to its end, however long that takes; the numbers that it prints
+    last."""
     done = subprocess.run(
         [sys.executable, script, *map(str, arguments)],
         capture_output=True,

@@ -1,4 +1,5 @@
-"""What the documentation says of the code holds: facts of filters, fields of names, paths, pictures, links."""
+"""What the documentation says of the code holds: facts of filters, fields of names, paths,
+pictures, links."""
 
 import re
 from pathlib import Path

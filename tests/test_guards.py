@@ -1,4 +1,5 @@
-"""Each guard of docs/safety.md has a test that fails when the guard is taken out: here each is taken out."""
+"""Each guard of docs/safety.md has a test that fails when the guard is taken out: here each is
+taken out."""
 
 import json
 import os

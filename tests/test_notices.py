@@ -1,4 +1,5 @@
-"""NOTICES.md names all that ships with Winnow or is installed with it, in the versions that are pinned."""
+"""NOTICES.md names all that ships with Winnow or is installed with it, in the versions that are
+pinned."""
 
 from pathlib import Path
 

@@ -65,7 +65,8 @@ def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Pat
 
 
 def installed(wheel: Path, home: Path) -> None:
-    """An environment with the wheel and what it needs: in a soak only what the lock file names, else what is here."""
+    """An environment with the wheel and what it needs: in a soak only what the lock file names,
+    else what is here."""
     subprocess.run([sys.executable, "-m", "venv", "--without-pip", home], check=True)
     pip: list[str | Path] = [sys.executable, "-m", "pip", "--python", home / "bin" / "python"]
     pip += ["--disable-pip-version-check", "-q"]

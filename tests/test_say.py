@@ -50,7 +50,8 @@ def test_no_refusal_is_said_past_the_catalogue() -> None:
 
 @pytest.fixture
 def language(tmp_path: Path) -> Path:
-    """The package as links, with a made-up language: every text in « », comma and point exchanged."""
+    """The package as links, with a made-up language: every text in « », comma and point
+    exchanged."""
     package = tmp_path / "src" / "winnow"
     package.mkdir(parents=True)
     for entry in WINNOW.iterdir():

@@ -1,9 +1,9 @@
 """What Winnow says, in the person's language.
 
-Sentences stand where they are said, in English; ``make texts`` gathers them in ``texts/en/server.po``. A
-translation is a folder beside that one. Which is taken is settled once, when the process starts, by the usual
-variables (LANGUAGE, LC_ALL, LC_MESSAGES, LANG): constants of modules are translated, too, and workers say what
-the server says.
+Sentences stand where they are said, in English; ``make texts`` gathers them in
+``texts/en/server.po``. A translation is a folder beside that one. Which is taken is settled once,
+when the process starts, by the usual variables (LANGUAGE, LC_ALL, LC_MESSAGES, LANG): constants of
+modules are translated, too, and workers say what the server says.
 """
 
 from __future__ import annotations
@@ -31,9 +31,10 @@ _fill: Final = str.format if _SIGNS == {44: ",", 46: "."} else _Filler().format
 
 
 def say(text: str, **values: object) -> str:
-    """A text, translated, with its fields in braces filled. Without values braces are left as they are.
+    """A text, translated, with its fields in braces filled.
 
-    Of an error of the system its words are taken, without its number and its path.
+    Without values braces are left as they are. Of an error of the system its words are taken,
+    without its number and its path.
     """
     said = _TEXTS.gettext(text)
     return _fill(said, **_worded(values)) if values else said

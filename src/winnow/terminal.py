@@ -1,4 +1,5 @@
-"""What goes to a terminal or to the log: names of files and words of strangers may hold codes that a terminal obeys."""
+"""What goes to a terminal or to the log: names of files and words of strangers may hold codes that
+a terminal obeys."""
 
 from __future__ import annotations
 

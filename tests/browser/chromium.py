@@ -32,7 +32,8 @@ FLAGS = [
     "--disable-component-update",
     "--disable-dev-shm-usage",
     "--hide-scrollbars",
-    # Its own address field, which nobody sees, has pages that take half as much of the processor as Winnow's.
+    # Its own address field, which nobody sees, has pages that take half as much of the processor as
+    # Winnow's.
     "--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup",
 ]
 
@@ -82,8 +83,8 @@ class Page:
         end = time.monotonic() + seconds
         pause = 0.02
         while time.monotonic() < end:
-            # What is not there yet, or not any more, is asked for again: less and less often, as asking takes from
-            # the processor what the answer needs.
+            # What is not there yet, or not any more, is asked for again: less and less often, as
+            # asking takes from the processor what the answer needs.
             with contextlib.suppress(Exception):
                 if found := condition():
                     return found
@@ -114,7 +115,8 @@ class Page:
 
     def cells(self) -> list[str]:
         """The names of the frames in the sheet, in order."""
-        script = "return [...document.querySelectorAll('[data-frame]')].map(e => e.ariaLabel.split(',')[0])"
+        said = "e => e.ariaLabel.split(',')[0]"
+        script = f"return [...document.querySelectorAll('[data-frame]')].map({said})"
         names: list[str] = self.driver.execute_script(script)
         return names
 
@@ -143,7 +145,8 @@ class Page:
             actions.perform()
 
     def _tap(self, letter: str) -> None:
-        """Press and release a key at one moment: held for longer on a busy machine, this one does something else."""
+        """Press and release a key at one moment: held for longer on a busy machine, this one does
+        something else."""
         now = time.time()
         about = {
             "key": letter,
@@ -161,14 +164,15 @@ class Page:
         )
 
     def text(self, css: str = "body") -> str:
-        """The text that is seen on the page, or in the first element of a CSS selector; "" without one."""
+        """The text that is seen on the page, or in the first element of a CSS selector; "" without
+        one."""
         # Much cheaper than an element's own ``text``, and asked for twenty times a second.
         script = "return document.querySelector(arguments[0])?.innerText ?? ''"
         return str(self.driver.execute_script(script, css)).replace("\u00a0", " ").strip()
 
     def violations(self, *rules: str) -> list[list[object]]:
-        """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the first place.
-        ``rules``: those that are asked; without, all that are on by themselves."""
+        """What axe-core's rules, which follow WCAG 2.2, find wrong: the rule, how often, and the
+        first place. ``rules``: those that are asked; without, all that are on by themselves."""
         # The library is 600 kB long: it is sent once a page.
         if not self.driver.execute_script("return !!window.axe"):
             self.driver.execute_script(AXE.read_text("utf-8"))
@@ -201,7 +205,8 @@ class Browser:
 
     @contextmanager
     def page(self) -> Iterator[Page]:
-        """A new window of 1280 × 800 in a context of its own; all its windows are closed at the end."""
+        """A new window of 1280 × 800 in a context of its own; all its windows are closed at the
+        end."""
         driver = self._driver
         context = driver.browser.create_user_context()
         page = Page(driver, context)
@@ -214,7 +219,8 @@ class Browser:
             driver.browser.remove_user_context(context)
 
     def errors(self) -> list[dict[str, object]]:
-        """What pages complained of since this was asked last; files that are missing are left out."""
+        """What pages complained of since this was asked last; files that are missing are left
+        out."""
         return [
             entry
             for entry in self._driver.get_log("browser")

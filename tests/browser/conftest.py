@@ -1,8 +1,8 @@
 """A real Winnow in a process of its own, and a real browser on it: both last for all tests.
 
-Each test has a window with cookies and storage of its own, and shoots of its own; afterwards the shoots are forgotten,
-and settings, labels, filters and sets are what they were. A test that kills, shares or restarts its Winnow asks for
-``alone``.
+Each test has a window with cookies and storage of its own, and shoots of its own; afterwards the
+shoots are forgotten, and settings, labels, filters and sets are what they were. A test that kills,
+shares or restarts its Winnow asks for ``alone``.
 """
 
 import json
@@ -90,13 +90,17 @@ class Shared(Running):
         return json.loads(content) if content else None
 
     def open(self, folder: Path) -> str:
-        """Make a shoot of a folder, and return its address once it is analysed: the page then draws it once."""
+        """Make a shoot of a folder, and return its address once it is analysed: the page then draws
+        it once."""
         shoot = self._ask("POST", "/shoots", {"folders": [str(folder)]})["id"]
         until(lambda: not self._ask("GET", f"/shoots/{shoot}")["status"]["running"])
         return f"{self._base}/shoots/{shoot}?token={self._token}"
 
     def put_back(self) -> bool:
-        """Forget what a test left behind. False where that can't be: frames that are set aside stay."""
+        """Forget what a test left behind.
+
+        False where that can't be: frames that are set aside stay.
+        """
         try:
             for shoot in self._ask("GET", "/shoots"):
                 self._ask("DELETE", f"/shoots/{shoot['id']}")

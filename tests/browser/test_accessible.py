@@ -1,4 +1,5 @@
-"""Every main view, panel and form, light and dark, passes axe-core's rules, which follow WCAG 2.2."""
+"""Every main view, panel and form, light and dark, passes axe-core's rules, which follow WCAG
+2.2."""
 
 from pathlib import Path
 

@@ -25,7 +25,8 @@ def tab_to(page: Page, name: str) -> None:
     """Go on with Tab until a control with this name, or these words, has the focus."""
     said = (
         "const e = document.activeElement;"
-        "return [e.getAttribute('aria-label'), e.textContent, e.closest('label')?.textContent].join(' ')"
+        "return [e.getAttribute('aria-label'), e.textContent, "
+        "e.closest('label')?.textContent].join(' ')"
     )
     for _ in range(150):
         if name in page.driver.execute_script(said):

@@ -1,4 +1,5 @@
-"""What the analysis noticed: faces side by side, focus where one points, hints in bulk and a second look."""
+"""What the analysis noticed: faces side by side, focus where one points, hints in bulk and a second
+look."""
 
 from pathlib import Path
 
@@ -55,7 +56,8 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.button("usual 30 %").click()
     page.until(lambda: "from 30 %" in page.text("[data-kind=soft]"))
 
-    # Each with its reason, and the part at 100 % beside the same of the best; what rejecting them would leave.
+    # Each with its reason, and the part at 100 % beside the same of the best; what rejecting them
+    # would leave.
     page.until(lambda: len(page.all(f"{listed}[data-named=QH_0003] [data-full=true]")) == 2)
     assert "softer" in page.text(f"{listed}[data-named=QH_0003]")
     assert "leaves group 1 with 4 of 6" in page.text(f"{listed}[data-named=QH_0003]")

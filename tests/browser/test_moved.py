@@ -1,4 +1,5 @@
-"""A shoot whose disk is away, or comes back under another name: the cull goes on, and every mark comes along."""
+"""A shoot whose disk is away, or comes back under another name: the cull goes on, and every mark
+comes along."""
 
 from pathlib import Path
 

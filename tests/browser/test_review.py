@@ -1,4 +1,5 @@
-"""The draft reviewed group by group: taken, changed, put off, taken back, and all that is sure at once."""
+"""The draft reviewed group by group: taken, changed, put off, taken back, and all that is sure at
+once."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ def kept(page: Page) -> list[str]:
 
 
 def begun(winnow: Running, page: Page, folder: Path) -> None:
-    """Six frames of one subject, of which two are soft; two that are soft all over; one more by itself."""
+    """Six frames of one subject, of which two are soft; two that are soft all over; one more by
+    itself."""
     write_natural(folder, SIX)
     for n, (seed, at) in enumerate([(1, 60), (1, 61), (2, 200)], 7):
         write_jpeg(folder / f"QH_{n:04d}.jpg", seed, NOON + at)
@@ -165,7 +167,8 @@ def test_a_cull_by_touch_alone(winnow: Running, page: Page, tmp_path: Path) -> N
 def test_the_evening_is_culled_to_its_number_by_a_key_a_group(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
-    """The demo's shoot, whole in the long loops, else some of its groups: from nothing to the number."""
+    """The demo's shoot, whole in the long loops, else some of its groups: from nothing to the
+    number."""
     every = max(1, 8 // soak.rounds(1))
     groups = range(0, len(evening.groups()), every)
     for maker in shoot.make_behind(tmp_path / "evening", groups):

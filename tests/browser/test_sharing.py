@@ -112,7 +112,8 @@ def test_an_owner_and_two_guests_mark_one_shoot_and_lose_nothing(
         # What is not theirs to ask stays so.
         assert (
             ben.driver.execute_async_script(
-                "const done = arguments[0]; fetch('/api/folders?path=/').then((r) => done(r.status))"
+                "const done = arguments[0]; fetch('/api/folders?path=/').then((r) => "
+                "done(r.status))"
             )
             == 403
         )

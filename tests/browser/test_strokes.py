@@ -1,4 +1,5 @@
-"""One stroke for what takes several elsewhere: only this one, a place side by side, Alt, folded groups, a number to be met."""
+"""One stroke for what takes several elsewhere: only this one, a place side by side, Alt, folded
+groups, a number to be met."""
 
 from __future__ import annotations
 

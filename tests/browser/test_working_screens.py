@@ -1,4 +1,5 @@
-"""What a person does at the working screens: sweep, fold, sort, compare tones, change keys and labels."""
+"""What a person does at the working screens: sweep, fold, sort, compare tones, change keys and
+labels."""
 
 import json
 from pathlib import Path
@@ -335,7 +336,8 @@ def test_fingers_swipe_and_spread(winnow: Running, page: Page, tmp_path: Path) -
     page.until(lambda: active(page) == "QH_0002")
     page.keys("Escape", "Escape", "Home")
     # In the sheet, a finger that stays selects.
-    stays = "arguments[0].dispatchEvent(new PointerEvent('contextmenu', {bubbles: true, cancelable: true, pointerType: 'touch'}))"
+    about = "{bubbles: true, cancelable: true, pointerType: 'touch'}"
+    stays = f"arguments[0].dispatchEvent(new PointerEvent('contextmenu', {about}))"
     for number in (2, 3):
         page.driver.execute_script(stays, cell(page, number))
     page.until(lambda: "3 selected" in page.text("header"))
@@ -371,9 +373,11 @@ def test_nothing_is_cut_off_in_small_and_large_windows(
     page.viewport(*size)
     script = """
         const out = [];
-        for (const e of document.querySelectorAll('header button, footer button, header a, main button')) {
+        for (const e of document.querySelectorAll('header button, footer button, header a,
+        main button')) {
           const r = e.getBoundingClientRect();
-          if (r.width && (r.right > innerWidth + 1 || r.left < 0)) out.push(e.outerHTML.slice(0, 90));
+          if (r.width && (r.right > innerWidth + 1 || r.left < 0)) out.push(e.outerHTML.slice(0,
+          90));
         }
         return out"""
     page.until(lambda: page.driver.execute_script("return innerWidth") == size[0])

@@ -1,4 +1,5 @@
-"""The end of the job, each step from start to end in the real page, and the client's gallery from its folder."""
+"""The end of the job, each step from start to end in the real page, and the client's gallery from
+its folder."""
 
 import json
 import os
@@ -138,7 +139,8 @@ def test_a_client_chooses_in_the_gallery_and_the_answer_is_taken_over(
     page.downloads_to(downloads)
     page.driver.get(gallery.as_uri() + "/index.html")
     page.until(lambda: len(page.all(".sheet li[data-number]")) == 3)
-    loaded = "return [...document.querySelectorAll('.sheet img')].every(i => i.complete && i.naturalWidth)"
+    pictures = "[...document.querySelectorAll('.sheet img')]"
+    loaded = f"return {pictures}.every(i => i.complete && i.naturalWidth)"
     page.until(lambda: page.driver.execute_script(loaded))
     page.all(".sheet .choose")[0].click()
     page.until(lambda: page.text("#count") == "1 chosen")

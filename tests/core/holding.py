@@ -26,7 +26,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:  # noqa: C901
     """Whether a frame with these facts passes.
 
     ``facts``: by the columns of ``FACTS``, with decision, flash, width, height and the picks in the
-    frame's group; None where unknown, which passes no comparison. Of hints the kinds that name the frame.
+    frame's group; None where unknown, which passes no comparison. Of hints the kinds that name the
+    frame.
     """
     match condition:
         case All(parts):

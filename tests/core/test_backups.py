@@ -19,7 +19,8 @@ def test_hours_then_days_then_weeks() -> None:
 
 
 def test_a_backup_that_is_kept_stays_until_it_is_too_old() -> None:
-    """Made every hour and thinned each time, for two months: none of a later part is lost on the way."""
+    """Made every hour and thinned each time, for two months: none of a later part is lost on the
+    way."""
     have: set[float] = set()
     for hour in range(24 * 60):
         now = NOW + hour * HOUR_S

@@ -1,4 +1,5 @@
-"""The draft proposes what can be used, meets the number, keeps what is decided, and is the same for the same shoot."""
+"""The draft proposes what can be used, meets the number, keeps what is decided, and is the same for
+the same shoot."""
 
 from __future__ import annotations
 
@@ -77,7 +78,8 @@ def test_a_group_without_a_usable_frame_gets_no_proposal() -> None:
 def test_up_to_the_number_the_most_different_seconds_are_added() -> None:
     same, other, far = SIGNATURES[:3]
     group = [
-        frame(1, 0, 1, signature=same), frame(2, 0, 1, signature=same), frame(3, 0, 1, signature=other),
+        frame(1, 0, 1, signature=same), frame(2, 0, 1, signature=same), frame(3, 0, 1,
+        signature=other),
         frame(4, 1, 1, signature=far), frame(5, 1, 2, signature=far),
     ]  # fmt: skip
     assert [one.keep for one in draft(group, 3).proposals] == [(1, 3), (4,)]
@@ -113,7 +115,8 @@ def shoots(draw: st.DrawFn) -> list[Candidate]:
             out.append(
                 Candidate(
                     len(out) + 1, group, draw(st.sampled_from(Decision)), draw(st.integers(0, 5)),
-                    place[n], can and place[n] == 1, can, "", draw(st.sampled_from([None, *SIGNATURES])),
+                    place[n], can and place[n] == 1, can, "", draw(st.sampled_from([None,
+                    *SIGNATURES])),
                 )
             )  # fmt: skip
     return out

@@ -1,4 +1,5 @@
-"""On the way to the number: what is easiest to lose goes first, what is missing most comes first."""
+"""On the way to the number: what is easiest to lose goes first, what is missing most comes
+first."""
 
 from __future__ import annotations
 

@@ -13,12 +13,14 @@ from winnow.core.verdict.hints import KINDS
 _words = st.text(st.sampled_from(list('aB1 "-()')), min_size=1, max_size=6)
 _leaves: st.SearchStrategy[Condition] = st.one_of(
     st.sampled_from(["pick", "reject", "flash", "upright"]).map(Flag),
-    st.builds(Compare, st.just("iso"), st.sampled_from(["=", "<", ">="]), st.integers(0, 6400).map(float)),
+    st.builds(Compare, st.just("iso"), st.sampled_from(["=", "<", ">="]), st.integers(0,
+    6400).map(float)),
     st.builds(Compare, st.just("shutter"), st.just("="), st.sampled_from([1 / 250, 0.5, 2.0])),
     st.builds(Compare, st.sampled_from(["camera", "name"]), st.sampled_from(["=", "~"]), _words),
     st.builds(Compare, st.just("label"), st.just("="), st.sampled_from(["", *LABELS])),
     st.builds(Compare, st.just("hint"), st.just("="), st.sampled_from(["", *KINDS])),
-    st.builds(Between, st.just("time"), st.integers(0, 86399).map(float), st.integers(0, 86399).map(float)),
+    st.builds(Between, st.just("time"), st.integers(0, 86399).map(float), st.integers(0,
+    86399).map(float)),
 )  # fmt: skip
 conditions = st.recursive(
     _leaves,

@@ -10,7 +10,8 @@ from winnow.core.measure import focus, focus_map
 def stripes(
     blur: float, angle: float = 0, contrast: float = 0.5, noise: float = 0, side: int = 512
 ) -> np.ndarray:
-    """Edges 110 px apart at an angle, each a step seen through a Gaussian; noise in shares of 255."""
+    """Edges 110 px apart at an angle, each a step seen through a Gaussian; noise in shares of
+    255."""
     y, x = np.mgrid[:side, :side].astype(float)
     a = np.radians(angle)
     along = (x - side / 2 + 0.3) * np.cos(a) + (y - side / 2 + 0.2) * np.sin(a)

@@ -68,7 +68,8 @@ def test_motion_and_focus_elsewhere_exclude_each_other() -> None:
     shaken = replace(SHARP, softer=0.8, lean=0.6, angle=30, length=12.0)
     missed = replace(SHARP, softer=0.8, lean=0.5, angle=0, length=9.0, elsewhere=0.3)
     frames = (
-        looked(1, shutter_s=1 / 15, focal_mm=85), looked(2, judged=shaken, shutter_s=1 / 15, focal_mm=85),
+        looked(1, shutter_s=1 / 15, focal_mm=85), looked(2, judged=shaken, shutter_s=1 / 15,
+        focal_mm=85),
         looked(3, judged=missed),
     )  # fmt: skip
     moved = named("motion", *frames)
@@ -81,7 +82,8 @@ def test_motion_and_focus_elsewhere_exclude_each_other() -> None:
 
 def test_directions_in_words() -> None:
     assert [direction_words(a) for a in (0, 45, 90, 135, 170, 180)] == [
-        "sideways", "falling to the right", "up and down", "rising to the right", "sideways", "sideways",
+        "sideways", "falling to the right", "up and down", "rising to the right", "sideways",
+        "sideways",
     ]  # fmt: skip
 
 
@@ -174,7 +176,8 @@ def test_ties_are_said_to_be_ties() -> None:
     assert found[1].figure == found[2].figure == 2
     # Where nobody can tell them apart, that is said.
     assert named("best", looked(1), also)[2].words == "as good as the other one"
-    # A difference of less than anybody sees on the screen is none, whatever share of the blur it is.
+    # A difference of less than anybody sees on the screen is none, whatever share of the blur it
+    # is.
     hair = looked(2, judged=replace(SHARP, softer=0.2, blur=0.3), group=1)
     thin = looked(1, judged=replace(SHARP, softer=0.0, blur=0.25), group=1)
     assert set(named("best", thin, hair)) == {1, 2}

@@ -1,4 +1,5 @@
-"""Judging a group: what matters in it, where that is, and how each frame differs from the others."""
+"""Judging a group: what matters in it, where that is, and how each frame differs from the
+others."""
 
 from dataclasses import replace
 

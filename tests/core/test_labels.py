@@ -21,8 +21,8 @@ from winnow.core.labels import (
     to_file,
 )
 
-# Machado, Oliveira and Fernandes 2009, "A Physiologically-based Model for Simulation of Color Vision
-# Deficiency", table of matrices for severity 1.0, on linear RGB. From memory; rows sum to 1.
+# Machado, Oliveira and Fernandes 2009, "A Physiologically-based Model for Simulation of Color
+# Vision Deficiency", table of matrices for severity 1.0, on linear RGB. From memory; rows sum to 1.
 DEFICIENCIES = {
     "none": np.eye(3),
     "protanopia": np.array(

@@ -1,4 +1,5 @@
-"""Lists: out as CSV and JSON, in again however a spreadsheet saved them, matched by hash and name."""
+"""Lists: out as CSV and JSON, in again however a spreadsheet saved them, matched by hash and
+name."""
 
 import csv
 import io

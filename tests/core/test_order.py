@@ -1,4 +1,5 @@
-"""How sharp frames are against each other: figures and order agree, and what nobody can tell apart is tied."""
+"""How sharp frames are against each other: figures and order agree, and what nobody can tell apart
+is tied."""
 
 import numpy as np
 import pytest

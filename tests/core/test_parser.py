@@ -11,11 +11,13 @@ from winnow.core.filters.parser import WrittenError, parse
 
 LABELS = {"R": "Retouch", "A": "Album"}
 FACTS = {
-    "title": "", "caption": "Dusk at the quay", "keywords": "quay\nblue hour", "creators": "", "rights": "",
+    "title": "", "caption": "Dusk at the quay", "keywords": "quay\nblue hour", "creators": "",
+    "rights": "",
     "place": "", "instructions": "", "delivered": False, "held": False,
     "stars": 3, "decision": "pick", "label": "A", "iso": 1600, "aperture": 2.8, "focal_mm": 85.0,
     "shutter_s": 1 / 250, "blur_px": 0.8, "time_s": 19 * 3600 + 30 * 60 + 12, "name": "QH2_0412",
-    "camera": "Quillon H2", "lens": None, "kind": "raw + JPEG", "flash": None, "width": 3, "height": 2,
+    "camera": "Quillon H2", "lens": None, "kind": "raw + JPEG", "flash": None, "width": 3,
+    "height": 2,
 }  # fmt: skip
 
 

@@ -21,9 +21,9 @@ from winnow.core.deliver.proof_sheet import (
 
 
 def test_paper_sizes_are_those_of_the_standards() -> None:
-    """ISO 216:2007 for the A series: sides in the ratio of the square root of 2, each size half of the one before;
-    ANSI/ASME Y14.1: Letter is 8.5 x 11 in (size A), Tabloid 11 x 17 in (size B). Legal, 8.5 x 14 in, is common
-    practice."""
+    """ISO 216:2007 for the A series: sides in the ratio of the square root of 2, each size half of
+    the one before; ANSI/ASME Y14.1: Letter is 8.5 x 11 in (size A), Tabloid 11 x 17 in (size B).
+    Legal, 8.5 x 14 in, is common practice."""
     assert PAPERS["A4"] == (210, 297)
     assert PAPERS["A3"] == (297, 420)
     assert PAPERS["A5"] == (148, 210)

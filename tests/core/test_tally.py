@@ -50,7 +50,8 @@ def test_picks_that_look_nearly_the_same_are_found_in_runs() -> None:
     signatures = [one, picture(1, 1), other, one, one, None, one]
     groups = [0, 0, 0, 1, 1, 1, 2]
     assert nearly_the_same(ids, groups, signatures, set(ids)) == [[1, 2], [4, 5]]
-    # A frame between them that is no pick doesn't part them; another group, or an unknown picture, does.
+    # A frame between them that is no pick doesn't part them; another group, or an unknown picture,
+    # does.
     assert nearly_the_same(ids, groups, signatures, {1, 2, 4}) == [[1, 2]]
     assert nearly_the_same([1, 2, 3], [0, 0, 0], [one, other, one], {1, 3}) == [[1, 3]]
     assert nearly_the_same(ids, groups, signatures, set()) == []

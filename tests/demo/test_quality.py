@@ -1,4 +1,5 @@
-"""Winnow's figures against what is true of the demo, or of a few of its groups; they are made for it, in two processes."""
+"""Winnow's figures against what is true of the demo, or of a few of its groups; they are made for
+it, in two processes."""
 
 from pathlib import Path
 
@@ -10,7 +11,8 @@ from winnow.core.measure import focus_map, softness
 from winnow.core.measure.focus_map import FocusMap
 from winnow.demo import quality, scores
 
-# Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes among them.
+# Every eighth group from the second on has focus misses, shakes, motion, faces and closed eyes
+# among them.
 EVERY = 8
 
 

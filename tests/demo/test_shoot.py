@@ -137,7 +137,8 @@ def test_closed_eyes_are_where_the_truth_says() -> None:
     for wanted in ("open", "closed"):
         frame = next(
             f for f in FRAMES if f.group == group and (t := truth.of_frame(f))
-            and t["faces"][0]["eyes"] == wanted and t["faces"][0]["looking"] == "at" and t["blur_px"] < 1
+            and t["faces"][0]["eyes"] == wanted and t["faces"][0]["looking"] == "at"
+            and t["blur_px"] < 1
         )  # fmt: skip
         picture = pixels(frame)
         x, y = (round(c) for c in truth.of_frame(frame)["faces"][0]["eye_points"][0])

@@ -1,7 +1,8 @@
 """Disks that fail for as long as a step goes on: full ones, read-only ones, ones that lie.
 
-They are made of Python's own calls, replaced in a forked child for every path below some folders; the database, which
-lies elsewhere, is none of them. What such a disk does by itself, by C code of others, is not seen.
+They are made of Python's own calls, replaced in a forked child for every path below some folders;
+the database, which lies elsewhere, is none of them. What such a disk does by itself, by C code of
+others, is not seen.
 """
 
 from __future__ import annotations
@@ -31,10 +32,13 @@ _ABOUT: Final = ("utime", "chmod", "chown", "setxattr")
 
 @dataclass(frozen=True, slots=True)
 class Disk:
-    """One kind. ``refuses``: the error of calls by their names, also "write", "read", "sync", "sync folder", "new"
-    (a file opened to be written). ``after``: bytes that are written before it refuses. ``harmless``: whatever is done
-    there goes through. ``read``, ``written``: what becomes of the first bytes of a file at every third opening, or at every
-    writing; ``shorter``: a write takes a part of them only.
+    """One kind.
+
+    ``refuses``: the error of calls by their names, also "write", "read", "sync", "sync folder",
+    "new" (a file opened to be written). ``after``: bytes that are written before it refuses.
+    ``harmless``: whatever is done there goes through. ``read``, ``written``: what becomes of the
+    first bytes of a file at every third opening, or at every writing; ``shorter``: a write takes a
+    part of them only.
     """
 
     name: str
@@ -80,7 +84,8 @@ KINDS: Final = (
 
 
 class Failing:
-    """Makes some folders lie on a disk of a kind. It is for a child that ends: nothing is put back."""
+    """Makes some folders lie on a disk of a kind. It is for a child that ends: nothing is put
+    back."""
 
     def __init__(self, kind: Disk, roots: list[Path]) -> None:
         self.kind = kind

@@ -1,7 +1,9 @@
-"""Faults at every boundary of a step: between any two calls by which Python reads or changes what lies on a disk.
+"""Faults at every boundary of a step: between any two calls by which Python reads or changes what
+lies on a disk.
 
-A step runs in a forked child. A profile function sees each call to the system, to an open file and to SQLite just
-before it is made; there the child is killed, or the call answers with an error in place of what it does.
+A step runs in a forked child. A profile function sees each call to the system, to an open file and
+to SQLite just before it is made; there the child is killed, or the call answers with an error in
+place of what it does.
 """
 
 from __future__ import annotations
@@ -21,25 +23,29 @@ from typing import Any, Final
 
 _CHANGES: Final = frozenset(
     (
-        "open", "write", "rename", "replace", "link", "symlink", "unlink", "remove", "mkdir", "rmdir", "fsync",
-        "utime", "chmod", "chown", "truncate", "setxattr", "execute", "executemany", "executescript", "backup",
+        "open", "write", "rename", "replace", "link", "symlink", "unlink", "remove", "mkdir",
+        "rmdir", "fsync",
+        "utime", "chmod", "chown", "truncate", "setxattr", "execute", "executemany",
+        "executescript", "backup",
         "connect", "renamed_new", "flush",
     )
 )  # fmt: skip
 _READS: Final = frozenset(
-    ("read", "readinto", "stat", "lstat", "scandir", "listdir", "readlink", "fetchone", "fetchall", "statvfs")
+    ("read", "readinto", "stat", "lstat", "scandir", "listdir", "readlink", "fetchone", "fetchall",
+    "statvfs")
 )  # fmt: skip
 _MODULES: Final = frozenset(("posix", "io", "_io", "_sqlite3", "sqlite3"))
 # Calls of these are the interpreter's and the tests' own.
-_NOT_FROM: Final = ("<frozen", "/logging/", "/tests/", "/importlib/", "/linecache.py", "/traceback.py")  # fmt: skip
+_NOT_FROM: Final = ("<frozen", "/logging/", "/tests/", "/importlib/", "/linecache.py",
+"/traceback.py")  # fmt: skip
 
 # What disks answer.
 ERRORS: Final = (errno.EIO, errno.ENOSPC, errno.EACCES, errno.EROFS, errno.ENODEV)
 
 
 class Fault:
-    """What is to happen before the call of number ``at``, counted from 0: a kill, or the error ``number``; nothing
-    where ``at`` is None. ``seen``: how many calls there were."""
+    """What is to happen before the call of number ``at``, counted from 0: a kill, or the error
+    ``number``; nothing where ``at`` is None. ``seen``: how many calls there were."""
 
     def __init__(self, at: int | None = None, number: int = 0, *, reads: bool = False) -> None:
         self.at = at
@@ -106,7 +112,10 @@ def _error(module: str, number: int) -> Exception:
 
 
 def in_child(work: Callable[[], object], log: Path) -> int:
-    """Do something in a forked child; its status, as of ``os.waitpid``. What it raises is written to ``log``."""
+    """Do something in a forked child; its status, as of ``os.waitpid``.
+
+    What it raises is written to ``log``.
+    """
     child = os.fork()
     if child == 0:
         status = 1

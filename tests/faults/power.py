@@ -1,9 +1,10 @@
 """A disk that loses what was not synced when the power goes.
 
-The model: a file's content is safe once the file was synced after its last writing; a name (made, linked, renamed or
-removed) once its folder was synced after that. What is not safe may be there, or not: content from any byte on reads
-as zeros, and of the changes of names all from some moment on never were, as with a journalling file system. The
-database is left to SQLite, which syncs each transaction before it counts (synchronous = FULL).
+The model: a file's content is safe once the file was synced after its last writing; a name (made,
+linked, renamed or removed) once its folder was synced after that. What is not safe may be there, or
+not: content from any byte on reads as zeros, and of the changes of names all from some moment on
+never were, as with a journalling file system. The database is left to SQLite, which syncs each
+transaction before it counts (synchronous = FULL).
 """
 
 from __future__ import annotations
@@ -59,7 +60,10 @@ class Disk:
 
     @contextlib.contextmanager
     def watched(self) -> Iterator[None]:
-        """Log every change that Python makes below the root. It is for a child that ends: nothing is put back."""
+        """Log every change that Python makes below the root.
+
+        It is for a child that ends: nothing is put back.
+        """
         os_: Any = os
         self._real = {name: getattr(os, name) for name in _PATCHED}
         os_.rename = os_.replace = self._rename

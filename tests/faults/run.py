@@ -1,8 +1,9 @@
-"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME]. KIND: kills, errors, power, or disks.
+"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME].
 
-Each step is first done whole, which counts its boundaries. Then it is begun anew once for each boundary (or for
-MOST of them, spread evenly; 0: all) and broken there, Winnow is started again, what must hold is looked at, and the
-step is gone on with to its end. Prints the tries of each step, and of all.
+KIND: kills, errors, power, or disks. Each step is first done whole, which counts its boundaries.
+Then it is begun anew once for each boundary (or for MOST of them, spread evenly; 0: all) and broken
+there, Winnow is started again, what must hold is looked at, and the step is gone on with to its
+end. Prints the tries of each step, and of all.
 """
 
 from __future__ import annotations
@@ -72,7 +73,8 @@ class Bench:
         self.do(going_on)
 
     def act(self) -> list[str]:
-        """The step; what a start, or a request, says of a disk that fails at once is said of it, too."""
+        """The step; what a start, or a request, says of a disk that fails at once is said of it,
+        too."""
         try:
             return self.step.act(self.at)
         except DatabaseError as error:
@@ -161,7 +163,8 @@ def error(bench: Bench, at: int, number: int) -> None:
 
 
 def power(bench: Bench, most: int) -> int:
-    """The power goes: what was not synced is lost, or not, as the disk happens to have written it."""
+    """The power goes: what was not synced is lost, or not, as the disk happens to have written
+    it."""
     tries = 0
     for at in spread(bench.boundaries(reads=False), most):
         bench.anew()

@@ -1,4 +1,5 @@
-"""The steps by which Winnow changes files or its database, each to be broken anywhere and gone on with.
+"""The steps by which Winnow changes files or its database, each to be broken anywhere and gone on
+with.
 
 A folder that a step lies in: "shoot" with pictures, "winnow.db", and what the step makes.
 """
@@ -76,8 +77,9 @@ CONTENTS: Final = _contents()
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """``act`` does it as a person would, and returns what was said to that person; called again, it goes on.
-    ``through`` asserts that it is done whole; ``check`` asserts what holds at any moment after a start.
+    """``act`` does it as a person would, and returns what was said to that person; called again, it
+    goes on. ``through`` asserts that it is done whole; ``check`` asserts what holds at any moment
+    after a start.
     """
 
     name: str
@@ -148,7 +150,8 @@ def _mark(opened: Database, edit: Edit, ids: list[int]) -> None:
 
 
 def _shoot(at: Path, *, sidecars: bool = True) -> None:
-    """A shoot of which every frame is a pick, with as many stars as its number and a sidecar that says more."""
+    """A shoot of which every frame is a pick, with as many stars as its number and a sidecar that
+    says more."""
     folder = at / "shoot"
     folder.mkdir()
     for name, data in CONTENTS.items():
@@ -643,10 +646,12 @@ STEPS: Final = (
     Step("bring back", _aside, partial(_move, back=True), _is_home, _nothing_lost),
     Step("rename", _shoot, _rename, _is_renamed, _nothing_lost),
     Step(
-        "shift names", _shoot, partial(_rename, template="QH_{seq}"), partial(_is_renamed, stem="QH_"),
+        "shift names", _shoot, partial(_rename, template="QH_{seq}"), partial(_is_renamed,
+        stem="QH_"),
         _nothing_lost,
     ),
-    Step("undo renaming", _renamed, partial(_rename, back=True), _is_named_as_before, _nothing_lost),
+    Step("undo renaming", _renamed, partial(_rename, back=True), _is_named_as_before,
+    _nothing_lost),
     *(
         Step(
             f"deliver, {how}", _shoot, partial(_deliver, how=how), partial(_is_delivered, how=how),
@@ -655,12 +660,14 @@ STEPS: Final = (
         for how in ("copy", "move", "link")
     ),
     *(
-        Step(f"take back, {how}", partial(_delivered, how=how), _take_back, _is_taken_back, _nothing_lost)
+        Step(f"take back, {how}", partial(_delivered, how=how), _take_back, _is_taken_back,
+        _nothing_lost)
         for how in ("copy", "move", "link")
     ),
     Step("bring in", _card, _bring, _is_brought, _never_safe_too_soon),
     Step(
-        "write sidecars", partial(_more_stars, embed=False), _write, partial(_is_written, embed=False),
+        "write sidecars", partial(_more_stars, embed=False), _write, partial(_is_written,
+        embed=False),
         _pictures_stand,
     ),
     Step(

@@ -1,4 +1,5 @@
-"""Whatever breaks, and wherever: no mark and no byte is lost, it is said, and the step can be gone on with."""
+"""Whatever breaks, and wherever: no mark and no byte is lost, it is said, and the step can be gone
+on with."""
 
 from pathlib import Path
 
@@ -18,7 +19,8 @@ MOST = 0 if soak.TIMES >= 50 else soak.rounds(1)
 def test_a_step_that_is_broken_anywhere_loses_nothing_and_is_gone_on_with(
     kind: str, tmp_path: Path
 ) -> None:
-    """See run.py: a kill before, or an error in place of, each change of a disk; for errors each reading, too."""
+    """See run.py: a kill before, or an error in place of, each change of a disk; for errors each
+    reading, too."""
     (tries,) = soak.run(RUN, tmp_path, kind, MOST)
     assert tries >= len(STEPS)
     if not MOST:

@@ -1,7 +1,9 @@
-"""Small files that say they are huge, or work without end, each read in a process of its own: bombs.py FOLDER EVERY.
+"""Small files that say they are huge, or work without end, each read in a process of its own:
+bombs.py FOLDER EVERY.
 
-Prints of each file: kind, what became of it, most memory in MB, time in s of the processor. Last: how many files,
-how many were shown, most memory in MB, most time in tenths of a second. ``EVERY``: only each so-many-th file.
+Prints of each file: kind, what became of it, most memory in MB, time in s of the processor. Last:
+how many files, how many were shown, most memory in MB, most time in tenths of a second. ``EVERY``:
+only each so-many-th file.
 """
 
 import io
@@ -41,7 +43,8 @@ def zeros(size: int) -> bytes:
     return b"".join([*parts, packer.compress(bytes(size & 0xFFFFFF)), packer.flush()])
 
 
-# JPEG ------------------------------------------------------------------------------------------------------------
+# JPEG
+# ------------------------------------------------------------------------------------------------
 
 
 def sized_jpeg(width: int, height: int, **options: object) -> bytes:
@@ -67,11 +70,13 @@ def with_segments(marker: int, body: bytes, times: int) -> bytes:
     return data[:2] + one * times + data[2:]
 
 
-# TIFF ------------------------------------------------------------------------------------------------------------
+# TIFF
+# ------------------------------------------------------------------------------------------------
 
 
 def tiff(*entries: tuple[int, int, int, int], strip: bytes = b"") -> bytes:
-    """One directory of (tag, type, count, value); the strip stands behind it (TIFF 6.0, section 2)."""
+    """One directory of (tag, type, count, value); the strip stands behind it (TIFF 6.0, section
+    2)."""
     start = 8 + 2 + 12 * (len(entries) + 2) + 4
     listed = sorted([*entries, (273, 4, 1, start), (279, 4, 1, max(1, len(strip)))])
     body = b"".join(struct.pack("<HHII", *one) for one in listed)
@@ -89,7 +94,8 @@ def plain_tiff(
 ) -> bytes:
     return tiff(
         (256, 4, 1, width), (257, 4, 1, height), (258, 3, 1, bits), (259, 3, 1, compression),
-        (262, 3, 1, 2 if samples >= 3 else 1), (277, 3, 1, samples), (278, 4, 1, height), (339, 3, 1, form),
+        (262, 3, 1, 2 if samples >= 3 else 1), (277, 3, 1, samples), (278, 4, 1, height), (339, 3,
+        1, form),
         strip=strip,
     )  # fmt: skip
 
@@ -101,7 +107,8 @@ def looped_tiff() -> bytes:
     return bytes(data)
 
 
-# PNG -------------------------------------------------------------------------------------------------------------
+# PNG
+# ------------------------------------------------------------------------------------------------
 
 
 def png(
@@ -131,11 +138,13 @@ def chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 
-# Others ----------------------------------------------------------------------------------------------------------
+# Others
+# ------------------------------------------------------------------------------------------------
 
 
 def heif(edge: int, kind: str) -> bytes:
-    """A small picture that says it is larger, in the property for that (ISO/IEC 23008-12, 6.5.3)."""
+    """A small picture that says it is larger, in the property for that (ISO/IEC 23008-12,
+    6.5.3)."""
     out = io.BytesIO()
     if kind == "heic":
         pillow_heif.from_pillow(scene(4, 128, 128)).save(out, quality=60)
@@ -179,13 +188,15 @@ def flat(width: int, height: int) -> Image.Image:
 BOMBS: dict[str, Callable[[], bytes]] = {
     "a size only.jpg": lambda: sized_jpeg(EDGE, EDGE),
     "a size only, progressive.jpg": lambda: sized_jpeg(EDGE, EDGE, progressive=True),
-    "a size only, four inks.jpg": lambda: sized_jpeg(EDGE, EDGE, image=scene(1, 64, 64).convert("CMYK")),
+    "a size only, four inks.jpg": lambda: sized_jpeg(EDGE, EDGE, image=scene(1, 64,
+    64).convert("CMYK")),
     "the largest size.jpg": lambda: sized_jpeg(65_500, 65_500),
     "as wide as it gets.jpg": lambda: sized_jpeg(65_500, 6_000, progressive=True),
     "a thousand scans.jpg": lambda: scans(4_000, 4_000, 1_000),
     "a hundred large scans.jpg": lambda: scans(EDGE, EDGE, 100),
     "ten thousand small scans.jpg": lambda: scans(800, 800, 10_000),
-    "a profile without end.jpg": lambda: with_segments(0xE2, b"ICC_PROFILE\0\1\xff" + bytes(65_000), 255),
+    "a profile without end.jpg": lambda: with_segments(0xE2,
+    b"ICC_PROFILE\0\1\xff" + bytes(65_000), 255),
     "comments.jpg": lambda: with_segments(0xFE, bytes(65_000), 2_000),
     "a size only.tif": lambda: plain_tiff(EDGE, EDGE),
     "a size only, 16 bits.tif": lambda: plain_tiff(EDGE, EDGE, bits=16),
@@ -193,20 +204,23 @@ BOMBS: dict[str, Callable[[], bytes]] = {
     "sixty thousand samples.tif": lambda: plain_tiff(2_000, 2_000, samples=60_000),
     "packed zeros.tif": lambda: plain_tiff(EDGE, EDGE, 1, 8, 8, zeros(EDGE * EDGE)),
     "packed zeros, 16 bits.tif": lambda: plain_tiff(EDGE, EDGE, 1, 16, 8, zeros(EDGE * EDGE * 2)),
-    "packed zeros, floating.tif": lambda: plain_tiff(14_000, 14_000, 1, 32, 8, zeros(14_000**2 * 4), 3),
+    "packed zeros, floating.tif": lambda: plain_tiff(14_000, 14_000, 1, 32, 8,
+    zeros(14_000**2 * 4), 3),
     "packed colours.tif": lambda: plain_tiff(EDGE, EDGE, 3, 8, 8, zeros(EDGE * EDGE * 3)),
     "a directory after itself.tif": looped_tiff,
     "packed zeros.png": lambda: png(EDGE, EDGE),
     "packed zeros, gray.png": lambda: png(EDGE, EDGE, colour=0),
     "packed zeros, 16 bits and opacity.png": lambda: png(14_000, 14_000, 16, 6),
     "packed zeros, opacity.png": lambda: png(EDGE, EDGE, 8, 6),
-    "interlaced.png": lambda: png(EDGE, EDGE, colour=2, pixels=zeros(EDGE * EDGE * 3 + 40_000), interlaced=1),
+    "interlaced.png": lambda: png(EDGE, EDGE, colour=2, pixels=zeros(EDGE * EDGE * 3 + 40_000),
+    interlaced=1),
     "a size only.png": lambda: png(EDGE, EDGE, 16, 6, pixels=zeros(100)),
     "a palette.png": lambda: png(
         EDGE, EDGE, 8, 3, before=chunk(b"PLTE", bytes(768)) + chunk(b"tRNS", bytes(range(256)))
     ),
     "a text that swells.png": lambda: png(64, 64, before=chunk(b"zTXt", b"a\0\0" + zeros(1 << 30))),
-    "a profile that swells.png": lambda: png(64, 64, before=chunk(b"iCCP", b"a\0\0" + zeros(1 << 30))),
+    "a profile that swells.png": lambda: png(64, 64, before=chunk(b"iCCP",
+    b"a\0\0" + zeros(1 << 30))),
     "a text in Unicode that swells.png": lambda: png(
         64, 64, before=chunk(b"iTXt", b"XML:com.adobe.xmp\0\1\0\0\0" + zeros(1 << 30))
     ),
@@ -252,7 +266,8 @@ facts = tasks.read([job])[0]
 looked = tasks.look(job)
 part = part_tasks.part(job, part_tasks.Part(0, 0, 64, 64, 1))
 print(json.dumps([
-    getattr(looked, "notice", ""), isinstance(looked, tasks.Failure), isinstance(part, tasks.Failure),
+    getattr(looked, "notice", ""), isinstance(looked, tasks.Failure), isinstance(part,
+    tasks.Failure),
     int(re.search(r"VmHWM:\\s+(\\d+)", Path("/proc/self/status").read_text()).group(1)) // 1000,
     time.process_time() - begun,
 ]))
@@ -260,7 +275,8 @@ print(json.dumps([
 
 
 def read_alone(path: Path, cache: Path) -> tuple[str, bool, int, float]:
-    """What becomes of a file in a worker of its own: words, whether it is shown, most memory in MB, processor's s."""
+    """What becomes of a file in a worker of its own: words, whether it is shown, most memory in MB,
+    processor's s."""
     done = subprocess.run(
         [sys.executable, "-c", ALONE, str(path), str(cache)], capture_output=True, text=True
     )
@@ -279,7 +295,8 @@ def main(folder: Path, every: int) -> None:
         path.write_bytes(make())
         notice, is_shown, memory, seconds = read_alone(path, folder / "cache")
         print(
-            f"{name}: {path.stat().st_size} bytes, {'shown' if is_shown else 'refused'}, {memory} MB, {seconds:.1f} s. {notice}",
+            f"{name}: {path.stat().st_size} bytes, {'shown' if is_shown else 'refused'}, {memory} "
+            f"MB, {seconds:.1f} s. {notice}",
             flush=True,
         )
         assert is_shown or name not in SOUND, notice

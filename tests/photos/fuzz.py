@@ -1,7 +1,9 @@
-"""Feeds damaged files to the readers in worker processes, as indexing does: fuzz.py FOLDER COUNT SEED.
+"""Feeds damaged files to the readers in worker processes, as indexing does: fuzz.py FOLDER COUNT
+SEED.
 
-Each result must be a picture, facts or a notice. A process that dies is started again; what it was given is tried
-once more, file by file. Prints: files, pictures, notices, deaths, unforeseen errors, most memory in MB.
+Each result must be a picture, facts or a notice. A process that dies is started again; what it was
+given is tried once more, file by file. Prints: files, pictures, notices, deaths, unforeseen errors,
+most memory in MB.
 """
 
 import contextlib
@@ -146,7 +148,10 @@ def one(path: Path, cache: Path) -> str:
 def batch(
     folder: Path, files: dict[str, bytes], first: int, count: int, seed: int
 ) -> tuple[Counter[str], list[str], int]:
-    """In a worker: damage and read files. Returns what became of them, unforeseen errors, and the memory in MB."""
+    """In a worker: damage and read files.
+
+    Returns what became of them, unforeseen errors, and the memory in MB.
+    """
     found: Counter[str] = Counter()
     errors = []
     names = sorted(files)

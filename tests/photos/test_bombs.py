@@ -1,4 +1,5 @@
-"""Small files that say they are huge: what they may take, and that large sound pictures are shown."""
+"""Small files that say they are huge: what they may take, and that large sound pictures are
+shown."""
 
 import io
 from pathlib import Path

@@ -199,7 +199,8 @@ def test_which_files_a_page_can_show_as_they_are() -> None:
     assert browser_can_show(jpeg(1))
     assert not browser_can_show(saved(scene(1).convert("CMYK"), "JPEG"))
     assert not browser_can_show(saved(scene(1), "PNG"))
-    # In arithmetic code, which browsers don't read (made with jpegtran of libjpeg-turbo): shown as Winnow decodes it.
+    # In arithmetic code, which browsers don't read (made with jpegtran of libjpeg-turbo): shown as
+    # Winnow decodes it.
     coded = base64.b64decode(ARITHMETIC)
     assert not browser_can_show(coded)
     assert decode(coded, Kind.JPEG, 1, None).pixels.mean() > 50

@@ -1,5 +1,5 @@
-"""A link that takes the place of a folder while a step goes on, before any call to the system that the step makes:
-nothing of where it leads is read, changed or removed."""
+"""A link that takes the place of a folder while a step goes on, before any call to the system that
+the step makes: nothing of where it leads is read, changed or removed."""
 
 import contextlib
 import sys

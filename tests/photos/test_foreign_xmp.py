@@ -1,4 +1,5 @@
-"""XMP that other programs wrote: whatever Winnow has no part in stays, and nothing of one file gets into another."""
+"""XMP that other programs wrote: whatever Winnow has no part in stays, and nothing of one file gets
+into another."""
 
 import struct
 from pathlib import Path
@@ -153,7 +154,8 @@ ENTRIES = 50  # where the entries of pictures begin in the list below
 
 
 def listed(second: bytes, order: str = "<") -> bytes:
-    """A segment that lists two pictures (CIPA DC-007); the place of the second is filled in later."""
+    """A segment that lists two pictures (CIPA DC-007); the place of the second is filled in
+    later."""
     head = (b"II*\0" if order == "<" else b"MM\0*") + struct.pack(order + "I", 8)
     directory = struct.pack(order + "HHHI4s", 3, 0xB000, 7, 4, b"0100")
     directory += struct.pack(order + "HHII", 0xB001, 4, 1, 2)
@@ -164,7 +166,8 @@ def listed(second: bytes, order: str = "<") -> bytes:
 
 
 def of_two(layout: str, order: str) -> tuple[bytes, bytes]:
-    """A JPEG with a second picture behind it, its segments in this order; and the second picture."""
+    """A JPEG with a second picture behind it, its segments in this order; and the second
+    picture."""
     own, second = jpeg(1), jpeg(2, 160, 107)
     exif = b"\xff\xe1" + struct.pack(">H", 22) + b"Exif\0\0II*\0\x08\0\0\0" + bytes(6)
     content = packet("<o:Thing>kept</o:Thing>", 'xmlns:o="urn:odd"')
@@ -225,7 +228,8 @@ def test_comments_fill_bytes_and_makers_notes_stay() -> None:
 
 
 def test_a_packet_that_is_too_long_goes_on_in_a_second_part() -> None:
-    """ISO 16684-3, 7.3: what does not fit a segment goes to others, named by the MD5 of all of it."""
+    """ISO 16684-3, 7.3: what does not fit a segment goes to others, named by the MD5 of all of
+    it."""
     history = f"<o:History>{'step ' * 40_000}</o:History>"
     small = with_embedded(jpeg(1), Stated(FileMark(2)))
     at = small.index(segments.XMP) + len(segments.XMP)
@@ -279,7 +283,8 @@ def test_a_second_part_that_is_cut_is_refused() -> None:
 
 
 def test_a_jpeg_that_holds_xmp_twice_is_left_alone() -> None:
-    """Programs read the first or the last one: whatever were written, one of them would say something else."""
+    """Programs read the first or the last one: whatever were written, one of them would say
+    something else."""
     once = with_embedded(jpeg(1), FULL)
     parts, _ = segments.parts(once)
     (own,) = (one for one in parts if one.is_app(1, segments.XMP))

@@ -1,4 +1,5 @@
-"""Thousands of damaged files: each is a picture or a notice, no process is lost, and memory stays bounded."""
+"""Thousands of damaged files: each is a picture or a notice, no process is lost, and memory stays
+bounded."""
 
 from pathlib import Path
 

@@ -56,11 +56,16 @@ def test_mutated_files_give_facts_or_none_but_no_error(data: st.DataObject) -> N
 
 
 STATED = """
-<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
- <rdf:Description rdf:about="" xmlns:a="http://ns.adobe.com/tiff/1.0/" xmlns:b="http://ns.adobe.com/exif/1.0/"
-   xmlns:c="http://cipa.jp/exif/1.0/" xmlns:d="http://ns.adobe.com/exif/1.0/aux/" a:Make="Quillon" a:Model="H2"
-   a:Orientation="6" b:FNumber="28/10" b:ShutterSpeedValue="8/1" b:FocalLength="850/10" b:ExposureBiasValue="-2/3"
-   b:GPSLatitude="54,59.38N" b:GPSLongitude="1,30,36.0W" c:LensModel="Marrow 85 mm" d:SerialNumber="0412"
+<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF
+xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+ <rdf:Description rdf:about="" xmlns:a="http://ns.adobe.com/tiff/1.0/"
+ xmlns:b="http://ns.adobe.com/exif/1.0/"
+   xmlns:c="http://cipa.jp/exif/1.0/" xmlns:d="http://ns.adobe.com/exif/1.0/aux/" a:Make="Quillon"
+   a:Model="H2"
+   a:Orientation="6" b:FNumber="28/10" b:ShutterSpeedValue="8/1" b:FocalLength="850/10"
+   b:ExposureBiasValue="-2/3"
+   b:GPSLatitude="54,59.38N" b:GPSLongitude="1,30,36.0W" c:LensModel="Marrow 85 mm"
+   d:SerialNumber="0412"
    b:DateTimeOriginal="2026-06-15T12:00:00.25-03:30">
   <b:ISOSpeedRatings><rdf:Seq><rdf:li>800</rdf:li></rdf:Seq></b:ISOSpeedRatings>
   <b:Flash b:Fired="True" b:Mode="1"/>
@@ -99,8 +104,10 @@ def test_what_exif_leaves_out_is_read_from_xmp_whatever_its_prefixes() -> None:
 @pytest.mark.parametrize(
     ("old", "new"),
     [
-        ("28/10", "28/0"), ("850/10", "long"), ("-2/3", "nan"), ("54,59.38N", "95,0N"), ("a:Orientation=\"6\"", ""),
-        ("2026-06-15T12:00:00.25-03:30", "yesterday"), ("0412", " "), ("8/1", "1e9"), ("True", "maybe"),
+        ("28/10", "28/0"), ("850/10", "long"), ("-2/3", "nan"), ("54,59.38N", "95,0N"),
+        ("a:Orientation=\"6\"", ""),
+        ("2026-06-15T12:00:00.25-03:30", "yesterday"), ("0412", " "), ("8/1", "1e9"), ("True",
+        "maybe"),
     ],
 )  # fmt: skip
 def test_what_xmp_states_badly_is_left_out(old: str, new: str) -> None:

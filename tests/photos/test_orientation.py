@@ -1,4 +1,5 @@
-"""Every kind of file in each of Exif's eight orientations (Exif 2.32, tag 0x0112), wherever a picture is shown."""
+"""Every kind of file in each of Exif's eight orientations (Exif 2.32, tag 0x0112), wherever a
+picture is shown."""
 
 import io
 
@@ -90,7 +91,8 @@ def test_a_picture_is_upright_wherever_it_is_shown(ending: str, orientation: int
     data, kind = file_of(ending, orientation), KINDS[ending]
     facts = read_facts(data)
     if ending in BY_THEMSELVES:
-        # Their own boxes say how they lie (ISO 23008-12, 18181-1), which the decoder reads; Exif's word doesn't count.
+        # Their own boxes say how they lie (ISO 23008-12, 18181-1), which the decoder reads; Exif's
+        # word doesn't count.
         orientation = 1 if ending == "jxl" else orientation
     else:
         assert facts.orientation == orientation

@@ -23,7 +23,8 @@ def sheet(layout: SheetLayout, count: int = 23) -> bytes:
     def lines(index: int) -> list[str]:
         return lines_under(
             layout,
-            {"number": str(index + 1), "name": f"QH_{index:04d}", "marks": "3★", "caption": "A long caption " * 9},
+            {"number": str(index + 1), "name": f"QH_{index:04d}", "marks": "3★",
+            "caption": "A long caption " * 9},
         )  # fmt: skip
 
     return proof_pdf.make(
@@ -62,7 +63,8 @@ def test_the_fonts_are_embedded() -> None:
 
 @pytest.mark.parametrize("layout", [SheetLayout(), SheetLayout("Letter", True, 2, ())])
 def test_each_picture_is_printed_in_its_place(layout: SheetLayout) -> None:
-    """The rendered page shows each picture's colours where the layout says, and white paper beside it."""
+    """The rendered page shows each picture's colours where the layout says, and white paper beside
+    it."""
     page = pypdfium2.PdfDocument(sheet(layout))[0]
     scale = 4.0  # px per mm
     drawn = np.asarray(page.render(scale=scale * 25.4 / 72).to_pil().convert("RGB")).astype(float)

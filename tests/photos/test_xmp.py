@@ -24,12 +24,14 @@ FULL = Stated(
 
 
 FOREIGN = """<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
-<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF
+xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
 <rdf:Description rdf:about="" xmlns:xmp="http://ns.adobe.com/xap/1.0/"
  xmlns:odd="http://example.org/odd/" xmlns:dc="http://purl.org/dc/elements/1.1/" xmp:Rating="2">
 <odd:Thing>kept</odd:Thing>
 <dc:subject><rdf:Bag><rdf:li>quay</rdf:li><rdf:li>灯</rdf:li></rdf:Bag></dc:subject>
-<dc:rights><rdf:Alt><rdf:li xml:lang="x-default">all</rdf:li><rdf:li xml:lang="de">alle</rdf:li></rdf:Alt></dc:rights>
+<dc:rights><rdf:Alt><rdf:li xml:lang="x-default">all</rdf:li><rdf:li
+xml:lang="de">alle</rdf:li></rdf:Alt></dc:rights>
 </rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end="w"?>""".encode()
 
 

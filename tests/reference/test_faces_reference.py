@@ -1,7 +1,8 @@
-"""Faces on free photographs of reference packages: found at several sizes and turns, none where nobody is.
+"""Faces on free photographs of reference packages: found at several sizes and turns, none where
+nobody is.
 
-The astronaut is NASA's, public domain; coffee, the cat and the motorcycle are CC0, the rocket is public
-domain, all as scikit-image ships them.
+The astronaut is NASA's, public domain; coffee, the cat and the motorcycle are CC0, the rocket is
+public domain, all as scikit-image ships them.
 """
 
 import cv2
@@ -123,7 +124,8 @@ def test_the_smallest_pictures_are_looked_at_without_a_fuss(size: tuple[int, int
 
 @pytest.mark.parametrize("side", [600, 1000, 1400])
 def test_who_smiles_into_the_camera_is_neither_in_mid_speech_nor_looks_away(side: int) -> None:
-    """The astronaut smiles broadly, teeth seen, and looks at the photographer: one real face, so no measure of how often."""
+    """The astronaut smiles broadly, teeth seen, and looks at the photographer: one real face, so no
+    measure of how often."""
     (face,) = faces.find(on_grey(side))
     assert face.mouth is not None
     assert face.mouth[0] >= expression.OPEN_FROM

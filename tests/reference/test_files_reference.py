@@ -39,7 +39,8 @@ TAGS = (
     "-LensSerialNumber=L7", "-DateTimeOriginal=2026:10:03 18:38:02", "-SubSecTimeOriginal=137",
     "-OffsetTimeOriginal=+02:00", "-FocalLength=85", "-FNumber=1.8", "-ExposureTime=0.004",
     "-ISO=400", "-ExposureCompensation=-1.33", "-EXIF:Flash=1", "-Orientation=6",
-    "-ExposureProgram#=3", "-GPSLatitude=54.123456", "-GPSLatitudeRef=N", "-GPSLongitude=3.654321", "-GPSLongitudeRef=W",
+    "-ExposureProgram#=3", "-GPSLatitude=54.123456", "-GPSLatitudeRef=N", "-GPSLongitude=3.654321",
+    "-GPSLongitudeRef=W",
 )  # fmt: skip
 
 

@@ -1,5 +1,6 @@
-"""Pixels of every kind of file, depth and profile, against the values that were stored, brought to sRGB by the formulas
-of IEC 61966-2-1 and ISO 15076-1 in floating point. The difference is ΔE00 (CIE 142-2001, by scikit-image)."""
+"""Pixels of every kind of file, depth and profile, against the values that were stored, brought to
+sRGB by the formulas of IEC 61966-2-1 and ISO 15076-1 in floating point. The difference is ΔE00 (CIE
+142-2001, by scikit-image)."""
 
 import io
 import tempfile
@@ -178,7 +179,8 @@ def with_pillow(format_: str, **options: Any) -> Callable[[NDArray[np.uint8], by
 
 
 def jxl(values: NDArray[np.uint8], profile: bytes | None) -> bytes:
-    """JPEG XL without loss; with a profile, as a JPEG that is packed anew, whose profile it keeps."""
+    """JPEG XL without loss; with a profile, as a JPEG that is packed anew, whose profile it
+    keeps."""
     if profile is None:
         return with_pillow("JXL", lossless=True)(values, None)
     out = io.BytesIO()

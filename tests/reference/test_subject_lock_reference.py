@@ -1,8 +1,8 @@
 """Subject lock on natural pictures with known motion, and beside scikit-image's registration.
 
-Pictures: astronaut (public domain), coffee and chelsea (CC0) of scikit-image. Known shifts are made in the
-Fourier domain, exactly, as `skimage.registration.phase_cross_correlation` (Guizar-Sicairos et al., Optics
-Letters 33, 2008) expects them.
+Pictures: astronaut (public domain), coffee and chelsea (CC0) of scikit-image. Known shifts are made
+in the Fourier domain, exactly, as `skimage.registration.phase_cross_correlation` (Guizar-Sicairos
+et al., Optics Letters 33, 2008) expects them.
 """
 
 import cv2

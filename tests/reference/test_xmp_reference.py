@@ -1,4 +1,5 @@
-"""Sidecars and embedded texts against independent programs: exiftool 12.57 and exiv2 0.27.6 of Debian.
+"""Sidecars and embedded texts against independent programs: exiftool 12.57 and exiv2 0.27.6 of
+Debian.
 
 Properties and forms: ISO 16684-1 (XMP), IPTC Photo Metadata Standard 2023.2 (IPTC Core).
 """
@@ -162,11 +163,14 @@ def test_we_read_what_exiv2_wrote(tmp_path: Path, name: str) -> None:
     path.write_bytes(jpeg(1) if name.endswith("jpg") else with_stated(None, Stated(FileMark(1))))
     commands = [
         "reg odd http://example.org/odd/", "set Xmp.odd.Thing kept", "set Xmp.xmp.Rating -1",
-        "set Xmp.xmp.Label Ünï 灯", "set Xmp.xmpDM.good True", 'set Xmp.dc.title lang="x-default" Títle',
+        "set Xmp.xmp.Label Ünï 灯", "set Xmp.xmpDM.good True", 'set Xmp.dc.title lang="x-default" '
+                                                              'Títle',
         'set Xmp.dc.title lang="de" Titel', 'set Xmp.dc.description lang="x-default" At the quay',
-        "set Xmp.dc.subject XmpBag quay", "set Xmp.dc.subject XmpBag a, b", "set Xmp.dc.creator XmpSeq Ann",
+        "set Xmp.dc.subject XmpBag quay", "set Xmp.dc.subject XmpBag a, b",
+        "set Xmp.dc.creator XmpSeq Ann",
         "set Xmp.dc.creator XmpSeq Bo", 'set Xmp.dc.rights lang="x-default" © Ann',
-        "set Xmp.iptc.Location Pier 3", "set Xmp.photoshop.City Holm", "set Xmp.photoshop.State Vik",
+        "set Xmp.iptc.Location Pier 3", "set Xmp.photoshop.City Holm", "set Xmp.photoshop.State "
+                                                                       "Vik",
         "set Xmp.photoshop.Country Nord",
     ]  # fmt: skip
     subprocess.run(["exiv2", *(f"-M{one}" for one in commands), str(path)], check=True)
@@ -193,17 +197,22 @@ RDF = """<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF
     "body",
     [
         '<rdf:Description rdf:about="" xmp:Rating="4" dc:title="Dusk"/>',
-        '<rdf:Description rdf:about=""><xmp:Rating>4</xmp:Rating><dc:title>Dusk</dc:title></rdf:Description>',
-        '<rdf:Description rdf:about="" xmp:Rating="4"><dc:title><rdf:Alt><rdf:li xml:lang="de">Abend'
-        '</rdf:li><rdf:li xml:lang="x-default">Dusk</rdf:li></rdf:Alt></dc:title></rdf:Description>',
-        '<rdf:Description rdf:about="" xmp:Rating="4"/><rdf:Description rdf:about=""><dc:title><rdf:Alt>'
+        '<rdf:Description rdf:about=""><xmp:Rating>4</xmp:Rating>'
+        "<dc:title>Dusk</dc:title></rdf:Description>",
+        '<rdf:Description rdf:about="" xmp:Rating="4"><dc:title><rdf:Alt><rdf:li '
+        'xml:lang="de">Abend'
+        '</rdf:li><rdf:li xml:lang="x-default">Dusk</rdf:li></rdf:Alt></dc:title>'
+        "</rdf:Description>",
+        '<rdf:Description rdf:about="" xmp:Rating="4"/><rdf:Description '
+        'rdf:about=""><dc:title><rdf:Alt>'
         '<rdf:li xml:lang="en">Dusk</rdf:li></rdf:Alt></dc:title></rdf:Description>',
     ],
     ids=["attributes", "elements", "alternatives", "two descriptions"],
 )
 @pytest.mark.parametrize("mark", ["", "\ufeff", '<?xml version="1.0" encoding="UTF-8"?>'])
 def test_each_way_to_write_rdf(tmp_path: Path, body: str, mark: str) -> None:
-    """ISO 16684-1, 7.4 to 7.9: simple properties as attributes or elements, alternatives by language."""
+    """ISO 16684-1, 7.4 to 7.9: simple properties as attributes or elements, alternatives by
+    language."""
     data = (mark + RDF.format(body)).encode()
     found = read_sidecar(data)
     assert (found.mark.rating, found.texts.title) == (4, "Dusk")

@@ -1,4 +1,5 @@
-"""The columns in memory say what SQL says, whatever was written, undone, moved, added or taken away."""
+"""The columns in memory say what SQL says, whatever was written, undone, moved, added or taken
+away."""
 
 import random
 import sqlite3

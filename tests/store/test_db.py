@@ -37,7 +37,8 @@ def test_readers_cannot_write(db: Database) -> None:
 
 
 def test_a_thread_takes_its_connection_with_it(db: Database) -> None:
-    """A server's threads come and go all day: their connections, with their caches, must not stay."""
+    """A server's threads come and go all day: their connections, with their caches, must not
+    stay."""
     threads = [
         threading.Thread(target=lambda: db.read.execute("SELECT 1").fetchone()) for _ in range(40)
     ]

@@ -62,7 +62,8 @@ def test_order_is_by_time_then_name(db: Database, place: tuple[int, int]) -> Non
 def test_where_time_zones_are_known_order_is_by_the_instant(
     db: Database, place: tuple[int, int]
 ) -> None:
-    """Two cameras whose clocks are two hours apart, as they state, and one that states nothing, in turn."""
+    """Two cameras whose clocks are two hours apart, as they state, and one that states nothing, in
+    turn."""
     reconcile.reconcile(db, *place, found("a.jpg", "b.jpg", "c.jpg", "d.jpg", "e.jpg"), [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
     noon, hours = 12 * 3600.0, 3600.0
@@ -137,7 +138,8 @@ def names_by_id(db: Database, shoot: int) -> dict[int, tuple[str, bool]]:
 
 
 def test_content_goes_before_names(db: Database, place: tuple[int, int]) -> None:
-    """Two exchanged their names, three moved on by one, and one has the name of a frame that is gone."""
+    """Two exchanged their names, three moved on by one, and one has the name of a frame that is
+    gone."""
     sizes = {"a.jpg": 1, "b.jpg": 2, "c.jpg": 3, "d.jpg": 4, "e.jpg": 5, "x.jpg": 6, "y.jpg": 7}
     reconcile.reconcile(db, *place, [sized(name, size) for name, size in sizes.items()], [])
     ids = {row.name: row.id for row in frames.rows(db, place[0])}
@@ -146,7 +148,8 @@ def test_content_goes_before_names(db: Database, place: tuple[int, int]) -> None
     difference = reconcile.reconcile(db, *place, found, [])
     assert difference == Difference(removed=1, moved=6)
     assert names_by_id(db, place[0]) == {
-        ids["a"]: ("b", False), ids["b"]: ("a", False), ids["c"]: ("d", False), ids["d"]: ("e", False),
+        ids["a"]: ("b", False), ids["b"]: ("a", False), ids["c"]: ("d", False), ids["d"]: ("e",
+        False),
         ids["e"]: ("f", False), ids["y"]: ("x", False), ids["x"]: ("x", True),
     }  # fmt: skip
     assert not reconcile.reconcile(db, *place, found, []).any

@@ -1,4 +1,5 @@
-"""Opening the database: what only can't be read now stays as it is, and no start is empty beside backups."""
+"""Opening the database: what only can't be read now stays as it is, and no start is empty beside
+backups."""
 
 import random
 import sqlite3

@@ -24,7 +24,8 @@ from winnow.work.runtime import Places
 
 # What stands for a person under these names is a text.
 TEXTS = {
-    "detail", "figure", "meaning", "notice", "notices", "problem", "redo", "report", "sentence", "title", "undo",
+    "detail", "figure", "meaning", "notice", "notices", "problem", "redo", "report", "sentence",
+    "title", "undo",
     "why", "words",
 }  # fmt: skip
 

@@ -1,8 +1,8 @@
 """A scripted cull, killed again and again: kill_server.py FOLDER TIMES SEED.
 
-Marks, texts, groups and undo are sent as the page does; the server, or its worker processes, are killed with SIGKILL
-at random moments. What was answered must be there after the next start; what was not may be. Prints how many kills
-there were, and how many requests were answered.
+Marks, texts, groups and undo are sent as the page does; the server, or its worker processes, are
+killed with SIGKILL at random moments. What was answered must be there after the next start; what
+was not may be. Prints how many kills there were, and how many requests were answered.
 """
 
 import contextlib
@@ -71,8 +71,10 @@ class Server:
 def work(
     server: Server, ids: list[int], known: dict[int, tuple[str, int]], rng: random.Random
 ) -> int:
-    """Mark until the server is killed, in the middle of whatever it does. ``known``: the mark of each frame as it was
-    answered; returns how many requests were."""
+    """Mark until the server is killed, in the middle of whatever it does.
+
+    ``known``: the mark of each frame as it was answered; returns how many requests were.
+    """
     answered = 0
     enough = threading.Event()
     first = rng.randrange(3, 60)  # answers, not moments: a busy machine answers late

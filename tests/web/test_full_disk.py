@@ -1,4 +1,7 @@
-"""Full disks: of the database and of the picture cache. It is said, nothing is half stored, and it goes on by itself."""
+"""Full disks: of the database and of the picture cache.
+
+It is said, nothing is half stored, and it goes on by itself.
+"""
 
 import errno
 import os

@@ -1,4 +1,5 @@
-"""The line by which guests come in: encrypted, known by its fingerprint, and patient only so long."""
+"""The line by which guests come in: encrypted, known by its fingerprint, and patient only so
+long."""
 
 import contextlib
 import hashlib

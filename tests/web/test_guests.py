@@ -275,16 +275,21 @@ def test_every_request_is_meant_or_refused() -> None:
     }
     shoot, frame = "/api/shoots/{shoot}", "/api/frames/{frame}"
     assert may == {
-        "GET /api/shoots", "GET /api/settings", "GET /api/labels", "GET /api/labels/choices", "GET /api/key-sets",
+        "GET /api/shoots", "GET /api/settings", "GET /api/labels", "GET /api/labels/choices",
+        "GET /api/key-sets",
         "GET /api/filters", "GET /api/texts/fields", "GET /api/texts/filled", "GET /api/sharing",
         "POST /api/filters/written", "POST /api/filters/written/edit",
-        f"GET {shoot}", f"GET {shoot}/frames", f"GET {shoot}/history", f"GET {shoot}/events", f"GET {shoot}/groups",
+        f"GET {shoot}", f"GET {shoot}/frames", f"GET {shoot}/history", f"GET {shoot}/events",
+        f"GET {shoot}/groups",
         f"GET {shoot}/alike/{{frame}}", f"GET {shoot}/hints", f"GET {shoot}/hints/{{kind}}",
-        f"GET {shoot}/second-look", f"POST {shoot}/find", f"POST {shoot}/beside", f"POST {shoot}/faces",
+        f"GET {shoot}/second-look", f"POST {shoot}/find", f"POST {shoot}/beside",
+        f"POST {shoot}/faces",
         f"POST {shoot}/groups/preview", f"POST {shoot}/texts", f"POST {shoot}/choices/{{fact}}",
-        f"PUT {shoot}/looking-at", f"POST {shoot}/marks", f"POST {shoot}/marks/groups", f"POST {shoot}/hints/apply", f"POST {shoot}/undo",
+        f"PUT {shoot}/looking-at", f"POST {shoot}/marks", f"POST {shoot}/marks/groups",
+        f"POST {shoot}/hints/apply", f"POST {shoot}/undo",
         f"POST {shoot}/redo", f"POST {shoot}/texts/edit",
-        f"GET {frame}", f"GET {frame}/thumbnail", f"GET {frame}/preview", f"GET {frame}/full", f"GET {frame}/part", f"GET {frame}/focus",
+        f"GET {frame}", f"GET {frame}/thumbnail", f"GET {frame}/preview", f"GET {frame}/full",
+        f"GET {frame}/part", f"GET {frame}/focus",
         f"GET {frame}/hints", f"GET {frame}/matters",
     }  # fmt: skip
 

@@ -84,14 +84,16 @@ def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:
 
 
 def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, shoot: int) -> None:
-    """Ladder and sort (columns of the sheet), side by side, facts, the filter, what it offers, hints, and lists."""
+    """Ladder and sort (columns of the sheet), side by side, facts, the filter, what it offers,
+    hints, and lists."""
     columns = client.get(f"/api/shoots/{shoot}/frames").json()
     ids = columns["id"]
     said = [columns["standings"][n] for n in columns["standing"]]
     assert said[2]["state"] == "softer"
     body = {"frame": ids[0], "frames": ids, "prepare": False}
     beside = client.post(f"/api/shoots/{shoot}/beside", json=body).json()
-    # Looked at closer, at the point that was answered, it is the same verdict; at another one it is measured.
+    # Looked at closer, at the point that was answered, it is the same verdict; at another one it is
+    # measured.
     at = {"x": beside[0]["x"], "y": beside[0]["y"]}
     closer = client.post(f"/api/shoots/{shoot}/beside", json=body | at).json()
     assert [one["standing"] for one in closer] == [one["standing"] for one in beside]
@@ -243,7 +245,8 @@ def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
     ids = frames_of(client, shoot)
     marks = f"/api/shoots/{shoot}/marks"
     client.post(marks, json={"frames": ids[:2], "decision": "pick"})
-    # One shows something else, one was only written again, and the one without a mark is nobody's loss.
+    # One shows something else, one was only written again, and the one without a mark is nobody's
+    # loss.
     write_jpeg(folder / "QH_0001.jpg", 8, NOON + 500)
     (folder / "QH_0002.jpg").write_bytes((folder / "QH_0002.jpg").read_bytes() + b"\0" * 9)
     write_jpeg(folder / "QH_0003.jpg", 9, NOON + 501)

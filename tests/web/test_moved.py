@@ -1,4 +1,5 @@
-"""A shoot whose folder is elsewhere now: found by content, asked about, pointed there with all its marks."""
+"""A shoot whose folder is elsewhere now: found by content, asked about, pointed there with all its
+marks."""
 
 import os
 import shutil

@@ -1,4 +1,5 @@
-"""Other users of this computer: what is Winnow's own they can't read, and the token stands in no command line."""
+"""Other users of this computer: what is Winnow's own they can't read, and the token stands in no
+command line."""
 
 import logging
 import re

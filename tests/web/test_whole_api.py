@@ -1,4 +1,5 @@
-"""The whole API, as its own description says it can be used: no server error, and no answer that is not described.
+"""The whole API, as its own description says it can be used: no server error, and no answer that is
+not described.
 
 Schemathesis makes the requests, valid and not, from the OpenAPI description.
 """

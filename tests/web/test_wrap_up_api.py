@@ -13,13 +13,13 @@ from tests.web.test_files_api import folder, ids, url  # noqa: F401 (fixtures)
 from winnow.demo import stand_ins
 
 
-def delivered(client: TestClient, url: str, **wish: Any) -> dict[str, Any]:  # noqa: F811
+def delivered(client: TestClient, url: str, **wish: Any) -> dict[str, Any]:
     made = client.post(f"{url}/deliveries", json={"frames": ids(client, url), **wish})
     assert made.status_code == 201, made.text
     return ended(client, url)
 
 
-def ended(client: TestClient, url: str) -> dict[str, Any]:  # noqa: F811
+def ended(client: TestClient, url: str) -> dict[str, Any]:
     def state() -> dict[str, Any]:
         found: dict[str, Any] = client.get(f"{url}/deliveries").json()[0]
         return found
@@ -28,7 +28,9 @@ def ended(client: TestClient, url: str) -> dict[str, Any]:  # noqa: F811
     return state()
 
 
-def test_frames_move_out_and_are_taken_back(client: TestClient, url: str, folder: Path, tmp_path: Path) -> None:  # noqa: F811  # fmt: skip
+def test_frames_move_out_and_are_taken_back(
+    client: TestClient, url: str, folder: Path, tmp_path: Path
+) -> None:
     wish = {"target": str(tmp_path / "out"), "how": "move", "template": "{seq:2}"}
     done = delivered(client, url, **wish)
     assert (done["state"], done["how"], done["done"], done["speed"]) == ("done", "move", 3, None)
@@ -47,7 +49,9 @@ def test_frames_move_out_and_are_taken_back(client: TestClient, url: str, folder
     assert client.get(f"{url}/frames").json()["moved_out"] == []
 
 
-def test_cancelling_a_delivery_that_is_through_changes_nothing(client: TestClient, url: str, tmp_path: Path) -> None:  # noqa: F811  # fmt: skip
+def test_cancelling_a_delivery_that_is_through_changes_nothing(
+    client: TestClient, url: str, tmp_path: Path
+) -> None:
     done = delivered(client, url, target=str(tmp_path / "out"))
     answer = client.post(f"/api/deliveries/{done['id']}/cancel")
     assert answer.json()["state"] == "done"
@@ -55,7 +59,7 @@ def test_cancelling_a_delivery_that_is_through_changes_nothing(client: TestClien
         assert client.post(f"/api/deliveries/999/{act}").status_code == 404
 
 
-def test_renaming_and_undoing_it(client: TestClient, url: str, folder: Path) -> None:  # noqa: F811
+def test_renaming_and_undoing_it(client: TestClient, url: str, folder: Path) -> None:
     order = {"frames": ids(client, url), "template": "fair {seq:2}"}
     plan = client.post(f"{url}/renamings/plan", json=order).json()
     assert (plan["frames"], plan["files"], plan["left"]) == (3, 3, [])
@@ -76,7 +80,7 @@ def test_renaming_and_undoing_it(client: TestClient, url: str, folder: Path) -> 
     assert client.post(f"/api/renamings/{one}/stop").json()["state"] == "undone"
 
 
-def test_programs_are_kept_and_started(client: TestClient, url: str, folder: Path) -> None:  # noqa: F811
+def test_programs_are_kept_and_started(client: TestClient, url: str, folder: Path) -> None:
     command = "winnow demo-editor"
     program = {"name": "Editor", "command": command, "which": "ready"}
     assert client.put("/api/programs", json=program).json() == [program]
@@ -93,7 +97,9 @@ def test_programs_are_kept_and_started(client: TestClient, url: str, folder: Pat
     assert client.delete("/api/programs", params={"name": "Editor"}).json() == []
 
 
-def test_a_proof_goes_out_and_its_answer_comes_back(client: TestClient, url: str, tmp_path: Path) -> None:  # noqa: F811  # fmt: skip
+def test_a_proof_goes_out_and_its_answer_comes_back(
+    client: TestClient, url: str, tmp_path: Path
+) -> None:
     frames = ids(client, url)
     for proof, place in [
         ({"kind": "pdf", "title": "Fair", "rows": 3}, "Fair.pdf"),
@@ -132,16 +138,18 @@ def test_a_proof_goes_out_and_its_answer_comes_back(client: TestClient, url: str
         {"kind": "poster", "title": "A"},
     ],
 )
-def test_proofs_that_can_not_be(client: TestClient, url: str, proof: dict[str, Any]) -> None:  # noqa: F811
+def test_proofs_that_can_not_be(client: TestClient, url: str, proof: dict[str, Any]) -> None:
     order = {"frames": ids(client, url), "target": "/tmp/x", "proof": proof}
     assert client.post(f"{url}/proofs/plan", json=order).status_code == 400
 
 
-def test_stopping_a_proof_that_is_not_made(client: TestClient, url: str) -> None:  # noqa: F811
+def test_stopping_a_proof_that_is_not_made(client: TestClient, url: str) -> None:
     assert client.delete(f"{url}/proofs").json()["making"]["running"] is False
 
 
-def test_deleting_for_good(client: TestClient, url: str, folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811  # fmt: skip
+def test_deleting_for_good(
+    client: TestClient, url: str, folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(plat_other, "HOMETRASH_B", os.fsencode(tmp_path / "home" / "Trash"))
     monkeypatch.setattr(plat_other, "XDG_DATA_HOME", os.fsencode(tmp_path / "home"))
     frames = ids(client, url)

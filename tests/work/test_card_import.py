@@ -268,7 +268,8 @@ def test_another_card_in_its_place_is_not_taken_for_it(
 def test_what_was_copied_before_is_compared_whole_with_the_card(
     bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
-    """A copy that its disk spoilt, and a card whose file changed outside of its samples; the sizes are the same."""
+    """A copy that its disk spoilt, and a card whose file changed outside of its samples; the sizes
+    are the same."""
     finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
     day = tmp_path / "disk" / "2026-06-15 Quay"
     spoilt, changed = day / "QH2_0002.JPG", card / "DCIM" / "100QUILL" / "QH2_0004.JPG"
@@ -498,7 +499,8 @@ def test_wishes_that_cannot_be(
     bring_ins: BringIns, card: Path, tmp_path: Path, changes: dict[str, str], words: str
 ) -> None:
     usual: dict[str, Any] = {
-        "source": str(card), "target": str(tmp_path / "disk"), "template": "{date}", "shoot": "Quay",
+        "source": str(card), "target": str(tmp_path / "disk"), "template": "{date}",
+        "shoot": "Quay",
     }  # fmt: skip
     for name, value in changes.items():
         usual[name] = value.replace("CARD", str(card)).replace("DISK", str(tmp_path / "disk"))

@@ -1,4 +1,5 @@
-"""Deleting for good: only what was set aside, looked at and counted; what exists elsewhere is known by comparing."""
+"""Deleting for good: only what was set aside, looked at and counted; what exists elsewhere is known
+by comparing."""
 
 import errno
 import os
@@ -104,7 +105,8 @@ def test_a_copy_by_hand_in_the_shoot_counts(runtime: Runtime, shoot: int, tmp_pa
 def test_the_trash_gets_them_as_the_standard_says(
     runtime: Runtime, shoot: int, tmp_path: Path
 ) -> None:
-    """freedesktop.org Trash specification 1.0: files/NAME, and info/NAME.trashinfo with the path it had."""
+    """freedesktop.org Trash specification 1.0: files/NAME, and info/NAME.trashinfo with the path it
+    had."""
     second = ids(runtime, shoot)[1]
     before = (tmp_path / "shoot" / "QH_0002.dng").read_bytes()
     set_aside.set_aside(runtime.db, [second])
@@ -195,10 +197,12 @@ def test_the_history_goes_on_without_what_is_gone(runtime: Runtime, shoot: int) 
 
 
 def test_nothing_in_the_checkout_deletes_by_another_way() -> None:
-    """Files of a person are removed in photos/originals.py and photos/whole.py alone, by photos/entries.py."""
+    """Files of a person are removed in photos/originals.py and photos/whole.py alone, by
+    photos/entries.py."""
     source = Path(originals.__file__).parents[1]
     found = subprocess.run(
-        ["grep", "-rlE", r"send2trash|shutil\.(rmtree|move)|os\.(remove|unlink)\(", "--include=*.py", source],
+        ["grep", "-rlE", r"send2trash|shutil\.(rmtree|move)|os\.(remove|unlink)\(",
+        "--include=*.py", source],
         capture_output=True, text=True,
     ).stdout.split()  # fmt: skip
     allowed = {f"photos/{name}.py" for name in ("cache", "entries", "originals", "whole")}

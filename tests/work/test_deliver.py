@@ -239,7 +239,9 @@ from winnow.work.moves import rename
 from winnow.work.runtime import Places, Runtime
 runtime = Runtime(Places(Path(sys.argv[1]), Path(sys.argv[2])))
 ids = [r.id for r in frames.rows(runtime.db, 1)]
-delivery = runtime.deliveries.start(1, delivery_plan.plan(runtime.db, 1, sys.argv[3], ids, delivery_plan.Wish(sidecars=False)))
+wish = delivery_plan.Wish(sidecars=False)
+plan = delivery_plan.plan(runtime.db, 1, sys.argv[3], ids, wish)
+delivery = runtime.deliveries.start(1, plan)
 runtime.deliveries.wait(delivery)
 """
 
@@ -563,8 +565,10 @@ def test_what_a_target_can_refuse(
     runtime: Runtime, picked: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
     number: int, words: str, failed: int,
 ) -> None:  # fmt: skip
-    """A full disk says so once and stops; one that can only be read, for every file. Nothing half is left, and going
-    on works."""
+    """A full disk says so once and stops; one that can only be read, for every file.
+
+    Nothing half is left, and going on works.
+    """
     target = tmp_path / "out"
 
     real = Entry.created

@@ -1,4 +1,7 @@
-"""How jobs are handed to workers. The clock and the workers are the test's own: nothing here takes time."""
+"""How jobs are handed to workers.
+
+The clock and the workers are the test's own: nothing here takes time.
+"""
 
 import threading
 from collections.abc import Callable

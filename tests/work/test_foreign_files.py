@@ -1,4 +1,5 @@
-"""Files of other programs and cameras: a strange one costs itself at most, never the run or its neighbours."""
+"""Files of other programs and cameras: a strange one costs itself at most, never the run or its
+neighbours."""
 
 import json
 import os
@@ -61,7 +62,8 @@ def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None
     folder.mkdir()
     picture = scene(1).resize((480, 320))
     pillow_heif.register_heif_opener()
-    for ending, name in (("jpg", "JPEG"), ("png", "PNG"), ("tif", "TIFF"), ("heic", "HEIF"), ("webp", "WEBP"),
+    for ending, name in (("jpg", "JPEG"), ("png", "PNG"), ("tif", "TIFF"), ("heic", "HEIF"),
+    ("webp", "WEBP"),
                          ("avif", "AVIF"), ("jxl", "JXL"), ("mpo", "JPEG")):  # fmt: skip
         picture.save(folder / f"{ending}.{ending}", name)
     PSDImage.frompil(picture).save(folder / "psd.psd")
@@ -74,7 +76,8 @@ def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None
     assert len(rows) == 11
     assert set(states(runtime, shoot).values()) == {(State.DONE, "")}
     kinds = {
-        "jpg": "JPEG", "mpo": "JPEG", "png": "PNG", "tif": "TIFF", "heic": "HEIC", "avif": "AVIF", "webp": "WebP",
+        "jpg": "JPEG", "mpo": "JPEG", "png": "PNG", "tif": "TIFF", "heic": "HEIC", "avif": "AVIF",
+        "webp": "WebP",
         "jxl": "JPEG XL", "psd": "PSD", "ora": "OpenRaster", "dng": "raw",
     }  # fmt: skip
     for row in rows:
@@ -171,7 +174,8 @@ def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
         shoot = indexed(runtime, tmp_path / "shoot")
     (notice,) = runtime.indexer.status(shoot).notices
     assert notice == (
-        "Looking at this shoot ended by a fault of Winnow’s (threshold). Nothing is lost; it is tried again "
+        "Looking at this shoot ended by a fault of Winnow’s (threshold). Nothing is lost; it is "
+        "tried again "
         "with the next look."
     )
     indexed(runtime, tmp_path / "shoot")

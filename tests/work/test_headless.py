@@ -20,7 +20,8 @@ def results(path: Path) -> list[Any]:
     db = Database(path)
     rows = db.read.execute(
         """
-        SELECT path, kind, state, picture, key, taken_at, camera, width, height, likeness, clipped_high, clipped_low,
+        SELECT path, kind, state, picture, key, taken_at, camera, width, height, likeness,
+        clipped_high, clipped_low,
             brightness_ev, content_hash, blur_px, faces, group_no, position, map, notice
         FROM frame LEFT JOIN focus_map ON frame_id = frame.id ORDER BY path
         """

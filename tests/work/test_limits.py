@@ -45,7 +45,8 @@ import os, signal, time
 from winnow.work.workers.pool import Workers
 if __name__ == "__main__":
     workers = Workers(count=2)
-    print(*{workers.submit(os.getpid).result() for _ in range(40) if not time.sleep(0.01)}, flush=True)
+    print(*{workers.submit(os.getpid).result() for _ in range(40) if not time.sleep(0.01)},
+    flush=True)
     os.kill(os.getpid(), signal.SIGKILL)
 """
 
@@ -144,7 +145,8 @@ def test_a_file_that_never_ends_is_given_up(
     places: Places, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     folder = tmp_path / "shoot"
-    # What becomes of its neighbours is in test_feeding.py, without processes that take their time to begin.
+    # What becomes of its neighbours is in test_feeding.py, without processes that take their time
+    # to begin.
     write_jpeg(folder / "hostile.jpg", 5)
     monkeypatch.setattr("winnow.work.index.indexer.tasks.look", go_on)
     monkeypatch.setattr(feeder, "_LONGEST_JOB_S", 2.0)

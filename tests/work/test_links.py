@@ -1,5 +1,5 @@
-"""A link that took the place of a file, or of its folder, after it was planned: nothing of where it leads is delivered,
-moved, renamed or written."""
+"""A link that took the place of a file, or of its folder, after it was planned: nothing of where it
+leads is delivered, moved, renamed or written."""
 
 import os
 import shutil
@@ -31,7 +31,8 @@ def shoot(runtime: Runtime, tmp_path: Path) -> int:
 
 
 def links(tmp_path: Path, kind: str) -> Path:
-    """Put a link in the place of a picture, or of its folder; returns the picture elsewhere that it leads to."""
+    """Put a link in the place of a picture, or of its folder; returns the picture elsewhere that it
+    leads to."""
     elsewhere = tmp_path / "elsewhere"
     day = tmp_path / "shoot" / "day"
     if kind == "folder":

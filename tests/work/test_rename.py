@@ -1,4 +1,5 @@
-"""Renaming in place: all or nothing, followed by the shoot, undone as one step, and a kill does no harm."""
+"""Renaming in place: all or nothing, followed by the shoot, undone as one step, and a kill does no
+harm."""
 
 import errno
 import os

@@ -1,4 +1,5 @@
-"""Marks and texts in files: taken on opening, offered while open, written on command, nothing in silence."""
+"""Marks and texts in files: taken on opening, offered while open, written on command, nothing in
+silence."""
 
 import os
 from pathlib import Path

@@ -17,7 +17,9 @@ export function meet(one: Command, other: Command): boolean {
   return ALL.some((view) => appliesIn(one, view) && appliesIn(other, view));
 }
 
-/** The other commands that a chord runs where this one would. `commands` have their present keys. */
+/**
+ * The other commands that a chord runs where this one would. `commands` have their present keys.
+ */
 export function takenBy(commands: readonly Command[], id: string, chord: string): Command[] {
   const command = commands.find((one) => one.id === id);
   if (!command) return [];

@@ -34,7 +34,8 @@ describe('chords', () => {
     expect(chordsOf({ ...held, key: '!', code: 'Digit1' })).toEqual(['!', 'Shift+1']);
     expect(chordsOf({ ...held, key: '/', code: 'Digit7' })).toEqual(['/', 'Shift+7']);
     expect(chordsOf({ ...plain, key: '1', code: 'Digit1' })).toEqual(['1']);
-    // What applies here comes first: the slash types a filter in the sheet, and is a place side by side.
+    // What applies here comes first: the slash types a filter in the sheet, and is a place side by
+    // side.
     const commands = commandsFor([]);
     expect(commandFor(commands, ['/', 'Shift+7'], 'sheet')?.id).toBe('filter-text');
     expect(commandFor(commands, ['/', 'Shift+7'], 'side')?.id).toBe('keep-only-7');

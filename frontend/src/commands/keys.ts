@@ -19,7 +19,10 @@ export function chordOf(event: Pressed): string {
     .join('+');
 }
 
-/** The chord of a key event; with Shift on a figure also that, as what is printed there differs between keyboards. */
+/**
+ * The chord of a key event; with Shift on a figure also that, as what is printed there differs
+ * between keyboards.
+ */
 export function chordsOf(event: Pressed): readonly string[] {
   const figure = event.shiftKey ? /^Digit([1-9])$/.exec(event.code ?? '')?.[1] : undefined;
   const chord = chordOf(event);

@@ -1,4 +1,7 @@
-/** The commands of looking: close, with something drawn over the photograph, turned, in another order. */
+/**
+ * The commands of looking: close, with something drawn over the photograph, turned, in another
+ * order.
+ */
 import { t } from '@lingui/core/macro';
 
 import type { Settings } from '../api/client';

@@ -1,4 +1,7 @@
-/** The proof gallery: a page that opens from a folder, without a server, and writes a small file for the photographer. */
+/**
+ * The proof gallery: a page that opens from a folder, without a server, and writes a small file for
+ * the photographer.
+ */
 import { i18n } from '@lingui/core';
 import { t } from '@lingui/core/macro';
 import { compileMessage } from '@lingui/message-utils/compileMessage';

@@ -11,7 +11,10 @@ export interface Wanted {
   url: string;
   /** the size it is drawn in */
   drawn: Size;
-  /** scaled to the size it is drawn in: finer than the screen does it, but slower than pictures can fly past */
+  /**
+   * scaled to the size it is drawn in: finer than the screen does it, but slower than pictures can
+   * fly past
+   */
   fine: boolean;
 }
 
@@ -34,7 +37,10 @@ async function make({ url, drawn, fine }: Wanted): Promise<ImageBitmap> {
 /** Previews are no larger, in px; JPEGs are decoded in eighths of their size. */
 const EIGHTH = 2048 / 8;
 
-/** Decoded no larger than it is drawn needs, which takes half the time; null where the browser can't. */
+/**
+ * Decoded no larger than it is drawn needs, which takes half the time; null where the browser
+ * can't.
+ */
 async function smaller(blob: Blob, drawn: Size): Promise<ImageBitmap | null> {
   if (!('ImageDecoder' in self)) return null;
   const decoder = new ImageDecoder({

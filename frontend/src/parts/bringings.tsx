@@ -120,7 +120,9 @@ function Rest({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
   );
 }
 
-/** Seconds that the rest takes at the pace since `first` (times in ms); null while that isn't known. */
+/**
+ * Seconds that the rest takes at the pace since `first` (times in ms); null while that isn't known.
+ */
 export function restOf(
   first: { at: number; copied: number },
   now: number,

@@ -1,7 +1,9 @@
 /** Eyes as they are found: told by shape, and always with the word beside it. */
 export type EyesLook = 'open' | 'closed' | 'soft' | 'unseen';
 
-/** Open: a rim with its pupil; soft: a broken rim; closed: one line with lashes; not seen: a dot. */
+/**
+ * Open: a rim with its pupil; soft: a broken rim; closed: one line with lashes; not seen: a dot.
+ */
 export function EyeSign({ look, size = 18 }: { look: EyesLook; size?: number }) {
   return (
     <svg

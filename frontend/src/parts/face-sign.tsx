@@ -1,6 +1,9 @@
 import { SIGN_WORDS, type FaceSign } from '../state/faces';
 
-/** What a face shows: told by a shape, with the word beside it. Looking away: a pupil at the rim; mid-speech: an open mouth. */
+/**
+ * What a face shows: told by a shape, with the word beside it. Looking away: a pupil at the rim;
+ * mid-speech: an open mouth.
+ */
 export function FaceSigns({
   signs,
   brief = false,

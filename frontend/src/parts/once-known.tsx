@@ -6,8 +6,8 @@ import { usePersonKnown } from '../state/settings';
 import { Button } from './button';
 
 /**
- * Shows what it is given once the person's settings and labels are known. Before that a key may do something else than
- * the person bound it to, and a changed setting would take back all others.
+ * Shows what it is given once the person's settings and labels are known. Before that a key may do
+ * something else than the person bound it to, and a changed setting would take back all others.
  */
 export function OnceKnown({ children }: { children: ReactNode }) {
   const { known, error, again } = usePersonKnown();

@@ -1,4 +1,6 @@
-/** A circle in two tones, seen on dark and on light, in a positioned box. All in shares of the box. */
+/**
+ * A circle in two tones, seen on dark and on light, in a positioned box. All in shares of the box.
+ */
 export function Outline({
   x,
   y,

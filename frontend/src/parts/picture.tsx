@@ -5,8 +5,8 @@ import { pictureUrl, type PictureKind } from '../api/client';
 import type { Frame } from '../state/frames';
 
 /**
- * What lies in a picture's own coordinates, turned as the person wants to see it. Fills its positioned
- * parent, which has the proportions of the turned picture.
+ * What lies in a picture's own coordinates, turned as the person wants to see it. Fills its
+ * positioned parent, which has the proportions of the turned picture.
  */
 export function Turned({ turned, children }: { turned: number; children: ReactNode }) {
   const aside = turned % 2 === 1;
@@ -26,7 +26,10 @@ export function Turned({ turned, children }: { turned: number; children: ReactNo
   );
 }
 
-/** Says over a picture that should be seen at full size that its file can't be read: what lies away is still culled. */
+/**
+ * Says over a picture that should be seen at full size that its file can't be read: what lies away
+ * is still culled.
+ */
 export function KeptPreview() {
   return (
     <span

@@ -1,8 +1,8 @@
 /**
  * Pictures decoded before they are asked for, so that the next frame is there at once.
  *
- * Previews are held as bitmaps, decoded beside the page: drawing one takes a few milliseconds, whatever
- * the browser has thrown away meanwhile.
+ * Previews are held as bitmaps, decoded beside the page: drawing one takes a few milliseconds,
+ * whatever the browser has thrown away meanwhile.
  */
 import type { Made, Wanted } from './bitmap-worker';
 
@@ -72,9 +72,9 @@ function nameOf(url: string, size: Size): string {
 }
 
 /**
- * Fetch and decode these previews, the most wanted first, instead of those wanted before. `size` is what
- * they are drawn in. A `fine` one is scaled to it: finer than the screen does it, but slower than pictures
- * can fly past.
+ * Fetch and decode these previews, the most wanted first, instead of those wanted before. `size` is
+ * what they are drawn in. A `fine` one is scaled to it: finer than the screen does it, but slower
+ * than pictures can fly past.
  */
 export function preparePreviews(
   wanted: readonly { url: string; size: Size; fine: boolean }[],
@@ -103,7 +103,9 @@ export function preparedPreview(url: string, size: Size): ImageBitmap | null {
   return (bitmaps.get(nameOf(url, size)) ?? bitmaps.get(url))?.bitmap ?? null;
 }
 
-/** Pictures at full size take a hundred megabytes: only the nearest, and as the browser holds them. */
+/**
+ * Pictures at full size take a hundred megabytes: only the nearest, and as the browser holds them.
+ */
 const MOST_FULL = 5;
 const full = new Map<string, { image: HTMLImageElement; ready: boolean }>();
 

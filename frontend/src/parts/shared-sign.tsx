@@ -5,7 +5,10 @@ import { counted } from '../texts/numbers';
 
 const LOOK = 'shrink-0 rounded border border-ink px-2 py-0.5 font-semibold';
 
-/** Says that others on the network see a shoot, as long as that is so; to a guest, under which name they are there. */
+/**
+ * Says that others on the network see a shoot, as long as that is so; to a guest, under which name
+ * they are there.
+ */
 export function SharedSign({ shoot, onOpen }: { shoot?: number; onOpen?: () => void }) {
   const sharing = useSharing();
   if (!sharing?.on) return null;

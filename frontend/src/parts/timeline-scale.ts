@@ -47,8 +47,8 @@ const LEAST_LABEL_PX = 13;
 
 /**
  * Place frames in order on a line of `height` px. Every frame takes the same share, every pause a
- * share that grows with its logarithm, groups a little room around them, folds and labels a fixed one.
- * Where there are more pauses than labels have room for, the longest are labelled.
+ * share that grows with its logarithm, groups a little room around them, folds and labels a fixed
+ * one. Where there are more pauses than labels have room for, the longest are labelled.
  */
 export function timelineScale(frames: readonly Timed[], height: number): Scale {
   const scale: Scale = { ticks: [], blocks: [], labels: [], unit: 0 };
@@ -91,7 +91,10 @@ function stepTo(before: Timed | undefined, frame: Timed, pause: number): number 
   return 1 + (pause > FOLD_S ? 1 : 1.2 + Math.log10(1 + pause));
 }
 
-/** The frames with a label above them: the first, those behind the longest pauses, some in long stretches. */
+/**
+ * The frames with a label above them: the first, those behind the longest pauses, some in long
+ * stretches.
+ */
 function labelledFrames(
   frames: readonly Timed[],
   steps: readonly number[],
@@ -125,7 +128,9 @@ function labelledFrames(
   return chosen;
 }
 
-/** The first `most` of some frames; where there are more than that, none close behind another one. */
+/**
+ * The first `most` of some frames; where there are more than that, none close behind another one.
+ */
 function spread(
   wanted: readonly number[],
   steps: readonly number[],

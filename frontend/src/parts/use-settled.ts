@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 
 /**
- * A value as it is when it changes now and then; while it changes quickly, the one at which it comes to rest for `ms`.
- * Flying past frames asks for nothing.
+ * A value as it is when it changes now and then; while it changes quickly, the one at which it
+ * comes to rest for `ms`. Flying past frames asks for nothing.
  */
 export function useSettled<T>(value: T, ms: number): T {
   const [settled, setSettled] = useState(value);

@@ -57,7 +57,10 @@ export function flipFrame(id: number): void {
   useBulk.setState(({ off }) => ({ off: flipped(off, id) }));
 }
 
-/** How many frames of each group are left, and how many there were, if some of the shoot's frames were rejected. */
+/**
+ * How many frames of each group are left, and how many there were, if some of the shoot's frames
+ * were rejected.
+ */
 export function leftIf(
   frames: readonly { id: number; group: number }[],
   isRejected: (id: number) => boolean,

@@ -116,7 +116,9 @@ export function lookAnew(): void {
   useCompare.setState({ look, places, fine, shift, nudges });
 }
 
-/** Put these frames on the stage, to be looked at by the same part; `anew`: at the one that matters. */
+/**
+ * Put these frames on the stage, to be looked at by the same part; `anew`: at the one that matters.
+ */
 export function putOnStage(ids: readonly number[], anew: boolean): void {
   const { shootId } = useShoot.getState();
   const { look, places, ...fresh } = FRESH;
@@ -256,7 +258,10 @@ export function lookAt(look: Look): void {
 
 let asked = 0;
 
-/** Ask where the frames on stage show the part that is looked at; the answer to the last question counts. */
+/**
+ * Ask where the frames on stage show the part that is looked at; the answer to the last question
+ * counts.
+ */
 export async function lock(fine = false): Promise<void> {
   const { shootId, active } = useShoot.getState();
   const shown = shownNow();

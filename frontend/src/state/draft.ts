@@ -1,4 +1,7 @@
-/** The review of the draft: which group is on the stage, what would be kept of it, and what was put off. */
+/**
+ * The review of the draft: which group is on the stage, what would be kept of it, and what was put
+ * off.
+ */
 import { plural, t } from '@lingui/core/macro';
 import { create } from 'zustand';
 
@@ -92,7 +95,10 @@ export function takingOf(
   return { keep: [...keep], out };
 }
 
-/** The next group that waits, after one; those that were put off come last. `doubtful`: those that are not sure come first. */
+/**
+ * The next group that waits, after one; those that were put off come last. `doubtful`: those that
+ * are not sure come first.
+ */
 export function nextOpen(
   proposals: readonly Proposal[],
   after: number | null,

@@ -23,7 +23,10 @@ export interface Frame {
   group: number;
   /** quarter turns to the right that the person gave it on screen */
   turned: number;
-  /** px at 100 % at the part that matters, null where there is no edge; in the sharpest part until it is judged */
+  /**
+   * px at 100 % at the part that matters, null where there is no edge; in the sharpest part until
+   * it is judged
+   */
   blur: number | null;
   /** how sharp it is against its group; undefined until it is judged */
   standing?: StandingWords | undefined;

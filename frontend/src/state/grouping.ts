@@ -27,7 +27,10 @@ export async function readLooseness(): Promise<void> {
 let wanted: number | null = null;
 let asking = false;
 
-/** Show the groups as they would be; of those asked for meanwhile, only the last is asked of the server. */
+/**
+ * Show the groups as they would be; of those asked for meanwhile, only the last is asked of the
+ * server.
+ */
 export function previewLooseness(value: number): void {
   const clamped = Math.min(1, Math.max(0, value));
   useGrouping.setState({ looseness: clamped });

@@ -46,7 +46,9 @@ export const useKnockout = create<KnockoutState>()(
   ),
 );
 
-/** The best so far, the next one against it (undefined at the end), and how many comparisons remain. */
+/**
+ * The best so far, the next one against it (undefined at the end), and how many comparisons remain.
+ */
 export function standing(
   ids: readonly number[],
   path: readonly Pick<Bout, 'stays'>[],

@@ -209,7 +209,10 @@ export function takeGroups(groups: readonly Taking[], words: string, proposed = 
   );
 }
 
-/** Send what was drawn and say it; when the filter has been asked again, say also what left this view. */
+/**
+ * Send what was drawn and say it; when the filter has been asked again, say also what left this
+ * view.
+ */
 function sendChange(ids: readonly number[], words: string, asking: () => Promise<Change>): void {
   const { pending, shootId, visible, say } = useShoot.getState();
   say(words);
@@ -260,7 +263,10 @@ function leftView(
   return ids.filter((id) => then.has(id) && !now.has(id)).length;
 }
 
-/** Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing. `then` hears what changed. */
+/**
+ * Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing.
+ * `then` hears what changed.
+ */
 export function walk(
   way: 'undo' | 'redo',
   quiet = false,

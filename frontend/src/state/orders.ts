@@ -55,8 +55,8 @@ type Worse = (id: number) => number;
 const NOBODY_KNOWS: Worse = () => 0;
 
 /**
- * The frame that stands for a group: a pick before others, then stars, then the best of the group by
- * what is known of it, then the sharpest.
+ * The frame that stands for a group: a pick before others, then stars, then the best of the group
+ * by what is known of it, then the sharpest.
  */
 export function bestOf(
   ids: readonly number[],

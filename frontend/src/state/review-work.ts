@@ -1,4 +1,7 @@
-/** What a person did in the review, carried over where groups get other numbers, and kept for another time: pure rules. */
+/**
+ * What a person did in the review, carried over where groups get other numbers, and kept for
+ * another time: pure rules.
+ */
 import type { Proposal } from '../api/client';
 
 /** What the person did in the review, group by group. */
@@ -14,7 +17,10 @@ export interface Work {
 
 type Known = Work & { proposals: readonly Proposal[] };
 
-/** The same by frames, as it is stored: groups get other numbers when frames come in or the slider moves. */
+/**
+ * The same by frames, as it is stored: groups get other numbers when frames come in or the slider
+ * moves.
+ */
 interface Stored {
   at: number | null;
   later: number[];

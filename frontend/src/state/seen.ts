@@ -1,4 +1,7 @@
-/** Which frames were looked at: the active one, once it stays for a moment, and those that are large on the stage. */
+/**
+ * Which frames were looked at: the active one, once it stays for a moment, and those that are large
+ * on the stage.
+ */
 import { api, ask } from '../api/client';
 import { useShoot } from './shoot';
 

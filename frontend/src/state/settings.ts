@@ -37,7 +37,10 @@ const LABELS = {
   staleTime: Infinity,
 };
 
-/** Whether the settings and labels have come, and who looks here, and why they have not; `again` asks once more. */
+/**
+ * Whether the settings and labels have come, and who looks here, and why they have not; `again`
+ * asks once more.
+ */
 export function usePersonKnown(): { known: boolean; error: Error | null; again: () => void } {
   const settings = useQuery(SETTINGS);
   const labels = useQuery(LABELS);

@@ -1,4 +1,7 @@
-/** Whether a shoot is shared with others on the network, and who looks at it here: the owner, or a guest. */
+/**
+ * Whether a shoot is shared with others on the network, and who looks at it here: the owner, or a
+ * guest.
+ */
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 

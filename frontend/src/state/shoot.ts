@@ -36,7 +36,10 @@ export interface ShootState {
   /** Frames whose marks are on their way to the server, with how many. */
   pending: Map<number, number>;
   marksVersion: number;
-  /** How many frames have which decision; kept at each mark, as counting a large shoot takes longer than a mark may. */
+  /**
+   * How many frames have which decision; kept at each mark, as counting a large shoot takes longer
+   * than a mark may.
+   */
   decided: Readonly<Record<Decision, number>>;
   /** Frames that were looked at, changed in place, and how many there are. */
   seen: Set<number>;

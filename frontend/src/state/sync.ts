@@ -3,8 +3,8 @@ import { api, ask, inWords, WINDOW, type EventName, type Events } from '../api/c
 import { NO_FILTER, useShoot } from './shoot';
 
 /**
- * Answers may overtake each other. For each question asked: whether its answer is still news, to be asked when it comes;
- * it is not where the answer to a later question came before.
+ * Answers may overtake each other. For each question asked: whether its answer is still news, to be
+ * asked when it comes; it is not where the answer to a later question came before.
  */
 export function turns(): () => () => boolean {
   let asked = 0;

@@ -1,4 +1,7 @@
-/** The way to the number that is to be kept: which pick goes, or what is added, one question at a time. */
+/**
+ * The way to the number that is to be kept: which pick goes, or what is added, one question at a
+ * time.
+ */
 import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 

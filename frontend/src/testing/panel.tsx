@@ -1,4 +1,7 @@
-/** Panels alone, for their tests: shown as in the page, with a server that answers as openapi.json says. */
+/**
+ * Panels alone, for their tests: shown as in the page, with a server that answers as openapi.json
+ * says.
+ */
 import { i18n } from '@lingui/core';
 import { I18nProvider } from '@lingui/react';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
@@ -11,10 +14,15 @@ import type { ReactNode } from 'react';
 import type { paths } from '../api/schema';
 import { NOT_SHARED } from './sharing';
 
-/** What requests are answered with: paths, bodies and answers are those of the API's description. */
+/**
+ * What requests are answered with: paths, bodies and answers are those of the API's description.
+ */
 export const answers = createOpenApiHttp<paths>({ baseUrl: window.location.origin });
 
-/** The server; `server.use(answers.get(…))` in a test. A request that nothing answers fails; nothing is shared. */
+/**
+ * The server; `server.use(answers.get(…))` in a test. A request that nothing answers fails; nothing
+ * is shared.
+ */
 export const server = setupServer(
   answers.get('/api/sharing', ({ response }) => response(200).json(NOT_SHARED)),
 );

@@ -1,4 +1,7 @@
-/** Before each file of panels' tests, and so before the client is made, which keeps the `fetch` that it finds. */
+/**
+ * Before each file of panels' tests, and so before the client is made, which keeps the `fetch` that
+ * it finds.
+ */
 import { cleanup, configure } from '@testing-library/react';
 import { afterAll, afterEach } from 'vitest';
 

@@ -15,7 +15,8 @@ from winnow.work.runtime import Places, Runtime
 
 
 def demo_shoot(arguments: argparse.Namespace) -> int:
-    """Open the demo shoot, made where it is not there, with a card that is put in when it is whole."""
+    """Open the demo shoot, made where it is not there, with a card that is put in when it is
+    whole."""
     from winnow.demo import devices, evening, shoot
 
     places = _demo_places()

@@ -1,4 +1,5 @@
-"""The command line: winnow demo | demo-card | demo-camera | demo-editor | demo-client | serve | open | index | doctor."""
+"""The command line: winnow demo | demo-card | demo-camera | demo-editor | demo-client | serve |
+open | index | doctor."""
 
 from __future__ import annotations
 
@@ -134,7 +135,8 @@ def _parser() -> argparse.ArgumentParser:
         default="",
         metavar="dask:ADDRESS",
         help=say(
-            "analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache must be on "
+            "analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache "
+            "must be on "
             "storage that all of them see under the same paths"
         ),
     )
@@ -145,7 +147,8 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _on_this_computer(host: str) -> str:
-    """Where the page comes from while somebody builds on it: "127.0.0.1:5173", nothing else than this computer."""
+    """Where the page comes from while somebody builds on it: "127.0.0.1:5173", nothing else than
+    this computer."""
     if not re.fullmatch(r"127\.0\.0\.1:\d{1,5}", host):
         raise argparse.ArgumentTypeError(host)
     return host

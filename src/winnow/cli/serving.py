@@ -42,7 +42,10 @@ def run(
     prepare: Callable[[Runtime, int], None] | None = None,
     simulated: Simulated | None = None,
 ) -> int:
-    """Run the server until it is interrupted; returns the exit status. ``prepare``: called with a new shoot."""
+    """Run the server until it is interrupted; returns the exit status.
+
+    ``prepare``: called with a new shoot.
+    """
     from winnow.web.guests.sessions import ALL_RIGHTS
     from winnow.web.server import Share, serve
 
@@ -80,7 +83,8 @@ def run(
         runtime.close()
         tell(
             say(
-                "winnow: port {port} can't be used ({strerror}). Choose another with --port, or --port 0 for any "
+                "winnow: port {port} can't be used ({strerror}). Choose another with --port, or "
+                "--port 0 for any "
                 "free one.",
                 port=arguments.port,
                 strerror=error.strerror,
@@ -119,7 +123,10 @@ def _open(
     name: str,
     prepare: Callable[[Runtime, int], None] | None,
 ) -> tuple[int | None, str]:
-    """Open folders as a shoot, and index it; the shoot, and the page's address. Without a shoot, the page asks."""
+    """Open folders as a shoot, and index it; the shoot, and the page's address.
+
+    Without a shoot, the page asks.
+    """
     if not folders:
         return None, ""
     shoot = shoots.find_by_folders(runtime.db, folders)

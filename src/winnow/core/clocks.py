@@ -19,7 +19,8 @@ _MOST: Final = 400
 
 @dataclass(frozen=True, slots=True)
 class Offset:
-    """Seconds to add to the second camera's clock, how many pairs of frames say so, and of how many."""
+    """Seconds to add to the second camera's clock, how many pairs of frames say so, and of how
+    many."""
 
     seconds: float
     agree: int
@@ -34,9 +35,9 @@ def suggested(
 ) -> Offset | None:
     """The offset of a second camera's clock from frames of both that show the same thing.
 
-    Frames of either camera that are each other's most similar vote for the offset that would make them
-    simultaneous; the densest 30 s of votes win, by their median. None where too few agree. Times in
-    seconds, shapes (n,) and (m,); of long lists an even choice of 400 is compared.
+    Frames of either camera that are each other's most similar vote for the offset that would make
+    them simultaneous; the densest 30 s of votes win, by their median. None where too few agree.
+    Times in seconds, shapes (n,) and (m,); of long lists an even choice of 400 is compared.
     """
     first, second = _choice(len(times)), _choice(len(other_times))
     a = likeness.as_table([signatures[n] for n in first])

@@ -27,8 +27,10 @@ EventName = Literal[
 
 
 class FramePatch(TypedDict, total=False):
-    """What is new of a frame; what is left out is as it was. ``width``, ``height``: px; ``blur``: px at 100 %; ``turned``:
-    quarter turns to the right."""
+    """What is new of a frame; what is left out is as it was.
+
+    ``width``, ``height``: px; ``blur``: px at 100 %; ``turned``: quarter turns to the right.
+    """
 
     id: Required[int]
     state: int

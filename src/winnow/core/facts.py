@@ -1,6 +1,7 @@
 """What is known of a frame: what its file states of the exposure, and the table of all facts.
 
-``TABLE`` is the one home of facts: filters, their choices, lists, the facts panel, the API and its docs follow from it.
+``TABLE`` is the one home of facts: filters, their choices, lists, the facts panel, the API and its
+docs follow from it.
 """
 
 from __future__ import annotations
@@ -50,7 +51,8 @@ class Facts:
     described: Stated = NOTHING_STATED
 
 
-# Raised when a reader tells more, or otherwise: the facts of old shoots are read anew, without decoding.
+# Raised when a reader tells more, or otherwise: the facts of old shoots are read anew, without
+# decoding.
 FACTS_VERSION: Final = "2"
 
 Value = str | float | bool
@@ -61,17 +63,21 @@ Kind = Literal["number", "time", "text", "label", "hint", "flags"]
 class Fact:
     """A row of the table.
 
-    ``name``: in the written form of filters, and in the API. ``words``: in sentences. ``column``: in the table of frames, in
-    lists, and in ``Facts``. ``unit``: behind a value. ``places``: decimals that count; None for all. ``exact``: whether equal
-    means the very same number, or within half a percent, as cameras round. ``signed``: it is less than nothing, too.
+    ``name``: in the written form of filters, and in the API. ``words``: in sentences. ``column``:
+    in the table of frames, in lists, and in ``Facts``. ``unit``: behind a value. ``places``:
+    decimals that count; None for all. ``exact``: whether equal means the very same number, or
+    within half a percent, as cameras round. ``signed``: it is less than nothing, too.
 
-    ``offered``: the word on its button in the filter panel. ``bins``: the width of the steps in which a number that runs on is
-    counted there. ``flags``: of a fact that is one of a few things, their names with their words.
+    ``offered``: the word on its button in the filter panel. ``bins``: the width of the steps in
+    which a number that runs on is counted there. ``flags``: of a fact that is one of a few things,
+    their names with their words.
 
-    ``title``: its name in the facts panel; the file states it, and its reader fills the field of this name in ``Facts``.
-    ``alone``: how its value is told where no name stands beside it, in the line of the exposure. ``private``: not for guests, and not in filters.
+    ``title``: its name in the facts panel; the file states it, and its reader fills the field of
+    this name in ``Facts``. ``alone``: how its value is told where no name stands beside it, in the
+    line of the exposure. ``private``: not for guests, and not in filters.
 
-    ``asked``: what it is, and what can be asked for, for the docs; ("", "") where it isn't compared.
+    ``asked``: what it is, and what can be asked for, for the docs; ("", "") where it isn't
+    compared.
     """
 
     name: str
@@ -97,7 +103,8 @@ class Fact:
 
     @property
     def clicked(self) -> bool:
-        """Whether its values can be counted and clicked: those of free text can't, unless they are offered."""
+        """Whether its values can be counted and clicked: those of free text can't, unless they are
+        offered."""
         return self.kind != "text" or bool(self.offered)
 
     @property
@@ -117,7 +124,8 @@ TABLE: Final = (
         "serial", say("camera number"), "text", "serial", ("", ""),
         title=say("Camera number"), private=True,
     ),
-    Fact("lens", say("lens"), "text", "lens", ("lens", "text"), offered=say("lens"), title=say("Lens")),
+    Fact("lens", say("lens"), "text", "lens", ("lens", "text"), offered=say("lens"),
+    title=say("Lens")),
     Fact(
         "lensserial", say("lens number"), "text", "lens_serial", ("", ""),
         title=say("Lens number"), private=True,
@@ -136,11 +144,13 @@ TABLE: Final = (
     ),
     Fact(
         "mm", say("focal length"), "number", "focal_mm", ("focal length", "mm, as the lens says"),
-        unit=say(" mm"), places=1, offered=say("focal length"), title=say("Focal length"), alone="{value}",
+        unit=say(" mm"), places=1, offered=say("focal length"), title=say("Focal length"),
+        alone="{value}",
     ),
     Fact(
         "flash", say("flash"), "flags", "flash", ("", ""),
-        offered=say("flash"), flags={"flash": say("with flash")}, title=say("Flash"), alone="{value}",
+        offered=say("flash"), flags={"flash": say("with flash")}, title=say("Flash"),
+        alone="{value}",
     ),
     Fact(
         "bias", say("exposure compensation"), "number", "exposure_bias_ev",
@@ -152,11 +162,13 @@ TABLE: Final = (
         title=say("Drive"),
     ),
     Fact(
-        "focusing", say("focus mode"), "text", "focus_mode", ("focus mode, in the camera’s words", "text"),
+        "focusing", say("focus mode"), "text", "focus_mode", ("focus mode, in the camera’s words",
+        "text"),
         title=say("Focus mode"),
     ),
     Fact(
-        "program", say("program"), "text", "program", ("exposure program, as Exif names it", "manual, aperture priority …"),
+        "program", say("program"), "text", "program", ("exposure program, as Exif names it",
+        "manual, aperture priority …"),
         title=say("Program"),
     ),
     Fact(
@@ -168,7 +180,8 @@ TABLE: Final = (
         offered=say("file type"),
     ),
     Fact(
-        "time", say("taken"), "time", "time_s", ("time of day it was taken", "19:00, by the clock set right"),
+        "time", say("taken"), "time", "time_s", ("time of day it was taken", "19:00, by the clock "
+                                                                             "set right"),
         offered=say("time of day"), bins=900,
     ),
     Fact(
@@ -180,7 +193,8 @@ TABLE: Final = (
         exact=True, offered=say("faces"),
     ),
     Fact(
-        "group", say("frames in its group"), "number", "group_size", ("frames in its group", "number"),
+        "group", say("frames in its group"), "number", "group_size", ("frames in its group",
+        "number"),
         exact=True, offered=say("group size"),
     ),
     Fact(

@@ -49,9 +49,11 @@ _FILM_OR_SOUND: Final = frozenset((
     "3gp", "avi", "lrv", "m2ts", "m4v", "mkv", "mov", "mp4", "mpeg", "mpg", "mts", "webm",
     "aac", "aif", "aiff", "flac", "m4a", "mp3", "ogg", "opus", "wav",
 ))  # fmt: skip
-# A document or another picture of the same stem stands for itself: nobody wants it thrown out with a frame.
+# A document or another picture of the same stem stands for itself: nobody wants it thrown out with
+# a frame.
 _STANDS_ALONE: Final = frozenset((
-    "7z", "ai", "bmp", "csv", "doc", "docx", "eps", "gif", "gz", "htm", "html", "odt", "pdf", "ps", "rar",
+    "7z", "ai", "bmp", "csv", "doc", "docx", "eps", "gif", "gz", "htm", "html", "odt", "pdf", "ps",
+    "rar",
     "svg", "tar", "xls", "xlsx", "zip",
 ))  # fmt: skip
 # What else has a frame's stem is small: settings, a thumbnail, a note. Bytes.
@@ -112,9 +114,9 @@ def pair(files: Iterable[FoundFile]) -> list[FoundFrame]:
     """Join the files of a folder tree into frames.
 
     A raw file and one JPEG or HEIC file with the same stem in the same folder are one frame, shown
-    by the latter, which needs no development. Every other picture is a frame of its own.
-    A sidecar named ``name.ext.xmp`` goes to that file's frame; one named ``stem.xmp`` to the frame
-    with the raw file, else to the first of that stem. So do its companions: any file named ``name.ext.*``,
+    by the latter, which needs no development. Every other picture is a frame of its own. A sidecar
+    named ``name.ext.xmp`` goes to that file's frame; one named ``stem.xmp`` to the frame with the
+    raw file, else to the first of that stem. So do its companions: any file named ``name.ext.*``,
     and of those named ``stem.*`` films, sounds, and small files that are no documents.
     """
     pictures: dict[tuple[str, str], list[FoundFile]] = defaultdict(list)
@@ -139,7 +141,8 @@ def pair(files: Iterable[FoundFile]) -> list[FoundFrame]:
 
 
 def _joined(same_stem: list[FoundFile]) -> tuple[list[tuple[FoundFile, ...]], int]:
-    """The pictures of one stem as frames, and which of these has what is named by the stem alone."""
+    """The pictures of one stem as frames, and which of these has what is named by the stem
+    alone."""
     same_stem.sort(key=lambda file: file.name)
     raws = [file for file in same_stem if kind_of(file.name) is Kind.RAW]
     ready = [file for file in same_stem if kind_of(file.name) in (Kind.JPEG, Kind.HEIC)]
@@ -155,7 +158,10 @@ def _beside(
     of_stem: dict[tuple[str, str], int],
     files: Sequence[FoundFile],
 ) -> tuple[dict[int, list[FoundFile]], dict[int, list[FoundFile]]]:
-    """The sidecars and the companions of frames, by the frame's number. Those of no frame are left out."""
+    """The sidecars and the companions of frames, by the frame's number.
+
+    Those of no frame are left out.
+    """
     of_name = {(file.folder, file.name): n for n, own in enumerate(sets) for file in own}
     pictures = set(of_name)
     sidecars: dict[int, list[FoundFile]] = defaultdict(list)
@@ -187,7 +193,8 @@ def _may_be_companion(file: FoundFile, ending: str) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class NoPictures:
-    """How many files are no pictures, by ending ("" for none): companions of frames, and those of no frame."""
+    """How many files are no pictures, by ending ("" for none): companions of frames, and those of
+    no frame."""
 
     companions: dict[str, int] = field(default_factory=dict)
     others: dict[str, int] = field(default_factory=dict)

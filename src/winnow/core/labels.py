@@ -1,4 +1,5 @@
-"""The label set: up to nine labels, each told by shape, letter and colour, with a meaning in words."""
+"""The label set: up to nine labels, each told by shape, letter and colour, with a meaning in
+words."""
 
 from __future__ import annotations
 
@@ -15,8 +16,8 @@ Shape = Literal[
 SHAPES: Final[tuple[Shape, ...]] = get_args(Shape)
 MOST: Final = 9
 
-# Nine colours that stay apart under the common colour vision deficiencies: found by a search for the
-# set whose nearest pair, seen without a deficiency or with any of three, is farthest apart in
+# Nine colours that stay apart under the common colour vision deficiencies: found by a search for
+# the set whose nearest pair, seen without a deficiency or with any of three, is farthest apart in
 # CIEDE2000 (see the test for the simulation and its source). Black or white letters on each have a
 # contrast of 4.5 or more.
 PALETTE: Final[dict[str, str]] = {
@@ -58,7 +59,8 @@ class LabelSetError(ValueError):
 
 
 def check(labels: list[Label]) -> None:
-    """Raise a LabelSetError unless the labels of a set can be told apart, on screen and in files."""
+    """Raise a LabelSetError unless the labels of a set can be told apart, on screen and in
+    files."""
     if len(labels) > MOST:
         raise LabelSetError(say("A set has at most {most} labels.", most=MOST))
     for what, said in (

@@ -94,8 +94,8 @@ class GroupStep:
 class Change:
     """One step of the history: what was done, on which frames or groups, from what to what.
 
-    ``steps`` are of marks, ``texts`` of what is written about frames. ``by_hints``: the kinds of hint by
-    which it was done in bulk.
+    ``steps`` are of marks, ``texts`` of what is written about frames. ``by_hints``: the kinds of
+    hint by which it was done in bulk.
     """
 
     sentence: str
@@ -146,7 +146,10 @@ def sentence_for(edit: Edit, where: str, label_names: Mapping[str, str]) -> str:
 def plan_decisions(
     wanted: Mapping[int, Decision], marks: Mapping[int, Mark], sentence: str
 ) -> Change | None:
-    """Turn decisions on some frames into one change; None when every frame says so already. ``marks``: present ones."""
+    """Turn decisions on some frames into one change; None when every frame says so already.
+
+    ``marks``: present ones.
+    """
     steps = tuple(
         Step(frame, mark, replace(mark, decision=wanted[frame]))
         for frame, mark in marks.items()
@@ -163,8 +166,8 @@ def plan_edit(
 ) -> Change | None:
     """Turn an edit of some frames into a change; None when every frame says so already.
 
-    ``marks`` holds the present mark of each frame that the edit is for, in order. ``name_of`` is asked for
-    the name of a frame that changes alone.
+    ``marks`` holds the present mark of each frame that the edit is for, in order. ``name_of`` is
+    asked for the name of a frame that changes alone.
     """
     # Thousands of frames have few different marks.
     after = {mark: edit.applied_to(mark) for mark in set(marks.values())}

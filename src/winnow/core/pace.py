@@ -1,4 +1,5 @@
-"""The pace of a cull: how many frames are decided in a minute of work, and how long the rest takes."""
+"""The pace of a cull: how many frames are decided in a minute of work, and how long the rest
+takes."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ def pace(decided_at: Sequence[float]) -> Pace:
 
 
 def over_time(decided_at: Sequence[float], parts: int) -> list[int]:
-    """How many decisions were made in each of so many equal parts of the time worked, pauses left out.
+    """How many decisions were made in each of so many equal parts of the time worked, pauses left
+    out.
 
     Empty where there are too few decisions to show.
     """

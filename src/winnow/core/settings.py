@@ -42,10 +42,13 @@ class LastBringIn:
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """The person's settings. ``row_height``: px at 100 %; ``cache_gb``: 10^9 bytes; ``backup_place``: a folder to which every
-    backup is copied as well, "" for none; ``write_by_itself``: files are written after each mark; ``embed``: into JPEGs
-    themselves, not beside them; ``toured``: the first steps were shown, or not wanted; ``label_texts``: what label texts found
-    in files mean."""
+    """The person's settings.
+
+    ``row_height``: px at 100 %; ``cache_gb``: 10^9 bytes; ``backup_place``: a folder to which every
+    backup is copied as well, "" for none; ``write_by_itself``: files are written after each mark;
+    ``embed``: into JPEGs themselves, not beside them; ``toured``: the first steps were shown, or
+    not wanted; ``label_texts``: what label texts found in files mean.
+    """
 
     after: AfterMarks = AfterMarks()
     row_height: int = 180
@@ -72,7 +75,10 @@ _PARTS = {"after": AfterMarks, "keys": Keys, "bring_in": LastBringIn}
 
 
 def from_stored(values: Mapping[str, Any]) -> Settings:
-    """Settings from what was stored of them, name by name. What is not known any more is passed over."""
+    """Settings from what was stored of them, name by name.
+
+    What is not known any more is passed over.
+    """
     parts: dict[str, Any] = {
         name: _known(kind, values[name]) for name, kind in _PARTS.items() if values.get(name)
     }

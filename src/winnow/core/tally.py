@@ -11,13 +11,17 @@ from winnow.core.groups.runs import threshold_for
 from winnow.core.marks import MAX_STARS, Decision, Mark
 from winnow.core.measure import likeness
 
-# The likeness distance at which the groups' slider, near its tighter end, still takes two frames together.
+# The likeness distance at which the groups' slider, near its tighter end, still takes two frames
+# together.
 NEARLY_THE_SAME: Final = threshold_for(0.15)
 
 
 @dataclass(frozen=True, slots=True)
 class Bar:
-    """How many frames are left at a step. ``kind``: what it counts; ``value``: stars, or a label's letter."""
+    """How many frames are left at a step.
+
+    ``kind``: what it counts; ``value``: stars, or a label's letter.
+    """
 
     kind: Literal["shot", "decided", "picks", "stars", "label", "delivered"]
     value: str
@@ -27,8 +31,11 @@ class Bar:
 def funnel(
     tally: Mapping[Mark, int], letters: Sequence[str], delivered: int, deleted: int = 0
 ) -> list[Bar]:
-    """Each step from shot to delivered. Stars and labels are those of picks; only those that some pick has.
-    ``deleted``: frames that were shot, decided and deleted for good."""
+    """Each step from shot to delivered.
+
+    Stars and labels are those of picks; only those that some pick has. ``deleted``: frames that
+    were shot, decided and deleted for good.
+    """
     shot = sum(tally.values()) + deleted
     picks = {mark: n for mark, n in tally.items() if mark.decision is Decision.PICK}
     undecided = sum(n for mark, n in tally.items() if mark.decision is Decision.UNDECIDED)
@@ -55,7 +62,8 @@ def nearly_the_same(
     signatures: Sequence[bytes | None],
     picks: Collection[int],
 ) -> list[list[int]]:
-    """Runs of picks, one after the other in a group, that look nearly the same; at least two in each.
+    """Runs of picks, one after the other in a group, that look nearly the same; at least two in
+    each.
 
     ``ids``, ``groups``, ``signatures``: of the frames of a shoot, in order of time.
     """

@@ -18,8 +18,8 @@ from winnow.demo.masters import Picture, Scene
 from winnow.photos.exif_writer import with_facts
 
 LONG_SIDE, SHORT_SIDE = 1920, 1280
-# All is laid out on a frame of 2,400 px, as large as the masters; what is saved is that scaled down,
-# so that a frame moved and enlarged a little still has all its sharpness.
+# All is laid out on a frame of 2,400 px, as large as the masters; what is saved is that scaled
+# down, so that a frame moved and enlarged a little still has all its sharpness.
 _LAID_OUT = 2400
 SCALE = LONG_SIDE / _LAID_OUT
 _QUALITY = 88
@@ -213,7 +213,8 @@ def swung(group: Group, take: Take) -> Matrix:
 
 
 def subject(group: Group, take: Take) -> NDArray[np.float64]:
-    """What the frame is of, x and y in px of it: between the eyes of the first person, else of the scene."""
+    """What the frame is of, x and y in px of it: between the eyes of the first person, else of the
+    scene."""
     if group.people:
         eyes = np.mean(masters.facts()[group.people[0].person]["eyes"], 0)
         between: NDArray[np.float64] = (person_matrix(group, take, 0) @ [*eyes, 1])[:2]
@@ -328,7 +329,8 @@ def facts(group: Group, frame: Frame) -> Facts:
 
 
 def develop(group: Group, frame: Frame, seed: int) -> tuple[bytes, NDArray[np.uint8]]:
-    """The JPEG as the camera wrote it, and its pixels as stored (upright ones lie on their side)."""
+    """The JPEG as the camera wrote it, and its pixels as stored (upright ones lie on their
+    side)."""
     take = group.takes[frame.number]
     rng = np.random.default_rng(seed)
     picture = sensor.exposed(light(group, take, seed), group.camera.body, take.ev, group.iso, rng)

@@ -88,9 +88,12 @@ def _link(source: Path, target: Path) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Faults:
-    """How a simulated card misbehaves. ``mb_per_s``: how fast it is read, 0 for as fast as can be;
-    ``fails``: names of files that can't be read to their end; ``ends_after_mb``: after so much it is
-    as if it were pulled out, until its faults are set anew; 0 for never."""
+    """How a simulated card misbehaves.
+
+    ``mb_per_s``: how fast it is read, 0 for as fast as can be; ``fails``: names of files that can't
+    be read to their end; ``ends_after_mb``: after so much it is as if it were pulled out, until its
+    faults are set anew; 0 for never.
+    """
 
     mb_per_s: float = 0
     fails: tuple[str, ...] = ()

@@ -136,8 +136,8 @@ def _whole(name: str, light: str) -> Picture:
 
 def person(name: str, look: str, light: str = "") -> CutOut:
     """A person with open eyes (""), or what is different as ``half``, ``closed``, ``past`` or
-    ``talking``: a part of the face with soft borders. ``light``: "", or ".flash" for what a flash on
-    the camera adds.
+    ``talking``: a part of the face with soft borders. ``light``: "", or ".flash" for what a flash
+    on the camera adds.
     """
     whole = _whole(name, light)
     if not look:

@@ -39,21 +39,23 @@ _TO_KEEP: Final = 60
 
 @dataclass(frozen=True, slots=True)
 class Quality:
-    """Shares, 0…1. Groups: pairwise and B-cubed F1. Soft frames (missed focus, shake, motion of the
-    subject) at the true subject: precision and recall. Subject lock on the true subject, of each group's
-    first frame in its others: the share that is said to be found, and of those the share within 8 px at
-    100 % of the truth; the median distance in px.
+    """Shares, 0…1.
 
-    As a person sees them, without anything from the truth: faces found, and closed eyes among them (half
-    closed ones are left out, as people differ over them): precision and recall; then of faces that look past the camera, and of
-    mouths open in speech. Frames that hints call soft or
-    focused elsewhere: precision, recall of missed focus and shake, and recall of subjects that moved. Of the
-    soft ones that are called moved, the share that was; of those called focused elsewhere, the share that was;
-    the median error of the direction of motion, degrees, and of its length, as a share. Untold: precision and
-    recall where the camera doesn't say where it focused.
+    Groups: pairwise and B-cubed F1. Soft frames (missed focus, shake, motion of the subject) at the
+    true subject: precision and recall. Subject lock on the true subject, of each group's first
+    frame in its others: the share that is said to be found, and of those the share within 8 px at
+    100 % of the truth; the median distance in px. As a person sees them, without anything from the
+    truth: faces found, and closed eyes among them (half closed ones are left out, as people differ
+    over them): precision and recall; then of faces that look past the camera, and of mouths open in
+    speech. Frames that hints call soft or focused elsewhere: precision, recall of missed focus and
+    shake, and recall of subjects that moved. Of the soft ones that are called moved, the share that
+    was; of those called focused elsewhere, the share that was; the median error of the direction of
+    motion, degrees, and of its length, as a share. Untold: precision and recall where the camera
+    doesn't say where it focused.
 
-    Of the frames that are called best, those without a fault, where some frame of the group has none; and the same of those
-    that the draft proposes up to 60 (or as many of so few groups): sharp, still, lit as the others, everybody's eyes open.
+    Of the frames that are called best, those without a fault, where some frame of the group has
+    none; and the same of those that the draft proposes up to 60 (or as many of so few groups):
+    sharp, still, lit as the others, everybody's eyes open.
     """
 
     best_right: float
@@ -121,7 +123,8 @@ def _measure(path: Path) -> _Measured:
 
 
 def measure(folder: Path, every: int = 1) -> Quality:
-    """Measure the demo shoot in a folder, or every so many groups of it, in as many processes as there are cores."""
+    """Measure the demo shoot in a folder, or every so many groups of it, in as many processes as
+    there are cores."""
     groups = range(1 if every > 1 else 0, len(evening.groups()), every)
     for maker in shoot.make_behind(folder, groups):
         maker.join()
@@ -132,15 +135,22 @@ def measure(folder: Path, every: int = 1) -> Quality:
     pair_f1, b_cubed = _grouping(true, found)
     precision, recall = _softness(true, found)
     return Quality(
-        *_verdicts(true, found), pair_f1, b_cubed, precision, recall, *_lock(true, found), *_faces(true, found),
+        *_verdicts(true, found),
+        pair_f1,
+        b_cubed,
+        precision,
+        recall,
+        *_lock(true, found),
+        *_faces(true, found),
         *_signs(true, found),
         *_hints(true, found),
         *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
-    )  # fmt: skip
+    )
 
 
 def _lock(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float]:
-    """Of each group, where the first frame's true subject is found in up to four others of its proportions."""
+    """Of each group, where the first frame's true subject is found in up to four others of its
+    proportions."""
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
         if not frame["damaged"]:
@@ -284,7 +294,8 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
 
 
 def _verdicts(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
-    """How right the frames are that are called best, and that a draft proposes, group by group as they truly are."""
+    """How right the frames are that are called best, and that a draft proposes, group by group as
+    they truly are."""
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
         by_group[frame["group"]].append(n)

@@ -1,4 +1,5 @@
-"""A raw file of the demo: the picture as a colour-filter mosaic, with its JPEG as full-size preview.
+"""A raw file of the demo: the picture as a colour-filter mosaic, with its JPEG as full-size
+preview.
 
 DNG 1.4 (the published specification, 2012): a TIFF whose first directory holds the preview and
 whose sub-directory holds the sensor's values.
@@ -97,7 +98,8 @@ def dng(picture: NDArray[np.uint8], preview: bytes, camera: str) -> bytes:
             _longs(254, 0), _longs(256, w), _longs(257, h), _shorts(258, 16), _shorts(259, 1),
             _shorts(262, 32803), _longs(273, sensor_at), _shorts(277, 1), _longs(278, h),
             _longs(279, len(sensor)), _shorts(33421, 2, 2), _bytes(33422, 0, 1, 1, 2),
-            _bytes(50710, 0, 1, 2), _shorts(50711, 1), _shorts(50714, _BLACK), _longs(50717, _WHITE),
+            _bytes(50710, 0, 1, 2), _shorts(50711, 1), _shorts(50714, _BLACK),
+            _longs(50717, _WHITE),
         ]  # fmt: skip
 
     # Lengths don't depend on the offsets, so they can be laid out first.

@@ -1,4 +1,5 @@
-"""How well groups agree with the true ones: pairwise and B-cubed F1 (A. Bagga and B. Baldwin 1998)."""
+"""How well groups agree with the true ones: pairwise and B-cubed F1 (A. Bagga and B. Baldwin
+1998)."""
 
 from __future__ import annotations
 

@@ -27,7 +27,8 @@ DAMAGED: Final = "QH2_0107"
 
 
 def make_behind(folder: Path, groups: Container[int] | None = None) -> list[BaseProcess]:
-    """Make what is missing of the demo shoot, or of some of its groups, in a folder, in processes of their own.
+    """Make what is missing of the demo shoot, or of some of its groups, in a folder, in processes
+    of their own.
 
     The frames appear one by one, whole: that is how a shoot looks that is still being copied.
     Returns the processes.
@@ -90,8 +91,8 @@ def _work(groups: list[evening.Group], run: list[evening.Frame]) -> float:
 
 
 def _make(share: list[evening.Frame], folder: Path) -> None:
-    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the pictures that
-    # somebody looks at meanwhile, whose workers have a nice value of 5.
+    # Ctrl+C is for the parent, which ends its daemons; and developing must not slow the pictures
+    # that somebody looks at meanwhile, whose workers have a nice value of 5.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(12)
     memory.keep(large=True)

@@ -1,4 +1,5 @@
-"""Stand-ins for the people and programs that a shoot is handed to: an editor, and a client who answers a proof."""
+"""Stand-ins for the people and programs that a shoot is handed to: an editor, and a client who
+answers a proof."""
 
 from __future__ import annotations
 
@@ -19,7 +20,10 @@ _COMMENTS: Final = (
 
 
 def edit(files: Iterable[Path], into: Path | None = None) -> Iterator[Path]:
-    """A stand-in editor: a brighter JPEG of each picture it can open, beside it or in a folder. Never over a file."""
+    """A stand-in editor: a brighter JPEG of each picture it can open, beside it or in a folder.
+
+    Never over a file.
+    """
     for file in files:
         folder = into or file.parent
         folder.mkdir(parents=True, exist_ok=True)
@@ -40,8 +44,8 @@ def edit(files: Iterable[Path], into: Path | None = None) -> Iterator[Path]:
 def answer(gallery: Path, client: str) -> bytes:
     """A stand-in client: opens a gallery's folder and answers as the gallery would save it.
 
-    Every third picture is chosen, more or less, and the first chosen ones get a comment. Raises ValueError for a
-    folder without a gallery.
+    Every third picture is chosen, more or less, and the first chosen ones get a comment. Raises
+    ValueError for a folder without a gallery.
     """
     try:
         page = (gallery / "index.html").read_text("utf-8")

@@ -1,4 +1,5 @@
-"""What one picture may take of memory and time, by what it says of itself, before any pixel of it is decoded."""
+"""What one picture may take of memory and time, by what it says of itself, before any pixel of it
+is decoded."""
 
 from __future__ import annotations
 
@@ -12,11 +13,13 @@ MAX_PIXELS: Final = 400_000_000  # in a picture; more is refused
 MAX_EDGE: Final = 500_000  # px; a longer one would be a line on every screen
 # A picture of more is shrunk while it is decoded, or right after: only what is needed of it stays.
 LARGE_PIXELS: Final = 100_000_000
-# A file and its pixels as they are decoded, in bytes. With what is made of them a process stays below 2 GB.
+# A file and its pixels as they are decoded, in bytes. With what is made of them a process stays
+# below 2 GB.
 MAX_BYTES: Final = 1_500_000_000
 # At 100 % whole pictures are held, a larger one at half its size, or less.
 _HELD_PIXELS: Final = 130_000_000
-# A progressive JPEG goes over all its pixels with each scan: about a nanosecond each. Sound ones have some ten scans.
+# A progressive JPEG goes over all its pixels with each scan: about a nanosecond each. Sound ones
+# have some ten scans.
 _MAX_SCANNED: Final = 10_000_000_000
 
 
@@ -40,12 +43,16 @@ class NoMemoryError(PictureError):
 
 
 def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 0) -> None:
-    """Refuse a picture that is too large, and claim the room for any other. ``pixel_bytes``: what a pixel takes as it
-    is decoded; ``file_bytes``: what its file takes beside. Raises PictureError."""
+    """Refuse a picture that is too large, and claim the room for any other.
+
+    ``pixel_bytes``: what a pixel takes as it is decoded; ``file_bytes``: what its file takes
+    beside. Raises PictureError.
+    """
     if width * height > MAX_PIXELS:  # guard: picture bombs
         raise PictureError(
             say(
-                "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to {most} "
+                "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to "
+                "{most} "
                 "megapixels.",
                 width=width,
                 height=height,
@@ -55,7 +62,8 @@ def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 
     if max(width, height) > MAX_EDGE:
         raise PictureError(
             say(
-                "The picture is too long to show: {width:,} × {height:,} px. Winnow shows up to {most:,} px.",
+                "The picture is too long to show: {width:,} × {height:,} px. Winnow shows up to "
+                "{most:,} px.",
                 width=width,
                 height=height,
                 most=MAX_EDGE,
@@ -64,7 +72,8 @@ def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 
     if width * height * pixel_bytes + file_bytes > MAX_BYTES:  # guard: picture bombs by depth
         raise PictureError(
             say(
-                "The picture is too large to show: {width:,} × {height:,} px of its kind take more memory than one "
+                "The picture is too large to show: {width:,} × {height:,} px of its kind take "
+                "more memory than one "
                 "picture may.",
                 width=width,
                 height=height,
@@ -75,8 +84,8 @@ def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 
 
 def check_scans(jpeg: bytes, width: int, height: int) -> None:
     """Refuse a JPEG that goes over its pixels again and again. Raises PictureError."""
-    # In the coded data 0xFF is followed by 0 or a restart (ISO/IEC 10918-1, B.1.1.5): these are scans, but for a few
-    # in previews and other segments.
+    # In the coded data 0xFF is followed by 0 or a restart (ISO/IEC 10918-1, B.1.1.5): these are
+    # scans, but for a few in previews and other segments.
     scans = jpeg.count(b"\xff\xda")
     if scans * width * height > _MAX_SCANNED:  # guard: scans without end
         raise PictureError(
@@ -90,7 +99,8 @@ def longest_held(width: int, height: int) -> int | None:
 
 
 def _shortened(width: int, height: int, most: int) -> int | None:
-    """The long edge of a picture divided by a whole number, so that it has at most so many pixels."""
+    """The long edge of a picture divided by a whole number, so that it has at most so many
+    pixels."""
     parts = math.ceil(math.sqrt(width * height / most))
     return None if parts <= 1 else max(width, height) // parts
 

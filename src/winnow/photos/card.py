@@ -53,8 +53,8 @@ class Card:
         return next((n for n in names if n.upper() == "DCIM" and (self.root / n).is_dir()), None)
 
     def files(self) -> tuple[list[Listed], int]:
-        """The files below DCIM, and pictures, films and sounds wherever they lie, in natural order; and how many
-        others there are. Raises OSError."""
+        """The files below DCIM, and pictures, films and sounds wherever they lie, in natural order;
+        and how many others there are. Raises OSError."""
         inside: list[Listed] = []
         outside = 0
         top = self._dcim()
@@ -80,7 +80,8 @@ class Card:
         return (self.root / path).open("rb")
 
     def forget(self, path: str) -> None:
-        """Let the next reading of a file come from the card, not from this computer's memory of it."""
+        """Let the next reading of a file come from the card, not from this computer's memory of
+        it."""
         forget_read(self.root / path)
 
     def look_into(self, file: Listed) -> CardFile:

@@ -39,7 +39,8 @@ def to_srgb(image: Image.Image, profile: bytes | None) -> Image.Image:
 def deep_to_srgb(values: NDArray[Any], mode: str, profile: bytes | None) -> NDArray[np.uint8]:
     """Bring values (h, w, channels) of 8 or 16 bits, or floating in 0…1, to 8-bit sRGB (h, w, 3).
 
-    ``mode``: L, RGB or CMYK. Without a profile, or with one that can't be used, they are taken for sRGB.
+    ``mode``: L, RGB or CMYK. Without a profile, or with one that can't be used, they are taken for
+    sRGB.
     """
     if profile and transform(profile, mode) is not None:
         # Loaded where it is needed: few pictures have more than 8 bits.
@@ -83,7 +84,8 @@ def transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform | None:
 
 
 def _changes_nothing(found: ImageCms.ImageCmsTransform) -> bool:
-    """Whether RGB comes out as it goes in: a profile is sRGB by what it does, whatever it is called."""
+    """Whether RGB comes out as it goes in: a profile is sRGB by what it does, whatever it is
+    called."""
     steps = np.linspace(0, 255, 9).round().astype(np.uint8)
     cube = np.stack(np.meshgrid(steps, steps, steps), -1).reshape(27, 27, 3)
     image = Image.fromarray(cube)
@@ -98,9 +100,11 @@ def optional_profile() -> bytes:
 
 
 def png_profile(info: Mapping[Any, Any]) -> bytes | None:
-    """An ICC profile for what a PNG says of its colours without one; None where that is sRGB, or nothing.
+    """An ICC profile for what a PNG says of its colours without one; None where that is sRGB, or
+    nothing.
 
-    ``info`` is Pillow's. The order of the chunks' words is that of PNG (third edition, section 4.3).
+    ``info`` is Pillow's. The order of the chunks' words is that of PNG (third edition, section
+    4.3).
     """
     gamma = info.get("gamma")
     if "srgb" in info or not gamma or not 0.1 <= gamma <= 2.5:
@@ -117,7 +121,8 @@ def png_profile(info: Mapping[Any, Any]) -> bytes | None:
 
 
 def _profile_of(space: tuple[tuple[float, float], ...], gamma: float, name: bytes) -> bytes:
-    """An ICC profile (version 2, ICC.1:2001-04) by the chromaticities of red, green, blue and white."""
+    """An ICC profile (version 2, ICC.1:2001-04) by the chromaticities of red, green, blue and
+    white."""
     columns = _to_pcs(space)
     curve = b"curv" + struct.pack(">IIH", 0, 1, round(gamma * 256)) + bytes(2)
     title = name + b"\0"

@@ -17,7 +17,8 @@ from winnow.photos.refusals import CopyError, SourceError, reason, taken
 from winnow.say import say
 
 _BLOCK: Final = 4 * 1024 * 1024
-# What file systems without hard links answer, or without a rename that refuses (FAT, some network disks).
+# What file systems without hard links answer, or without a rename that refuses (FAT, some network
+# disks).
 NO_LINKS: Final = (errno.EPERM, errno.ENOTSUP, errno.ENOSYS, errno.EMLINK)
 
 
@@ -25,7 +26,10 @@ PART_PREFIX: Final = ".winnow-part-"
 
 
 def file_hash(path: Path, roots: Collection[Path] = ()) -> str:
-    """BLAKE3 of a file's content. Raises OSError, also where a disk gives less than it says the file has."""
+    """BLAKE3 of a file's content.
+
+    Raises OSError, also where a disk gives less than it says the file has.
+    """
     with entry(path, roots) as here:
         return hash_of(here)
 
@@ -51,10 +55,11 @@ def copy_verified(
     roots: Collection[Path] = (),
     planned: int | None = None,
 ) -> str:
-    """Copy a file, read the copy back from the disk, and return its BLAKE3. ``planned``: bytes that it should have.
+    """Copy a file, read the copy back from the disk, and return its BLAKE3.
 
-    The copy keeps the time of the last change. Raises CopyError when the target is there already,
-    when the two differ, or when the disk refuses; then nothing is left behind.
+    ``planned``: bytes that it should have. The copy keeps the time of the last change. Raises
+    CopyError when the target is there already, when the two differ, or when the disk refuses; then
+    nothing is left behind.
     """
     with contextlib.ExitStack() as folders:
         try:
@@ -74,7 +79,10 @@ def copy_entry(
     tick: Callable[[int], None] = lambda c: None,
     planned: int | None = None,
 ) -> str:
-    """``copy_verified`` between two names in folders that are held open. Raises CopyError, SourceError."""
+    """``copy_verified`` between two names in folders that are held open.
+
+    Raises CopyError, SourceError.
+    """
     name = here.path.name
     try:
         opened = here.opened()
@@ -132,7 +140,10 @@ def _fill(
     tick: Callable[[int], None],
     size: int | None,
 ) -> str:
-    """Fill begun copies, and return the BLAKE3 of what was read. Raises SourceError; then there is no copy."""
+    """Fill begun copies, and return the BLAKE3 of what was read.
+
+    Raises SourceError; then there is no copy.
+    """
     name = parts[0].name
     try:
         digest = blake3()
@@ -146,7 +157,8 @@ def _fill(
         if size is not None and read != size:
             raise SourceError(
                 say(
-                    "{name} is not as long as it should be: it is being written, or can’t be read to its end.",
+                    "{name} is not as long as it should be: it is being written, or can’t be read "
+                    "to its end.",
                     name=name,
                 )
             )
@@ -260,8 +272,8 @@ def place_new(part: Entry, target: Entry) -> None:
     except OSError as error:
         if error.errno not in NO_LINKS:
             raise
-        # Neither here (some network disks). An empty file of ours that holds the name for the moment would stay
-        # where Winnow is killed in it.
+        # Neither here (some network disks). An empty file of ours that holds the name for the
+        # moment would stay where Winnow is killed in it.
         if target.look():
             raise taken(target.path) from None
         part.replace(target)

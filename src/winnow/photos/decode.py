@@ -49,8 +49,9 @@ def decode(
 
     ``promised`` is the kind that the name says; the content has the last word. ``orientation`` is
     the container's (1 to 8). ``longest`` bounds the long edge of the result in px; None for full
-    size. ``bounded`` gives the same by a picture's width and height, for a large one. ``optional_space``: without a profile, the colours are in DCF's optional colour space.
-    Raises PictureError.
+    size. ``bounded`` gives the same by a picture's width and height, for a large one.
+    ``optional_space``: without a profile, the colours are in DCF's optional colour space. Raises
+    PictureError.
     """
     if not data:
         raise PictureError(say("The file is empty (0 bytes)."))
@@ -163,7 +164,10 @@ def _opened(data: bytes, kind: Kind) -> Image.Image:
 
 
 def _merged(data: bytes) -> bytes:
-    """The flat picture of an OpenRaster file (its specification 0.0.6: mergedimage.png). Raises PictureError."""
+    """The flat picture of an OpenRaster file (its specification 0.0.6: mergedimage.png).
+
+    Raises PictureError.
+    """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             listed = archive.getinfo("mergedimage.png")
@@ -221,8 +225,8 @@ _STRIP_PX: Final = 16_000_000
 
 
 def _reduced(image: Image.Image, longest: int) -> Image.Image:
-    """A large picture in a plain mode, averaged over squares so that it is not much larger than ``longest``; strip by
-    strip, as one more copy of all of it is too much."""
+    """A large picture in a plain mode, averaged over squares so that it is not much larger than
+    ``longest``; strip by strip, as one more copy of all of it is too much."""
     factor = max(1, max(image.size) // longest)
     rows = max(1, _STRIP_PX // image.width // factor) * factor
     made: Image.Image | None = None

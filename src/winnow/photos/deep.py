@@ -1,4 +1,5 @@
-"""Pictures that hold more than 8 bits a sample, or are stored in ways of their own: TIFF, PNG and layered files."""
+"""Pictures that hold more than 8 bits a sample, or are stored in ways of their own: TIFF, PNG and
+layered files."""
 
 from __future__ import annotations
 
@@ -31,9 +32,12 @@ _CHANNELS: Final = {"L": 1, "RGB": 3, "CMYK": 4}
 
 @dataclass(frozen=True, slots=True)
 class Deep:
-    """A picture before its values are read. ``values`` gives them: (h, w, channels), and then an opacity if
-    there is one; unsigned, or floating in 0…1. ``mode``: L, RGB or CMYK. ``profile``: ICC. ``pixel_bytes``: what
-    reading a pixel takes, with the copies that are made for it."""
+    """A picture before its values are read.
+
+    ``values`` gives them: (h, w, channels), and then an opacity if there is one; unsigned, or
+    floating in 0…1. ``mode``: L, RGB or CMYK. ``profile``: ICC. ``pixel_bytes``: what reading a
+    pixel takes, with the copies that are made for it.
+    """
 
     width: int
     height: int
@@ -44,7 +48,8 @@ class Deep:
 
 
 def opened(data: bytes, kind: Kind, image: Image.Image | None) -> Deep | None:
-    """Open a picture of this kind that Pillow opened as ``image``, or could not open; None where that does."""
+    """Open a picture of this kind that Pillow opened as ``image``, or could not open; None where
+    that does."""
     try:
         if kind is Kind.TIFF and (image is None or _is_odd_tiff(image)):
             return _tiff(data)
@@ -82,7 +87,8 @@ def to_srgb(found: Deep, longest: int | None, assumed: bytes | None) -> NDArray[
 
 
 def _plain(values: Values) -> NDArray[Any]:
-    """Values in the machine's byte order, 8 or 16 bits or floating in 0…1, shape (h, w, channels)."""
+    """Values in the machine's byte order, 8 or 16 bits or floating in 0…1, shape (h, w,
+    channels)."""
     if values.ndim == 2:
         values = values[..., np.newaxis]
     if values.dtype == bool:
@@ -162,7 +168,8 @@ def _widened(values: Values, bits: int) -> Values:
 
 
 def _is_deep_png(data: bytes, image: Image.Image) -> bool:
-    """Whether a PNG holds 16 bits that are to be read by a profile: 8 of them would be too few in the dark."""
+    """Whether a PNG holds 16 bits that are to be read by a profile: 8 of them would be too few in
+    the dark."""
     return data[24:25] == b"\x10" and (
         "icc_profile" in image.info or colour.png_profile(image.info) is not None
     )
@@ -197,7 +204,8 @@ def _layered(data: bytes) -> Deep | None:
 
 
 def holds_no_flat_picture(image: Image.Image) -> bool:
-    """Whether a layered file says that its flat picture is empty (resource 1057: version, and whether it is real)."""
+    """Whether a layered file says that its flat picture is empty (resource 1057: version, and
+    whether it is real)."""
     for number, _, data in getattr(image, "resources", ()):
         if number == 1057 and len(data) >= 5:
             return bool(data[4] == 0)

@@ -1,5 +1,6 @@
-"""Names in folders that are held open: what is done to a file is done in the folder where it was found, whatever has
-taken that folder's place since. Below the folders that a person opened or chose, no link is followed.
+"""Names in folders that are held open: what is done to a file is done in the folder where it was
+found, whatever has taken that folder's place since. Below the folders that a person opened or
+chose, no link is followed.
 
 Where a system knows no handles on folders (Windows), all goes by paths.
 """
@@ -38,9 +39,10 @@ _NO_REPLACE: Final = 1
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """A name in a folder that is held open. Whether anything has the name is another matter. Each call raises OSError.
+    """A name in a folder that is held open.
 
-    ``folder``: the handle on the folder; None where the system has none.
+    Whether anything has the name is another matter. Each call raises OSError. ``folder``: the
+    handle on the folder; None where the system has none.
     """
 
     path: Path
@@ -79,7 +81,8 @@ class Entry:
         raise OSError(errno.EINVAL, say("it is no plain file"), str(self.path))
 
     def created(self, buffering: int = 0) -> BinaryIO:
-        """A new file, to be written; as a rule without a buffer of ours, so that each refusal comes where it belongs."""
+        """A new file, to be written; as a rule without a buffer of ours, so that each refusal comes
+        where it belongs."""
         with _about(self.path):
             return open(self.path, "xb", buffering=buffering, opener=self._open)
 
@@ -143,10 +146,10 @@ class Entry:
 
 @contextlib.contextmanager
 def entry(path: Path, roots: Collection[Path] = (), *, make: bool = False) -> Iterator[Entry]:
-    """A name in its folder, which is held open meanwhile. ``roots``: the folders that a person opened or chose; the way
-    from there is gone by handles, and no link on it is followed.
+    """A name in its folder, which is held open meanwhile.
 
-    ``make``: folders that are not there are made. Raises OSError.
+    ``roots``: the folders that a person opened or chose; the way from there is gone by handles, and
+    no link on it is followed. ``make``: folders that are not there are made. Raises OSError.
     """
     folder = _open_folder(path, root_of(path, roots), make=make) if _BY_HANDLES else None
     if make and folder is None:
@@ -159,7 +162,8 @@ def entry(path: Path, roots: Collection[Path] = (), *, make: bool = False) -> It
 
 
 def root_of(path: Path, roots: Collection[Path]) -> Path:
-    """The innermost of some folders that a file lies in; its own folder, where that is none of them."""
+    """The innermost of some folders that a file lies in; its own folder, where that is none of
+    them."""
     around = [root for root in roots if root != path and path.is_relative_to(root)]
     return max(around, key=lambda root: len(root.parts), default=path.parent)
 
@@ -193,8 +197,8 @@ def make_folder(folder: Path, roots: Collection[Path]) -> None:
 
 
 def check_in_place(path: Path, roots: Collection[Path]) -> None:
-    """See whether a file that is about to be moved is in the folder where it was found: neither it nor a folder on the
-    way is a link. One that is not there is nobody's. Raises OSError."""
+    """See whether a file that is about to be moved is in the folder where it was found: neither it
+    nor a folder on the way is a link. One that is not there is nobody's. Raises OSError."""
     with entry(path, roots) as here:
         here.check_no_link()
 
@@ -217,8 +221,8 @@ def _leads_elsewhere(path: Path) -> OSError:
 def open_file(path: Path, *roots: Path) -> BinaryIO:
     """Open a picture or sidecar for reading, as it was found in an opened folder.
 
-    Raises OSError where a link has taken its place since, or that of a folder on the way to it, and where
-    it is no plain file: what lies elsewhere is not shown, copied or changed.
+    Raises OSError where a link has taken its place since, or that of a folder on the way to it, and
+    where it is no plain file: what lies elsewhere is not shown, copied or changed.
     """
     with entry(path, roots) as here:
         return here.opened()
@@ -231,7 +235,8 @@ def read_file(path: Path, *roots: Path) -> bytes:
 
 
 def renamed_new(source: Entry, target: Entry) -> bool:
-    """Rename a file, but never over one that is there (Linux, renameat2); False where that is not known here.
+    """Rename a file, but never over one that is there (Linux, renameat2); False where that is not
+    known here.
 
     Raises FileExistsError, OSError.
     """

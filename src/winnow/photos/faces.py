@@ -1,8 +1,8 @@
 """Finds faces and their eyes with three small models that ship with Winnow.
 
-The models: a detector of faces, a mesh of a face and the contour of an eye, trained and published for
-LiteRT under the Apache License 2.0 (see ``models/NOTICE``). They run on the processor, one thread. Another
-model can take their place: all that the rest of Winnow knows of them is ``find``.
+The models: a detector of faces, a mesh of a face and the contour of an eye, trained and published
+for LiteRT under the Apache License 2.0 (see ``models/NOTICE``). They run on the processor, one
+thread. Another model can take their place: all that the rest of Winnow knows of them is ``find``.
 """
 
 from __future__ import annotations
@@ -21,8 +21,8 @@ from numpy.typing import NDArray
 from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Eye, Face
 
-# The picture that is looked at has this long edge; the tiles in which it is looked at once more are this
-# large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.
+# The picture that is looked at has this long edge; the tiles in which it is looked at once more are
+# this large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.
 LONG_EDGE: Final = 2048
 _TILE: Final = 896
 _OVERLAP: Final = 0.25
@@ -32,9 +32,11 @@ _IS_FACE: Final = 0.5
 _SAME: Final = 0.3  # of the union that two boxes share
 _INSIDE: Final = 0.7  # of the smaller one
 _DETECTOR_PX, _MESH_PX, _EYE_PX = 192, 192, 64
-# In the mesh: the middles of the inner lips, upper and lower; the inner and the outer corners of the mouth.
+# In the mesh: the middles of the inner lips, upper and lower; the inner and the outer corners of
+# the mouth.
 _LIPS, _INNER_CORNERS, _OUTER_CORNERS = (13, 14), (78, 308), (61, 291)
-# Corners of the eyes in the mesh, outer and inner: of the eye at the left in the picture, and at the right.
+# Corners of the eyes in the mesh, outer and inner: of the eye at the left in the picture, and at
+# the right.
 _LEFT, _RIGHT = (33, 133), (362, 263)
 
 Picture = NDArray[np.uint8]
@@ -91,7 +93,8 @@ def available() -> bool:
 
 
 def find(picture: Picture) -> list[Face]:
-    """The faces of an upright RGB picture (h, w, 3), best with a long edge of 2,048 px; the largest first."""
+    """The faces of an upright RGB picture (h, w, 3), best with a long edge of 2,048 px; the largest
+    first."""
     h, w = picture.shape[:2]
     long = max(w, h)
     tile = min(long, max(1, round(_TILE * min(long, LONG_EDGE) / LONG_EDGE)))
@@ -130,8 +133,8 @@ def _shrunk(halves: list[Picture], scale: float) -> Picture:
 
 
 def parts(width: int, height: int) -> list[tuple[int, int]]:
-    """Where the parts of a shrunk picture begin that the detector is shown, left and top, in px: one where it
-    all fits, else parts that overlap by a quarter."""
+    """Where the parts of a shrunk picture begin that the detector is shown, left and top, in px:
+    one where it all fits, else parts that overlap by a quarter."""
 
     def starts(length: int) -> list[int]:
         if length <= _DETECTOR_PX:
@@ -257,7 +260,8 @@ def _face(picture: Picture, found: _Found) -> Face | None:
 def _cut(
     picture: Picture, middle: NDArray[Any], size: float, angle: float, px: int
 ) -> tuple[Picture, NDArray[np.float64]]:
-    """A square of a picture, turned upright and scaled to ``px``, and the matrix from it to the picture."""
+    """A square of a picture, turned upright and scaled to ``px``, and the matrix from it to the
+    picture."""
     cos, sin = np.cos(angle) * size / px, np.sin(angle) * size / px
     matrix = np.array(
         [
@@ -289,7 +293,8 @@ def _cut(
 def _mesh(
     picture: Picture, middle: NDArray[Any], size: float, angle: float
 ) -> tuple[NDArray[np.float64], float, Floats]:
-    """The mesh of a face: points (468, 2) in px of the picture, how sure, and their depth in the same px."""
+    """The mesh of a face: points (468, 2) in px of the picture, how sure, and their depth in the
+    same px."""
     cut, matrix = _cut(picture, middle, size, angle, _MESH_PX)
     results = model("face_landmark")(cut.astype(np.float32) / 255)
     points, flag = sorted(results, key=len, reverse=True)[:2]
@@ -300,7 +305,8 @@ def _mesh(
 
 
 def _mouth(points: NDArray[np.float64]) -> tuple[float, float]:
-    """How far the lips are apart by the mouth's width, and how wide it is by the distance of the eyes' outer corners."""
+    """How far the lips are apart by the mouth's width, and how wide it is by the distance of the
+    eyes' outer corners."""
 
     def apart(pair: tuple[int, int]) -> float:
         return float(np.hypot(*(points[pair[1]] - points[pair[0]])))
@@ -312,7 +318,8 @@ def _mouth(points: NDArray[np.float64]) -> tuple[float, float]:
 def _eye(
     picture: Picture, points: NDArray[np.float64], corners: tuple[int, int], angle: float
 ) -> tuple[float, float]:
-    """Between the lids of an eye, and how far its iris is to the right of its middle, both as a share of its width."""
+    """Between the lids of an eye, and how far its iris is to the right of its middle, both as a
+    share of its width."""
     first, second = points[list(corners)]
     size = 2.3 * float(np.hypot(*(second - first)))
     cut, _ = _cut(picture, (first + second) / 2, max(size, 2.0), angle, _EYE_PX)

@@ -1,4 +1,5 @@
-"""Texts as they stand in files: decoded and cleaned here, before anything looks at them or stores them."""
+"""Texts as they stand in files: decoded and cleaned here, before anything looks at them or stores
+them."""
 
 from __future__ import annotations
 
@@ -6,7 +7,8 @@ from winnow.core.files.texts import clean
 
 
 def decoded(data: bytes) -> str:
-    """Bytes as text: UTF-8, else what older programs wrote without saying so (Windows-1252, common practice)."""
+    """Bytes as text: UTF-8, else what older programs wrote without saying so (Windows-1252, common
+    practice)."""
     try:
         return data.decode()
     except UnicodeDecodeError:
@@ -14,7 +16,8 @@ def decoded(data: bytes) -> str:
 
 
 def of_file(text: object) -> str:
-    """What a library gave as text: bytes that it could not read become characters; what nobody can store goes."""
+    """What a library gave as text: bytes that it could not read become characters; what nobody can
+    store goes."""
     raw = str(text)
     try:
         return clean(decoded(raw.encode("utf-8", "surrogateescape")))

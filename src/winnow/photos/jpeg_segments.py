@@ -1,4 +1,7 @@
-"""The segments of a JPEG (ISO/IEC 10918-1, Annex B), and XMP among them (ISO 16684-3). Every other byte stays."""
+"""The segments of a JPEG (ISO/IEC 10918-1, Annex B), and XMP among them (ISO 16684-3).
+
+Every other byte stays.
+"""
 
 from __future__ import annotations
 
@@ -83,7 +86,10 @@ def packet_of(segments: Sequence[Segment]) -> bytes:
 
 
 def extension_of(segments: Sequence[Segment], name: str) -> bytes:
-    """The second part of a packet, by the name that the first part gives it. Raises SidecarError where it is cut."""
+    """The second part of a packet, by the name that the first part gives it.
+
+    Raises SidecarError where it is cut.
+    """
     pieces: dict[int, bytes] = {}
     whole = 0
     for one in segments:
@@ -104,9 +110,10 @@ def name_of_extension(data: bytes) -> str:
 
 
 def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
-    """A JPEG with this XMP in place of its own. ``extension``: the second part; None leaves that as it is.
+    """A JPEG with this XMP in place of its own.
 
-    What other segments say of places in the file stays right. Raises SidecarError.
+    ``extension``: the second part; None leaves that as it is. What other segments say of places in
+    the file stays right. Raises SidecarError.
     """
     segments, rest = parts(jpeg)
     if sum(one.is_app(1, XMP) for one in segments) > 1:
@@ -141,7 +148,8 @@ def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
 
 
 def same_but_for_xmp(before: bytes, after: bytes) -> bool:
-    """Whether two JPEGs are the same, byte for byte and in order, but for their XMP and for places in the file."""
+    """Whether two JPEGs are the same, byte for byte and in order, but for their XMP and for places
+    in the file."""
 
     def bare(jpeg: bytes) -> tuple[list[bytes], bytes]:
         segments, rest = parts(jpeg)
@@ -162,7 +170,8 @@ def _segment(body: bytes) -> Segment:
 
 
 def _place(segments: Sequence[Segment]) -> int:
-    """Where XMP goes: where it is, but in front of places of other pictures; else behind JFIF and Exif."""
+    """Where XMP goes: where it is, but in front of places of other pictures; else behind JFIF and
+    Exif."""
     place = next((n for n, one in enumerate(segments) if one.is_app(1, XMP)), None)
     if place is None:
         leading = [
@@ -184,7 +193,8 @@ def _at(segments: Sequence[Segment], wanted: Segment) -> int:
 
 
 def _entries(segment: Segment) -> tuple[int, int, Order] | None:
-    """Where the entries of pictures lie in a segment's bytes, how many, and which byte of a number comes first."""
+    """Where the entries of pictures lie in a segment's bytes, how many, and which byte of a number
+    comes first."""
     head = segment.fill + 4 + len(_MPF)
     raw = segment.raw
     order: Order = "little" if raw[head : head + 2] == b"II" else "big"
@@ -202,8 +212,8 @@ def _entries(segment: Segment) -> tuple[int, int, Order] | None:
 
 
 def _with_places(segment: Segment, was: int, now: int, start: int, moved: int) -> Segment:
-    """The list of a file's pictures, when the list moved from one place to another, and all from ``start`` on by
-    ``moved`` bytes."""
+    """The list of a file's pictures, when the list moved from one place to another, and all from
+    ``start`` on by ``moved`` bytes."""
     found = _entries(segment)
     if found is None:
         return segment

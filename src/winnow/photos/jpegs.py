@@ -82,8 +82,8 @@ def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes
 
 
 def browser_can_show(data: bytes) -> bool:
-    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr, of 8 bits, in
-    Huffman's code (baseline, extended or progressive: ISO/IEC 10918-1, table B.1)."""
+    """Whether a page shows this file right as it is, at full size: a JPEG in gray or YCbCr, of 8
+    bits, in Huffman's code (baseline, extended or progressive: ISO/IEC 10918-1, table B.1)."""
     if sniff(data[:64]) is not Kind.JPEG:
         return False
     frame = next((s for s in jpeg_segments.leading(data) if s.marker in jpeg_segments.FRAMES), None)
@@ -97,5 +97,6 @@ def browser_can_show(data: bytes) -> bool:
 
 
 def rgb_of_jpeg(data: bytes) -> NDArray[np.uint8]:
-    """The pixels (h, w, 3) of a JPEG that Winnow made itself. Raises ValueError for anything else."""
+    """The pixels (h, w, 3) of a JPEG that Winnow made itself. Raises ValueError for anything
+    else."""
     return np.asarray(simplejpeg.decode_jpeg(data, "RGB"), np.uint8)

@@ -1,4 +1,5 @@
-"""Facts in picture files, through exiv2: see ``photos.xmp`` for marks and texts, and the lock they share."""
+"""Facts in picture files, through exiv2: see ``photos.xmp`` for marks and texts, and the lock they
+share."""
 
 from __future__ import annotations
 
@@ -266,8 +267,8 @@ def _focal_of_maker(exif: Any) -> float | None:
 
 
 def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
-    """When it was taken: as Exif says, else XMP, else the older IPTC; last, when Exif says the file was changed.
-    And whether it is XMP that says so. ``stated``: by XMP."""
+    """When it was taken: as Exif says, else XMP, else the older IPTC; last, when Exif says the file
+    was changed. And whether it is XMP that says so. ``stated``: by XMP."""
     exif, iptc = image.exifData(), image.iptcData()
     for name, fraction in (
         ("Exif.Photo.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
@@ -291,7 +292,8 @@ def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
 
 
 def _seconds(text: str | None) -> float | None:
-    """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for anything else."""
+    """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
+    anything else."""
     found = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d):(\d\d)", text or "")
     if not found:
         return None

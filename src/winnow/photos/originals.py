@@ -1,10 +1,10 @@
-"""Steps with the files of a person: linked, moved, renamed, removed. With ``copies`` and ``whole`` this is the only code that
-writes in a person's folders.
+"""Steps with the files of a person: linked, moved, renamed, removed.
 
-Every step is safe to be killed in: a file appears under its name complete or not at all, and
-nothing that is already there is written over, but for a sidecar, or on demand a JPEG, that Winnow has just
-read. ``roots``, wherever it is given: the folders that a person opened or chose. Below them no link is followed, also not
-one that takes a folder's place while a step goes on.
+With ``copies`` and ``whole`` this is the only code that writes in a person's folders. Every step is
+safe to be killed in: a file appears under its name complete or not at all, and nothing that is
+already there is written over, but for a sidecar, or on demand a JPEG, that Winnow has just read.
+``roots``, wherever it is given: the folders that a person opened or chose. Below them no link is
+followed, also not one that takes a folder's place while a step goes on.
 """
 
 from __future__ import annotations
@@ -27,8 +27,10 @@ from winnow.say import say
 def link_new(
     source: Path, target: Path, roots: Collection[Path] = (), planned: int | None = None
 ) -> str:
-    """Give a file one more name on the same disk, and return its BLAKE3. ``planned``: bytes that it should have. Raises
-    CopyError, OSError."""
+    """Give a file one more name on the same disk, and return its BLAKE3.
+
+    ``planned``: bytes that it should have. Raises CopyError, OSError.
+    """
     with entry(source, roots) as here, entry(target, roots) as there:
         meant = here.check_no_link()
         check_as_planned(source.name, meant, planned)
@@ -57,10 +59,10 @@ def link_new(
 
 
 def move_new(source: Path, target: Path, roots: Collection[Path] = ()) -> None:
-    """Give a file another name on the same disk, never over one that is there; its times stay. Folders are made.
+    """Give a file another name on the same disk, never over one that is there; its times stay.
 
-    Killed within, the file has the one name, the other, or both. Called again then, it goes on. Raises
-    CopyError, OSError.
+    Folders are made. Killed within, the file has the one name, the other, or both. Called again
+    then, it goes on. Raises CopyError, OSError.
     """
     with entry(source, roots) as here, entry(target, roots, make=True) as there:
         _move(here, there)
@@ -103,10 +105,10 @@ def _move(here: Entry, there: Entry) -> None:
 
 
 def move_verified(source: Path, target: Path, roots: Collection[Path] = ()) -> None:
-    """Move a file, also to another disk: there it is copied, read back, and only then removed here. Folders are made.
+    """Move a file, also to another disk: there it is copied, read back, and only then removed here.
 
-    Never over a file that is there, but for an equal one that an interrupted move left. Called again after an
-    interruption, it goes on. Raises CopyError, OSError.
+    Folders are made. Never over a file that is there, but for an equal one that an interrupted move
+    left. Called again after an interruption, it goes on. Raises CopyError, OSError.
     """
     with entry(source, roots) as here, entry(target, roots, make=True) as there:
         meant = here.check_no_link()
@@ -120,13 +122,15 @@ def move_verified(source: Path, target: Path, roots: Collection[Path] = ()) -> N
                 raise taken(target)
         else:
             digest = copy_entry(here, there)
-            # What goes for good is read once more: a disk, or its cable, may have given other bytes the first time.
+            # What goes for good is read once more: a disk, or its cable, may have given other bytes
+            # the first time.
             forget_entry(here)
             if hash_of(here) != digest:
                 there.unlink()
                 raise CopyError(
                     say(
-                        "{name} reads otherwise each time: it stays where it is. Check its disk and the cable.",
+                        "{name} reads otherwise each time: it stays where it is. Check its disk "
+                        "and the cable.",
                         name=source.name,
                     )
                 )
@@ -136,7 +140,10 @@ def move_verified(source: Path, target: Path, roots: Collection[Path] = ()) -> N
 
 
 def remove_copy(copy: Path, digest: str, roots: Collection[Path] = ()) -> None:
-    """Remove a file that Winnow made, only if it is still as it was made. Raises CopyError, OSError."""
+    """Remove a file that Winnow made, only if it is still as it was made.
+
+    Raises CopyError, OSError.
+    """
     with entry(copy, roots) as here:
         here.check_no_link()
         if hash_of(here) != digest:
@@ -154,8 +161,8 @@ def remove_for_good(path: Path, roots: Collection[Path] = ()) -> None:
 
 
 def put_in_trash(path: Path, roots: Collection[Path] = ()) -> None:
-    """Put a file in the system's trash, from where the system brings it back (freedesktop.org Trash). Raises
-    CopyError where its disk has none, OSError."""
+    """Put a file in the system's trash, from where the system brings it back (freedesktop.org
+    Trash). Raises CopyError where its disk has none, OSError."""
     with entry(path, roots) as here:
         here.check_no_link()
         try:
@@ -172,8 +179,8 @@ def put_in_trash(path: Path, roots: Collection[Path] = ()) -> None:
 
 
 def outlives(path: Path, other: Path) -> bool:
-    """Whether a file is still there when another one is removed: a link to that, or that itself by another way to its
-    folder, is not. Raises OSError."""
+    """Whether a file is still there when another one is removed: a link to that, or that itself by
+    another way to its folder, is not. Raises OSError."""
     if path.is_symlink() or not path.is_file():
         return False
     here, there = path.stat(), other.stat()

@@ -31,7 +31,8 @@ def size_within(size: tuple[int, int], longest: int) -> tuple[int, int]:
     return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
 
 
-# Where a picture's pixels come from: the file itself, a raw file's own preview, development, or a large file shrunk.
+# Where a picture's pixels come from: the file itself, a raw file's own preview, development, or a
+# large file shrunk.
 Source = Literal["file", "embedded", "developed", "reduced"]
 
 

@@ -1,7 +1,7 @@
 """JPEGs as the planes they hold: brightness at full size, colour as it was stored.
 
-Decoding to planes spares the conversion to RGB of millions of pixels that are only shrunk again, and
-brightness at full size is what focus is measured on.
+Decoding to planes spares the conversion to RGB of millions of pixels that are only shrunk again,
+and brightness at full size is what focus is measured on.
 """
 
 from __future__ import annotations
@@ -60,8 +60,8 @@ def is_quick() -> bool:
 
 
 def read(data: bytes) -> Planes | None:
-    """Decode a whole JPEG in YCbCr or gray; None for any other, for a large one, and for a damaged one. Raises
-    PictureError where it would take too long."""
+    """Decode a whole JPEG in YCbCr or gray; None for any other, for a large one, and for a damaged
+    one. Raises PictureError where it would take too long."""
     turbo = _turbo()
     if turbo is None:
         return _read_slowly(data)

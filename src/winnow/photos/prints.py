@@ -1,4 +1,5 @@
-"""What libraries print while they read a file goes to the log with the file's name, a few lines of it."""
+"""What libraries print while they read a file goes to the log with the file's name, a few lines of
+it."""
 
 from __future__ import annotations
 
@@ -20,14 +21,18 @@ _MOST_BYTES: Final = 4096
 
 
 class Prints:
-    """The errors that this process prints while a file is read; before and after, they go where they went."""
+    """The errors that this process prints while a file is read; before and after, they go where
+    they went."""
 
     def __init__(self) -> None:
         self._kept: BinaryIO | None = None
         self._log = -1
 
     def keep(self) -> None:
-        """From now on keep what is printed about files. For processes that read one at a time, as a rule to their end."""
+        """From now on keep what is printed about files.
+
+        For processes that read one at a time, as a rule to their end.
+        """
         self._kept = tempfile.TemporaryFile()  # noqa: SIM115
         self._log = os.dup(_ERRORS)
 

@@ -1,4 +1,5 @@
-"""Proof galleries: a folder with a page and pictures, which opens without a server and names no place."""
+"""Proof galleries: a folder with a page and pictures, which opens without a server and names no
+place."""
 
 from __future__ import annotations
 
@@ -24,7 +25,10 @@ _DATA_ENDS: Final = "</script>"
 
 @dataclass(frozen=True, slots=True)
 class ProofFrame:
-    """A frame in a gallery. ``name`` is "" where names are not shown; sizes in px of the large picture."""
+    """A frame in a gallery.
+
+    ``name`` is "" where names are not shown; sizes in px of the large picture.
+    """
 
     number: int
     name: str
@@ -40,7 +44,8 @@ def page_is_there() -> bool:
 def page(
     token: str, title: str, greeting: str, wanted: int | None, frames: Sequence[ProofFrame]
 ) -> bytes:
-    """The gallery's page, with its script, styles and list of frames within: it needs nothing but the pictures."""
+    """The gallery's page, with its script, styles and list of frames within: it needs nothing but
+    the pictures."""
     built = files("winnow.photos") / "gallery"
     script = (built / "gallery.js").read_text("utf-8")
     style = (built / "gallery.css").read_text("utf-8")
@@ -85,7 +90,8 @@ def listed_in(page: str) -> dict[str, object]:
 def picture(source: bytes, longest: int, watermark: str) -> tuple[bytes, tuple[int, int]]:
     """A picture for the gallery and its size in px: made anew, so that it has no metadata at all.
 
-    ``source``: a JPEG in sRGB; ``longest``: px of its long edge; ``watermark``: written across it, unless "".
+    ``source``: a JPEG in sRGB; ``longest``: px of its long edge; ``watermark``: written across it,
+    unless "".
     """
     with Image.open(io.BytesIO(source)) as opened:
         scale = min(1.0, longest / max(opened.size))

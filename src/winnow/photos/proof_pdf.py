@@ -1,4 +1,5 @@
-"""Contact sheets as PDF, with their fonts embedded, and what the fonts that ship with Winnow can't print."""
+"""Contact sheets as PDF, with their fonts embedded, and what the fonts that ship with Winnow can't
+print."""
 
 from __future__ import annotations
 
@@ -73,8 +74,8 @@ def make(
 ) -> bytes:
     """A contact sheet as PDF.
 
-    ``picture``: a frame's picture as JPEG by its index, None where there is none; ``lines``: those under it.
-    ``tick`` is told how many frames are done. Raises Stopped.
+    ``picture``: a frame's picture as JPEG by its index, None where there is none; ``lines``: those
+    under it. ``tick`` is told how many frames are done. Raises Stopped.
     """
     from fpdf import FPDF
 

@@ -70,7 +70,8 @@ def read(data: bytes) -> Raw:
 
 
 def _in_colour(preview: bytes | NDArray[np.uint8] | None) -> bytes | NDArray[np.uint8] | None:
-    """A preview as JPEG, or as pixels (h, w, 3): a gray one has one channel, and a strange one is none."""
+    """A preview as JPEG, or as pixels (h, w, 3): a gray one has one channel, and a strange one is
+    none."""
     if not isinstance(preview, np.ndarray):
         return preview
     if preview.ndim == 2 or preview.shape[2:] == (1,):

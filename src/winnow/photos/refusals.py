@@ -27,9 +27,10 @@ def taken(target: Path) -> CopyError:
 
 
 def reason(error: Exception, name: str = "") -> str:
-    """Say a refusal of the disk in plain words, with what to do next. What is no OSError says it itself.
+    """Say a refusal of the disk in plain words, with what to do next.
 
-    ``name``: of the file that it is about; the error's own where it is not given.
+    What is no OSError says it itself. ``name``: of the file that it is about; the error's own where
+    it is not given.
     """
     if not isinstance(error, OSError):
         return str(error)

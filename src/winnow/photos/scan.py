@@ -40,15 +40,16 @@ def check_folder(folder: Path) -> None:
     if not os.access(folder, os.R_OK | os.X_OK):
         raise FolderError(
             say(
-                "You have no permission to read “{folder}”. Change its permissions, or choose another.",
+                "You have no permission to read “{folder}”. Change its permissions, or choose "
+                "another.",
                 folder=folder,
             )
         )
 
 
 def holding_folder(root: Path) -> Path:
-    """Where the frames of a source folder are held that are set aside: beside it; within it where it is the top folder
-    of a disk, since what is beside that lies on another one."""
+    """Where the frames of a source folder are held that are set aside: beside it; within it where
+    it is the top folder of a disk, since what is beside that lies on another one."""
     within = False
     with contextlib.suppress(OSError):
         within = _device(root) != _device(root.parent)
@@ -62,7 +63,8 @@ def _device(path: Path) -> int:
 def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
     """List a folder and everything below it. Links to other folders are not followed.
 
-    Hidden files and folders (with a leading dot) are passed over, and what is set aside. Raises FolderError.
+    Hidden files and folders (with a leading dot) are passed over, and what is set aside. Raises
+    FolderError.
     """
     check_folder(folder)
     found = Found()

@@ -23,7 +23,8 @@ _HEIC_BRANDS: Final = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1")
 
 
 def sniff(head: bytes) -> Kind | None:
-    """Tell a file's kind by its first bytes (64 are enough). Raw kinds based on TIFF read as TIFF."""
+    """Tell a file's kind by its first bytes (64 are enough). Raw kinds based on TIFF read as
+    TIFF."""
     found = next((kind for beginning, kind in _BEGINNINGS if head.startswith(beginning)), None)
     if found is not None:
         return found

@@ -24,8 +24,8 @@ FOLDER_PREFIX: Final = ".winnow-folder-"
 
 
 def keep_about(source: Entry, target: Entry) -> None:
-    """Give a copy what is known of its original beside its content: times, permissions, extended attributes, owner.
-    What its disk can't keep, or this user may not give, goes to the log."""
+    """Give a copy what is known of its original beside its content: times, permissions, extended
+    attributes, owner. What its disk can't keep, or this user may not give, goes to the log."""
     try:
         with source.opened() as here, target.opened() as there:
             ends: Any = (here.fileno(), there.fileno())
@@ -42,11 +42,11 @@ def keep_about(source: Entry, target: Entry) -> None:
 def write_whole(
     path: Path, data: bytes, expected: bytes | None, roots: Collection[Path] = ()
 ) -> None:
-    """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new one
-    is on the disk. ``expected`` is what was read before; None for a new one.
+    """Write a sidecar, or a picture file with other texts, whole: the old one stands until the new
+    one is on the disk. ``expected`` is what was read before; None for a new one.
 
-    Who may read it and its extended attributes stay. Raises CopyError when the file is no longer what it was, or a
-    link, or write-protected, or when the disk refuses.
+    Who may read it and its extended attributes stay. Raises CopyError when the file is no longer
+    what it was, or a link, or write-protected, or when the disk refuses.
     """
     try:
         with entry(path, roots) as here:
@@ -100,8 +100,9 @@ def _bytes_of(entry: Entry) -> bytes:
 
 @contextlib.contextmanager
 def whole_folder(place: Path) -> Iterator[Path]:
-    """A new folder that appears under its name when it is whole, or not at all: what is written goes into the folder
-    that this yields. Raises CopyError when the name is taken by then, OSError."""
+    """A new folder that appears under its name when it is whole, or not at all: what is written
+    goes into the folder that this yields. Raises CopyError when the name is taken by then,
+    OSError."""
     part = place.parent / f"{FOLDER_PREFIX}{uuid.uuid4().hex}"
     part.mkdir()
     try:

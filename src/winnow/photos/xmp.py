@@ -1,8 +1,8 @@
 """Marks and texts in sidecars and in picture files, as XMP (ISO 16684-1).
 
-Packets are read and changed as XML (``photos.xmp_packet``). exiv2 only finds them in picture files, and reads the older
-IPTC-IIM (IIM 4.2) where a file has no XMP; with ``photos.metadata`` this is the only module that uses it. The binding
-is not safe for several threads, so every use holds one lock.
+Packets are read and changed as XML (``photos.xmp_packet``). exiv2 only finds them in picture files,
+and reads the older IPTC-IIM (IIM 4.2) where a file has no XMP; with ``photos.metadata`` this is the
+only module that uses it. The binding is not safe for several threads, so every use holds one lock.
 """
 
 from __future__ import annotations
@@ -53,8 +53,8 @@ def read_sidecar(data: bytes) -> Stated:
 def with_stated(sidecar: bytes | None, wanted: Stated) -> bytes:
     """Return a sidecar that states this and keeps everything else it said.
 
-    What says so already is not touched; what is wanted empty is taken out; a text's other languages stay.
-    Raises SidecarError when the present one can't be read.
+    What says so already is not touched; what is wanted empty is taken out; a text's other languages
+    stay. Raises SidecarError when the present one can't be read.
     """
     packet = Packet(sidecar)
     present = packet.stated()
@@ -112,7 +112,8 @@ def _put_in_both(main: Packet, more: Packet, wanted: Stated) -> None:
 
 
 def _padded(packet: bytes, length: int) -> bytes:
-    """A packet with room in front of its end: as long as it was, or with some room where it was shorter."""
+    """A packet with room in front of its end: as long as it was, or with some room where it was
+    shorter."""
     at = packet.rfind(_PACKET_END)
     room = length - len(packet)
     if room < 0 or not length:
@@ -128,7 +129,10 @@ def _properties(data: bytes) -> list[Property]:
 
 
 def _check(before: list[Property], after: list[Property], present: Stated, wanted: Stated) -> None:
-    """Compare all that a packet says before and after, read independently of what changed it. Raises SidecarError."""
+    """Compare all that a packet says before and after, read independently of what changed it.
+
+    Raises SidecarError.
+    """
     was, now = merge.as_dict(present), merge.as_dict(wanted)
     changed = {prop for part, prop in PROPERTIES.items() if was.get(part) != now.get(part)}
     loose = changed | {xmp_packet.EXTENDED, f"{{{xmp_packet.RDF}}}about"}
@@ -195,7 +199,8 @@ def _by_exiv2(data: bytes) -> Stated:
 
 
 def stated_in(image: Any) -> Stated:
-    """What an open picture file states: its XMP, or the older IPTC where there is no XMP that can be read."""
+    """What an open picture file states: its XMP, or the older IPTC where there is no XMP that can
+    be read."""
     packet = packet_of(image)
     try:
         if as_utf8(packet):

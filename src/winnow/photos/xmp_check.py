@@ -1,4 +1,5 @@
-"""Whether XML is sound, and an independent reading of a packet: by expat, not by what changes packets."""
+"""Whether XML is sound, and an independent reading of a packet: by expat, not by what changes
+packets."""
 
 from __future__ import annotations
 
@@ -58,14 +59,14 @@ def check_well_formed(data: bytes) -> None:
         raise SidecarError(say("it is not well-formed XML ({error})", error=error)) from None
 
 
-# A property at the top of a packet: its name as "{URI}name", and all that stands in it, as (what, said): "start" and
-# "end" of elements, and "text".
+# A property at the top of a packet: its name as "{URI}name", and all that stands in it, as (what,
+# said): "start" and "end" of elements, and "text".
 Property = tuple[str, tuple[tuple[str, str], ...]]
 
 
 def properties(data: bytes) -> list[Property]:
-    """Every property of a packet in UTF-8, in order: names and attributes by URI, and texts without blanks round
-    them."""
+    """Every property of a packet in UTF-8, in order: names and attributes by URI, and texts without
+    blanks round them."""
     reader = _Reader()
     parser = expat.ParserCreate(namespace_separator="|")
     parser.StartElementHandler = reader.start

@@ -1,4 +1,5 @@
-"""Facts that a file's XMP states, by the properties for Exif of CIPA DC-010 and ISO 16684-1: for what Exif leaves out."""
+"""Facts that a file's XMP states, by the properties for Exif of CIPA DC-010 and ISO 16684-1: for
+what Exif leaves out."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ _TAGS: Final = {prop: tag_of(prop) for props in _PROPERTIES.values() for prop in
 
 
 def facts_in(data: bytes) -> dict[str, Any]:
-    """The facts that a packet states, by the names of ``metadata.Facts``; {} for one that can't be read.
+    """The facts that a packet states, by the names of ``metadata.Facts``; {} for one that can't be
+    read.
 
     ``camera`` is given as ``make`` and ``model``, the time as the texts ``taken`` and ``zone``.
     """
@@ -151,7 +153,8 @@ _READERS: Final[dict[str, Callable[[str], Any]]] = {
 
 
 def zone_in(text: str) -> int | None:
-    """Minutes from UTC at the end of a time of XMP, "2026-06-15T18:42:07+02:00"; None where it states none."""
+    """Minutes from UTC at the end of a time of XMP, "2026-06-15T18:42:07+02:00"; None where it
+    states none."""
     try:
         offset = datetime.fromisoformat(text.strip()).utcoffset()
     except ValueError:

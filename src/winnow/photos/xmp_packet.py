@@ -1,7 +1,8 @@
 """XMP packets (ISO 16684-1) as XML: what one states, and the same packet stating something else.
 
-Everything is found by the namespace's URI, never by its prefix, and namespaces are the packet's own: nothing that
-was read before has a part in what is written. What is not to be changed stays as it is, with its prefixes.
+Everything is found by the namespace's URI, never by its prefix, and namespaces are the packet's
+own: nothing that was read before has a part in what is written. What is not to be changed stays as
+it is, with its prefixes.
 """
 
 from __future__ import annotations
@@ -53,7 +54,8 @@ _MARKS: Final = {
 _TEXTS: Final = {name: tag_of(one.prop) for name, one in FIELDS.items()}
 # Every property that Winnow reads and writes, by what it says of a frame.
 PROPERTIES: Final = {**_MARKS, **_TEXTS}
-# Keywords with their levels, as "Coast|Quay|Lantern", under whatever namespace a program keeps them.
+# Keywords with their levels, as "Coast|Quay|Lantern", under whatever namespace a program keeps
+# them.
 LEVELS: Final = "hierarchicalSubject"
 EXTENDED: Final = tag_of("xmpNote:HasExtendedXMP")
 
@@ -65,7 +67,10 @@ _EMPTY: Final = (
 
 
 class Packet:
-    """A packet that can be changed; a new one without data. Raises SidecarError for one that can't be read."""
+    """A packet that can be changed; a new one without data.
+
+    Raises SidecarError for one that can't be read.
+    """
 
     def __init__(self, data: bytes | None = None) -> None:
         raw = _EMPTY if data is None else as_utf8(data)
@@ -127,8 +132,11 @@ class Packet:
         return None
 
     def put(self, wanted: Stated) -> None:
-        """Bring it in line, touching only what differs. What is wanted empty is taken out; a text's other
-        languages stay, and so does what is said of an entry that stays."""
+        """Bring it in line, touching only what differs.
+
+        What is wanted empty is taken out; a text's other languages stay, and so does what is said
+        of an entry that stays.
+        """
         present = self.stated()
         for name, tag in _MARKS.items():
             value = getattr(wanted.mark, name)
@@ -167,7 +175,8 @@ class Packet:
                     other._holder().append(element)
 
     def extended(self) -> str:
-        """The name of the second part of a packet that is too long for one (ISO 16684-3); "" without one."""
+        """The name of the second part of a packet that is too long for one (ISO 16684-3); ""
+        without one."""
         for one in self._descriptions():
             element = one.find(EXTENDED)
             if (named := one.get(EXTENDED) if element is None else _text_of(element)) is not None:
@@ -178,7 +187,7 @@ class Packet:
         """Name the second part of the packet."""
         self._put_text(EXTENDED, name or None)
 
-    # --- where properties are: attributes or elements of any description at the top -----------------
+    # --- where properties are: attributes or elements of any description at the top ------------
 
     def _descriptions(self) -> Iterator[Any]:
         return iter(self._rdf.iterchildren(f"{{{RDF}}}Description"))
@@ -249,7 +258,8 @@ class Packet:
         _fill(usual, value)
 
     def _kept(self, tag: str) -> Any | None:
-        """The first element of a property, alone; None where there is none, or it is an attribute."""
+        """The first element of a property, alone; None where there is none, or it is an
+        attribute."""
         found = self._elements(tag)
         if not found or any(tag in one.attrib for one in self._descriptions()):
             return None
@@ -291,7 +301,8 @@ def rating_of(text: str | None) -> int | None:
 
 
 def as_utf8(data: bytes) -> bytes:
-    """A packet without the padding round it; one in UTF-16, with or without a byte order mark, as UTF-8."""
+    """A packet without the padding round it; one in UTF-16, with or without a byte order mark, as
+    UTF-8."""
     head = data.lstrip(b" \t\r\n")[:4]
     for start, encoding in ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"),
                             (b"<\0", "utf-16-le"), (b"\0<", "utf-16-be")):  # fmt: skip
@@ -312,8 +323,8 @@ def _container(element: Any) -> Any | None:
 
 
 def _entries(said: Any) -> list[str]:
-    """All texts of a property, however it is written: as an attribute, alone, in a list, or in several languages
-    with the default one first."""
+    """All texts of a property, however it is written: as an attribute, alone, in a list, or in
+    several languages with the default one first."""
     if isinstance(said, str):
         return [of_file(said)]
     container = _container(said)
@@ -325,7 +336,8 @@ def _entries(said: Any) -> list[str]:
 
 
 def _text_of(element: Any) -> str:
-    """The text of a property or an entry; with qualifiers, which may be said in three ways, its value."""
+    """The text of a property or an entry; with qualifiers, which may be said in three ways, its
+    value."""
     if not len(element) and not element.attrib:
         return of_file(element.text or "")
     for path in (f"{{{RDF}}}value", f"{{{RDF}}}Description/{{{RDF}}}value"):

@@ -1,4 +1,5 @@
-"""Backups of the database, made while it is in use, and checked; ``store.opening`` takes them back."""
+"""Backups of the database, made while it is in use, and checked; ``store.opening`` takes them
+back."""
 
 from __future__ import annotations
 
@@ -51,7 +52,8 @@ def all_of(data: Path) -> list[Backup]:
 
 
 def latest_sound(data: Path) -> Backup | None:
-    """The latest backup that is not damaged, by how many were made before it: clocks are set back at times."""
+    """The latest backup that is not damaged, by how many were made before it: clocks are set back
+    at times."""
     every = sorted(all_of(data), key=lambda one: (number_of(one.path), one.made_at), reverse=True)
     return next((one for one in every if is_sound(one.path)), None)
 
@@ -65,8 +67,8 @@ def make(
 ) -> Backup:
     """Make a backup of a database in use, whole and sound or not at all, and forget old ones.
 
-    ``gone``: the database's file is there no more, so it is read through the connection that has it open. Raises
-    OSError, sqlite3.Error, BackupError.
+    ``gone``: the database's file is there no more, so it is read through the connection that has it
+    open. Raises OSError, sqlite3.Error, BackupError.
     """
     folder = data / _FOLDER
     folder.mkdir(exist_ok=True)
@@ -75,8 +77,8 @@ def make(
     part.unlink(missing_ok=True)
     try:
         with contextlib.closing(sqlite3.connect(part, isolation_level=None)) as copy:
-            # In one go: in the write-ahead log readers are in nobody's way, and in pieces it would begin anew
-            # with every mark.
+            # In one go: in the write-ahead log readers are in nobody's way, and in pieces it would
+            # begin anew with every mark.
             db.copy_to(copy, gone=gone)
             copy.execute("PRAGMA journal_mode = OFF")
             copy.executescript(_LEFT_OUT)
@@ -96,7 +98,10 @@ def make(
 
 
 def copy_before_migration(path: Path) -> None:
-    """Copy a whole database that another version made, before its tables are changed. Raises OSError, BackupError."""
+    """Copy a whole database that another version made, before its tables are changed.
+
+    Raises OSError, BackupError.
+    """
     data = path.parent
     (data / _FOLDER).mkdir(exist_ok=True)
     backup = _named(data, time.time())
@@ -137,7 +142,10 @@ def _forget_old(data: Path, now: float) -> None:
 
 
 def copy_to_second(backup: Backup, second: Path) -> None:
-    """Copy a backup to another folder, read back and compared; old ones there go as well. Raises CopyError, OSError."""
+    """Copy a backup to another folder, read back and compared; old ones there go as well.
+
+    Raises CopyError, OSError.
+    """
     folder = second / _FOLDER
     folder.mkdir(parents=True, exist_ok=True)
     copies.remove_parts(folder)

@@ -15,7 +15,8 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One file. ``path`` is on the card; ``name`` is relative to the target and the second place."""
+    """One file. ``path`` is on the card; ``name`` is relative to the target and the second
+    place."""
 
     path: str
     size: int
@@ -33,8 +34,9 @@ class Item:
 class Bringing:
     """A bringing-in and how it stands. Times are seconds since 1970; sizes are bytes.
 
-    ``mount``, ``second_mount``: where the disks are mounted; ``twice``: every file is read from the card a second
-    time. ``to_copy``: the size of what was not on the disk when it began; ``copied``: of that.
+    ``mount``, ``second_mount``: where the disks are mounted; ``twice``: every file is read from the
+    card a second time. ``to_copy``: the size of what was not on the disk when it began; ``copied``:
+    of that.
     """
 
     id: int
@@ -75,7 +77,8 @@ def make(
         cursor = conn.execute(
             """
             INSERT INTO bringing (
-                shoot_id, source, target, second, mount, second_mount, twice, outside, made_at, state
+                shoot_id, source, target, second, mount, second_mount, twice, outside, made_at,
+                state
             ) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'planned')
             """,
             (shoot_id, source, target, second, *mounts, twice, outside, time.time()),
@@ -85,7 +88,8 @@ def make(
         conn.executemany(
             "INSERT INTO bringing_item VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             [
-                (bringing, n, os.fsencode(i.path), i.size, i.mtime_ns, i.print_, os.fsencode(i.name),
+                (bringing, n, os.fsencode(i.path), i.size, i.mtime_ns, i.print_,
+                os.fsencode(i.name),
                  i.state, i.second_state, i.hash, i.notice)
                 for n, i in enumerate(items)
             ],
@@ -185,11 +189,13 @@ def keep_item(db: Database, bringing_id: int, item: Item) -> None:
     with db.write() as conn:
         conn.execute(
             """
-            UPDATE bringing_item SET name = ?, print = ?, state = ?, second_state = ?, hash = coalesce(?, hash),
+            UPDATE bringing_item SET name = ?, print = ?, state = ?, second_state = ?,
+            hash = coalesce(?, hash),
                 notice = ? WHERE bringing_id = ? AND number = ?
             """,
             (
-                os.fsencode(item.name), item.print_, item.state, item.second_state, item.hash, item.notice,
+                os.fsencode(item.name), item.print_, item.state, item.second_state, item.hash,
+                item.notice,
                 bringing_id, item.number,
             ),
         )  # fmt: skip

@@ -1,4 +1,5 @@
-"""The values of a fact in a shoot, with how many frames have each: what a filter offers to click."""
+"""The values of a fact in a shoot, with how many frames have each: what a filter offers to
+click."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ from winnow.store.filter_sql import COMPUTED, Sql, condition_sql, named_sql, whe
 # Of facts that are not a column of their own: their value in SQL.
 _VALUES = {
     "label": "coalesce(label, '')",
-    "caption": "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != '') THEN '' END",
+    "caption": "CASE WHEN NOT EXISTS (SELECT 1 FROM text WHERE frame_id = frame.id AND caption != "
+    "'') THEN '' END",
 }
 
 
@@ -37,9 +39,11 @@ def _value_of(fact: Fact) -> Sql:
 def counted_values(
     db: Database, shoot_id: int, wanted: Filter, fact: str
 ) -> tuple[dict[float | str, int], float | None]:
-    """How many of the frames that pass a filter have each value of a fact; frames without it are left out.
+    """How many of the frames that pass a filter have each value of a fact; frames without it are
+    left out.
 
-    Returns the numbers, and the width of a bin where a value stands for those from it up to the next.
+    Returns the numbers, and the width of a bin where a value stands for those from it up to the
+    next.
     """
     if fact == "hint":
         return _named(db, shoot_id, wanted), None
@@ -58,7 +62,8 @@ def counted_values(
 
 
 def _named(db: Database, shoot_id: int, wanted: Filter) -> dict[float | str, int]:
-    """How many of the frames that pass a filter each kind of hint names; "" for those without a fault."""
+    """How many of the frames that pass a filter each kind of hint names; "" for those without a
+    fault."""
     where, values = where_for(wanted)
     sums, more = [], []  # type: list[str], list[object]
     for kind in KINDS:

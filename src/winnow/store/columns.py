@@ -1,7 +1,9 @@
-"""The marks of shoots' frames as arrays in memory, in the order of the sheet: filters with counts in a few ms.
+"""The marks of shoots' frames as arrays in memory, in the order of the sheet: filters with counts
+in a few ms.
 
-SQLite needs a tenth of a second to order and count 50,000 frames anew. The arrays are read once and follow every
-transaction: triggers of the writing connection say which marks changed, and when frames came, went or moved.
+SQLite needs a tenth of a second to order and count 50,000 frames anew. The arrays are read once and
+follow every transaction: triggers of the writing connection say which marks changed, and when
+frames came, went or moved.
 """
 
 from __future__ import annotations
@@ -33,7 +35,8 @@ _TRIGGERS: Final = """
 
 @dataclass(frozen=True, slots=True)
 class Columns:
-    """``ids`` of the frames in order, int64 (n); ``codes``, uint16 (n): their marks, as places in ``marks``.
+    """``ids`` of the frames in order, int64 (n); ``codes``, uint16 (n): their marks, as places in
+    ``marks``.
 
     ``sorted_ids`` and ``at``: the ids by size, and where each stands in ``ids``.
     """

@@ -33,7 +33,10 @@ class GoneError(sqlite3.OperationalError):
 
 
 class _Reader:
-    """A thread's connection. It ends with its thread: threads come and go all day, and each connection has a cache."""
+    """A thread's connection.
+
+    It ends with its thread: threads come and go all day, and each connection has a cache.
+    """
 
     def __init__(self, connection: sqlite3.Connection) -> None:
         self.connection = connection
@@ -106,7 +109,8 @@ class Database:
             )
         for number, step in enumerate(_STEPS[version:], version + 1):
             self._writer.executescript(
-                f"BEGIN IMMEDIATE; {step.read_text('utf-8')} PRAGMA user_version = {number}; COMMIT;"
+                f"BEGIN IMMEDIATE; {step.read_text('utf-8')} PRAGMA user_version = {number}; "
+                f"COMMIT;"
             )
 
     @contextmanager
@@ -137,7 +141,10 @@ class Database:
         raise GoneError(say("its file is gone, or another one has taken its place"))
 
     def copy_to(self, copy: sqlite3.Connection, *, gone: bool = False) -> None:
-        """Copy all of it into another database, and count that. ``gone``: its file is not there any more."""
+        """Copy all of it into another database, and count that.
+
+        ``gone``: its file is not there any more.
+        """
         if gone:
             with self._lock:
                 self._writer.execute("UPDATE backup_number SET number = number + 1")
@@ -176,15 +183,18 @@ def _own(path: Path) -> None:
     """Let nobody else read a database, nor what SQLite puts beside it with the same permissions."""
     with contextlib.suppress(FileExistsError):
         os.close(os.open(path, os.O_RDWR | os.O_CREAT | os.O_EXCL, 0o600))
-    # Whose it is not may not change that, and whoever opens one that is not there is told by SQLite.
+    # Whose it is not may not change that, and whoever opens one that is not there is told by
+    # SQLite.
     with contextlib.suppress(OSError):
         if stat.S_IMODE(path.stat().st_mode) & 0o077:
             path.chmod(0o600)
 
 
 def _identity(path: Path) -> tuple[int, int] | None:
-    """Which file has this name: its device and number; None where there is none. OperationalError where the disk
-    doesn't say."""
+    """Which file has this name: its device and number; None where there is none.
+
+    OperationalError where the disk doesn't say.
+    """
     try:
         found = path.stat()
     except (FileNotFoundError, NotADirectoryError):

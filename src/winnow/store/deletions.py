@@ -15,7 +15,8 @@ def begin(db: Database, shoot_id: int, *, trashed: bool) -> int:
     """Write down that frames are about to be deleted; returns the deletion's id."""
     with db.write() as conn:
         cursor = conn.execute(
-            "INSERT INTO deletion (shoot_id, made_at, trashed, frames, files, size) VALUES (?, ?, ?, 0, 0, 0)",
+            "INSERT INTO deletion (shoot_id, made_at, trashed, frames, files, size) VALUES (?, ?, "
+            "?, 0, 0, 0)",
             (shoot_id, time.time(), trashed),
         )
         assert cursor.lastrowid is not None
@@ -28,7 +29,8 @@ def keep(db: Database, deletion_id: int, gone: Mapping[int, Sequence[HeldFile]])
     with db.write() as conn:
         conn.executemany("DELETE FROM frame WHERE id = ?", [(frame,) for frame in gone])
         conn.execute(
-            "UPDATE deletion SET frames = frames + ?, files = files + ?, size = size + ? WHERE id = ?",
+            "UPDATE deletion SET frames = frames + ?, files = files + ?, size = size + ? WHERE id "
+            "= ?",
             (len(gone), len(files), sum(file.size for file in files), deletion_id),
         )
 
@@ -63,7 +65,8 @@ def last(db: Database, frame_id: int) -> tuple[int, bool] | None:
 
 
 def copies_of(db: Database, file: HeldFile) -> list[Path]:
-    """Where Winnow, at some time, put or saw a copy of a file: delivered, brought in twice, or equal in the shoot."""
+    """Where Winnow, at some time, put or saw a copy of a file: delivered, brought in twice, or
+    equal in the shoot."""
     source = os.fsencode(file.source)
     found = []
     for row in db.read.execute(
@@ -87,7 +90,8 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
     for row in db.read.execute(
         """
         SELECT twin.path, folder.path AS root
-        FROM frame JOIN frame AS twin ON twin.content_hash = frame.content_hash AND twin.id != frame.id
+        FROM frame JOIN frame AS twin ON twin.content_hash = frame.content_hash AND twin.id !=
+        frame.id
         JOIN folder ON folder.id = twin.folder_id
         WHERE frame.id = ? AND NOT EXISTS (SELECT 1 FROM held_file WHERE frame_id = twin.id)
         """,

@@ -34,8 +34,11 @@ class Item:
 
 @dataclass(frozen=True, slots=True)
 class Delivery:
-    """A delivery and how it stands. Times are seconds since 1970; sizes are bytes. ``mount``: where the target's disk
-    is mounted, "" where that is not known."""
+    """A delivery and how it stands.
+
+    Times are seconds since 1970; sizes are bytes. ``mount``: where the target's disk is mounted, ""
+    where that is not known.
+    """
 
     id: int
     shoot_id: int
@@ -67,7 +70,8 @@ def make(
     with db.write() as conn:
         cursor = conn.execute(
             """
-            INSERT INTO delivery (shoot_id, target, mount, made_at, state, how) VALUES (?, ?, ?, ?, 'planned', ?)
+            INSERT INTO delivery (shoot_id, target, mount, made_at, state, how) VALUES (?, ?, ?, ?,
+            'planned', ?)
             """,
             (shoot_id, target, mount, time.time(), how),
         )

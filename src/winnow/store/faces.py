@@ -35,7 +35,8 @@ def keep(db: Database, found: Iterable[tuple[int, list[Face], int]], version: st
                     "INSERT OR REPLACE INTO face_list VALUES (?, ?)", (frame, faces.pack(listed))
                 )
                 conn.execute(
-                    "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+                    "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame "
+                    "WHERE id = ?)",
                     (frame,),
                 )
 

@@ -47,7 +47,8 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
         }
         conn.executemany(
             """
-            INSERT OR REPLACE INTO agreed (frame_id, decision, stars, label, texts, stated, sidecars)
+            INSERT OR REPLACE INTO agreed (frame_id, decision, stars, label, texts, stated,
+            sidecars)
             VALUES (?, ?, ?, ?, ?, ?, ?)
             """,
             [
@@ -76,7 +77,8 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
 
 
 def note_silent(db: Database, shoot_id: int) -> None:
-    """Frames that were looked at, and whose files state nothing: what they state later is a change."""
+    """Frames that were looked at, and whose files state nothing: what they state later is a
+    change."""
     with db.write() as conn:
         conn.execute(
             """
@@ -147,7 +149,8 @@ def changed(db: Database, shoot_id: int) -> list[int]:
         f"""
         SELECT id FROM frame WHERE shoot_id = ? AND NOT missing
         AND NOT {HELD} AND (says_more = 1 OR EXISTS (
-            SELECT 1 FROM frame_file WHERE frame_id = frame.id AND role = 'sidecar' AND look != read_look
+            SELECT 1 FROM frame_file WHERE frame_id = frame.id AND role = 'sidecar' AND look !=
+            read_look
         )) ORDER BY position, id
         """,
         (shoot_id,),
@@ -184,7 +187,8 @@ class SaysMore(IntEnum):
 
 
 def note_read(db: Database, frame_ids: Iterable[int], says: SaysMore = SaysMore.NO) -> None:
-    """Remember that the files of these frames were read as the last look found them, and what came of it."""
+    """Remember that the files of these frames were read as the last look found them, and what came
+    of it."""
     with db.write() as conn:
         for frame in frame_ids:
             conn.execute("UPDATE frame SET says_more = ? WHERE id = ?", (says, frame))
@@ -212,8 +216,8 @@ def note_stated(db: Database, read: Iterable[tuple[int, Path, Path, str, Stated 
 
 
 def unwritten(db: Database, shoot_id: int) -> list[int]:
-    """Ids of the frames of which something was said here since their files were written, but for those that wait for
-    the owner to take over what guests did."""
+    """Ids of the frames of which something was said here since their files were written, but for
+    those that wait for the owner to take over what guests did."""
     rows = db.read.execute(
         f"""
         SELECT id FROM mark JOIN frame ON frame.id = mark.frame_id

@@ -22,13 +22,16 @@ from winnow.store.moved_files import ASIDE
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
 _GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
-_UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id = other.id
+_UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id =
+other.id
     WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
     AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
-# Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was taken.
+# Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was
+# taken.
 _TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
-# At the part that matters once a frame is judged, and NULL where there is no edge; until then in its sharpest part.
+# At the part that matters once a frame is judged, and NULL where there is no edge; until then in
+# its sharpest part.
 BLUR = "(CASE WHEN standing IS NULL THEN blur_px ELSE matters_px END)"
 # Of facts that are no column of the table of frames: their value in SQL.
 COMPUTED = {
@@ -129,7 +132,10 @@ def _text_sql(column: str, operator: str, asked: str) -> Sql:
 
 
 def _one_text(column: str, operator: str, asked: str) -> str:
-    """A condition on one column of the index of words. One that is listed is equal to one of its entries."""
+    """A condition on one column of the index of words.
+
+    One that is listed is equal to one of its entries.
+    """
     text = f"words.{column}"
     if operator == "~":
         return f"instr({text}, ?) > 0"
@@ -139,8 +145,8 @@ def _one_text(column: str, operator: str, asked: str) -> str:
 
 
 def named_sql(kind: str | None) -> Sql:
-    """Whether a hint of this kind names a frame, by the thresholds of its shoot; None: any kind that speaks
-    against it."""
+    """Whether a hint of this kind names a frame, by the thresholds of its shoot; None: any kind
+    that speaks against it."""
     which, values = ("own.kind = ?", [kind]) if kind else (f"own.kind IN ({_FAULTS})", [])
     return (
         f"""EXISTS (SELECT 1 FROM hint AS own LEFT JOIN hint_threshold AS moved

@@ -65,8 +65,11 @@ def is_done(db: Database, frame_id: int) -> bool:
 
 
 class ReadFacts(NamedTuple):
-    """What was read of a frame. ``changed_at``: when its file was changed, as a clock said it in the time zone
-    ``changed_zone_min`` minutes from UTC, in s."""
+    """What was read of a frame.
+
+    ``changed_at``: when its file was changed, as a clock said it in the time zone
+    ``changed_zone_min`` minutes from UTC, in s.
+    """
 
     frame: int
     key: str
@@ -84,10 +87,11 @@ _SAME: Final = (
 
 
 def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) -> None:
-    """Store what was read of frames. ``again``: newer code read them, and what was made of their pictures stays.
+    """Store what was read of frames.
 
-    Where the file doesn't say when it was taken, the time of its last change stands in: an instant, wherever it
-    is read.
+    ``again``: newer code read them, and what was made of their pictures stays. Where the file
+    doesn't say when it was taken, the time of its last change stands in: an instant, wherever it is
+    read.
     """
     with db.write() as conn:
         for frame, key, facts, changed_at, has_thumbnail, changed_zone_min in read:
@@ -105,7 +109,8 @@ def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) 
                     utc_offset_min = :utc_offset_min, orientation = :orientation,
                     width = CASE WHEN {_SAME} THEN width ELSE :width END,
                     height = CASE WHEN {_SAME} THEN height ELSE :height END,
-                    focus_x = :focus_x, focus_y = :focus_y, latitude = :latitude, longitude = :longitude,
+                    focus_x = :focus_x, focus_y = :focus_y, latitude = :latitude,
+                    longitude = :longitude,
                     optional_space = :optional_space, described = :described,
                     says_more = says_more OR described != :described, {_STATED}
                 WHERE id = :frame
@@ -185,7 +190,8 @@ def _keep_figures(
         """,
         (
             likeness, exposure.clipped_high, exposure.clipped_low, exposure.brightness_ev,
-            json.dumps({"high": exposure.high, "low": exposure.low}), json.dumps(exposure.levels), version, frame,
+            json.dumps({"high": exposure.high, "low": exposure.low}), json.dumps(exposure.levels),
+            version, frame,
         ),
     )  # fmt: skip
     conn.execute(
@@ -198,7 +204,8 @@ def with_old_facts(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames whose facts older code read, in order; their files are there."""
     rows = db.read.execute(
         """
-        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND state IN (1, 2) AND facts_version != ?
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND state IN (1,
+        2) AND facts_version != ?
         ORDER BY position, id
         """,
         (shoot_id, FACTS_VERSION),
@@ -252,13 +259,15 @@ class Comparable:
 
 
 def for_comparing(db: Database, frame_ids: Iterable[int]) -> dict[int, Comparable]:
-    """What comparing these frames needs, in the order asked. Raises KeyError when one is not there."""
+    """What comparing these frames needs, in the order asked. Raises KeyError when one is not
+    there."""
     wanted = list(frame_ids)
     rows = {
         row["id"]: Comparable(*row[1:])
         for row in db.read.execute(
             """
-            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, group_no, map
+            SELECT id, key, width, height, focus_x, focus_y, clipped_high, clipped_low, group_no,
+            map
             FROM frame LEFT JOIN focus_map ON frame_id = id
             WHERE id IN (SELECT value FROM json_each(?))
             """,

@@ -18,8 +18,11 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class FrameFiles:
-    """Where a frame's files are. ``shown`` and the others are absolute paths; ``companions``: files of its name
-    that are neither pictures nor sidecars; ``look``: how the pictures looked when Winnow last saw them."""
+    """Where a frame's files are.
+
+    ``shown`` and the others are absolute paths; ``companions``: files of its name that are neither
+    pictures nor sidecars; ``look``: how the pictures looked when Winnow last saw them.
+    """
 
     id: int
     name: str
@@ -40,7 +43,8 @@ class FrameFiles:
 
     @property
     def whole(self) -> tuple[Path, ...]:
-        """Every file that moves, is renamed or goes with the frame: pictures, sidecars, companions."""
+        """Every file that moves, is renamed or goes with the frame: pictures, sidecars,
+        companions."""
         return (*self.all, *self.sidecars, *self.companions)
 
 
@@ -58,7 +62,8 @@ def there(db: Database, shoot_id: int) -> list[int]:
     """Ids of the frames whose files are where they belong, in order."""
     rows = db.read.execute(
         f"""
-        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND NOT {moved_files.HELD} ORDER BY position, id
+        SELECT id FROM frame WHERE shoot_id = ? AND NOT missing AND NOT {moved_files.HELD} ORDER BY
+        position, id
         """,
         (shoot_id,),
     )
@@ -177,6 +182,9 @@ def sizes_of(frame: FrameFiles) -> list[int]:
 
 
 def changed_since(frame: FrameFiles) -> bool:
-    """Whether a frame's picture files are others than Winnow last saw. Raises OSError when one is gone."""
+    """Whether a frame's picture files are others than Winnow last saw.
+
+    Raises OSError when one is gone.
+    """
     now = Counter((stat.st_size, stat.st_mtime_ns) for stat in (path.stat() for path in frame.all))
     return now != Counter(parts_of_look(frame.look))

@@ -9,7 +9,8 @@ from typing import Final
 from winnow.core.frames import natural_key
 from winnow.store.db import Database
 
-# A frame's time by its camera's clock, brought to the time zone of the shoot where the file states its own.
+# A frame's time by its camera's clock, brought to the time zone of the shoot where the file states
+# its own.
 ZONED = """(taken_at + 60 * coalesce((
     SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = frame.shoot_id
 ) - frame.utc_offset_min, 0))"""
@@ -17,16 +18,17 @@ ZONED = """(taken_at + 60 * coalesce((
 
 SHOT_AT = f"""({ZONED} + coalesce((
     SELECT offset_s FROM camera_clock WHERE camera_clock.shoot_id = frame.shoot_id
-    AND camera_clock.camera = coalesce(frame.camera, '') AND camera_clock.serial = coalesce(frame.serial, '')
+    AND camera_clock.camera = coalesce(frame.camera,
+    '') AND camera_clock.serial = coalesce(frame.serial, '')
 ), 0))"""
 
 
 def put_in_order(db: Database, shoot_id: int) -> bool:
     """Number a shoot's frames by capture time, then name; returns whether anything moved.
 
-    The time is that of the shoot's common clock: the instant, where the file states the time zone of its
-    camera's clock, else that clock; and what was added to it. A frame whose
-    time isn't known yet stands behind the others, in the order of names.
+    The time is that of the shoot's common clock: the instant, where the file states the time zone
+    of its camera's clock, else that clock; and what was added to it. A frame whose time isn't known
+    yet stands behind the others, in the order of names.
     """
     rows = db.read.execute(
         "SELECT id, path, shot_at, position FROM frame WHERE shoot_id = ?", (shoot_id,)
@@ -52,7 +54,10 @@ def set_shot_times(db: Database, shoot_id: int) -> None:
 
 
 def settle_zone(db: Database, shoot_id: int) -> bool:
-    """Settle the time zone of a shoot's common clock: that of most frames. Returns whether it is another one."""
+    """Settle the time zone of a shoot's common clock: that of most frames.
+
+    Returns whether it is another one.
+    """
     if not other_zone(db.read, shoot_id):
         return False
     with db.write() as conn:

@@ -28,7 +28,10 @@ class State(IntEnum):
 
 
 class Row(NamedTuple):
-    """A frame as the page needs it in the sheet. A tuple: a hundred thousand of them are made at a start."""
+    """A frame as the page needs it in the sheet.
+
+    A tuple: a hundred thousand of them are made at a start.
+    """
 
     id: int
     name: str
@@ -62,15 +65,20 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
     held, aside = _held(db, shoot_id)
     return [
         Row(
-            frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at, width, height, group,
-            turned, blur, None if standing is None else Standing(blur, standing, times, tied), mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside, bool(dated), bool(seen),
+            frame, name, kind, _STATES[state], picture, key, bool(missing), notice, taken_at,
+            width, height, group,
+            turned, blur, None if standing is None else Standing(blur, standing, times, tied),
+            mark_of(decision, stars, label), frame in aside, frame in held and frame not in aside,
+            bool(dated), bool(seen),
         )
         for (
-            frame, name, kind, state, picture, key, missing, notice, taken_at, width, height, group, turned, blur,
+            frame, name, kind, state, picture, key, missing, notice, taken_at, width, height,
+            group, turned, blur,
             standing, times, tied, decision, stars, label, dated, seen,
         ) in cursor.execute(
             f"""
-            SELECT id, name, kind, state, picture, key, missing, notice, coalesce(shot_at, taken_at), width, height,
+            SELECT id, name, kind, state, picture, key, missing, notice,
+                coalesce(shot_at, taken_at), width, height,
                 group_no, turned, {BLUR}, standing, times, tied, decision, stars, label, dated, seen
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
@@ -84,7 +92,8 @@ def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
     """Frames whose files are not where the shoot is; and those of them that are set aside."""
     rows = db.read.execute(
         f"""
-        SELECT DISTINCT frame.id, {ASIDE} AS aside FROM held_file JOIN frame ON frame.id = held_file.frame_id
+        SELECT DISTINCT frame.id,
+        {ASIDE} AS aside FROM held_file JOIN frame ON frame.id = held_file.frame_id
         WHERE shoot_id = ?
         """,
         (shoot_id,),
@@ -93,12 +102,14 @@ def _held(db: Database, shoot_id: int) -> tuple[set[int], set[int]]:
 
 
 class StoredFrame(NamedTuple):
-    """What is stored of a frame. A tuple, as a row is: thousands of them are made for a list, or a plan of names.
+    """What is stored of a frame.
 
-    ``path``: of its shown file below its source folder; ``picture``: 0 none, 1 the camera's, 2 Winnow's. ``taken_at``: by the
-    camera's own clock, or where not ``dated`` when the file was changed, and ``zoned_at`` the same in the shoot's zone, which
-    is ``shoot_utc_offset_min`` from UTC; ``shot_at``: by the shoot's common clock, on which clocks that were apart are one.
-    Units are those of ``core.facts``.
+    A tuple, as a row is: thousands of them are made for a list, or a plan of names. ``path``: of
+    its shown file below its source folder; ``picture``: 0 none, 1 the camera's, 2 Winnow's.
+    ``taken_at``: by the camera's own clock, or where not ``dated`` when the file was changed, and
+    ``zoned_at`` the same in the shoot's zone, which is ``shoot_utc_offset_min`` from UTC;
+    ``shot_at``: by the shoot's common clock, on which clocks that were apart are one. Units are
+    those of ``core.facts``.
     """
 
     id: int
@@ -142,7 +153,8 @@ class StoredFrame(NamedTuple):
 _COMPUTED: Final = {
     "zoned_at": f"{ZONED} AS zoned_at",
     "shot_at": "coalesce(shot_at, taken_at) AS shot_at",
-    "shoot_utc_offset_min": "(SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = frame.shoot_id)",
+    "shoot_utc_offset_min": "(SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = "
+    "frame.shoot_id)",
 }
 _COLUMNS: Final = ", ".join(_COMPUTED.get(name, f"frame.{name}") for name in StoredFrame._fields)
 

@@ -18,7 +18,10 @@ from winnow.store.frame_order import ZONED
 
 @dataclass(frozen=True, slots=True)
 class Grouped:
-    """What groups are made of: the frames of a shoot in order of time. Lists and arrays of one length."""
+    """What groups are made of: the frames of a shoot in order of time.
+
+    Lists and arrays of one length.
+    """
 
     ids: list[int]
     times: NDArray[np.float64]
@@ -31,7 +34,8 @@ def material(db: Database, shoot_id: int) -> Grouped:
     """What the groups of a shoot are made of; ``numbers``: as they are stored."""
     rows = db.read.execute(
         """
-        SELECT id, coalesce(shot_at, 0), likeness, coalesce(height, 0) > coalesce(width, 0), group_no
+        SELECT id, coalesce(shot_at, 0), likeness, coalesce(height, 0) > coalesce(width, 0),
+        group_no
         FROM frame WHERE shoot_id = ? ORDER BY position, id
         """,
         (shoot_id,),
@@ -46,11 +50,13 @@ def material(db: Database, shoot_id: int) -> Grouped:
 def by_camera(
     db: Database, shoot_id: int
 ) -> dict[tuple[str, str], tuple[NDArray[np.float64], list[bytes | None]]]:
-    """By camera and serial number: its frames' times in seconds, with nothing added to its clock, and signatures."""
+    """By camera and serial number: its frames' times in seconds, with nothing added to its clock,
+    and signatures."""
     found: dict[tuple[str, str], tuple[list[float], list[bytes | None]]] = {}
     for row in db.read.execute(
         f"""
-        SELECT coalesce(camera, '') AS camera, coalesce(serial, '') AS serial, {ZONED} AS zoned_at, likeness
+        SELECT coalesce(camera, '') AS camera, coalesce(serial, '') AS serial, {ZONED} AS zoned_at,
+        likeness
         FROM frame WHERE shoot_id = ? AND taken_at IS NOT NULL ORDER BY position, id
         """,
         (shoot_id,),
@@ -84,7 +90,8 @@ def keep_numbers(db: Database, known: Grouped, numbers: Sequence[int]) -> bool:
         with db.write() as conn:
             conn.executemany("UPDATE frame SET group_no = ? WHERE id = ?", changed)
             conn.execute(
-                "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id = ?)",
+                "UPDATE shoot SET hints_stale = 1 WHERE id = (SELECT shoot_id FROM frame WHERE id "
+                "= ?)",
                 (changed[0][1],),
             )
     return bool(changed)
@@ -107,7 +114,8 @@ def put(conn: sqlite3.Connection, shoot_id: int, step: GroupStep) -> None:
     conn.executemany(
         """
         INSERT OR IGNORE INTO group_edit SELECT ?1, ?2, ?3, ?4
-        WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?3) AND EXISTS (SELECT 1 FROM frame WHERE id = ?4)
+        WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?3) AND EXISTS (SELECT 1 FROM frame WHERE id =
+        ?4)
         """,
         [(shoot_id, e.kind, e.frame, e.other) for e in sorted(step.new)],
     )

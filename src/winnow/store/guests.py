@@ -37,7 +37,8 @@ def waiting(db: Database, shoot_id: int) -> list[Waiting]:
 
 
 def held_back(db: Database, shoot_id: int) -> set[int]:
-    """The frames of which nothing is written, as guests changed them and the owner did not take that over."""
+    """The frames of which nothing is written, as guests changed them and the owner did not take
+    that over."""
     return _frames_of(db.read, [change_id for change_id, _ in _waiting(db.read, shoot_id)])
 
 
@@ -47,7 +48,8 @@ def refusal(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> str:
     if not waiting:  # guard: what guests said, in lists and proofs
         return ""
     return say(
-        "Guests changed {frames} of these. Take that over, or back, first: nothing of it goes into files before.",
+        "Guests changed {frames} of these. Take that over, or back, first: nothing of it goes "
+        "into files before.",
         frames=counted(len(waiting), "frame"),
     )
 
@@ -65,7 +67,8 @@ def marked_by(db: Database, frame_id: int) -> str:
 
 
 def take_over(db: Database, shoot_id: int, by: str | None = None) -> set[int]:
-    """Take over what guests did, or one of them: it is the owner's from now on. Returns the frames."""
+    """Take over what guests did, or one of them: it is the owner's from now on. Returns the
+    frames."""
     with db.write() as conn:
         ids = [change_id for change_id, own in _waiting(conn, shoot_id) if by in (None, own)]
         conn.executemany("UPDATE change SET taken_over = 1 WHERE id = ?", [(one,) for one in ids])
@@ -73,8 +76,10 @@ def take_over(db: Database, shoot_id: int, by: str | None = None) -> set[int]:
 
 
 def take_back(db: Database, shoot_id: int, by: str | None = None) -> Change | None:
-    """Take back what guests did and nobody took over, or one of them, as one step of the owner's. What somebody else
-    changed since stays. None where nothing waits."""
+    """Take back what guests did and nobody took over, or one of them, as one step of the owner's.
+
+    What somebody else changed since stays. None where nothing waits.
+    """
     with db.write() as conn:
         found = [one for one in _waiting(conn, shoot_id) if by in (None, one[1])]
         if not found:
@@ -89,21 +94,25 @@ def take_back(db: Database, shoot_id: int, by: str | None = None) -> Change | No
 
 
 def _waiting(conn: sqlite3.Connection, shoot_id: int) -> list[tuple[int, str]]:
-    """Steps of guests that hold, and that nobody took over or back, with who made them, in order."""
+    """Steps of guests that hold, and that nobody took over or back, with who made them, in
+    order."""
     rows = conn.execute(
-        "SELECT id, by FROM change WHERE shoot_id = ? AND undone = 0 AND by != '' AND NOT taken_over ORDER BY id",
+        "SELECT id, by FROM change WHERE shoot_id = ? AND undone = 0 AND by != '' AND NOT "
+        "taken_over ORDER BY id",
         (shoot_id,),
     ).fetchall()
     if not rows:
         return []
     takers: dict[int, list[int]] = {}
     for change_id, by_id in conn.execute(
-        "SELECT change_id, by_id FROM taken_back JOIN change ON change.id = by_id WHERE shoot_id = ? AND undone = 0",
+        "SELECT change_id, by_id FROM taken_back JOIN change ON change.id = by_id WHERE shoot_id "
+        "= ? AND undone = 0",
         (shoot_id,),
     ):
         takers.setdefault(change_id, []).append(by_id)
     takes_back = {one for ids in takers.values() for one in ids}
-    # What takes a step back is made later: from the last to the first, each is known when it is asked for.
+    # What takes a step back is made later: from the last to the first, each is known when it is
+    # asked for.
     gone: set[int] = set()
     for change_id in sorted(takers, reverse=True):
         if any(by_id not in gone for by_id in takers[change_id]):

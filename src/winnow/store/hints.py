@@ -1,4 +1,5 @@
-"""Hints as they are stored: what was judged and noticed, thresholds, and how often people disagreed."""
+"""Hints as they are stored: what was judged and noticed, thresholds, and how often people
+disagreed."""
 
 from __future__ import annotations
 
@@ -39,7 +40,8 @@ def note_stale(db: Database, shoot_id: int) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Member:
-    """What judging needs to know of a frame. ``focus_x``, ``focus_y``: 0…1 of the upright picture."""
+    """What judging needs to know of a frame. ``focus_x``, ``focus_y``: 0…1 of the upright
+    picture."""
 
     id: int
     group: int
@@ -95,7 +97,8 @@ def judged_of(db: Database, frame_ids: Iterable[int]) -> dict[int, Judged]:
 def light_of(
     db: Database, frame_ids: Iterable[int], thresholds: Mapping[str, float]
 ) -> dict[int, float]:
-    """How many EV brighter than their groups those of these frames are that hints name for it; darker is below zero."""
+    """How many EV brighter than their groups those of these frames are that hints name for it;
+    darker is below zero."""
     rows = db.read.execute(
         """
         SELECT frame_id, kind, figure FROM hint
@@ -116,8 +119,10 @@ def looked(db: Database, shoot_id: int) -> list[Looked]:
         _looked(row)
         for row in db.read.execute(
             """
-            SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height, clipped_high,
-                brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash, frame.likeness,
+            SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height,
+            clipped_high,
+                brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash,
+                frame.likeness,
                 aperture, iso, levels, notice,
                 picture_before.taken_at AS time_before, picture_before.likeness AS likeness_before
             FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
@@ -179,7 +184,8 @@ def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> N
 
 
 def verdicts_of_shoot(db: Database, shoot_id: int) -> dict[int, Verdict]:
-    """How the frames of a shoot stand in their groups; those alone in one, or not judged yet, are left out."""
+    """How the frames of a shoot stand in their groups; those alone in one, or not judged yet, are
+    left out."""
     rows = db.read.execute(
         """
         SELECT verdict.* FROM verdict JOIN frame ON frame.id = verdict.frame_id WHERE shoot_id = ?
@@ -266,7 +272,8 @@ def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
 
 
 def reasons(db: Database, shoot_id: int, kinds: Iterable[str]) -> list[tuple[int, str, float, str]]:
-    """What was noticed of a shoot by some kinds of hint: (frame, kind, figure, words), whatever the thresholds."""
+    """What was noticed of a shoot by some kinds of hint: (frame, kind, figure, words), whatever the
+    thresholds."""
     rows = db.read.execute(
         """
         SELECT frame_id, hint.kind, figure, words FROM hint JOIN frame ON frame.id = frame_id
@@ -288,7 +295,8 @@ def decided_by_hints(db: Database, shoot_id: int) -> dict[int, str]:
     """Frames whose decision was last set by hints in bulk, and by which kinds (with commas)."""
     rows = db.read.execute(
         """
-        SELECT frame_id, by_hints, max(change_id) FROM change_step JOIN change ON change.id = change_id
+        SELECT frame_id, by_hints,
+        max(change_id) FROM change_step JOIN change ON change.id = change_id
         WHERE shoot_id = ? AND undone = 0 AND decision_before != decision_after GROUP BY frame_id
         """,
         (shoot_id,),

@@ -26,8 +26,11 @@ class History:
 
 @dataclass(frozen=True, slots=True)
 class PastChange:
-    """One step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who
-    made it, "" for the owner; ``left``: on a branch that was left when something else was done."""
+    """One step of the history.
+
+    ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who made it,
+    "" for the owner; ``left``: on a branch that was left when something else was done.
+    """
 
     id: int
     sentence: str
@@ -97,7 +100,8 @@ def said(sentence: str, by: str) -> str:
 
 
 def past_changes(db: Database, shoot_id: int, most: int = 500) -> list[PastChange]:
-    """The history, the newest change first, with those that were undone or left and can be made again."""
+    """The history, the newest change first, with those that were undone or left and can be made
+    again."""
     rows = db.read.execute(
         """
         SELECT id, sentence, made_at, undone, by,
@@ -111,24 +115,25 @@ def past_changes(db: Database, shoot_id: int, most: int = 500) -> list[PastChang
     )
     return [
         PastChange(
-            r["id"], r["sentence"], r["made_at"], r["frames"], r["by"], r["undone"] == 1, r["undone"] == 2
+            r["id"], r["sentence"], r["made_at"], r["frames"], r["by"], r["undone"] == 1,
+            r["undone"] == 2
         )
         for r in rows
     ]  # fmt: skip
 
 
 def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
-    """Undo, and make again, until a change is the last one that is made; None: until none is. It may be on a branch
-    that was left.
+    """Undo, and make again, until a change is the last one that is made; None: until none is.
 
-    Returns what this did to the marks as one change, None when it did nothing. Raises KeyError when
-    there is no such change.
+    It may be on a branch that was left. Returns what this did to the marks as one change, None when
+    it did nothing. Raises KeyError when there is no such change.
     """
     with db.write() as conn:
         known = {
             row["id"]: row
             for row in conn.execute(
-                "SELECT id, undone, parent_id, group_edits FROM change WHERE shoot_id = ? ORDER BY id",
+                "SELECT id, undone, parent_id, group_edits FROM change WHERE shoot_id = ? ORDER "
+                "BY id",
                 (shoot_id,),
             )
         }
@@ -163,7 +168,8 @@ def _set(conn: sqlite3.Connection, ids: list[int], undone: int) -> None:
 
 
 def _newest_after(known: dict[int, sqlite3.Row], change_id: int | None) -> list[int]:
-    """The steps that redo goes on with on a branch: of those made after a step the newest one, and so on."""
+    """The steps that redo goes on with on a branch: of those made after a step the newest one, and
+    so on."""
     newest: dict[int | None, int] = {row["parent_id"]: one for one, row in known.items()}
     found = []
     while (change_id := newest.get(change_id)) is not None:
@@ -210,7 +216,8 @@ def _together(
 
 
 def decided_at(db: Database, shoot_id: int) -> list[float]:
-    """When decisions were made in a shoot, seconds since 1970, in order; undone ones are left out."""
+    """When decisions were made in a shoot, seconds since 1970, in order; undone ones are left
+    out."""
     rows = db.read.execute(
         """
         SELECT made_at FROM change WHERE shoot_id = ? AND undone = 0 AND EXISTS (

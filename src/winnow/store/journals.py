@@ -11,7 +11,8 @@ Journal = Literal["delivery", "bringing"]
 
 
 def keep_state(db: Database, journal: Journal, id: int, state: str, notice: str = "") -> None:
-    """Record how one stands: planned, running, stopped, done; of a delivery also cancelled, returning, returned."""
+    """Record how one stands: planned, running, stopped, done; of a delivery also cancelled,
+    returning, returned."""
     ended = time.time() if state not in ("planned", "running", "returning") else None
     with db.write() as conn:
         conn.execute(

@@ -1,4 +1,5 @@
-"""Marks as they are stored. Every change of a mark comes through ``apply``, or through the history."""
+"""Marks as they are stored. Every change of a mark comes through ``apply``, or through the
+history."""
 
 from __future__ import annotations
 
@@ -60,10 +61,11 @@ def tally(db: Database, shoot_id: int) -> dict[Mark, int]:
 def apply(
     db: Database, shoot_id: int, plan: Callable[[], Change | None], by: str = ""
 ) -> Change | None:
-    """Plan a change and make it, in one transaction; None when it changes nothing. ``by``: the guest who makes it.
+    """Plan a change and make it, in one transaction; None when it changes nothing.
 
-    The plan is made under the write lock, so that it starts from marks that nobody changes
-    meanwhile. What was undone before is redone by ``redo`` no more; the history still leads there.
+    ``by``: the guest who makes it. The plan is made under the write lock, so that it starts from
+    marks that nobody changes meanwhile. What was undone before is redone by ``redo`` no more; the
+    history still leads there.
     """
     with db.write() as conn:
         change = plan()
@@ -74,8 +76,10 @@ def apply(
 
 
 def keep(conn: sqlite3.Connection, shoot_id: int, change: Change, by: str = "") -> int:
-    """Make a change and put it at the end of the history; returns its id. What is undone there becomes a branch that
-    was left."""
+    """Make a change and put it at the end of the history; returns its id.
+
+    What is undone there becomes a branch that was left.
+    """
     conn.execute("UPDATE change SET undone = 2 WHERE shoot_id = ? AND undone = 1", (shoot_id,))
     cursor = conn.execute(
         """
@@ -122,7 +126,8 @@ def _settle(conn: sqlite3.Connection, shoot_id: int, frames: Sequence[int]) -> N
 
 
 def _alike(steps: Iterable[Step]) -> Iterable[tuple[Mark, Mark, list[int]]]:
-    """The frames of steps by their marks before and after: thousands of steps need few statements."""
+    """The frames of steps by their marks before and after: thousands of steps need few
+    statements."""
     found: dict[tuple[int, int], tuple[Mark, Mark, list[int]]] = {}
     for frame, before, after in steps:
         # Marks that are read or planned are the same objects where they are equal.

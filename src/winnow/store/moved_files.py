@@ -1,4 +1,5 @@
-"""Files that are elsewhere, set aside or moved out by a delivery: where they were and are, and how far a move is."""
+"""Files that are elsewhere, set aside or moved out by a delivery: where they were and are, and how
+far a move is."""
 
 from __future__ import annotations
 

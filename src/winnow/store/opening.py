@@ -1,7 +1,9 @@
-"""Opening the database: checked where that is called for, and a backup in its place where it is damaged or gone.
+"""Opening the database: checked where that is called for, and a backup in its place where it is
+damaged or gone.
 
-A restore is one step: a copy of the backup is made and synced, then a journal says what is to be done, and whoever
-starts next does the rest of it. Nothing is changed where the database only can't be read now.
+A restore is one step: a copy of the backup is made and synced, then a journal says what is to be
+done, and whoever starts next does the rest of it. Nothing is changed where the database only can't
+be read now.
 """
 
 from __future__ import annotations
@@ -34,8 +36,11 @@ Why = Literal["damaged", "gone", "older"]
 
 @dataclass(frozen=True, slots=True)
 class Restored:
-    """A backup took the place of the database. ``put_aside``: what was there, None where nothing was;
-    ``made_at``: of the backup, in s since 1970, None where there was none, and the database begins anew."""
+    """A backup took the place of the database.
+
+    ``put_aside``: what was there, None where nothing was; ``made_at``: of the backup, in s since
+    1970, None where there was none, and the database begins anew.
+    """
 
     put_aside: Path | None
     made_at: float | None
@@ -43,11 +48,12 @@ class Restored:
 
 
 def open_sound(path: Path, *, ended_badly: bool) -> tuple[Database, Restored | None]:
-    """Open a database. The latest sound backup takes its place where it is damaged, where it is gone though there are
-    backups, and after a bad end where it is older than its latest backup.
+    """Open a database.
 
-    ``ended_badly``: Winnow was killed, or the power went, so that all of it is looked through. Raises DatabaseError
-    where it can't be used for another reason: nothing is touched then.
+    The latest sound backup takes its place where it is damaged, where it is gone though there are
+    backups, and after a bad end where it is older than its latest backup. ``ended_badly``: Winnow
+    was killed, or the power went, so that all of it is looked through. Raises DatabaseError where
+    it can't be used for another reason: nothing is touched then.
     """
     try:
         restored = _finish(path)
@@ -144,7 +150,8 @@ def _finish(path: Path) -> Restored | None:
 
 
 def rescue(db: Database, data: Path) -> Path | None:
-    """Write all of a database whose file went away, while it is still open, as a backup; None where that fails."""
+    """Write all of a database whose file went away, while it is still open, as a backup; None where
+    that fails."""
     with contextlib.suppress(OSError, sqlite3.Error):
         return backups.make(db, data, gone=True).path
     return None

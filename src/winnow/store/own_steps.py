@@ -1,7 +1,7 @@
 """Each person's own steps: undo takes back what its person did last, whatever others did since.
 
-Where the last step is the owner's, undo goes back in the history. Where it is not, and for guests always, it makes a new
-step that takes the own one back, as far as nobody changed the same since.
+Where the last step is the owner's, undo goes back in the history. Where it is not, and for guests
+always, it makes a new step that takes the own one back, as far as nobody changed the same since.
 """
 
 from __future__ import annotations
@@ -19,7 +19,10 @@ from winnow.store.history import History
 
 
 def undo(db: Database, shoot_id: int, by: str = "") -> Change | None:
-    """Take a person's last step back; ``by``: the guest, "" for the owner. None where there is none."""
+    """Take a person's last step back; ``by``: the guest, "" for the owner.
+
+    None where there is none.
+    """
     if not by and _is_last(db, shoot_id):
         return history.undo(db, shoot_id)
     return _own_step(db, shoot_id, by, undone=True)
@@ -46,7 +49,8 @@ def history_of(db: Database, shoot_id: int, by: str = "") -> History:
 
 
 def _is_last(db: Database, shoot_id: int) -> bool:
-    """Whether the last step is the owner's own, and no taking back of an own one; or there is none."""
+    """Whether the last step is the owner's own, and no taking back of an own one; or there is
+    none."""
     row = db.read.execute(
         """
         SELECT by, EXISTS (
@@ -76,12 +80,14 @@ def _own_step(db: Database, shoot_id: int, by: str, *, undone: bool) -> Change |
 
 
 def _own(conn: sqlite3.Connection, shoot_id: int, by: str) -> tuple[list[int], list[int]]:
-    """A guest's own steps that hold, and those that took one back and can be taken back themselves; the last one last."""
+    """A guest's own steps that hold, and those that took one back and can be taken back themselves;
+    the last one last."""
     taken: dict[int, list[int]] = {}
     for change, back, author in conn.execute(
         """
         SELECT taken_back.change_id, back.id, back.by FROM taken_back
-        JOIN change AS back ON back.id = taken_back.by_id JOIN change ON change.id = taken_back.change_id
+        JOIN change AS back ON back.id = taken_back.by_id JOIN change ON change.id =
+        taken_back.change_id
         WHERE change.shoot_id = ? AND change.by = ? AND back.undone = 0
         """,
         (shoot_id, by),
@@ -127,7 +133,8 @@ def take_back(
     sentence: str,
     by: str,
 ) -> Change:
-    """Make what each of some steps did as it was before, as far as it is still as that step left it; the newest first."""
+    """Make what each of some steps did as it was before, as far as it is still as that step left
+    it; the newest first."""
     now: dict[int, Mark] = {}
     said: dict[int, Texts] = {}
     first: dict[int, Mark] = {}

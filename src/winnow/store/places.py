@@ -15,19 +15,23 @@ from winnow.store.db import Database
 
 # Every column with absolute paths of files in source folders, or in folders beside them.
 _PATHS: Final = (
-    ("held_file", "source"), ("held_file", "place"), ("delivery_item", "source"), ("renaming_step", "old"),
+    ("held_file", "source"), ("held_file", "place"), ("delivery_item", "source"), ("renaming_step",
+    "old"),
     ("renaming_step", "new"),
 )  # fmt: skip
 # Columns with the folders that were copied to, each with that of its disk's mount point.
 _TARGETS: Final = (
-    ("delivery", "target", "mount"), ("bringing", "target", "mount"), ("bringing", "second", "second_mount"),
+    ("delivery", "target", "mount"), ("bringing", "target", "mount"), ("bringing", "second",
+    "second_mount"),
 )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class KnownFrame:
-    """A frame of a source folder as Winnow last saw it. ``path``: of its shown file, relative; ``sizes``: bytes of
-    its picture files by their relative paths; ``content_hash``: BLAKE3 of the shown one, None where it is not known.
+    """A frame of a source folder as Winnow last saw it.
+
+    ``path``: of its shown file, relative; ``sizes``: bytes of its picture files by their relative
+    paths; ``content_hash``: BLAKE3 of the shown one, None where it is not known.
     """
 
     path: str
@@ -36,10 +40,11 @@ class KnownFrame:
 
 
 def known_frames(db: Database, folder_id: int, most: int = -1) -> list[KnownFrame]:
-    """The frames of a source folder, but for those that are set aside or moved out, by their paths; no more than
-    ``most`` of them, if that is given."""
+    """The frames of a source folder, but for those that are set aside or moved out, by their paths;
+    no more than ``most`` of them, if that is given."""
     rows = db.read.execute(
-        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT {moved_files.HELD} ORDER BY path LIMIT ?",
+        f"SELECT path, files, content_hash FROM frame WHERE folder_id = ? AND NOT "
+        f"{moved_files.HELD} ORDER BY path LIMIT ?",
         (folder_id, most),
     )
     return [
@@ -67,10 +72,10 @@ def point(
     beside: Sequence[tuple[Path, Path]] = (),
     moved_targets: Sequence[tuple[str, str, str]] = (),
 ) -> None:
-    """Note where a source folder is now, and all that the journals know by its old path. One transaction.
+    """Note where a source folder is now, and all that the journals know by its old path.
 
-    ``beside``: (old, new) of folders beside it that moved along; ``moved_targets``: (old, new, mount point) of
-    folders that were copied to.
+    One transaction. ``beside``: (old, new) of folders beside it that moved along;
+    ``moved_targets``: (old, new, mount point) of folders that were copied to.
     """
     with db.write() as conn:
         old = Path(conn.execute("SELECT path FROM folder WHERE id = ?", (folder_id,)).fetchone()[0])

@@ -61,7 +61,8 @@ def make(
     """Record a proof; the frames' numbers in it begin with 1. Returns its id."""
     with db.write() as conn:
         cursor = conn.execute(
-            "INSERT INTO proof (shoot_id, token, kind, title, place, made_at) VALUES (?, ?, ?, ?, ?, ?)",
+            "INSERT INTO proof (shoot_id, token, kind, title, place, made_at) VALUES (?, ?, ?, ?, "
+            "?, ?)",
             (shoot_id, token, kind, title, place, time.time()),
         )
         proof = cursor.lastrowid
@@ -101,7 +102,8 @@ def keep_answer(db: Database, proof_id: int, answer: Answer) -> None:
     """Record an answer that was taken over."""
     with db.write() as conn:
         conn.execute(
-            "INSERT INTO proof_answer (proof_id, client, note, read_at, picks, comments) VALUES (?, ?, ?, ?, ?, ?)",
+            "INSERT INTO proof_answer (proof_id, client, note, read_at, picks, comments) VALUES "
+            "(?, ?, ?, ?, ?, ?)",
             (
                 proof_id,
                 answer.client,

@@ -1,4 +1,5 @@
-"""What a look at a folder found, compared with what is known: added, changed, gone, come back, renamed."""
+"""What a look at a folder found, compared with what is known: added, changed, gone, come back,
+renamed."""
 
 from __future__ import annotations
 
@@ -54,12 +55,13 @@ def reconcile(
     """Bring the stored frames of a folder in line with what is on disk.
 
     Frames whose files are gone keep their marks and are noted as missing; what lies in a part of
-    the folder that could not be read (``unread``, relative paths) is left as it was. What a frame is goes by its
-    files before it goes by their names: a frame is followed with its marks to where its files are now, also where
-    another frame's files have its old name.
+    the folder that could not be read (``unread``, relative paths) is left as it was. What a frame
+    is goes by its files before it goes by their names: a frame is followed with its marks to where
+    its files are now, also where another frame's files have its old name.
     """
     known, aside = _known(db, folder_id)
-    # What is set aside is not missing; a file that came back by another hand waits until it is known why.
+    # What is set aside is not missing; a file that came back by another hand waits until it is
+    # known why.
     found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
     known_beside = _known_beside(db, folder_id)
     sorted_out = _sorted_out(found, known, digest)
@@ -107,7 +109,8 @@ def _known(db: Database, folder_id: int) -> tuple[Known, set[bytes]]:
     known, aside = {}, set()
     for row in db.read.execute(
         f"""
-        SELECT id, path, files, missing, content_hash, {moved_files.HELD} AS held FROM frame WHERE folder_id = ?
+        SELECT id, path, files, missing, content_hash,
+        {moved_files.HELD} AS held FROM frame WHERE folder_id = ?
         """,
         (folder_id,),
     ):
@@ -120,8 +123,11 @@ def _known(db: Database, folder_id: int) -> tuple[Known, set[bytes]]:
 
 @dataclass(frozen=True, slots=True)
 class _SortedOut:
-    """Which stored frame is which on disk. ``paired``: every one that is there; of these ``moved``: at another
-    path, or with another time only; ``changed``: at its path with other content."""
+    """Which stored frame is which on disk.
+
+    ``paired``: every one that is there; of these ``moved``: at another path, or with another time
+    only; ``changed``: at its path with other content.
+    """
 
     paired: Pairs
     moved: Pairs
@@ -150,15 +156,18 @@ def _sorted_out(found: Sequence[FoundFrame], known: Known, digest: Digest) -> _S
 
 
 def _by_print(gone: Known, new: Mapping[bytes, FoundFrame]) -> dict[bytes, bytes]:
-    """By sizes and times: where the files of frames are now. Only where there is no doubt: empty files, for one,
-    are all alike."""
+    """By sizes and times: where the files of frames are now.
+
+    Only where there is no doubt: empty files, for one, are all alike.
+    """
     before = _unique({path: parts_of_look(row["files"]) for path, row in gone.items()})
     now = _unique({path: parts_of_look(_look(frame)) for path, frame in new.items()})
     return {path: now[mark] for mark, path in before.items() if mark in now}
 
 
 def _by_content(gone: Known, new: Mapping[bytes, FoundFrame], digest: Digest) -> dict[bytes, bytes]:
-    """By the content of the shown file, which is read only where its size is that of one that is sought."""
+    """By the content of the shown file, which is read only where its size is that of one that is
+    sought."""
     before = _unique(
         {path: row["content_hash"] for path, row in gone.items() if row["content_hash"]}
     )
@@ -180,8 +189,11 @@ def _unique(marks: Mapping[bytes, T]) -> dict[T, bytes]:
 
 
 def _follow(conn: sqlite3.Connection, moved: Pairs, gone: Known) -> None:
-    """Give frames the paths that their files have now. Two may have exchanged them, or one has that of a frame
-    whose files are gone: what is below a file is nowhere."""
+    """Give frames the paths that their files have now.
+
+    Two may have exchanged them, or one has that of a frame whose files are gone: what is below a
+    file is nowhere.
+    """
     taken = {os.fsencode(frame.shown.path) for _, frame in moved} & gone.keys()
     conn.executemany(
         "UPDATE frame SET path = ? WHERE id = ?",
@@ -201,7 +213,8 @@ def _follow(conn: sqlite3.Connection, moved: Pairs, gone: Known) -> None:
 
 
 def _keep_before(conn: sqlite3.Connection, changed: Pairs) -> None:
-    """Remember what marked frames showed whose files have other content now: it may be another picture."""
+    """Remember what marked frames showed whose files have other content now: it may be another
+    picture."""
     conn.executemany(
         """
         INSERT OR IGNORE INTO picture_before

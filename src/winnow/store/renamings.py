@@ -31,7 +31,10 @@ class Renaming:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One renaming of one file; ``old`` and ``new`` are absolute. ``alone``: see ``core.deliver.rename_order``."""
+    """One renaming of one file; ``old`` and ``new`` are absolute.
+
+    ``alone``: see ``core.deliver.rename_order``.
+    """
 
     number: int
     frame: int
@@ -45,7 +48,8 @@ def make(db: Database, shoot_id: int, template: str, frames: int, steps: Sequenc
     """Write the whole intent down; returns the renaming's id."""
     with db.write() as conn:
         cursor = conn.execute(
-            "INSERT INTO renaming (shoot_id, made_at, template, frames, state) VALUES (?, ?, ?, ?, 'planned')",
+            "INSERT INTO renaming (shoot_id, made_at, template, frames, state) VALUES (?, ?, ?, "
+            "?, 'planned')",
             (shoot_id, time.time(), template, frames),
         )
         renaming = cursor.lastrowid
@@ -61,7 +65,8 @@ def make(db: Database, shoot_id: int, template: str, frames: int, steps: Sequenc
 
 
 _WITH_COUNTS = """
-    SELECT renaming.*, count(number) AS steps, coalesce(sum(renaming_step.state = 'done'), 0) AS done
+    SELECT renaming.*, count(number) AS steps, coalesce(sum(renaming_step.state = 'done'),
+    0) AS done
     FROM renaming LEFT JOIN renaming_step ON renaming_id = renaming.id
 """
 
@@ -86,7 +91,8 @@ def get(db: Database, renaming_id: int) -> Renaming | None:
 def unsettled(db: Database) -> list[Renaming]:
     """Those that were going on when Winnow ended."""
     rows = db.read.execute(
-        f"{_WITH_COUNTS} WHERE renaming.state IN ('planned', 'running', 'undoing') GROUP BY renaming.id"
+        f"{_WITH_COUNTS} WHERE renaming.state IN ('planned', 'running', 'undoing') GROUP BY "
+        f"renaming.id"
     )
     return [_renaming(row) for row in rows]
 
@@ -133,7 +139,8 @@ def steps(db: Database, renaming_id: int) -> list[Step]:
 def keep_steps(
     db: Database, renaming_id: int, made: Iterable[Step], state: str, names: Mapping[Path, Path]
 ) -> None:
-    """Record steps that were made, with the frames' new names: ``names`` are new paths by old ones."""
+    """Record steps that were made, with the frames' new names: ``names`` are new paths by old
+    ones."""
     with db.write() as conn:
         frames = set()
         for step in made:
@@ -149,7 +156,8 @@ def keep_steps(
 def _rename(conn: sqlite3.Connection, frame: int, names: Mapping[Path, Path]) -> None:
     row = conn.execute(
         """
-        SELECT frame.path, files, folder.path AS root FROM frame JOIN folder ON folder.id = folder_id
+        SELECT frame.path, files,
+        folder.path AS root FROM frame JOIN folder ON folder.id = folder_id
         WHERE frame.id = ?
         """,
         (frame,),

@@ -22,7 +22,10 @@ Way = Literal["", "pick_in", "weed_out"]
 
 @dataclass(frozen=True, slots=True)
 class Folder:
-    """A source folder. ``notice`` says why it can't be read; ``beside``: what is in it beside pictures."""
+    """A source folder.
+
+    ``notice`` says why it can't be read; ``beside``: what is in it beside pictures.
+    """
 
     id: int
     path: str
@@ -32,8 +35,9 @@ class Folder:
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """Numbers of frames: all, those with a picture, done, looked at for faces, failed, gone, by decision, and
-    those whose files changed outside, of which nothing is taken over yet, or which are in conflict."""
+    """Numbers of frames: all, those with a picture, done, looked at for faces, failed, gone, by
+    decision, and those whose files changed outside, of which nothing is taken over yet, or which
+    are in conflict."""
 
     frames: int = 0
     shown: int = 0
@@ -151,7 +155,8 @@ def tally(db: Database, shoot_id: int) -> Tally:
     row = db.read.execute(
         """
         SELECT count(*) AS frames, sum(picture > 0) AS shown, sum(state = 2) AS done,
-               sum(state = 2 AND face_version != '') AS faces, sum(state = 3) AS failed, sum(missing) AS missing,
+               sum(state = 2 AND face_version != '') AS faces, sum(state = 3) AS failed,
+               sum(missing) AS missing,
                sum(decision = 'pick') AS picks, sum(decision = 'reject') AS rejects,
                sum(says_more = 2) AS changed_outside, sum(says_more = 3) AS in_conflict
         FROM frame JOIN mark ON mark.frame_id = frame.id WHERE shoot_id = ?
@@ -183,9 +188,12 @@ def choose_way(db: Database, shoot_id: int, way: Way) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Clock:
-    """A camera's clock in a shoot. ``first_at``, ``last_at``: its own time of the first and the last
-    frame, seconds since 1970; ``offset_s``: what is added to it; ``zones``: the time zones that its files state, in
-    minutes from UTC; ``unzoned``: how many of its frames state none."""
+    """A camera's clock in a shoot.
+
+    ``first_at``, ``last_at``: its own time of the first and the last frame, seconds since 1970;
+    ``offset_s``: what is added to it; ``zones``: the time zones that its files state, in minutes
+    from UTC; ``unzoned``: how many of its frames state none.
+    """
 
     camera: str
     serial: str

@@ -1,4 +1,5 @@
-"""Whether a database file is sound, damaged, or can't be read now: three things that never stand for each other."""
+"""Whether a database file is sound, damaged, or can't be read now: three things that never stand
+for each other."""
 
 from __future__ import annotations
 
@@ -48,7 +49,8 @@ def in_words(path: Path, error: BaseException) -> DatabaseError:
         ),
         sqlite3.SQLITE_PERM: say("Let this user write to it and to its folder, then start again."),
         sqlite3.SQLITE_CANTOPEN: say(
-            "See that its folder is there, that this user may write to it, and that its disk has room; then "
+            "See that its folder is there, that this user may write to it, and that its disk has "
+            "room; then "
             "start again."
         ),
     }.get(code, say("Start again when that is mended."))
@@ -65,9 +67,10 @@ def in_words(path: Path, error: BaseException) -> DatabaseError:
 
 
 def check(path: Path, *, whole: bool) -> None:
-    """Look for damage in a database file. Raises DamagedError, or DatabaseError where it can't be read now.
+    """Look for damage in a database file.
 
-    ``whole``: every index and every text as well, which takes longer.
+    Raises DamagedError, or DatabaseError where it can't be read now. ``whole``: every index and
+    every text as well, which takes longer.
     """
     try:
         with contextlib.closing(_reading(path)) as opened:
@@ -79,7 +82,8 @@ def check(path: Path, *, whole: bool) -> None:
                 )
             if whole:
                 for (table,) in opened.execute(
-                    "SELECT name FROM sqlite_schema WHERE type = 'table' AND sql NOT LIKE '%VIRTUAL%'"
+                    "SELECT name FROM sqlite_schema WHERE type = 'table' AND sql NOT LIKE "
+                    "'%VIRTUAL%'"
                 ).fetchall():
                     for _ in opened.execute(f'SELECT * FROM "{table}"'):
                         pass
@@ -88,7 +92,10 @@ def check(path: Path, *, whole: bool) -> None:
 
 
 def is_sound(path: Path) -> bool:
-    """Whether there is no damage in a database file. Raises DatabaseError where it can't be read now."""
+    """Whether there is no damage in a database file.
+
+    Raises DatabaseError where it can't be read now.
+    """
     try:
         check(path, whole=True)
     except DamagedError:

@@ -42,35 +42,45 @@ from winnow.work.runtime import Runtime
 log = logging.getLogger(__name__)
 
 ABOUT = """\
-Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its page asks of its server, and what a
-program of your own may ask, on the same computer.
+Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its page asks of its
+server, and what a program of your own may ask, on the same computer.
 
-**Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes a cookie; a program sends
-it as `Authorization: Bearer …`, to 127.0.0.1 and the port of that address. Requests must name this host, and changing ones must not come from another page (Origin). Guests of a shoot that is shared
-come in by a line of their own, and are answered only what [safety](safety.md) names.
+**Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes
+a cookie; a program sends it as `Authorization: Bearer …`, to 127.0.0.1 and the port of that
+address. Requests must name this host, and changing ones must not come from another page (Origin).
+Guests of a shoot that is shared come in by a line of their own, and are answered only what
+[safety](safety.md) names.
 
-**What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail": "…"}`, one sentence that a
-person can act on: 400 it can't be understood, or not be done as things stand; 401 without the token; 403 from another page,
-or not for guests; 404 there is no such thing (any more); 411 and 413 without a length, too large; 421 another host's name;
-429 too often; 503 the disk is full.
+**What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail":
+"…"}`, one sentence that a person can act on: 400 it can't be understood, or not be done as things
+stand; 401 without the token; 403 from another page, or not for guests; 404 there is no such thing
+(any more); 411 and 413 without a length, too large; 421 another host's name; 429 too often; 503 the
+disk is full.
 
-**Units.** Times are seconds since 1970, those of cameras by the camera's clock, set right; places in a picture are shares of
-its width and height, from the upper left; blur is px at 100 %; exposure is EV; sizes are bytes.
+**Units.** Times are seconds since 1970, those of cameras by the camera's clock, set right; places
+in a picture are shares of its width and height, from the upper left; blur is px at 100 %; exposure
+is EV; sizes are bytes.
 
-**Marks** are durable when the answer comes. Every change of marks, texts or groups is one step of the shoot's history, with a
-sentence that says it. `GET /api/shoots/{shoot}/events` is a stream of server-sent events: whoever listens knows within a
-second what others changed. Long work (indexing, deliveries, moves, proofs) answers at once and goes on behind; its state is
-asked for, or comes as an event.
+**Marks** are durable when the answer comes. Every change of marks, texts or groups is one step of
+the shoot's history, with a sentence that says it. `GET /api/shoots/{shoot}/events` is a stream of
+server-sent events: whoever listens knows within a second what others changed. Long work (indexing,
+deliveries, moves, proofs) answers at once and goes on behind; its state is asked for, or comes as
+an event.
 
-The whole description, with every model, is `/api/openapi.json`, and `frontend/openapi.json` in the sources.
+The whole description, with every model, is `/api/openapi.json`, and `frontend/openapi.json` in the
+sources.
 """
 TAGS = {
-    "shoots": "A shoot is one body of work: one or more folders, and what was decided about their frames.",
+    "shoots": "A shoot is one body of work: one or more folders, and what was decided about their "
+    "frames.",
     "bring in": "From a memory card to a disk, verified.",
-    "frames": "What is known of frames, and their pictures. `key` in a picture's address changes with its content.",
+    "frames": "What is known of frames, and their pictures. `key` in a picture's address changes "
+    "with its content.",
     "marks": "Decision, stars and label, and the history of all changes.",
-    "groups": "Frames that show the same thing, and how they compare at the same part of the subject.",
-    "hints": "What the analysis noticed, with figures and reasons. Nothing is marked by it unless a person says so.",
+    "groups": "Frames that show the same thing, and how they compare at the same part of the "
+    "subject.",
+    "hints": "What the analysis noticed, with figures and reasons. Nothing is marked by it unless "
+    "a person says so.",
     "draft": "What to keep, proposed group by group. A person decides.",
     "filters": "Conditions on frames, clicked or [written](filter.md).",
     "texts": "Captions and rights, by the names of IPTC Core, and their templates.",
@@ -94,8 +104,11 @@ def create_app(
     share_port: int = 0,
     when_opened: Callable[[], None] = lambda: None,
 ) -> FastAPI:
-    """The application for a running runtime. Without one it can only describe itself. ``share_port``: where guests come
-    in first; ``when_opened``: called when the address with the token was opened."""
+    """The application for a running runtime.
+
+    Without one it can only describe itself. ``share_port``: where guests come in first;
+    ``when_opened``: called when the address with the token was opened.
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -116,7 +129,8 @@ def create_app(
     )
     app.state.runtime = runtime
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, draft, marks, texts, files, lists, settings, sharing, wrap_up, deliveries,
+        shoots, bring_in, filters, frames, groups, hints, draft, marks, texts, files, lists,
+        settings, sharing, wrap_up, deliveries,
         renamings, programs, proofs,
         aside,
     ):  # fmt: skip
@@ -141,7 +155,8 @@ async def _say_what_is_wrong(request: Request, error: Exception) -> JSONResponse
 
 
 async def _say_what_the_disk_says(request: Request, error: Exception) -> JSONResponse:
-    """The disk, or the database on it, could not be written or read: nothing of the request is stored."""
+    """The disk, or the database on it, could not be written or read: nothing of the request is
+    stored."""
     if isinstance(error, OSError):
         return JSONResponse({"detail": failures.in_words(error, str(request.url.path))}, 503)
     assert isinstance(error, sqlite3.DatabaseError)

@@ -18,8 +18,8 @@ from winnow.web.models import FilterModel, Problem
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
 
-# One is named by its model, the others refer to that: each model of each route is prepared at each start, and
-# these were most of them.
+# One is named by its model, the others refer to that: each model of each route is prepared at each
+# start, and these were most of them.
 RESPONSES: dict[int | str, dict[str, Any]] = {
     400: {"model": Problem},
     **{

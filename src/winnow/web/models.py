@@ -75,14 +75,18 @@ class Model(BaseModel):
 
     @classmethod
     def of(cls, source: object, **more: object) -> Self:
-        """The model with ``more``, and all else from the attributes of ``source`` that are named as its fields are."""
+        """The model with ``more``, and all else from the attributes of ``source`` that are named as
+        its fields are."""
         rest = cls.model_fields.keys() - more.keys()
         return cls.model_validate({name: getattr(source, name) for name in rest} | more)
 
 
 class StandingOut(Model):
-    """How sharp a frame is. ``blur``: px at 100 %, None where there is no edge to measure; ``state``: against the others, ""
-    where it wasn't compared, ``words`` and ``short``: the same in words."""
+    """How sharp a frame is.
+
+    ``blur``: px at 100 %, None where there is no edge to measure; ``state``: against the others, ""
+    where it wasn't compared, ``words`` and ``short``: the same in words.
+    """
 
     blur: float | None
     state: State

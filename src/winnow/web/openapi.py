@@ -1,4 +1,5 @@
-"""Prints the API's description: as JSON, from which the page's types are made, or as the page docs/api.md."""
+"""Prints the API's description: as JSON, from which the page's types are made, or as the page
+docs/api.md."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ def description() -> str:
 
 
 def as_page() -> str:
-    """The same for reading, in Markdown: what holds for all requests, then each request in one line."""
+    """The same for reading, in Markdown: what holds for all requests, then each request in one
+    line."""
     described = create_app(None).openapi()
     about = {tag["name"]: tag.get("description", "") for tag in described["tags"]}
     requests = [

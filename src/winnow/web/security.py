@@ -1,7 +1,7 @@
-"""Who may talk to the server: the person's own browser, with the token given at start. Guests come in by a line of
-their own (`guests/`).
+"""Who may talk to the server: the person's own browser, with the token given at start.
 
-Pure ASGI, so that no answer passes through it unguarded or buffered.
+Guests come in by a line of their own (`guests/`). Pure ASGI, so that no answer passes through it
+unguarded or buffered.
 """
 
 from __future__ import annotations
@@ -40,7 +40,8 @@ class Guard:
     """Checks every request before the application sees it.
 
     ``hosts`` are the Host headers that are ours. A request with ``?token=`` gets the cookie and is
-    sent on without the token, so that it doesn't stay in the history; ``when_opened`` is then called once.
+    sent on without the token, so that it doesn't stay in the history; ``when_opened`` is then
+    called once.
     """
 
     def __init__(
@@ -57,7 +58,8 @@ class Guard:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request through, or refuse it."""
-        # Guests' requests have been looked at by the guard of their line, which alone can name a guest here.
+        # Guests' requests have been looked at by the guard of their line, which alone can name a
+        # guest here.
         if scope["type"] != "http" or GUEST in scope:
             await self.app(scope, receive, send)
             return
@@ -100,7 +102,10 @@ class Guard:
 def refusal(
     scope: Scope, headers: Headers, hosts: Set[str], scheme: str, most: int
 ) -> tuple[int, str] | None:
-    """Why a request is refused whoever asks: status and words; None where it is not. ``most``: bytes of its body."""
+    """Why a request is refused whoever asks: status and words; None where it is not.
+
+    ``most``: bytes of its body.
+    """
     own = headers.getlist("host")
     if len(own) != 1 or own[0].lower() not in hosts:  # guard: other hosts; two hosts
         return 421, say("This address is not Winnow's.")

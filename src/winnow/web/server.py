@@ -46,9 +46,10 @@ class Share:
 
 
 def own_name(folder: Path) -> str:
-    """The name of this computer that is this Winnow's alone: browsers give a host's cookies to every port of it, so the
-    host has a name that no other program of this computer knows (RFC 6761, 6.3: names below localhost are this
-    computer). It is kept in a folder, as browsers keep what a page remembers by its host."""
+    """The name of this computer that is this Winnow's alone: browsers give a host's cookies to
+    every port of it, so the host has a name that no other program of this computer knows (RFC 6761,
+    6.3: names below localhost are this computer). It is kept in a folder, as browsers keep what a
+    page remembers by its host."""
     file = folder / "own-name"
     with contextlib.suppress(FileNotFoundError, ValueError):
         # Killed while it was written for the first time, it is cut off.
@@ -60,15 +61,16 @@ def own_name(folder: Path) -> str:
 
 
 def _write_own(file: Path, text: str) -> None:
-    """Write a file that this user alone can read, anew: whatever had its name is not written through."""
+    """Write a file that this user alone can read, anew: whatever had its name is not written
+    through."""
     file.unlink(missing_ok=True)
     with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
         written.write(text)
 
 
 def _leading_to(url: str, file: Path) -> str:
-    """The address of a file of this user's own that leads to an address: what stands in a command line, every user of
-    this computer can read."""
+    """The address of a file of this user's own that leads to an address: what stands in a command
+    line, every user of this computer can read."""
     _write_own(
         file, f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
     )

@@ -33,8 +33,11 @@ class Background:
             return True
 
     def is_free(self, id: int, *, ended: bool) -> bool:
-        """Whether the work on an id can be started. ``ended``: its own state says that it is over. Then only the
-        rest of its thread is waited for: whoever saw that it is over can go on at once."""
+        """Whether the work on an id can be started.
+
+        ``ended``: its own state says that it is over. Then only the rest of its thread is waited
+        for: whoever saw that it is over can go on at once.
+        """
         if ended:
             self.wait(id)
         return not self.is_running(id)

@@ -15,8 +15,8 @@ _TELLING: Final = threading.Lock()
 
 
 def as_told(db: Database, shoot_id: int, change: Change | None, by: str = "") -> dict[str, Any]:
-    """A change, each of its frames with its mark as it is now, and what undo and redo would do after it for the owner,
-    or for the guest ``by``."""
+    """A change, each of its frames with its mark as it is now, and what undo and redo would do
+    after it for the owner, or for the guest ``by``."""
     able = own_steps.history_of(db, shoot_id, by)
     changed = [step.frame for step in (change.steps if change else ())]
     return {
@@ -41,9 +41,11 @@ def tell(
 ) -> dict[str, Any]:
     """Tell every window of a shoot of a change, and return it as told to who made it.
 
-    ``window`` names the one that asked for it and has drawn it already; ``by`` the guest who made it.
+    ``window`` names the one that asked for it and has drawn it already; ``by`` the guest who made
+    it.
     """
-    # Read and told at once: where two change a mark at the same moment, whoever tells last tells what is stored.
+    # Read and told at once: where two change a mark at the same moment, whoever tells last tells
+    # what is stored.
     with _TELLING:
         told = as_told(db, shoot_id, change)
         if change is not None:

@@ -27,8 +27,11 @@ _SET_UP: Final = say("Set Winnow up again (scripts/setup.sh), or install the whe
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One thing that was looked at. ``state``: good; less, where something is missing that Winnow can do without;
-    bad, where it can't."""
+    """One thing that was looked at.
+
+    ``state``: good; less, where something is missing that Winnow can do without; bad, where it
+    can't.
+    """
 
     state: Literal["good", "less", "bad"]
     what: str
@@ -76,7 +79,8 @@ def _computer() -> Finding:
         say("Computer"),
         words,
         say(
-            "{computer}. It will work, but slowly: two processors and 4 GB are the least for pleasant work.",
+            "{computer}. It will work, but slowly: two processors and 4 GB are the least for "
+            "pleasant work.",
             computer=words,
         ),
         needed=False,
@@ -120,7 +124,8 @@ def _proofs() -> Finding:
         say("Proofs"),
         say("fonts and the gallery’s page are there"),
         say(
-            "Contact sheets and galleries can’t be made: fonts or the gallery’s page are missing. {set_up}",
+            "Contact sheets and galleries can’t be made: fonts or the gallery’s page are missing. "
+            "{set_up}",
             set_up=_SET_UP,
         ),
         needed=False,
@@ -145,7 +150,8 @@ def _data(places: Places) -> Iterator[Finding]:
             say("Database"),
             say("{path}, {size:,.0f} MB, without damage", path=path, size=size),
             say(
-                "{path} is damaged. At its next start Winnow takes the newest backup instead, and keeps this "
+                "{path} is damaged. At its next start Winnow takes the newest backup instead, and "
+                "keeps this "
                 "file.",
                 path=path,
             ),

@@ -15,7 +15,8 @@ from winnow.store.frames import State
 
 @dataclass(frozen=True, slots=True)
 class Made:
-    """A draft, how many picks there are that it could not propose, and how the picks compare with the verdicts."""
+    """A draft, how many picks there are that it could not propose, and how the picks compare with
+    the verdicts."""
 
     draft: Draft
     away: int
@@ -34,7 +35,10 @@ class Made:
 
 @dataclass(frozen=True, slots=True)
 class ToNumber:
-    """The way to the number that is to be kept. ``picked``: picks now; ``questions``: what may go, or be added."""
+    """The way to the number that is to be kept.
+
+    ``picked``: picks now; ``questions``: what may go, or be added.
+    """
 
     picked: int
     questions: list[Question]
@@ -48,7 +52,10 @@ def make(db: Database, shoot_id: int, number: int | None) -> Made:
 
 
 def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]) -> ToNumber:
-    """Which picks may go, or which frames may be added, until ``number`` are kept. ``settled``: frames that were asked for."""
+    """Which picks may go, or which frames may be added, until ``number`` are kept.
+
+    ``settled``: frames that were asked for.
+    """
     found, away = candidates(db, shoot_id)
     picked = away + sum(one.decision is Decision.PICK for one in found)
     if picked > number:

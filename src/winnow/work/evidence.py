@@ -26,8 +26,11 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """Why a frame is named. ``at``: the part it was judged at, None where that isn't known; ``beside``: the best other frame of
-    its group; ``beside_at``: the same part there."""
+    """Why a frame is named.
+
+    ``at``: the part it was judged at, None where that isn't known; ``beside``: the best other frame
+    of its group; ``beside_at``: the same part there.
+    """
 
     frame: int
     words: str
@@ -37,9 +40,11 @@ class Evidence:
 
 
 def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Evidence]:
-    """The frames that some kinds of hint name, in order, each with its reasons and what to hold it against.
+    """The frames that some kinds of hint name, in order, each with its reasons and what to hold it
+    against.
 
-    All that are named, also those whose files are away: what is listed is as many as are said to be named.
+    All that are named, also those whose files are away: what is listed is as many as are said to be
+    named.
     """
     thresholds = hints.thresholds(db, shoot_id)
     reasons: dict[int, list[str]] = defaultdict(list)
@@ -66,8 +71,8 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
 
 @dataclass(frozen=True, slots=True)
 class SecondLook:
-    """A group that lost all that was usable: its rejected frames from best to worst, with a reason each, and
-    how many of them hints threw out."""
+    """A group that lost all that was usable: its rejected frames from best to worst, with a reason
+    each, and how many of them hints threw out."""
 
     group: int
     frames: list[tuple[int, str]]
@@ -75,7 +80,8 @@ class SecondLook:
 
 
 def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[SecondLook]:
-    """Groups of which nothing usable is left though something was, by hints (or any way), the best of it first."""
+    """Groups of which nothing usable is left though something was, by hints (or any way), the best
+    of it first."""
     by_hints = hints.decided_by_hints(db, shoot_id)
     thresholds = hints.thresholds(db, shoot_id)
     found, _away = draft.candidates(db, shoot_id)
@@ -92,7 +98,8 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
 
 
 def _lost(group: Sequence[Candidate]) -> list[Candidate]:
-    """What a group lost, from best to worst; nothing where something usable is left in it, or never was."""
+    """What a group lost, from best to worst; nothing where something usable is left in it, or never
+    was."""
     thrown = [one for one in in_order(group) if one.decision is Decision.REJECT]
     left = [one for one in group if one.decision is not Decision.REJECT]
     picked = any(one.decision is Decision.PICK for one in left)
@@ -101,7 +108,8 @@ def _lost(group: Sequence[Candidate]) -> list[Candidate]:
 
 
 def _against(said: Sequence[tuple[str, float, str]], thresholds: dict[str, float]) -> str:
-    """What speaks against a frame, in a few words. ``said``: what was noticed of it, with figures."""
+    """What speaks against a frame, in a few words. ``said``: what was noticed of it, with
+    figures."""
     figures = {name: figure for name, figure, _ in said}
     named = [
         kind.title.lower()

@@ -1,4 +1,5 @@
-"""What is said of a job that ended by a fault: a sentence with what to do next, never a machine's words alone."""
+"""What is said of a job that ended by a fault: a sentence with what to do next, never a machine's
+words alone."""
 
 from __future__ import annotations
 
@@ -29,8 +30,9 @@ def of_database(error: sqlite3.Error) -> str:
 
 
 def until_stored(store: Callable[[], None], stopping: Callable[[], bool]) -> None:
-    """Do what a job must store before it ends, again and again where the database refuses it now: a job that is over is
-    not shown as one that goes on. Winnow's end, or the person's, gives it up: the next start knows."""
+    """Do what a job must store before it ends, again and again where the database refuses it now: a
+    job that is over is not shown as one that goes on. Winnow's end, or the person's, gives it up:
+    the next start knows."""
     told = False
     while True:
         try:
@@ -47,7 +49,10 @@ def until_stored(store: Callable[[], None], stopping: Callable[[], bool]) -> Non
 
 
 def in_words(error: Exception, job: str) -> str:
-    """Why a job ended, in words. What was not foreseen goes to the log whole; ``job`` names it there."""
+    """Why a job ended, in words.
+
+    What was not foreseen goes to the log whole; ``job`` names it there.
+    """
     if isinstance(error, CopyError):
         return str(error)
     if isinstance(error, OSError):

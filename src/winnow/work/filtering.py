@@ -58,7 +58,8 @@ def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """A value of a fact, or a bin up to ``high``, and how many frames the filter leaves with it alone."""
+    """A value of a fact, or a bin up to ``high``, and how many frames the filter leaves with it
+    alone."""
 
     value: str | float
     high: float | None

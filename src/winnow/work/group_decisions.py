@@ -29,9 +29,10 @@ class Taken:
 def decide(
     db: Database, shoot_id: int, groups: Sequence[Taken], *, proposed: bool, by: str = ""
 ) -> Change | None:
-    """Pick, reject and leave frames of groups. ``proposed``: as the draft has it; ``by``: the guest who does.
+    """Pick, reject and leave frames of groups.
 
-    Raises NotInShootError when one of the frames is not in this shoot.
+    ``proposed``: as the draft has it; ``by``: the guest who does. Raises NotInShootError when one
+    of the frames is not in this shoot.
     """
     wanted = {frame: Decision.UNDECIDED for group in groups for frame in group.open}
     wanted |= {frame: Decision.REJECT for group in groups for frame in group.out}

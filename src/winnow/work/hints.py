@@ -15,8 +15,11 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class KindNow:
-    """A kind of hint in a shoot. ``named``: the frames, in order; ``decided``: how many of those a person
-    decided one by one or in bulk, but not by this hint; ``disagreed``: how many of these against it."""
+    """A kind of hint in a shoot.
+
+    ``named``: the frames, in order; ``decided``: how many of those a person decided one by one or
+    in bulk, but not by this hint; ``disagreed``: how many of these against it.
+    """
 
     kind: Kind
     threshold: float
@@ -59,7 +62,8 @@ def _kind_now(
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A hint of one frame: its figure and reason, the threshold now, and whether that names the frame."""
+    """A hint of one frame: its figure and reason, the threshold now, and whether that names the
+    frame."""
 
     kind: Kind
     figure: float
@@ -94,7 +98,8 @@ def apply(
     kinds: Sequence[str],
     by: str = "",
 ) -> Change | None:
-    """Set a mark on frames that hints named, as one step of the history; ``by``: the guest who does.
+    """Set a mark on frames that hints named, as one step of the history; ``by``: the guest who
+    does.
 
     Raises KeyError when one of the frames is not in this shoot.
     """

@@ -71,7 +71,8 @@ def _told(restored: Restored) -> str:
     """What the person must know of a restore."""
     if restored.made_at is None:
         return say(
-            "The database was damaged, and there was no backup: Winnow begins anew. Marks in sidecars come "
+            "The database was damaged, and there was no backup: Winnow begins anew. Marks in "
+            "sidecars come "
             "back when their folders are opened. The damaged file is kept as {damaged}.",
             damaged=restored.put_aside,
         )
@@ -82,7 +83,8 @@ def _told(restored: Restored) -> str:
         "older": say("The database was older than its last backup: a part of it was lost."),
     }[restored.why]
     words = say(
-        "{why} The backup of {made} took its place: marks made after that are missing, unless they are in "
+        "{why} The backup of {made} took its place: marks made after that are missing, unless "
+        "they are in "
         "sidecars.",
         why=why,
         made=made,
@@ -160,7 +162,8 @@ class Runtime:
         return [*self.start_notices, *([self.trouble] if self.trouble else [])]
 
     def _rescue(self) -> None:
-        """The database's file went away while it is open: all of it is written as a backup at once."""
+        """The database's file went away while it is open: all of it is written as a backup at
+        once."""
         rescued = opening.rescue(self.db, self.places.data)
         self.trouble = say(
             "Winnow’s database {path} is gone: nothing more can be stored. Start Winnow again.",
@@ -190,12 +193,14 @@ class Runtime:
         except (OSError, sqlite3.Error, BackupError) as error:
             log.exception("there is no new backup")
             self.trouble = say(
-                "There is no new backup of your marks: {why} See that its disk is there and has room.",
+                "There is no new backup of your marks: {why} See that its disk is there and has "
+                "room.",
                 why=str(error).rstrip(".") + ".",
             )
 
     def _copied_to_second(self, backup: Backup) -> str:
-        """Copy a backup to the second place, if one is set; returns why it is not there, in words."""
+        """Copy a backup to the second place, if one is set; returns why it is not there, in
+        words."""
         second = settings.load(self.db).backup_place
         if not second:
             return ""
@@ -248,7 +253,8 @@ class Runtime:
         return lock
 
     def _address(self) -> str:
-        """The address of the server that runs on this database, or that didn't end well; "" where there is none."""
+        """The address of the server that runs on this database, or that didn't end well; "" where
+        there is none."""
         try:
             return (self.places.data / "running").read_text("utf-8").strip()
         except FileNotFoundError:

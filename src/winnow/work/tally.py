@@ -16,8 +16,8 @@ _PARTS: Final = 24  # of the time worked
 
 @dataclass(frozen=True, slots=True)
 class Tallied:
-    """The funnel; how many groups there are, and without a pick; runs of picks that look nearly the same; the
-    pace, the time worked in s, and decisions in equal parts of it."""
+    """The funnel; how many groups there are, and without a pick; runs of picks that look nearly the
+    same; the pace, the time worked in s, and decisions in equal parts of it."""
 
     bars: list[Bar]
     groups: int

@@ -11,7 +11,9 @@ import { offers } from './offers';
 import { stepWith } from './step-with';
 import type { TextEdit } from './use-texts';
 
-/** Keywords that all have, and those that only some have; typed ones are completed from those used. */
+/**
+ * Keywords that all have, and those that only some have; typed ones are completed from those used.
+ */
 export function Keywords({
   all,
   some,
@@ -139,7 +141,10 @@ export function Keywords({
   );
 }
 
-/** A keyword that can be taken out; one that only some have says on how many, and can be given to all. */
+/**
+ * A keyword that can be taken out; one that only some have says on how many, and can be given to
+ * all.
+ */
 function Chip({
   word,
   onRemove,

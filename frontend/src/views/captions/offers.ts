@@ -12,7 +12,10 @@ export function fold(text: string): string {
   return text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
 }
 
-/** Words that begin so first, then those with another word in them that does; without those there already. */
+/**
+ * Words that begin so first, then those with another word in them that does; without those there
+ * already.
+ */
 export function offers(typed: string, used: readonly Used[], there: readonly string[]): Used[] {
   const wanted = fold(typed.trim());
   const known = new Set(there.map(fold));

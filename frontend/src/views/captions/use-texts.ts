@@ -41,7 +41,10 @@ export interface TextEdit {
   filled?: boolean;
 }
 
-/** Change what is written about frames, in order with the marks; tells what went wrong, "" if nothing. */
+/**
+ * Change what is written about frames, in order with the marks; tells what went wrong, "" if
+ * nothing.
+ */
 export function write(
   frames: readonly number[],
   edit: TextEdit,

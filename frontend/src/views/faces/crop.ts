@@ -8,7 +8,10 @@ export interface Crop {
   height: number;
 }
 
-/** The whole face with some hair and chin; `ratio`: the frame's width by its height; as wide as `shape`. */
+/**
+ * The whole face with some hair and chin; `ratio`: the frame's width by its height; as wide as
+ * `shape`.
+ */
 export function faceCrop(face: Face, ratio: number, shape: number): Crop {
   const [left, top, right, bottom] = face.box as [number, number, number, number];
   const height = 1.5 * Math.max(bottom - top, ((right - left) * ratio) / shape);

@@ -20,7 +20,9 @@ const TAUGHT: readonly (readonly [string, string])[] = [
 ];
 const EXAMPLES = 'pick iso 800..3200 not flash camera quillon time 19:00..20:30 "name"';
 
-/** Conditions that are typed; what they mean, or what is wrong with them and where, is said below. */
+/**
+ * Conditions that are typed; what they mean, or what is wrong with them and where, is said below.
+ */
 export function WrittenFilter({
   filter,
   focused,

@@ -162,7 +162,9 @@ function lines(facts: Facts): [string, string][] {
   return all.filter((line): line is [string, string] => !!line[1]);
 }
 
-/** By what a frame has its place in the order; empty where no frame of the shoot states a time zone. */
+/**
+ * By what a frame has its place in the order; empty where no frame of the shoot states a time zone.
+ */
 function ordered(facts: Facts): string {
   const { shot_at, utc_offset_min, shoot_utc_offset_min } = facts;
   if (shot_at === null || shoot_utc_offset_min === null) return '';

@@ -41,7 +41,10 @@ export function FactsOver({
   );
 }
 
-/** Of a raw frame: whether its own preview is on screen, or what was developed; of a very large one, that it is less. */
+/**
+ * Of a raw frame: whether its own preview is on screen, or what was developed; of a very large one,
+ * that it is less.
+ */
 function FromWhere({
   facts,
   looksClose,

@@ -139,7 +139,10 @@ function Rung({
   );
 }
 
-/** How sharp a frame is at one part: the longer the bar, the sharper; its blur in px at 100 %, and how it stands. */
+/**
+ * How sharp a frame is at one part: the longer the bar, the sharper; its blur in px at 100 %, and
+ * how it stands.
+ */
 function FocusBar({ blur, state, words, atPoint }: Sharpness & { atPoint: boolean }) {
   const best = state === 'sharpest' || state === 'tied';
   return (

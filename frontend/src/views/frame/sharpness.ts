@@ -1,7 +1,10 @@
 /** How the focus map is drawn over the photograph: squares, the larger the sharper. */
 import type { FocusTiles } from '../../api/client';
 
-/** The share of a tile that its square fills: 1 for sharp to the pixel, less the more blurred, 0 without an edge. */
+/**
+ * The share of a tile that its square fills: 1 for sharp to the pixel, less the more blurred, 0
+ * without an edge.
+ */
 export function filled(blur: number | null): number {
   return blur === null ? 0 : Math.min(1, 0.85 / (blur + 0.35));
 }

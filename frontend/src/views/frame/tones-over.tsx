@@ -66,7 +66,9 @@ export function PatternOver({ bitmap, name }: { bitmap: ImageBitmap | undefined;
 const WIDTH = 256;
 const HEIGHT = 80;
 
-/** The histogram: all tones as an area, the three channels as lines, the clipped shares in words. */
+/**
+ * The histogram: all tones as an area, the three channels as lines, the clipped shares in words.
+ */
 export function HistogramOver({
   tones,
   facts,
@@ -106,7 +108,9 @@ export function HistogramOver({
   );
 }
 
-/** The heights of a histogram as a path. The root, so that a large flat area doesn't hide the rest. */
+/**
+ * The heights of a histogram as a path. The root, so that a large flat area doesn't hide the rest.
+ */
 function line(counts: Uint32Array): string {
   // The ends hold what is clipped, which is told in words.
   const most = Math.max(1, ...counts.subarray(1, 255));

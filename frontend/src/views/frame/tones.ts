@@ -71,8 +71,8 @@ const BANDS = 16;
 const LEAST_NEIGHBOURS = 2;
 
 /**
- * The edges that are in focus, as bright dots on nothing: where the tone bends sharply from a pixel to
- * the next. Noise is measured as the usual bend (median) at each brightness, and stays out.
+ * The edges that are in focus, as bright dots on nothing: where the tone bends sharply from a pixel
+ * to the next. Noise is measured as the usual bend (median) at each brightness, and stays out.
  */
 export function edgesOver({ data, width, height }: Pixels): Pixels {
   const luma = new Int16Array(width * height);

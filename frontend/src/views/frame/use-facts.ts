@@ -4,7 +4,10 @@ import { api, ask, type Facts } from '../../api/client';
 import { useSettled } from '../../parts/use-settled';
 import type { Frame } from '../../state/frames';
 
-/** The facts of a frame, once one stays with it; undefined until they are known, and where they aren’t `wanted`. */
+/**
+ * The facts of a frame, once one stays with it; undefined until they are known, and where they
+ * aren’t `wanted`.
+ */
 export function useFacts(frame: Frame, wanted = true): Facts | undefined {
   const settled = useSettled(frame, 90);
   const { data } = useQuery({

@@ -29,8 +29,9 @@ export const useLooked = create<Looked>()(() => ({
 }));
 
 /**
- * The point that is looked at close, 0…1 as the frame lies on screen: the one that the person chose, followed
- * on the subject through its group; else the one that matters, which is known before it is asked for.
+ * The point that is looked at close, 0…1 as the frame lies on screen: the one that the person
+ * chose, followed on the subject through its group; else the one that matters, which is known
+ * before it is asked for.
  */
 export function useSubject(frame: Frame | undefined, near: boolean) {
   const { look, points } = useLooked();
@@ -76,8 +77,8 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
           () => undefined,
         );
       },
-      // A frame that is on screen close already should not jump later than need be; a point that was
-      // clicked is measured at once.
+      // A frame that is on screen close already should not jump later than need be; a point that
+      // was clicked is measured at once.
       near && (!covered || asked.current !== look) ? SOON_MS : REST_MS,
     );
     asked.current = look;

@@ -21,7 +21,10 @@ const BY_HAND = [
 
 const MOVES = /^(Arrow|Page|Home|End)/;
 
-/** How groups are made, and what can be done to them by hand; the sheet and the timeline show it at once. */
+/**
+ * How groups are made, and what can be done to them by hand; the sheet and the timeline show it at
+ * once.
+ */
 export function GroupsPanel({
   commands,
   stage,

@@ -9,7 +9,10 @@ import { refind } from '../../state/sync';
 import { counted } from '../../texts/numbers';
 import { Line } from '../shoot/line';
 
-/** What guests did in a shoot waits for the owner: nothing of it is written to files before it is taken over. */
+/**
+ * What guests did in a shoot waits for the owner: nothing of it is written to files before it is
+ * taken over.
+ */
 export function GuestsDid({ shoot }: { shoot: Shoot }) {
   const guest = useGuest();
   const client = useQueryClient();

@@ -161,7 +161,10 @@ function Side({
   );
 }
 
-/** How many frames a threshold names, and the nearest on either side of it, the nearest to it in the middle. */
+/**
+ * How many frames a threshold names, and the nearest on either side of it, the nearest to it in the
+ * middle.
+ */
 export function sidesOf(
   kind: HintKind,
   data: { frames: number[]; figures: number[] } | undefined,

@@ -14,7 +14,10 @@ const SIDE = 112; // px
 /** So many are drawn; the rest can be seen in the sheet. */
 const MOST = 400;
 
-/** The frames that are named, each with its reason, and the part that it is about at 100 %, beside the best other one of its group. */
+/**
+ * The frames that are named, each with its reason, and the part that it is about at 100 %, beside
+ * the best other one of its group.
+ */
 export function EvidenceList({
   all,
   meant,
@@ -25,7 +28,10 @@ export function EvidenceList({
   all: readonly Evidence[];
   /** those that a mark is for */
   meant: ReadonlySet<number>;
-  /** what would be left of a group, if those meant were rejected; undefined where nothing would be rejected */
+  /**
+   * what would be left of a group, if those meant were rejected; undefined where nothing would be
+   * rejected
+   */
   left: ((group: number) => { left: number; of: number } | undefined) | undefined;
   labels: readonly Label[];
   onOpen: (id: number) => void;

@@ -29,7 +29,10 @@ import { usePinned } from '../side/use-pinned';
 
 const NONE: readonly number[] = [];
 
-/** From what is picked to the number that is to be kept: one question at a time, over the two photographs that it is about. */
+/**
+ * From what is picked to the number that is to be kept: one question at a time, over the two
+ * photographs that it is about.
+ */
 export function NumberView({
   wanted,
   commands,

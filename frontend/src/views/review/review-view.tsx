@@ -38,7 +38,10 @@ import type { Close } from '../frame/photograph';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
 
-/** The draft, one group a screen: what is proposed beside the next best, why, and what a key does with it. */
+/**
+ * The draft, one group a screen: what is proposed beside the next best, why, and what a key does
+ * with it.
+ */
 export function ReviewView({
   commands,
   labels,

@@ -92,7 +92,10 @@ export function ChangedOutside({ shoot }: { shoot: Shoot }) {
   );
 }
 
-/** Files that have another picture under the name of a marked one: what the marks are worth is asked, never guessed. */
+/**
+ * Files that have another picture under the name of a marked one: what the marks are worth is
+ * asked, never guessed.
+ */
 export function AnotherPicture({ shoot }: { shoot: Shoot }) {
   const navigate = useNavigate();
   const named = useHints(

@@ -4,7 +4,9 @@ import { keepFocus } from '../../parts/keep-focus';
 
 export type Acts = readonly (readonly [words: string, act: () => void])[];
 
-/** A line over the stage about what others did, and what can be done about it, the main thing first. */
+/**
+ * A line over the stage about what others did, and what can be done about it, the main thing first.
+ */
 export function Line({ name, acts, children }: { name: string; acts: Acts; children: ReactNode }) {
   return (
     <div

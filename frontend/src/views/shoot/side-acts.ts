@@ -129,7 +129,10 @@ export function rejectRest(): void {
   else markThese(open, { decision: 'reject' });
 }
 
-/** Pick the active frame, or the selected ones, and reject the rest: of their groups, or of what is compared. */
+/**
+ * Pick the active frame, or the selected ones, and reject the rest: of their groups, or of what is
+ * compared.
+ */
 function keepOnly(view: View): boolean {
   const { active, marks, frames, byId, select, go } = useShoot.getState();
   const keep = view === 'side' ? (active === null ? [] : [active]) : [...targets()];

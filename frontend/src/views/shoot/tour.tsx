@@ -52,7 +52,10 @@ const STOPS: readonly Stop[] = [
   },
 ];
 
-/** Offered once, at the first start: a tour of the keys in under a minute. It never returns by itself. */
+/**
+ * Offered once, at the first start: a tour of the keys in under a minute. It never returns by
+ * itself.
+ */
 export function Tour({
   settings,
   commands,

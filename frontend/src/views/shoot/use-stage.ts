@@ -65,7 +65,10 @@ function amongFor(view: View): readonly number[] | undefined {
   return best === undefined ? [] : [best];
 }
 
-/** How many frames the group of the active one has, where the sheet shows only that one of it; else 0. */
+/**
+ * How many frames the group of the active one has, where the sheet shows only that one of it; else
+ * 0.
+ */
 function foldedHere(view: View): number {
   const { folded, active, byId, visible, order } = useShoot.getState();
   const group = byId.get(active ?? -1)?.group;

@@ -19,8 +19,8 @@ import { usePart } from './use-part';
 const CAPTION_PX = 28;
 
 /**
- * Two frames in one place, laid on each other by the subject: blinking, so that what changed moves, or their
- * difference. The active one and the one that was active before it.
+ * Two frames in one place, laid on each other by the subject: blinking, so that what changed moves,
+ * or their difference. The active one and the one that was active before it.
  */
 export function PairStage({
   ids,

@@ -62,8 +62,8 @@ export function eyesOf(
 }
 
 /**
- * What is wrong with a frame's exposure; empty where nothing is. `clipped`: from how much on that is a fault, in %, by the
- * threshold of its hint; `width`: px of its tile.
+ * What is wrong with a frame's exposure; empty where nothing is. `clipped`: from how much on that
+ * is a fault, in %, by the threshold of its hint; `width`: px of its tile.
  */
 export function exposureWords(
   place: Beside | undefined,

@@ -39,7 +39,9 @@ const WORDS_FROM_PX = 380;
 
 export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
 
-/** One of the compared frames, fitted into its tile or at 100 % around the part that is looked at. */
+/**
+ * One of the compared frames, fitted into its tile or at 100 % around the part that is looked at.
+ */
 export function FrameTile({
   id,
   place,

@@ -1,4 +1,7 @@
-/** Where the compared frames lie: in rows, so that together they cover as much of the stage as they can. */
+/**
+ * Where the compared frames lie: in rows, so that together they cover as much of the stage as they
+ * can.
+ */
 
 export interface Tile {
   left: number;
@@ -23,9 +26,10 @@ const CLEARLY = 1.1;
 const AS_MUCH = 1.01;
 
 /**
- * Boxes for photographs of these proportions (width to height), in order. All ways of breaking them into
- * rows, or into columns, are tried: of each, the largest give way until all fit and are of about one size,
- * and the way that covers most wins; rows are easier to read, so that columns must be clearly better.
+ * Boxes for photographs of these proportions (width to height), in order. All ways of breaking them
+ * into rows, or into columns, are tried: of each, the largest give way until all fit and are of
+ * about one size, and the way that covers most wins; rows are easier to read, so that columns must
+ * be clearly better.
  */
 export function tiles(ratios: readonly number[], stage: Stage): Tile[] {
   const rows = inRows(bestRows(ratios, stage), stage);
@@ -129,7 +133,10 @@ function bestColumns(ratios: readonly number[], stage: Stage): Column[] {
   });
 }
 
-/** Of the ways to break frames into runs whose runs cover most, the one with runs of the most alike lengths. */
+/**
+ * Of the ways to break frames into runs whose runs cover most, the one with runs of the most alike
+ * lengths.
+ */
 function best<T extends { covers: number; ratios: readonly number[] }>(
   ratios: readonly number[],
   laid: (runs: readonly (readonly number[])[]) => T[],

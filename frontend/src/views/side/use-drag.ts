@@ -4,7 +4,10 @@ import type { Offset } from '../../state/compare';
 
 const STILL_PX = 4;
 
-/** What a pointer does to a picture that is looked at close: move it, move it alone with Alt, or click. */
+/**
+ * What a pointer does to a picture that is looked at close: move it, move it alone with Alt, or
+ * click.
+ */
 export function useDrag({
   moves,
   scale,

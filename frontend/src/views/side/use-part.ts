@@ -21,7 +21,10 @@ const GRID = 128;
 const MARGIN = 48;
 const MOST = 4096;
 
-/** The part of a frame at full size around a point, decoded; null until there is one, and whether it can't be read. */
+/**
+ * The part of a frame at full size around a point, decoded; null until there is one, and whether it
+ * can't be read.
+ */
 export function usePart(
   frame: Frame,
   centre: Point,

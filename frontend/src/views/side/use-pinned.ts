@@ -3,7 +3,10 @@ import { useEffect, useRef } from 'react';
 import { keepPlace } from '../../state/next-frame';
 import { useShoot } from '../../state/shoot';
 
-/** The active frame is one of these, whatever the filter says; where it left, the next one takes its place. */
+/**
+ * The active frame is one of these, whatever the filter says; where it left, the next one takes its
+ * place.
+ */
 export function usePinned(ids: readonly number[]): void {
   const key = ids.join(' ');
   const active = useShoot((state) => state.active);

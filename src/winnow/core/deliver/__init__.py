@@ -1,1 +1,2 @@
-"""Rules of handing on and bringing in: names, the order of renaming, cards, proofs, command lines."""
+"""Rules of handing on and bringing in: names, the order of renaming, cards, proofs, command
+lines."""

@@ -20,9 +20,11 @@ ItemState = Literal["planned", "done", "there", "failed"]
 
 @dataclass(frozen=True, slots=True)
 class CardFile:
-    """A file below a card's DCIM. ``path``: relative to the card, with "/"; ``taken_at``: seconds
-    since 1970 of the camera's clock; ``print_``: names its content, by its size and samples; "" where it could
-    not be read."""
+    """A file below a card's DCIM.
+
+    ``path``: relative to the card, with "/"; ``taken_at``: seconds since 1970 of the camera's
+    clock; ``print_``: names its content, by its size and samples; "" where it could not be read.
+    """
 
     path: str
     size: int
@@ -43,8 +45,8 @@ def destinations(
     """Where each file goes: a path relative to the target folder, with "/". TemplateError.
 
     Files of one exposure (the same stem in the same folder of the card) stay together, by the time
-    of the first; where two exposures would get the same name, the later one gets a number. ``taken``:
-    the names that each folder holds already.
+    of the first; where two exposures would get the same name, the later one gets a number.
+    ``taken``: the names that each folder holds already.
     """
     together: dict[tuple[str, str], list[int]] = {}
     for n, file in enumerate(files):
@@ -93,8 +95,8 @@ def report(
 ) -> tuple[bool, str]:
     """Whether the card is safe to format, and why (not), in words.
 
-    ``outside``: files on the card that are not below DCIM, where cameras put pictures, and are no pictures, films or
-    sounds; they are never copied. ``one_disk``: both places lie on one disk.
+    ``outside``: files on the card that are not below DCIM, where cameras put pictures, and are no
+    pictures, films or sounds; they are never copied. ``one_disk``: both places lie on one disk.
     """
     every = list(outcomes)
     states = Counter(outcome.state for outcome in every)
@@ -121,8 +123,10 @@ def report(
     if backed_up < wanted:
         return False, say_of(
             wanted - backed_up,
-            "Not safe to format: all {files} are on the disk, but {n:,} is not in the second place.",
-            "Not safe to format: all {files} are on the disk, but {n:,} are not in the second place.",
+            "Not safe to format: all {files} are on the disk, but {n:,} is not in the second "
+            "place.",
+            "Not safe to format: all {files} are on the disk, but {n:,} are not in the second "
+            "place.",
             files=counted(total, "file"),
         )
     where = say("on the disk and in the second place") if wanted else say("on the disk")

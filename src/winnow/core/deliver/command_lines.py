@@ -1,4 +1,7 @@
-"""Command lines of the person's own: read into words, with the files in their place. No shell is involved."""
+"""Command lines of the person's own: read into words, with the files in their place.
+
+No shell is involved.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +41,10 @@ def words_of(command: str) -> list[str]:
 
 
 def with_files(command: str, files: Sequence[str]) -> list[str]:
-    """The words of a command with the files in place of ``{files}``, or at the end. Raises CommandError."""
+    """The words of a command with the files in place of ``{files}``, or at the end.
+
+    Raises CommandError.
+    """
     words = words_of(command)
     at = words.index(FILES) if FILES in words else len(words)
     return [*words[:at], *files, *words[at + 1 :]]

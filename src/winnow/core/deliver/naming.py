@@ -42,8 +42,11 @@ _SAID: Final = frozenset({"stars", "label", "title", "city", "creator"})
 
 @dataclass(frozen=True, slots=True)
 class ToName:
-    """A frame to be named. ``files``: the names of its files that are delivered; ``values``: of ``FIELDS``,
-    but for the counters; ``group``: its group's number."""
+    """A frame to be named.
+
+    ``files``: the names of its files that are delivered; ``values``: of ``FIELDS``, but for the
+    counters; ``group``: its group's number.
+    """
 
     files: tuple[str, ...]
     values: Mapping[str, str]
@@ -71,9 +74,10 @@ def chosen(files: Sequence[str], which: Which) -> list[int]:
 
 
 def named(frames: Iterable[ToName], template: str) -> list[tuple[str, ...]]:
-    """The names of each frame's files, then its new sidecar, relative to the target, with "/". TemplateError.
+    """The names of each frame's files, then its new sidecar, relative to the target, with "/".
 
-    Nothing is checked against what is there already, nor against each other: see ``names.free_names``.
+    TemplateError. Nothing is checked against what is there already, nor against each other: see
+    ``names.free_names``.
     """
     within: dict[int, int] = {}
     result = []
@@ -92,7 +96,8 @@ def named(frames: Iterable[ToName], template: str) -> list[tuple[str, ...]]:
 
 
 def _ending(name: str, shown: str) -> str:
-    """What follows the stem that a frame's files share: ".jpg.xmp" of "a.jpg.xmp" beside "a.jpg"."""
+    """What follows the stem that a frame's files share: ".jpg.xmp" of "a.jpg.xmp" beside
+    "a.jpg"."""
     stem = split_name(shown)[0]
     return name[len(stem if name.startswith(f"{stem}.") else split_name(name)[0]) :]
 

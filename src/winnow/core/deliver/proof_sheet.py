@@ -10,8 +10,8 @@ from winnow.say import say
 
 Paper = Literal["A5", "A4", "A3", "Letter", "Legal", "Tabloid"]
 
-# Width and height in mm: ISO 216 for A5 to A3; ANSI/ASME Y14.1 for Letter (A) and Tabloid (B); Legal is common
-# practice in the same countries.
+# Width and height in mm: ISO 216 for A5 to A3; ANSI/ASME Y14.1 for Letter (A) and Tabloid (B);
+# Legal is common practice in the same countries.
 PAPERS: Final[dict[Paper, tuple[float, float]]] = {
     "A5": (148.0, 210.0),
     "A4": (210.0, 297.0),
@@ -79,7 +79,10 @@ class Box:
 
 @dataclass(frozen=True, slots=True)
 class Placed:
-    """A frame on a page: its picture, and where its first line of words begins. ``index``: of the frames, from 0."""
+    """A frame on a page: its picture, and where its first line of words begins.
+
+    ``index``: of the frames, from 0.
+    """
 
     index: int
     picture: Box
@@ -87,7 +90,10 @@ class Placed:
 
 
 def row_height(layout: SheetLayout) -> float:
-    """How high the pictures of a row can be, in mm. Raises LayoutError where that is less than 8 mm."""
+    """How high the pictures of a row can be, in mm.
+
+    Raises LayoutError where that is less than 8 mm.
+    """
     if not 1 <= layout.rows <= MOST_ROWS:
         raise LayoutError(say("A page has 1 to {most} rows.", most=MOST_ROWS))
     room = layout.size[1] - 2 * MARGIN_MM - HEADER_MM - FOOTER_MM
@@ -104,10 +110,11 @@ def _words_mm(layout: SheetLayout) -> float:
 
 
 def pages(layout: SheetLayout, sizes: Sequence[tuple[int, int]]) -> list[list[Placed]]:
-    """Place frames on pages, in rows of equal height at their true proportions, as in the sheet on screen.
+    """Place frames on pages, in rows of equal height at their true proportions, as in the sheet on
+    screen.
 
-    ``sizes``: width and height of each picture, in any unit. A row that one picture more would fill is made a little
-    lower to take it in. Raises LayoutError.
+    ``sizes``: width and height of each picture, in any unit. A row that one picture more would fill
+    is made a little lower to take it in. Raises LayoutError.
     """
     height = row_height(layout)
     words = _words_mm(layout)
@@ -132,7 +139,8 @@ def pages(layout: SheetLayout, sizes: Sequence[tuple[int, int]]) -> list[list[Pl
 def _rows(
     layout: SheetLayout, height: float, sizes: Sequence[tuple[int, int]]
 ) -> Iterator[tuple[int, list[float], float]]:
-    """Each row: the index of its first picture, the room of each in mm, and the scale at which they fit."""
+    """Each row: the index of its first picture, the room of each in mm, and the scale at which they
+    fit."""
     whole = layout.size[0] - 2 * MARGIN_MM
     first = 0
     widths: list[float] = []

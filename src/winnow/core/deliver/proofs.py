@@ -22,7 +22,8 @@ class AnswerError(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """An answer as it was read. ``token`` names the proof; frames are given by their numbers in it."""
+    """An answer as it was read. ``token`` names the proof; frames are given by their numbers in
+    it."""
 
     token: str
     client: str

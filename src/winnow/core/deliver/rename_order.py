@@ -15,7 +15,8 @@ BETWEEN: Final = (
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One renaming of one file, given by its number among those that were asked for; paths with "/"."""
+    """One renaming of one file, given by its number among those that were asked for; paths with
+    "/"."""
 
     file: int
     old: str
@@ -26,9 +27,9 @@ class Step:
 def in_order(pairs: Sequence[tuple[str, str]]) -> list[Step]:
     """The steps by which each file gets from its old path to its new one.
 
-    No two new paths may clash, nor may a new path clash with a file that keeps its name. A path that another of
-    these files has now is taken after that one has left; a circle of names, or a name that changes in case or
-    Unicode form only, is resolved by way of a free one.
+    No two new paths may clash, nor may a new path clash with a file that keeps its name. A path
+    that another of these files has now is taken after that one has left; a circle of names, or a
+    name that changes in case or Unicode form only, is resolved by way of a free one.
     """
     wanted = {n: pair for n, pair in enumerate(pairs) if pair[0] != pair[1]}
     holder = {clash_key(old): n for n, (old, _) in wanted.items()}

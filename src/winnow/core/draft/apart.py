@@ -1,4 +1,5 @@
-"""How far frames of a draft are from each other in likeness, each against its neighbours in time."""
+"""How far frames of a draft are from each other in likeness, each against its neighbours in
+time."""
 
 from __future__ import annotations
 
@@ -10,14 +11,16 @@ from numpy.typing import NDArray
 
 from winnow.core.measure import likeness
 
-# A second frame of a group must differ from those kept by this likeness distance: takes of one pose stay below.
+# A second frame of a group must differ from those kept by this likeness distance: takes of one pose
+# stay below.
 DIFFERENT: Final = 0.06
 # What is most like another is looked for among so many frames on either side.
 _WINDOW: Final = 40
 
 
 def to_followers(signatures: Sequence[bytes | None]) -> NDArray[np.float32]:
-    """How far each frame is from those that follow it, 0…1, shape (window, n); infinite behind the last."""
+    """How far each frame is from those that follow it, 0…1, shape (window, n); infinite behind the
+    last."""
     table = likeness.as_table(list(signatures))
     count = len(table)
     out = np.full((min(_WINDOW, max(0, count - 1)), count), np.inf, np.float32)
@@ -29,14 +32,15 @@ def to_followers(signatures: Sequence[bytes | None]) -> NDArray[np.float32]:
 def nearest(
     followers: NDArray[np.float32], kept: NDArray[np.bool_]
 ) -> tuple[NDArray[np.float32], NDArray[np.int64]]:
-    """For each frame the distance to the most similar other one that is kept, shape (n,), and which that is; infinite and
-    -1 where there is none near."""
+    """For each frame the distance to the most similar other one that is kept, shape (n,), and which
+    that is; infinite and -1 where there is none near."""
     count = len(kept)
     least = np.full(count, np.inf, np.float32)
     which = np.full(count, -1, np.int64)
     index = np.arange(count)
     for away, row in enumerate(followers, 1):
-        for own, other in ((slice(None, -away), slice(away, None)), (slice(away, None), slice(None, -away))):  # fmt: skip
+        for own, other in ((slice(None, -away), slice(away, None)), (slice(away, None), slice(None,
+        -away))):  # fmt: skip
             apart = np.where(kept[other], row[: count - away], np.inf)
             closer = apart < least[own]
             which[own] = np.where(closer, index[other], which[own])

@@ -1,7 +1,9 @@
-"""The draft: a proposal of what to keep, from verdicts, what is decided already, and the number to keep.
+"""The draft: a proposal of what to keep, from verdicts, what is decided already, and the number to
+keep.
 
-One frame a group first, the best that can be used. Up to the number, the most different good seconds; over it, groups are left
-out whose frame is most like another that is kept. Pure and deterministic; no mark is changed by it.
+One frame a group first, the best that can be used. Up to the number, the most different good
+seconds; over it, groups are left out whose frame is most like another that is kept. Pure and
+deterministic; no mark is changed by it.
 """
 
 from __future__ import annotations
@@ -24,8 +26,11 @@ _MOST_A_GROUP: Final = 4
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A frame that the draft may propose. ``place``: one more than frames of its group are better, 0 where it isn't known;
-    ``best``: none is better; ``usable``: nothing makes it unusable; ``words``: the verdict on it."""
+    """A frame that the draft may propose.
+
+    ``place``: one more than frames of its group are better, 0 where it isn't known; ``best``: none
+    is better; ``usable``: nothing makes it unusable; ``words``: the verdict on it.
+    """
 
     frame: int
     group: int
@@ -40,8 +45,12 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """What is proposed for a group. ``frames``: from best to worst; ``keep``: those to keep; ``runner_up``: the next to it;
-    ``sure``: it is one, and better than all others; ``decided``: nothing is undecided in it, or it has a pick; ``words``: why."""
+    """What is proposed for a group.
+
+    ``frames``: from best to worst; ``keep``: those to keep; ``runner_up``: the next to it;
+    ``sure``: it is one, and better than all others; ``decided``: nothing is undecided in it, or it
+    has a pick; ``words``: why.
+    """
 
     group: int
     frames: tuple[int, ...]
@@ -54,7 +63,8 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class Draft:
-    """The proposals in the order of groups; ``picked``: frames that are picks already, which are among those kept."""
+    """The proposals in the order of groups; ``picked``: frames that are picks already, which are
+    among those kept."""
 
     proposals: tuple[Proposal, ...] = ()
     picked: int = 0
@@ -67,7 +77,10 @@ class Draft:
 
 @dataclass(slots=True)
 class _Group:
-    """A group while the draft is made. ``order``: from best to worst; ``open_``: those that can be proposed, in order."""
+    """A group while the draft is made.
+
+    ``order``: from best to worst; ``open_``: those that can be proposed, in order.
+    """
 
     number: int
     order: list[Candidate]
@@ -78,15 +91,21 @@ class _Group:
 
 @dataclass(frozen=True, slots=True)
 class Agreement:
-    """How a person's picks compare with the verdicts. ``groups``: with a pick and a frame that is called best; ``other``: those of
-    them in which no such frame is picked."""
+    """How a person's picks compare with the verdicts.
+
+    ``groups``: with a pick and a frame that is called best; ``other``: those of them in which no
+    such frame is picked.
+    """
 
     groups: int
     other: int
 
 
 def agreement(candidates: Iterable[Candidate]) -> Agreement:
-    """Count the groups in which another frame was taken than one that is called best. ``candidates``: group by group."""
+    """Count the groups in which another frame was taken than one that is called best.
+
+    ``candidates``: group by group.
+    """
     groups = other = 0
     for _, own in groupby(candidates, lambda one: one.group):
         frames = list(own)
@@ -99,8 +118,11 @@ def agreement(candidates: Iterable[Candidate]) -> Agreement:
 
 
 def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
-    """Propose what to keep. ``candidates``: in the order of time, group by group; ``number``: how many to keep in all, None for
-    one a group."""
+    """Propose what to keep.
+
+    ``candidates``: in the order of time, group by group; ``number``: how many to keep in all, None
+    for one a group.
+    """
     groups = [_begun(number_, list(own)) for number_, own in groupby(candidates, lambda c: c.group)]
     kept = sum(len(one.keep) for one in groups)
     if number is not None and kept < number:
@@ -114,12 +136,14 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
 
 
 def in_order(group: Sequence[Candidate]) -> list[Candidate]:
-    """The frames of a group from best to worst: what can be used first, then by the verdict, then by stars."""
+    """The frames of a group from best to worst: what can be used first, then by the verdict, then
+    by stars."""
     return sorted(group, key=lambda one: (not one.usable, one.place or 1, -one.stars))
 
 
 def _begun(number: int, own: list[Candidate]) -> _Group:
-    """A group with its first proposal: what is picked already, else the best that is undecided and can be used."""
+    """A group with its first proposal: what is picked already, else the best that is undecided and
+    can be used."""
     order = in_order(own)
     picks = [one for one in own if one.decision is Decision.PICK]
     undecided = [one for one in order if one.decision is Decision.UNDECIDED]
@@ -146,7 +170,8 @@ def _fill(groups: Sequence[_Group], missing: int) -> None:
 
 
 def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
-    """Put the best second of a group on the heap: of the good ones the most different from those kept.
+    """Put the best second of a group on the heap: of the good ones the most different from those
+    kept.
 
     Those as good as the best come before others, whatever they look like.
     """
@@ -163,7 +188,8 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
 
 
 def _trim(groups: Sequence[_Group], over: int) -> None:
-    """Leave groups out, those first whose frame is most like another that is kept; what is picked already stays."""
+    """Leave groups out, those first whose frame is most like another that is kept; what is picked
+    already stays."""
     own = [(n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided]
     kept = [one for group in groups for one in group.keep]
     if len(kept) < 2:

@@ -1,8 +1,9 @@
-"""From what is picked to the number that is to be kept, one frame at a time: which pick is lost most easily, and what is missing.
+"""From what is picked to the number that is to be kept, one frame at a time: which pick is lost
+most easily, and what is missing.
 
-A pick whose group keeps another one goes before the only one of its group; fewer stars before more; of those the one that is most
-like another pick that stays. What is missing is the best of groups without a pick first, then the most different good
-seconds; what was rejected by hand comes last.
+A pick whose group keeps another one goes before the only one of its group; fewer stars before more;
+of those the one that is most like another pick that stays. What is missing is the best of groups
+without a pick first, then the most different good seconds; what was rejected by hand comes last.
 """
 
 from __future__ import annotations
@@ -28,8 +29,12 @@ _OFFERED: Final = 4
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """A frame that may go, or may be added. ``others``: what may go, or be added, instead; ``beside``: the pick that is most
-    like it, where one is near, and of something that is added, in its group; ``words``: what would be lost or gained."""
+    """A frame that may go, or may be added.
+
+    ``others``: what may go, or be added, instead; ``beside``: the pick that is most like it, where
+    one is near, and of something that is added, in its group; ``words``: what would be lost or
+    gained.
+    """
 
     frame: int
     others: tuple[int, ...]
@@ -40,8 +45,11 @@ class Question:
 def trim(
     candidates: Sequence[Candidate], over: int, settled: Collection[int] = (), most: int = 12
 ) -> list[Question]:
-    """Which picks to let go, the easiest to lose first, each as if those before it were gone. ``candidates``: in the order of time;
-    ``settled``: frames that stay; ``most``: how many questions at most."""
+    """Which picks to let go, the easiest to lose first, each as if those before it were gone.
+
+    ``candidates``: in the order of time; ``settled``: frames that stay; ``most``: how many
+    questions at most.
+    """
     picks = [one for one in candidates if one.decision is Decision.PICK]
     kept = np.ones(len(picks), np.bool_)
     followers = _apart(picks)
@@ -83,8 +91,11 @@ def _loss(frame: Candidate, other: Candidate | None, of_its_group: int, apart: f
 def fill(
     candidates: Sequence[Candidate], missing: int, settled: Collection[int] = (), most: int = 12
 ) -> list[Question]:
-    """What to add, the most missing first, each as if those before it were picked. ``candidates``: in the order of time;
-    ``settled``: frames that are not wanted; ``most``: how many questions at most."""
+    """What to add, the most missing first, each as if those before it were picked.
+
+    ``candidates``: in the order of time; ``settled``: frames that are not wanted; ``most``: how
+    many questions at most.
+    """
     usable = {
         number: [one for one in in_order(list(own)) if one.usable and _is_open(one, settled)]
         for number, own in groupby(candidates, lambda one: one.group)
@@ -119,7 +130,8 @@ def fill(
 
 
 def _apart(those: Sequence[Candidate]) -> NDArray[np.float32]:
-    """How far frames are from those that follow them; those of another group are farther than any of one's own."""
+    """How far frames are from those that follow them; those of another group are farther than any
+    of one's own."""
     followers = to_followers([one.signature for one in those])
     groups = np.array([one.group for one in those])
     for away, row in enumerate(followers, 1):
@@ -137,7 +149,10 @@ def _offered(group: Sequence[Candidate]) -> list[Candidate]:
 
 
 def _tier(one: Candidate, place: int, of_its_group: int, apart: float) -> int | None:
-    """In which row a frame is asked for; None: it adds nothing, or not yet. ``place``: 0 for the best of its group."""
+    """In which row a frame is asked for; None: it adds nothing, or not yet.
+
+    ``place``: 0 for the best of its group.
+    """
     rejected = one.decision is Decision.REJECT
     if of_its_group == 0:
         return None if place else 2 if rejected else 0

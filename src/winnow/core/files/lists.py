@@ -1,4 +1,5 @@
-"""Lists: frames with their marks, texts, facts and hints as CSV (RFC 4180) or JSON, out and in again."""
+"""Lists: frames with their marks, texts, facts and hints as CSV (RFC 4180) or JSON, out and in
+again."""
 
 from __future__ import annotations
 
@@ -34,8 +35,9 @@ MOST_ROWS: Final = 200_000
 _KIND: Final = "winnow list"
 _BETWEEN: Final = "; "
 NO_LABEL: Final = "none"
-# A spreadsheet would take what begins so for a formula and run it: at the beginning of a text, and, where it parts
-# columns or rows otherwise than this file does, behind those signs. Each gets one apostrophe more, which reading takes away.
+# A spreadsheet would take what begins so for a formula and run it: at the beginning of a text, and,
+# where it parts columns or rows otherwise than this file does, behind those signs. Each gets one
+# apostrophe more, which reading takes away.
 _FORMULA: Final = re.compile(r"(^|[;\t\r\n])( *)('*)(?=[=+\-@\t])")
 _HARMLESS: Final = re.compile(r"(^|[;\t\r\n])( *)'('*)(?=[=+\-@\t])")
 # Spreadsheets write in a first line by what sign columns are parted.
@@ -77,7 +79,8 @@ def _cell(value: Value) -> str:
 
 
 def _quoted(entry: str) -> str:
-    """One of several entries in a cell: in quotes where it has signs that part entries, as cells are."""
+    """One of several entries in a cell: in quotes where it has signs that part entries, as cells
+    are."""
     if ";" not in entry and not entry.startswith('"'):
         return entry
     return '"' + entry.replace('"', '""') + '"'
@@ -120,8 +123,8 @@ class Listed:
 def read(data: bytes) -> Listed:
     """Read a list, whichever form it has. Raises ListError.
 
-    CSV may be in UTF-8 or UTF-16 with a byte order mark, else in Windows-1252, with commas, semicolons or
-    tabs, as spreadsheets save it.
+    CSV may be in UTF-8 or UTF-16 with a byte order mark, else in Windows-1252, with commas,
+    semicolons or tabs, as spreadsheets save it.
     """
     if len(data) > MOST_BYTES:
         raise ListError(say("This file is too large for a list."))
@@ -228,7 +231,10 @@ class ListPlan:
 
 
 def plan(listed: Listed, frames: Iterable[Known], labels: Mapping[str, str]) -> ListPlan:
-    """Find each entry's frame, by hash and name, and what it would change. ``labels``: names by letter."""
+    """Find each entry's frame, by hash and name, and what it would change.
+
+    ``labels``: names by letter.
+    """
     known = list(frames)
     by_hash: dict[str, list[Known]] = {}
     by_name: dict[str, list[Known]] = {}

@@ -1,4 +1,5 @@
-"""What Winnow says of a frame and what its files say: a merge against what both said when they last agreed."""
+"""What Winnow says of a frame and what its files say: a merge against what both said when they last
+agreed."""
 
 from __future__ import annotations
 
@@ -81,9 +82,10 @@ def stated_still(stated: Stated, agreed: Agreed | None, sidecars: int) -> Stated
 
 
 def from_files(stated: Stated, agreed: Agreed | None, how: Writing) -> Said:
-    """Read what files state. What they say as they did when last agreed reads as what was agreed then.
+    """Read what files state.
 
-    So a part that a file can't express (the stars of a reject, say) never counts as taken away there.
+    What they say as they did when last agreed reads as what was agreed then. So a part that a file
+    can't express (the stars of a reject, say) never counts as taken away there.
     """
     base = agreed.said if agreed else NOTHING
     now = read(stated.mark, how).over(base.mark)
@@ -117,8 +119,10 @@ def to_files(said: Said, present: Stated, how: Writing) -> Stated:
 
 @dataclass(frozen=True, slots=True)
 class Merged:
-    """What came of a merge. ``took``: parts taken from the file; ``kept``: parts that only changed here;
-    ``conflicts``: parts that changed on both sides and that nobody decided, as they are here in ``said``.
+    """What came of a merge.
+
+    ``took``: parts taken from the file; ``kept``: parts that only changed here; ``conflicts``:
+    parts that changed on both sides and that nobody decided, as they are here in ``said``.
     """
 
     said: Said
@@ -135,8 +139,9 @@ def merge(
 ) -> Merged:
     """Merge what is said here with what a file says, part by part, against what both said before.
 
-    A part that changed on one side only is taken from there. Keywords merge one by one, so they never
-    conflict. ``decided`` says whose word counts for a part in conflict; None where nobody said.
+    A part that changed on one side only is taken from there. Keywords merge one by one, so they
+    never conflict. ``decided`` says whose word counts for a part in conflict; None where nobody
+    said.
     """
     after: dict[str, Any] = {}
     took, kept, conflicts = [], [], []

@@ -1,7 +1,8 @@
 """Profiles: how picks, rejects, stars and labels are written for other programs, and read again.
 
-XMP (ISO 16684-1) has a rating of −1 to 5, where −1 means rejected, and a label text; xmpDM:good says of a
-clip that it is a keeper. Many programs read rating and label only, so a profile can say a pick with those.
+XMP (ISO 16684-1) has a rating of −1 to 5, where −1 means rejected, and a label text; xmpDM:good
+says of a clip that it is a keeper. Many programs read rating and label only, so a profile can say a
+pick with those.
 """
 
 from __future__ import annotations
@@ -30,10 +31,10 @@ UNSTATED: Final = FileMark()
 class Profile:
     """How marks are written.
 
-    ``pick_good``: a pick as xmpDM:good. ``pick_stars``: a pick with at least so many stars, 0 for those it
-    has. ``pick_label``, ``reject_label``: this label text where the frame has no label of its own.
-    ``reject_rating``: a reject as a rating of −1. ``labels``: texts by letter, where they differ from the
-    label set's.
+    ``pick_good``: a pick as xmpDM:good. ``pick_stars``: a pick with at least so many stars, 0 for
+    those it has. ``pick_label``, ``reject_label``: this label text where the frame has no label of
+    its own. ``reject_rating``: a reject as a rating of −1. ``labels``: texts by letter, where they
+    differ from the label set's.
     """
 
     name: str
@@ -56,8 +57,8 @@ class ProfileError(ValueError):
 class Writing:
     """A profile with the texts of the label set, and what label texts found in files mean.
 
-    ``texts``: text by letter. ``letters``: letter by text, casefolded; "" for a text that is known to
-    mean no label.
+    ``texts``: text by letter. ``letters``: letter by text, casefolded; "" for a text that is known
+    to mean no label.
     """
 
     profile: Profile
@@ -74,9 +75,10 @@ class Writing:
 def writing(
     profile: Profile, label_set: Iterable[tuple[str, str]], mapped: Mapping[str, str]
 ) -> Writing:
-    """A profile for a label set: pairs of letter and text. ``mapped``: letters of texts found in files.
+    """A profile for a label set: pairs of letter and text.
 
-    Raises ProfileError where two labels, or a label and a decision, would be written alike.
+    ``mapped``: letters of texts found in files. Raises ProfileError where two labels, or a label
+    and a decision, would be written alike.
     """
     pairs = list(label_set)
     texts = {letter: profile.labels.get(letter) or text for letter, text in pairs}
@@ -138,8 +140,8 @@ class Read:
 def read(stated: FileMark, how: Writing) -> Read:
     """What a file's mark means under a profile.
 
-    A rating of −1 leaves no room for stars, and a label that stands for a decision none for a label: these
-    are not said.
+    A rating of −1 leaves no room for stars, and a label that stands for a decision none for a
+    label: these are not said.
     """
     profile = how.profile
     text = (stated.label or "").casefold()

@@ -1,4 +1,5 @@
-"""What is written about a frame: title, caption, keywords, creators, rights and place, as in IPTC Core.
+"""What is written about a frame: title, caption, keywords, creators, rights and place, as in IPTC
+Core.
 
 Names and meanings: IPTC Photo Metadata Standard, IPTC Core schema.
 """

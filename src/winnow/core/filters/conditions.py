@@ -10,7 +10,8 @@ from winnow.core import facts
 Operator = Literal["=", "<", "<=", ">", ">=", "~"]
 
 
-# What can be compared, and what is so or not, by name. What guests don't get isn't asked for, as they filter, too.
+# What can be compared, and what is so or not, by name. What guests don't get isn't asked for, as
+# they filter, too.
 FACTS: Final = {
     fact.name: fact for fact in facts.TABLE if fact.kind != "flags" and not fact.private
 }
@@ -28,10 +29,10 @@ class Flag:
 
 @dataclass(frozen=True, slots=True)
 class Compare:
-    """A fact compared with a value. ``fact`` is one of ``FACTS``; text is compared whatever its case.
+    """A fact compared with a value.
 
-    A label's value is its letter, "" for none. A hint's is the name of its kind, "" for none
-    that speaks against the frame.
+    ``fact`` is one of ``FACTS``; text is compared whatever its case. A label's value is its letter,
+    "" for none. A hint's is the name of its kind, "" for none that speaks against the frame.
     """
 
     fact: str

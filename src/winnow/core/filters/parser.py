@@ -1,10 +1,10 @@
 """The written form of filters: conditions on marks, facts and texts that can be typed.
 
-Examples: ``pick stars>=2``, ``iso 800..3200 not flash``, ``(label album or label web) camera quillon``,
-``time 19:00..20:30 mm>=85``, ``shutter<1/60``, ``"QH2_00"``. Conditions one after the other must all
-hold; ``or`` binds less, ``not`` turns the next one round, brackets group. A word in quotes, or one that
-is no fact, is looked for in the frame's name and in all that is written about it. ``none`` says that there is no
-such text. A quote within quotes is written twice.
+Examples: ``pick stars>=2``, ``iso 800..3200 not flash``, ``(label album or label web) camera
+quillon``, ``time 19:00..20:30 mm>=85``, ``shutter<1/60``, ``"QH2_00"``. Conditions one after the
+other must all hold; ``or`` binds less, ``not`` turns the next one round, brackets group. A word in
+quotes, or one that is no fact, is looked for in the frame's name and in all that is written about
+it. ``none`` says that there is no such text. A quote within quotes is written twice.
 """
 
 from __future__ import annotations

@@ -1,7 +1,9 @@
-"""The parts of a written filter that can be clicked: which facts it names, and how a click changes it.
+"""The parts of a written filter that can be clicked: which facts it names, and how a click changes
+it.
 
-A condition is shown as parts joined by "all of" or "any of". A part that names one fact, by values or
-by a range, is known by that fact; anything more tangled is a part that can only be turned or taken out.
+A condition is shown as parts joined by "all of" or "any of". A part that names one fact, by values
+or by a range, is known by that fact; anything more tangled is a part that can only be turned or
+taken out.
 """
 
 from __future__ import annotations

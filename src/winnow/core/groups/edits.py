@@ -1,7 +1,8 @@
-"""Groups by hand: split, joined and moved frames, which hold wherever the slider stands and whatever comes in.
+"""Groups by hand: split, joined and moved frames, which hold wherever the slider stands and
+whatever comes in.
 
-An edit names frames, not places: a frame that comes in between is grouped as the pictures say, unless it
-falls between two frames that were joined.
+An edit names frames, not places: a frame that comes in between is grouped as the pictures say,
+unless it falls between two frames that were joined.
 """
 
 from __future__ import annotations
@@ -22,8 +23,8 @@ Kind = Literal["split", "join", "move"]
 class HandEdit:
     """One thing said by hand.
 
-    split: ``frame`` begins a group. join: ``frame`` and ``other``, and what is between them, are one
-    group. move: ``frame`` is in the group of ``other``; alone, where that is the frame itself.
+    split: ``frame`` begins a group. join: ``frame`` and ``other``, and what is between them, are
+    one group. move: ``frame`` is in the group of ``other``; alone, where that is the frame itself.
     """
 
     kind: Kind
@@ -44,12 +45,14 @@ def grouped(
 ) -> NDArray[np.int32]:
     """Number the groups of frames that are in order, as the pictures and the person say.
 
-    ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``: of each
-    picture to those before it, shape (n − 1, k), see ``likeness.distances_back``. Returns numbers from 0 in the order of each group's first frame, shape (n,).
+    ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``:
+    of each picture to those before it, shape (n − 1, k), see ``likeness.distances_back``. Returns
+    numbers from 0 in the order of each group's first frame, shape (n,).
     """
     if not len(ids):
         return np.empty(0, np.int32)
-    # A frame that was moved away still stands between its neighbours: they must not become one group.
+    # A frame that was moved away still stands between its neighbours: they must not become one
+    # group.
     apart = runs.boundaries(times, distances, upright, threshold)
     place = {frame: n for n, frame in enumerate(ids)}
     there = [edit for edit in edits if edit.frame in place and edit.other in place]
@@ -84,7 +87,8 @@ def _in_order(numbers: NDArray[np.int32]) -> NDArray[np.int32]:
 
 @dataclass(frozen=True, slots=True)
 class Grouping:
-    """The frames of a shoot in order of time, the number of each one's group, and what was said by hand."""
+    """The frames of a shoot in order of time, the number of each one's group, and what was said by
+    hand."""
 
     ids: Sequence[int]
     numbers: Sequence[int]
@@ -109,7 +113,8 @@ class Grouping:
 
 
 def split(grouping: Grouping, frame: int) -> frozenset[HandEdit]:  # noqa: C901
-    """The edits with ``frame`` beginning a group: those of its group that come after it go along."""
+    """The edits with ``frame`` beginning a group: those of its group that come after it go
+    along."""
     members = grouping.members(grouping.number_of(frame))
     at = members.index(frame)
     halves = members[:at], members[at:]
@@ -141,7 +146,8 @@ def split(grouping: Grouping, frame: int) -> frozenset[HandEdit]:  # noqa: C901
 
 
 def join_with_next(grouping: Grouping, frame: int) -> frozenset[HandEdit]:
-    """The edits with the group of ``frame`` and the one after it as one group; the same at the end."""
+    """The edits with the group of ``frame`` and the one after it as one group; the same at the
+    end."""
     number = grouping.number_of(frame)
     own, after = grouping.members(number), grouping.members(number + 1)
     if not after:
@@ -183,7 +189,8 @@ def move(grouping: Grouping, frames: Sequence[int], to: int | None) -> frozenset
             members = grouping.members(grouping.number_of(edit.frame))
             others = [m for m in members if m not in moving]
             standing = grouping.stand(others)
-            # Where all of them were moved, one of them holds the others: no two may hold each other.
+            # Where all of them were moved, one of them holds the others: no two may hold each
+            # other.
             for one in [edit.frame] if standing else others:
                 _put(out, one, (standing or others)[0])
     for frame in frames:

@@ -22,7 +22,8 @@ _SOON_S: Final = 20.0
 
 
 def threshold_for(looseness: float) -> float:
-    """The likeness distance at which a slider from 0 (tighter) over 0.5 to 1 (looser) cuts groups."""
+    """The likeness distance at which a slider from 0 (tighter) over 0.5 to 1 (looser) cuts
+    groups."""
     return float(DEFAULT_THRESHOLD * 4.0 ** (2 * looseness - 1))
 
 
@@ -47,10 +48,10 @@ def boundaries(
 ) -> NDArray[np.bool_]:
     """Whether a group ends between each frame and the next, shape (n − 1,).
 
-    ``times``: seconds, shape (n,), ascending. ``distances``: likeness distance of each frame to
-    the one before it, 0…1, NaN where unknown, shape (n − 1,); or to several before it, shape (n − 1, k), see
-    ``likeness.distances_back``. ``upright``: taller than wide, shape (n,); an upright retake stays in its group only right
-    after.
+    ``times``: seconds, shape (n,), ascending. ``distances``: likeness distance of each frame to the
+    one before it, 0…1, NaN where unknown, shape (n − 1,); or to several before it, shape (n − 1,
+    k), see ``likeness.distances_back``. ``upright``: taller than wide, shape (n,); an upright
+    retake stays in its group only right after.
 
     The longer the pause, the more alike two frames must be: within a burst the threshold is
     raised, since a bracket or a gust changes much of the picture but not what it shows; from there
@@ -61,8 +62,8 @@ def boundaries(
     back = distances.reshape(len(times) - 1, -1)
     near = _together(times, back[:, 0], upright, threshold, 1)
     apart = ~near
-    # A damaged frame, one of the ground, or a blink of the light does not end what goes on behind it; two that show the same
-    # are a group of their own.
+    # A damaged frame, one of the ground, or a blink of the light does not end what goes on behind
+    # it; two that show the same are a group of their own.
     for away in range(2, back.shape[1] + 1):
         same = _together(times, back[away - 1 :, away - 1], upright, threshold, away)
         for inner in range(1, away - 1):

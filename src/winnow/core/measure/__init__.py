@@ -1,1 +1,2 @@
-"""What is measured in pictures: focus, softness, motion, exposure, likeness, faces, and where a subject is."""
+"""What is measured in pictures: focus, softness, motion, exposure, likeness, faces, and where a
+subject is."""

@@ -31,7 +31,8 @@ class Exposure:
 
     ``clipped_high``: of pixels with a channel at its upper end; ``clipped_low``: of those with all
     three at the lower end. ``high`` and ``low``: of each channel (red, green, blue) alone, and of
-    pixels with all three there. ``levels``: below which each share of ``LEVELS`` of the pixels is, in EV against middle grey.
+    pixels with all three there. ``levels``: below which each share of ``LEVELS`` of the pixels is,
+    in EV against middle grey.
     """
 
     clipped_high: float

@@ -1,8 +1,10 @@
-"""Signs of a face that a photographer chooses by: whether the mouth is open, and whether it looks at the camera.
+"""Signs of a face that a photographer chooses by: whether the mouth is open, and whether it looks
+at the camera.
 
-Figures of the shape alone; what they are called follows from thresholds, which a person may move. Where a face is turned away,
-its eyes are closed or it is too blurred, nothing is said. The mouth's figure is the mouth aspect ratio, as the eye aspect ratio of
-T. Soukupová and J. Čech (CVWW 2016) is that of an eye: how far the lips are apart by how wide the mouth is.
+Figures of the shape alone; what they are called follows from thresholds, which a person may move.
+Where a face is turned away, its eyes are closed or it is too blurred, nothing is said. The mouth's
+figure is the mouth aspect ratio, as the eye aspect ratio of T. Soukupová and J. Čech (CVWW 2016) is
+that of an eye: how far the lips are apart by how wide the mouth is.
 """
 
 from __future__ import annotations
@@ -14,30 +16,37 @@ import numpy as np
 
 from winnow.core.measure.faces import TURNED, Face
 
-# Lips this far apart, by the mouth's width: measured on the demo's people, closed mouths stay below 0.083, mouths in speech
-# show 0.087 and more.
+# Lips this far apart, by the mouth's width: measured on the demo's people, closed mouths stay below
+# 0.083, mouths in speech show 0.087 and more.
 OPEN_FROM: Final = 0.085
-# A mouth this wide, by the distance of the outer corners of the eyes, smiles: then open lips say nothing of speech. Faces at
-# rest or in speech stay below 0.70; a broad smile (scikit-image's astronaut) has 0.74.
+# A mouth this wide, by the distance of the outer corners of the eyes, smiles: then open lips say
+# nothing of speech. Faces at rest or in speech stay below 0.70; a broad smile (scikit-image's
+# astronaut) has 0.74.
 WIDE_FROM: Final = 0.71
-# The iris this far beside where it is when the eyes meet the camera, by the eye's width: measured on the demo's people.
+# The iris this far beside where it is when the eyes meet the camera, by the eye's width: measured
+# on the demo's people.
 AWAY_FROM: Final = 0.09
-# Lids closer than this, by the eye's width, hide too much of the iris to tell where it looks: half-closed eyes show 0.24 and less.
+# Lids closer than this, by the eye's width, hide too much of the iris to tell where it looks:
+# half-closed eyes show 0.24 and less.
 _SEEN_FROM: Final = 0.24
-# Who looks at the camera with the head turned has the iris beside the middle by so much of the eye's width a degree.
+# Who looks at the camera with the head turned has the iris beside the middle by so much of the
+# eye's width a degree.
 _A_DEGREE: Final = 0.0037
 
 
 def aside(offsets: Sequence[float], turned: float) -> float:
-    """How far beside the camera a face looks, by the eye's width; to the right of the picture above zero.
+    """How far beside the camera a face looks, by the eye's width; to the right of the picture above
+    zero.
 
-    ``offsets``: of each iris from the middle of its eye, by the eye's width; ``turned``: of the head, degrees.
+    ``offsets``: of each iris from the middle of its eye, by the eye's width; ``turned``: of the
+    head, degrees.
     """
     return float(np.mean(offsets)) - _A_DEGREE * turned
 
 
 def mouth_gap(face: Face) -> float | None:
-    """How far the lips are apart, by the mouth's width; None where that isn't seen, or the mouth smiles."""
+    """How far the lips are apart, by the mouth's width; None where that isn't seen, or the mouth
+    smiles."""
     if face.mouth is None or abs(face.turned) > TURNED:
         return None
     gap, wide = face.mouth
@@ -45,8 +54,10 @@ def mouth_gap(face: Face) -> float | None:
 
 
 def looks_aside(face: Face, closed_below: float) -> float | None:
-    """How far beside the camera a face looks, by the eye's width; None where that can't be seen. ``closed_below``: how far
-    apart closed lids are at most."""
+    """How far beside the camera a face looks, by the eye's width; None where that can't be seen.
+
+    ``closed_below``: how far apart closed lids are at most.
+    """
     if face.gaze is None or face.gap is None or face.gap < max(_SEEN_FROM, closed_below):
         return None
     return abs(face.gaze)

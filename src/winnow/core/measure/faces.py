@@ -18,8 +18,8 @@ from winnow.core.measure.focus_map import FocusMap, figure_at
 
 VERSION: Final = 2
 
-# The gap between the lids as a share of the eye's width. Measured on free portraits and on the demo: open
-# eyes show 0.19 and more, closed ones 0.17 and less, most of them half of that.
+# The gap between the lids as a share of the eye's width. Measured on free portraits and on the
+# demo: open eyes show 0.19 and more, closed ones 0.17 and less, most of them half of that.
 CLOSED_BELOW: Final = 0.175
 _HALF_SURE: Final = 0.015
 # Turned further to the side, degrees, what is seen of an eye says nothing of its lids.
@@ -30,9 +30,11 @@ _LEAST_OF_EDGE: Final = 0.02
 # A face this many times as blurred as the sharpest, and by this many px, is background.
 _BACKGROUND: Final = 2.5
 _BACKGROUND_PX: Final = 2.5
-# Eyes blurred by more than this share of an eye's width don't tell where they look, nor lips whether they touch.
+# Eyes blurred by more than this share of an eye's width don't tell where they look, nor lips
+# whether they touch.
 _TOO_BLURRED: Final = 0.12
-# How far around an eye edges are its own, as a share of the face's width; and in cells of the map at least.
+# How far around an eye edges are its own, as a share of the face's width; and in cells of the map
+# at least.
 _EYE_RADIUS: Final = 0.3
 _LEAST_CELLS: Final = 3
 # The part of a face that is looked at for "the same face": rows, columns and channels.
@@ -45,8 +47,11 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True, slots=True)
 class Eye:
-    """One eye. ``x``, ``y``: its middle, 0…1 of the upright picture; ``gap``: between the lids, as a share
-    of its width, None where it is turned away; ``blur``: of its edges, px at 100 %, None if not known."""
+    """One eye.
+
+    ``x``, ``y``: its middle, 0…1 of the upright picture; ``gap``: between the lids, as a share of
+    its width, None where it is turned away; ``blur``: of its edges, px at 100 %, None if not known.
+    """
 
     x: float
     y: float
@@ -63,11 +68,12 @@ class Eye:
 class Face:
     """A face in the upright picture.
 
-    ``box``: left, top, right, bottom, 0…1. ``eyes``: first the one further left in the picture of an upright
-    head. ``turned``: to the side, degrees, 0 looks at the camera. ``score``: how sure it is a face, 0…1.
-    ``look``: a small picture of it, shape LOOK_SHAPE, standardised. ``mouth``: how far the lips are apart, by the mouth's width,
-    and how wide it is, by the distance of the outer corners of the eyes; ``gaze``: how far beside the camera it looks, by the eye's
-    width, to the right of the picture above zero; both None where nothing can be said.
+    ``box``: left, top, right, bottom, 0…1. ``eyes``: first the one further left in the picture of
+    an upright head. ``turned``: to the side, degrees, 0 looks at the camera. ``score``: how sure it
+    is a face, 0…1. ``look``: a small picture of it, shape LOOK_SHAPE, standardised. ``mouth``: how
+    far the lips are apart, by the mouth's width, and how wide it is, by the distance of the outer
+    corners of the eyes; ``gaze``: how far beside the camera it looks, by the eye's width, to the
+    right of the picture above zero; both None where nothing can be said.
     """
 
     box: tuple[float, float, float, float]
@@ -113,8 +119,8 @@ def openness(gap: float) -> float:
 
 
 def are_closed(face: Face, below: float) -> bool | None:
-    """Whether a face has an eye that is closed, its lids no further than ``below`` apart; None where its eyes can't be
-    seen."""
+    """Whether a face has an eye that is closed, its lids no further than ``below`` apart; None
+    where its eyes can't be seen."""
     return None if face.gap is None else face.gap <= below
 
 
@@ -154,11 +160,11 @@ def counting(faces: Sequence[Face], ratio: float) -> list[int]:
 
 
 def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None]]:
-    """The faces of compared frames in rows, one a person: entry n of a row is the number of that face in
-    frame n, None where it isn't seen. ``ratio``: the pictures' width by their height.
+    """The faces of compared frames in rows, one a person: entry n of a row is the number of that
+    face in frame n, None where it isn't seen. ``ratio``: the pictures' width by their height.
 
-    Faces are matched by where they are, after the shift that most of them share, and by how they look. Rows
-    stand in the order of their largest face.
+    Faces are matched by where they are, after the shift that most of them share, and by how they
+    look. Rows stand in the order of their largest face.
     """
     found: list[list[int | None]] = []
     for n, faces in enumerate(frames):
@@ -256,7 +262,8 @@ def carried_over(point: Point, before: Face, after: Face, ratio: float) -> Point
 
 
 def face_at(faces: Sequence[Face], point: Point, margin: float = 0.15) -> int | None:
-    """The smallest face that a point lies in (or beside, by a share of its size); None outside of all."""
+    """The smallest face that a point lies in (or beside, by a share of its size); None outside of
+    all."""
     inside = [
         (face.height, n)
         for n, face in enumerate(faces)
@@ -319,8 +326,8 @@ def _face(one: Mapping[str, Any]) -> Face:
 
 
 def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]:
-    """The faces with the blur of their eyes, from the focus map of the same upright picture; of those too blurred for that, mouth
-    and gaze are not told."""
+    """The faces with the blur of their eyes, from the focus map of the same upright picture; of
+    those too blurred for that, mouth and gaze are not told."""
     rows, columns = focus_map.blur.shape
     width, height = columns * focus_map.cell, rows * focus_map.cell
 

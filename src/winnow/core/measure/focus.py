@@ -96,8 +96,8 @@ def measure_levels(full: Luma, half: Luma, quarter: Luma) -> FocusMap:
 
 
 def _responses() -> tuple[Floats, float, float]:
-    """From profiles (n, 2 * _REACH + 1) to their steepness through both Gaussians at each shift, and
-    the sum of squares of one column of each."""
+    """From profiles (n, 2 * _REACH + 1) to their steepness through both Gaussians at each shift,
+    and the sum of squares of one column of each."""
     between = np.arange(-_REACH + 0.5, _REACH)
     columns = []
     for seen in _SEEN:

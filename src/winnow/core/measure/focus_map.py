@@ -1,4 +1,5 @@
-"""A focus map, and what is read from it: figures at a place, the sharpest region, tiles; kept in few bytes."""
+"""A focus map, and what is read from it: figures at a place, the sharpest region, tiles; kept in
+few bytes."""
 
 from __future__ import annotations
 
@@ -27,7 +28,8 @@ class FocusMap:
 
     ``blur``: standard deviation in px at 100 %, NaN where there is no edge, shape (rows, columns).
     ``direction``: across the edge, in steps of 180° / 32 from the x axis towards y (down).
-    ``cell``: px at 100 % that a cell is wide and high. ``noise``: of the luma at middle brightness, 0…255.
+    ``cell``: px at 100 % that a cell is wide and high. ``noise``: of the luma at middle brightness,
+    0…255.
     """
 
     blur: Floats
@@ -54,7 +56,8 @@ def tile_px(focus: FocusMap) -> float:
 
 
 def tiles(focus: FocusMap) -> tuple[Floats, NDArray[np.int32]]:
-    """Blur in px of each tile of 64 × 64 px (median, NaN without edges), and its number of edges."""
+    """Blur in px of each tile of 64 × 64 px (median, NaN without edges), and its number of
+    edges."""
     each = _cells_in_a_tile(focus)
     rows, columns = (-(-side // each) for side in focus.blur.shape)
     padded = np.full((rows * each, columns * each), np.nan, np.float32)

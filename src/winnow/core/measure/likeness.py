@@ -99,8 +99,9 @@ def distances_between_neighbours(signatures: list[bytes | None]) -> NDArray[np.f
 
 
 def distances_back(signatures: list[bytes | None], most: int) -> NDArray[np.float32]:
-    """Distance of each picture to those before it, shape (n − 1, most): the first column as ``distances_between_neighbours``,
-    the next to the one before that. NaN where unknown, and where there is none."""
+    """Distance of each picture to those before it, shape (n − 1, most): the first column as
+    ``distances_between_neighbours``, the next to the one before that. NaN where unknown, and where
+    there is none."""
     count = max(0, len(signatures) - 1)
     out = np.full((count, most), np.nan, np.float32)
     table = as_table(signatures)
@@ -122,9 +123,10 @@ def as_table(signatures: list[bytes | None]) -> NDArray[np.uint8]:
 def distances(first: NDArray[np.uint8], second: NDArray[np.uint8]) -> NDArray[np.float32]:
     """Distance, 0 (the same) to 1, of pictures row by row; NaN where one is unknown. Shape (n,).
 
-    ``first``, ``second``: rows of ``as_table``; one row is compared with all of the other table. Half of
-    it is the share of differing hash bits (half of them differing counts as 1: that is what unrelated
-    pictures give), a quarter the mean colour difference, a quarter the Hellinger distance of the edges.
+    ``first``, ``second``: rows of ``as_table``; one row is compared with all of the other table.
+    Half of it is the share of differing hash bits (half of them differing counts as 1: that is what
+    unrelated pictures give), a quarter the mean colour difference, a quarter the Hellinger distance
+    of the edges.
     """
     known = (first[:, 0] > 0) & (second[:, 0] > 0)
     a, b = first[:, 1:], second[:, 1:]

@@ -41,7 +41,8 @@ def measure(luma: NDArray[np.uint8]) -> Motion | None:
     """The strongest motion in a picture (h, w), both sides at least 128 px; else None.
 
     Every picture has a strongest one: what is said counts from a ``clearness`` of about 30 on, or
-    less where the edges agree on the direction. Shorter than 5 px it can't be told from a soft lens.
+    less where the edges agree on the direction. Shorter than 5 px it can't be told from a soft
+    lens.
     """
     h, w = luma.shape
     side = min(_SIDE, 1 << (min(h, w).bit_length() - 1))

@@ -1,4 +1,5 @@
-"""Softness within a group: how much more blurred each frame is than the sharpest ones, at one place.
+"""Softness within a group: how much more blurred each frame is than the sharpest ones, at one
+place.
 
 Each edge is compared with itself in the other frames, so that a face, which has soft edges anyway,
 isn't called soft for them. Common practice: a photographer compares the same eye in all frames.
@@ -15,14 +16,16 @@ from numpy.typing import NDArray
 
 from winnow.core.measure.focus_map import DIRECTIONS, FocusMap
 
-# A frame this much more blurred (in logarithms; about a fifth) than the sharpest of its group is soft.
+# A frame this much more blurred (in logarithms; about a fifth) than the sharpest of its group is
+# soft.
 SOFT: Final = 0.21
 _FEWEST: Final = 8
 _FEW_WHERE_SHARP: Final = 20
 # Directions (of eight) that must have enough edges, before anything is said of a direction.
 _FEWEST_BINS: Final = 5
 _ALONG_DEG: Final = 25
-# Edges within so much (in logarithms of blur) of the sharpest tenth lie at the depth that is in focus.
+# Edges within so much (in logarithms of blur) of the sharpest tenth lie at the depth that is in
+# focus.
 _ONE_DEPTH: Final = 1.0
 # Edges that are sharper by this (in logarithms) are clearly so.
 _CLEARLY: Final = 0.35
@@ -57,11 +60,11 @@ def compared(
 class Difference:
     """How one frame differs from its group, edge by edge.
 
-    ``softer``: where most of the frames are sharp, as ``compared`` gives it. ``lean``: how much its blur
-    depends on the direction (amplitude, in logarithms), ``angle``: along which it is most, degrees from the x
-    axis towards y (down), ``length``: of an even motion along it that would blur so much, px at 100 %.
-    ``elsewhere``: the share of the other edges, 0…1, that are clearly sharper than in most frames. Each NaN
-    where too few edges say so.
+    ``softer``: where most of the frames are sharp, as ``compared`` gives it. ``lean``: how much its
+    blur depends on the direction (amplitude, in logarithms), ``angle``: along which it is most,
+    degrees from the x axis towards y (down), ``length``: of an even motion along it that would blur
+    so much, px at 100 %. ``elsewhere``: the share of the other edges, 0…1, that are clearly sharper
+    than in most frames. Each NaN where too few edges say so.
     """
 
     softer: float
@@ -76,8 +79,9 @@ def against_group(
 ) -> list[Difference]:
     """How each frame of a group differs from the others around its place; as ``compared``.
 
-    Of the cells around the places those are where the group is sharp whose edges are sharp in half of the
-    frames, which outvotes a frame that is sharp somewhere else. An edge that is gone counts as soft.
+    Of the cells around the places those are where the group is sharp whose edges are sharp in half
+    of the frames, which outvotes a frame that is sharp somewhere else. An edge that is gone counts
+    as soft.
     """
     reach = max(1, int(radius // maps[0].cell))
     parts = np.array([_part(m, place, reach) for m, place in zip(maps, places, strict=True)])
@@ -107,7 +111,8 @@ def against_group(
 def _lean(
     blur: NDArray[np.float64], reference: NDArray[np.float64], direction: NDArray[np.int64]
 ) -> tuple[float, float, float]:
-    """How the blur of edges (logarithms, against a reference) depends on their direction: see Difference."""
+    """How the blur of edges (logarithms, against a reference) depends on their direction: see
+    Difference."""
     bins = (direction + DIRECTIONS // 16) // (DIRECTIONS // 8) % 8
     count = np.bincount(bins, minlength=8)
     known = np.flatnonzero(count >= _FEWEST)

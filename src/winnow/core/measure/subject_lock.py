@@ -1,10 +1,10 @@
 """Subject lock: where the part of the subject at a point of one frame is in another frame.
 
-Sources: coarse shift of the whole by phase correlation (C. D. Kuglin and D. C. Hines, 1975); candidates by
-normalised cross-correlation of the surroundings of the point (J. P. Lewis, "Fast normalized
-cross-correlation", 1995), from coarse to fine; sub-pixel place, turn and zoom by maximising the enhanced
-correlation coefficient (G. D. Evangelidis and E. Z. Psarakis, PAMI 30, 2008), which brightness and contrast
-don't change.
+Sources: coarse shift of the whole by phase correlation (C. D. Kuglin and D. C. Hines, 1975);
+candidates by normalised cross-correlation of the surroundings of the point (J. P. Lewis, "Fast
+normalized cross-correlation", 1995), from coarse to fine; sub-pixel place, turn and zoom by
+maximising the enhanced correlation coefficient (G. D. Evangelidis and E. Z. Psarakis, PAMI 30,
+2008), which brightness and contrast don't change.
 """
 
 from __future__ import annotations
@@ -24,8 +24,8 @@ _MIDDLE_PX: Final = 1100
 _CANDIDATES: Final = 6
 # A candidate far from where the shift of the whole, or none, puts it must be this much better.
 _FAR: Final = 0.35
-# So large are the surroundings that are looked for, as shares of the long edge: where a small part shows
-# too little, or isn't found for sure, a larger one.
+# So large are the surroundings that are looked for, as shares of the long edge: where a small part
+# shows too little, or isn't found for sure, a larger one.
 _SHARES: Final = (0.045, 0.09, 0.18)
 _ENOUGH: Final = 0.8
 _LARGEST_PATCH: Final = 60  # px: what is larger is compared smaller
@@ -40,8 +40,11 @@ _FLAT: Final = 1.5
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where the point is in the other frame. ``x``, ``y``: px of it; ``scale``: its subject is so much
-    larger; ``angle``: degrees that it is turned to the right; ``confidence``: 0…1, see ``SURE``."""
+    """Where the point is in the other frame.
+
+    ``x``, ``y``: px of it; ``scale``: its subject is so much larger; ``angle``: degrees that it is
+    turned to the right; ``confidence``: 0…1, see ``SURE``.
+    """
 
     x: float
     y: float
@@ -53,8 +56,8 @@ class Place:
 def locate(reference: Gray, point: tuple[float, float], other: Gray) -> Place:
     """Find what is at ``point`` (x, y in px) of a frame in another frame.
 
-    Both are grey pictures (h, w) of frames at one scale; they may differ in size. Always gives a place:
-    where the confidence is low, that of plain coordinates.
+    Both are grey pictures (h, w) of frames at one scale; they may differ in size. Always gives a
+    place: where the confidence is low, that of plain coordinates.
     """
     plain = Place(
         point[0] * other.shape[1] / reference.shape[1],
@@ -130,9 +133,11 @@ class _Seen:
 def refine(
     reference: Gray, point: tuple[float, float], other: Gray, near: Place, radius: int = 48
 ) -> Place:
-    """The place to a fraction of a pixel, from pictures at full size and a place that is right to a few px.
+    """The place to a fraction of a pixel, from pictures at full size and a place that is right to a
+    few px.
 
-    ``near`` is in px of ``other``. Where the fine picture says nothing, or something far off, ``near`` stays.
+    ``near`` is in px of ``other``. Where the fine picture says nothing, or something far off,
+    ``near`` stays.
     """
     patch = _patch(reference, point, radius)
     if patch is None or float(patch.std()) < _FLAT:
@@ -153,8 +158,8 @@ def _noise(picture: Gray) -> float:
 
 
 def _corners(picture: Gray, point: tuple[float, float], radius: int) -> float:
-    """How much there is to hold on to in every direction: the smaller eigenvalue of the mean structure
-    tensor (J. Shi and C. Tomasi, CVPR 1994), in squared grey levels a pixel."""
+    """How much there is to hold on to in every direction: the smaller eigenvalue of the mean
+    structure tensor (J. Shi and C. Tomasi, CVPR 1994), in squared grey levels a pixel."""
     patch = _patch(picture, point, radius)
     if patch is None:
         return 0.0
@@ -190,7 +195,8 @@ def _located(seen: _Seen, share: float) -> Place | None:
 def _candidates(
     reference: Gray, point: tuple[float, float], other: Gray, share: float
 ) -> list[tuple[float, float, float]]:
-    """Places (x, y) that look alike from afar, and what each loses for being far from the expected ones."""
+    """Places (x, y) that look alike from afar, and what each loses for being far from the expected
+    ones."""
     radius = max(6, int(share * max(reference.shape)))
     patch = _patch(reference, point, radius)
     if patch is None or float(patch.std()) < _FLAT / 2:
@@ -308,7 +314,8 @@ def _likeness(
 
 
 def _patch(picture: Gray, point: tuple[float, float], radius: int) -> Gray | None:
-    """The square around a point, mirrored beyond the edges; None for one that is not in the picture."""
+    """The square around a point, mirrored beyond the edges; None for one that is not in the
+    picture."""
     h, w = picture.shape
     x, y = int(np.round(point[0])), int(np.round(point[1]))
     if not (0 <= x < w and 0 <= y < h) or radius >= min(h, w):

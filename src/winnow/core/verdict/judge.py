@@ -1,8 +1,9 @@
-"""Judging the frames of a group: what matters in them, where it is in each, and how sharp it is there.
+"""Judging the frames of a group: what matters in them, where it is in each, and how sharp it is
+there.
 
-What matters: the eyes of the largest face; else where the camera focused; else the sharpest part that most
-of the frames agree on. The same part is then found in all of them (by the face, or by subject lock), and its
-edges are compared with themselves (see ``softness``).
+What matters: the eyes of the largest face; else where the camera focused; else the sharpest part
+that most of the frames agree on. The same part is then found in all of them (by the face, or by
+subject lock), and its edges are compared with themselves (see ``softness``).
 """
 
 from __future__ import annotations
@@ -36,15 +37,19 @@ _WHOLE: Final = 0.7
 _SHOWN: Final = 0.3
 # So many frames say where they are sharpest, when neither faces nor the camera tell.
 _VOTERS: Final = 9
-# So many frames are tried as the one to which the others are held, where the first is unlike most of them.
+# So many frames are tried as the one to which the others are held, where the first is unlike most
+# of them.
 _TRIED: Final = 3
 _NEAR: Final = 0.12  # of the long edge: two of them mean the same part
 
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """What is known of one frame. ``width``, ``height``: px at 100 %, upright; ``focus_point``: 0…1, if the
-    camera says; ``gray``: gives a smaller grey picture (h, w) of it, None where there is none."""
+    """What is known of one frame.
+
+    ``width``, ``height``: px at 100 %, upright; ``focus_point``: 0…1, if the camera says; ``gray``:
+    gives a smaller grey picture (h, w) of it, None where there is none.
+    """
 
     width: int
     height: int
@@ -66,14 +71,16 @@ class Seen:
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """One frame of a group. ``x``, ``y``: the part that matters, 0…1 of the upright picture; ``at``: what it
-    is; ``radius``: around it, px at 100 %; ``sure``: whether it was found there.
+    """One frame of a group.
 
-    ``blur``: there, px; ``state``, ``times``, ``tied``: how it stands in its group, see ``order.Standing``; ``softer``: logarithm of its blur against the sharpest of the group, infinite where
-    its edges are gone; ``of``: how many frames were compared. ``lean``, ``angle``, ``length``, ``elsewhere``:
-    of the whole frame, see ``softness.Difference``. ``sharpest``: blur of the sharpest part of the frame, px;
-    ``apart``: how far that is from the part that matters, as a share of the long edge. None where it can't
-    be told.
+    ``x``, ``y``: the part that matters, 0…1 of the upright picture; ``at``: what it is; ``radius``:
+    around it, px at 100 %; ``sure``: whether it was found there. ``blur``: there, px; ``state``,
+    ``times``, ``tied``: how it stands in its group, see ``order.Standing``; ``softer``: logarithm
+    of its blur against the sharpest of the group, infinite where its edges are gone; ``of``: how
+    many frames were compared. ``lean``, ``angle``, ``length``, ``elsewhere``: of the whole frame,
+    see ``softness.Difference``. ``sharpest``: blur of the sharpest part of the frame, px;
+    ``apart``: how far that is from the part that matters, as a share of the long edge. None where
+    it can't be told.
     """
 
     x: float
@@ -181,7 +188,8 @@ def _away(spot: Point, region: focus_map.Region) -> float:
 def _compared(
     seen: Sequence[Seen], spots: Sequence[Point], sure: Sequence[bool], radius: float, at: Matter
 ) -> dict[int, tuple[float | None, Difference]]:
-    """How soft each frame is against the sharpest, and how it differs, of those that can be compared."""
+    """How soft each frame is against the sharpest, and how it differs, of those that can be
+    compared."""
     which = [n for n, one in enumerate(seen) if one.map is not None and sure[n]]
     maps = [m for n in which if (m := seen[n].map) is not None]
     if len(which) < 2 or len({round(m.cell, 3) for m in maps}) > 1:
@@ -270,9 +278,10 @@ def _locked(seen: Sequence[Seen], first: int, point: Point) -> list[Place]:
 
 
 def _found(seen: Sequence[Seen], wanted: Sequence[tuple[int, Point]]) -> list[Place]:
-    """The part that matters in every frame. ``wanted``: frames that show it, and where, the one to begin with first.
+    """The part that matters in every frame.
 
-    Where most of the others don't show it as that frame does (much darker or brighter, or turned), another one may be
+    ``wanted``: frames that show it, and where, the one to begin with first. Where most of the
+    others don't show it as that frame does (much darker or brighter, or turned), another one may be
     nearer to all of them.
     """
     best: list[Place] = []
@@ -303,8 +312,8 @@ def _by_blur_at_their_points(seen: Sequence[Seen], radius: float) -> list[tuple[
 
 
 def _agreed(seen: Sequence[Seen]) -> list[tuple[int, Point]]:
-    """The sharpest part that most frames agree on: frames that show it, and where, the sharpest first; none where no frame
-    shows an edge.
+    """The sharpest part that most frames agree on: frames that show it, and where, the sharpest
+    first; none where no frame shows an edge.
 
     A frame with missed focus is sharpest somewhere else; it is outvoted.
     """

@@ -1,7 +1,9 @@
-"""How sharp frames are against each other at one place, and how that is said: the same wherever a figure is shown.
+"""How sharp frames are against each other at one place, and how that is said: the same wherever a
+figure is shown.
 
-A frame's blur follows from how its edges compare with the same edges in the others, so that figures and order never
-contradict each other: a smear that leaves only a few thin edges has no small figure of its own.
+A frame's blur follows from how its edges compare with the same edges in the others, so that figures
+and order never contradict each other: a smear that leaves only a few thin edges has no small figure
+of its own.
 """
 
 from __future__ import annotations
@@ -30,8 +32,9 @@ State = Literal["", "sharpest", "tied", "softer", "no edge", "not found"]
 class Standing:
     """How sharp a frame is. ``blur``: px at 100 %, None where there is no edge to measure.
 
-    ``state``: against the others it was compared with, "" where it wasn't. ``times``: its blur by that of the sharpest;
-    ``tied``: with how many others it can't be told apart, of those that nothing is sharper than.
+    ``state``: against the others it was compared with, "" where it wasn't. ``times``: its blur by
+    that of the sharpest; ``tied``: with how many others it can't be told apart, of those that
+    nothing is sharper than.
     """
 
     blur: float | None = None
@@ -86,8 +89,8 @@ def in_words(standing: Standing) -> StandingWords:
 def compared(
     maps: Sequence[FocusMap], spots: Sequence[tuple[float, float]], radius: float
 ) -> list[Standing]:
-    """How sharp frames are at a place of each, in px at 100 %; focus counts within ``radius`` px around it. Maps of
-    different cells can't be compared."""
+    """How sharp frames are at a place of each, in px at 100 %; focus counts within ``radius`` px
+    around it. Maps of different cells can't be compared."""
     figures = [focus_map.figure_at(one, *at, radius) for one, at in zip(maps, spots, strict=True)]
     blurs = [figure.blur if figure else None for figure in figures]
     if len(maps) < 2 or len({round(one.cell, 3) for one in maps}) > 1:
@@ -104,8 +107,8 @@ def alone(blur: float | None) -> Standing:
 def standings(blurs: Sequence[float | None], softer: Sequence[float | None]) -> list[Standing]:
     """The standings of frames that were compared at one place.
 
-    ``blurs``: the figure of each alone, px. ``softer``: logarithms of blur against the sharpest of them, infinite where its
-    edges are gone, None where it can't be told.
+    ``blurs``: the figure of each alone, px. ``softer``: logarithms of blur against the sharpest of
+    them, infinite where its edges are gone, None where it can't be told.
     """
     known = [n for n, one in enumerate(softer) if one is not None and np.isfinite(one)]
     if not known:

@@ -12,8 +12,8 @@ from winnow.core.measure.faces import Face, Point
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.subject_lock import Place
 
-# A place that the eyes of a matched face give is to be trusted; what the picture itself says is more exact, if
-# it is no further from it than this share of the face's width.
+# A place that the eyes of a matched face give is to be trusted; what the picture itself says is
+# more exact, if it is no further from it than this share of the face's width.
 _FACE_SURE: Final = 0.75
 _NEAR: Final = 0.25
 _SAME_RATIO: Final = 0.01
@@ -24,8 +24,9 @@ def point(
 ) -> Point:
     """What is looked at close unless somebody chooses: 0…1 of the upright picture.
 
-    The sharper eye of the largest face, or of the one that the camera focused on; else where it says that it
-    focused (``told``); else the sharpest part; else the middle. ``size``: width and height in px, 0 if not known.
+    The sharper eye of the largest face, or of the one that the camera focused on; else where it
+    says that it focused (``told``); else the sharpest part; else the middle. ``size``: width and
+    height in px, 0 if not known.
     """
     width, height = size
     counting = faces.counting(people, width / height if width and height else 1.5)
@@ -46,10 +47,11 @@ def point(
 def at_faces(
     people: Sequence[Sequence[Face]], ratios: Sequence[float], at: Point
 ) -> list[tuple[Place, float] | None]:
-    """Where the faces of other frames have a point of the first frame, 0…1, if that lies on a face there.
+    """Where the faces of other frames have a point of the first frame, 0…1, if that lies on a face
+    there.
 
-    For each frame the place and the width of its face, 0…1; None where that face isn't seen. ``ratios``: width by
-    height of each.
+    For each frame the place and the width of its face, 0…1; None where that face isn't seen.
+    ``ratios``: width by height of each.
     """
     out: list[tuple[Place, float] | None] = [None] * len(people)
     meant = faces.face_at(people[0], at)

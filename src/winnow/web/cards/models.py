@@ -61,7 +61,8 @@ class BringPlanOut(Model):
 
 
 class BringingOut(Model):
-    """A bringing-in and how it stands; ``safe``: whether the card may be formatted, and why (not)."""
+    """A bringing-in and how it stands; ``safe``: whether the card may be formatted, and why
+    (not)."""
 
     id: int
     shoot_id: int | None

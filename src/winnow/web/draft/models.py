@@ -8,8 +8,9 @@ from winnow.web.models import Id, Model
 
 
 class ProposalOut(Model):
-    """What is proposed for a group: its frames from best to worst, those to keep, the next to them, and why. ``sure``: one is
-    better than all others; ``decided``: it has a pick, or nothing undecided."""
+    """What is proposed for a group: its frames from best to worst, those to keep, the next to them,
+    and why. ``sure``: one is better than all others; ``decided``: it has a pick, or nothing
+    undecided."""
 
     group: int
     frames: list[int]
@@ -21,9 +22,12 @@ class ProposalOut(Model):
 
 
 class DraftOut(Model):
-    """A proposal of what to keep, group by group. ``picked``: picks already; ``kept``: how many would be kept in all;
-    ``target``: how many are to be kept, if that is set; ``waits``: some of what it is made from is still being made;
-    ``other``: in how many of ``compared`` groups with a pick none of the best frames is picked."""
+    """A proposal of what to keep, group by group.
+
+    ``picked``: picks already; ``kept``: how many would be kept in all; ``target``: how many are to
+    be kept, if that is set; ``waits``: some of what it is made from is still being made; ``other``:
+    in how many of ``compared`` groups with a pick none of the best frames is picked.
+    """
 
     proposals: list[ProposalOut]
     picked: int
@@ -41,8 +45,11 @@ class SettledIn(Model):
 
 
 class QuestionOut(Model):
-    """A frame that may go, or may be added. ``others``: what may go, or be added, instead; ``beside``: the pick that is most
-    like it, if one is near; ``words``: what would be lost or gained."""
+    """A frame that may go, or may be added.
+
+    ``others``: what may go, or be added, instead; ``beside``: the pick that is most like it, if one
+    is near; ``words``: what would be lost or gained.
+    """
 
     frame: int
     others: list[int]
@@ -51,7 +58,8 @@ class QuestionOut(Model):
 
 
 class ToNumberOut(Model):
-    """The way to the number that is to be kept: picks now, how many are wanted, and what may go, or be added, to get there."""
+    """The way to the number that is to be kept: picks now, how many are wanted, and what may go, or
+    be added, to get there."""
 
     picked: int
     target: int | None

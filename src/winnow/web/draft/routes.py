@@ -30,7 +30,8 @@ def get_draft(shoot: ShootDep, runtime: RuntimeDep) -> DraftOut:
 
 @router.post("/number")
 def ask_way_to_number(shoot: ShootDep, wanted: SettledIn, runtime: RuntimeDep) -> ToNumberOut:
-    """Which picks may go, or what may be added, until as many are kept as are wanted; no mark is changed by asking."""
+    """Which picks may go, or what may be added, until as many are kept as are wanted; no mark is
+    changed by asking."""
     known = shoots.get(runtime.db, shoot)
     target = known.keep_target if known else None
     if target is None:

@@ -36,7 +36,8 @@ class WriteOut(Model):
 
 
 class PlannedOut(Model):
-    """What writing would do to one frame's files. ``conflicts``: parts that changed here and there."""
+    """What writing would do to one frame's files. ``conflicts``: parts that changed here and
+    there."""
 
     frame: int
     name: str
@@ -51,13 +52,14 @@ class PlannedOut(Model):
 
 
 class FilesPlanOut(Model):
-    """What writing would do: numbers of frames by outcome, and the frames; of those without a problem the
-    first ones only. ``plan``: its name, to be given when it is written. ``embeds``: how many picture files would
-    be changed."""
+    """What writing would do: numbers of frames by outcome, and the frames; of those without a
+    problem the first ones only. ``plan``: its name, to be given when it is written. ``embeds``: how
+    many picture files would be changed."""
 
     plan: str
     unchecked: int = Field(
-        description="frames that guests changed, of which nothing is written until that is taken over"
+        description="frames that guests changed, of which nothing is written until that is taken "
+        "over"
     )
     takes_away: int = Field(
         description="frames of which files take away, or replace, what is said here"
@@ -81,8 +83,8 @@ class DecidedOne(Model):
 class WriteFilesIn(Model):
     """Whose word counts in conflicts: for a kind of part in every frame, and for single ones.
 
-    ``frames``: write only these. ``plan``: which plan the person saw. Where files would take something away that it
-    did not show, that is offered instead.
+    ``frames``: write only these. ``plan``: which plan the person saw. Where files would take
+    something away that it did not show, that is offered instead.
     """
 
     plan: str = Field(default="", max_length=40)
@@ -115,9 +117,11 @@ class WrittenFilesOut(Model):
 
 
 class FilesStatusOut(Model):
-    """How the last writing of a shoot stands. ``unwritten``: frames with something not written yet;
-    ``changed_outside``: frames whose files changed, of which nothing is taken over yet; ``notice``: why it ended
-    before its end."""
+    """How the last writing of a shoot stands.
+
+    ``unwritten``: frames with something not written yet; ``changed_outside``: frames whose files
+    changed, of which nothing is taken over yet; ``notice``: why it ended before its end.
+    """
 
     running: bool
     by_itself: bool
@@ -153,7 +157,10 @@ class SampleOut(Model):
 
 
 class SamplesOut(Model):
-    """A profile's preview. ``ambiguous``: frames in the shoot that would be read as picks and are none."""
+    """A profile's preview.
+
+    ``ambiguous``: frames in the shoot that would be read as picks and are none.
+    """
 
     samples: list[SampleOut]
     problem: str = ""

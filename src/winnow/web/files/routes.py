@@ -1,4 +1,5 @@
-"""Marks and texts in files: what would be written, writing it, conflicts, changes outside, profiles."""
+"""Marks and texts in files: what would be written, writing it, conflicts, changes outside,
+profiles."""
 
 from __future__ import annotations
 
@@ -147,7 +148,8 @@ def _taken(runtime: Runtime, shoot: int, frames: list[int], window: str) -> Take
 
 @router.delete("/shoots/{shoot}/files/take", status_code=204)
 def leave_files(shoot: ShootDep, runtime: RuntimeDep) -> Response:
-    """Leave what changed outside as it is: Winnow goes on with its own, and writing says what differs."""
+    """Leave what changed outside as it is: Winnow goes on with its own, and writing says what
+    differs."""
     file_state.note_read(runtime.db, file_state.offered(runtime.db, shoot))
     runtime.events.tell(shoot, "files")
     runtime.events.tell(shoot, "progress")

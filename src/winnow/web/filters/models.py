@@ -18,7 +18,8 @@ class WrittenIn(Model):
 
 
 class PartOut(Model):
-    """A part of a written filter: the one fact it is about, if any, by values or from low to high."""
+    """A part of a written filter: the one fact it is about, if any, by values or from low to
+    high."""
 
     words: str
     fact: str = ""
@@ -29,7 +30,8 @@ class PartOut(Model):
 
 
 class WrittenOut(Model):
-    """What a written filter says in words, by its parts; or what is wrong with it, and where, in characters."""
+    """What a written filter says in words, by its parts; or what is wrong with it, and where, in
+    characters."""
 
     text: str = ""
     words: str = ""
@@ -82,7 +84,10 @@ class EditWritten(WrittenIn):
 
 
 class FactChoiceOut(Model):
-    """A fact that a filter can ask for. ``offered``: the word on its button; ``ranged``: from … to can be asked for."""
+    """A fact that a filter can ask for.
+
+    ``offered``: the word on its button; ``ranged``: from … to can be asked for.
+    """
 
     fact: ClickedFact
     offered: str
@@ -90,7 +95,8 @@ class FactChoiceOut(Model):
 
 
 class FilterFactsOut(Model):
-    """What filters can ask for: facts that are offered to be clicked, and the words of the written form."""
+    """What filters can ask for: facts that are offered to be clicked, and the words of the written
+    form."""
 
     offered: list[FactChoiceOut]
     facts: list[str]
@@ -98,7 +104,8 @@ class FilterFactsOut(Model):
 
 
 class ChoiceOut(Model):
-    """A value of a fact, or a bin up to ``high``; how many frames the filter leaves with it alone."""
+    """A value of a fact, or a bin up to ``high``; how many frames the filter leaves with it
+    alone."""
 
     value: str | float
     high: float | None

@@ -13,7 +13,8 @@ from winnow.web.models import FileName, Id, Model, StandingOut, TextsModel
 
 
 class NoPicturesOut(Model):
-    """How many files of a folder are no pictures, by ending: companions of frames, and files of no frame."""
+    """How many files of a folder are no pictures, by ending: companions of frames, and files of no
+    frame."""
 
     companions: dict[str, int]
     others: dict[str, int]
@@ -22,10 +23,11 @@ class NoPicturesOut(Model):
 class FramesOut(Model):
     """Every frame of a shoot in order, column by column: entry n of each list is frame n.
 
-    ``shot_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright. ``picture``: 0
-    none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2 done, 3 failed.
-    ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the part that
-    matters, None where there is no edge to measure; in the sharpest part until it is judged.
+    ``shot_at``: seconds of the shoot's common clock. ``width``, ``height``: px, upright.
+    ``picture``: 0 none yet, 1 the camera's thumbnail, 2 preview. ``state``: 0 found, 1 read, 2
+    done, 3 failed. ``turned``: quarter turns to the right on screen. ``blur``: px at 100 % at the
+    part that matters, None where there is no edge to measure; in the sharpest part until it is
+    judged.
     """
 
     id: list[int]
@@ -44,7 +46,8 @@ class FramesOut(Model):
     held: list[int] = Field(description="ids of the frames that are set aside")
     moved_out: list[int] = Field(description="ids of those that a delivery moved out")
     undated: list[int] = Field(
-        description="ids of those whose file doesn't say when it was taken: the time of its last change stands in"
+        description="ids of those whose file doesn't say when it was taken: the time of its last "
+        "change stands in"
     )
     seen: list[bool] = Field(description="whether the owner has looked at it")
     blur: list[float | None]
@@ -63,8 +66,11 @@ class InFileOut(Model):
 
 
 class ClippedOut(Model):
-    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once. In a preview, a channel is shown as
-    clipped ``shown_from`` this value on, and all three ``shown_to`` that one (0…255)."""
+    """Shares of clipped pixels, 0…1: of red, green, blue, and of all three at once.
+
+    In a preview, a channel is shown as clipped ``shown_from`` this value on, and all three
+    ``shown_to`` that one (0…255).
+    """
 
     high: list[float]
     low: list[float]
@@ -73,9 +79,11 @@ class ClippedOut(Model):
 
 
 class StatedOut(Model):
-    """A fact that the file states: its name in filters and on the screen, its value, and that in words.
+    """A fact that the file states: its name in filters and on the screen, its value, and that in
+    words.
 
-    ``alone``: the words where no name stands beside them, in the line of the exposure; "" for what isn't told there.
+    ``alone``: the words where no name stands beside them, in the line of the exposure; "" for what
+    isn't told there.
     """
 
     fact: str
@@ -91,9 +99,10 @@ Source = Literal["file", "embedded", "developed", "reduced"]
 class FactsOut(Model):
     """The facts of one frame. ``brightness_ev`` in EV.
 
-    ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was changed;
-    ``shot_at`` is by the shoot's common clock, which ``clock_offset_s`` of this camera's makes one. ``focus_x``,
-    ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest part, px at 100 %.
+    ``taken_at`` is the camera's own clock, or where not ``dated`` the time at which the file was
+    changed; ``shot_at`` is by the shoot's common clock, which ``clock_offset_s`` of this camera's
+    makes one. ``focus_x``, ``focus_y``: 0…1 of the upright picture. ``blur_px``: in the sharpest
+    part, px at 100 %.
     """
 
     id: int

@@ -128,7 +128,8 @@ _NOT_FOR_GUESTS: dict[str, Any] = {
 
 @router.get("/frames/{frame}")
 def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
-    """The facts of one frame; to a guest without where it lies and was taken, and without serial numbers."""
+    """The facts of one frame; to a guest without where it lies and was taken, and without serial
+    numbers."""
     runtime.indexer.somebody_looks()
     row = frames.get(runtime.db, frame)
     if row is None:

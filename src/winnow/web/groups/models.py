@@ -18,7 +18,8 @@ class LoosenessIn(Model):
 
 
 class GroupsOut(Model):
-    """The groups: entry n of ``group`` is the number of the group of frame ``id`` n, in order of time."""
+    """The groups: entry n of ``group`` is the number of the group of frame ``id`` n, in order of
+    time."""
 
     looseness: float
     number: int
@@ -29,8 +30,8 @@ class GroupsOut(Model):
 class GroupEditIn(Model):
     """A change of groups by hand, for the group or place of ``frames``.
 
-    split: the first frame begins a group; join: its group and the next one are one; move: the frames go to
-    the group of ``to``; alone: to a group of their own.
+    split: the first frame begins a group; join: its group and the next one are one; move: the
+    frames go to the group of ``to``; alone: to a group of their own.
     """
 
     do: Literal["split", "join", "move", "alone"]
@@ -46,7 +47,8 @@ class AlikeOut(Model):
 
 
 class SuggestedOffset(Model):
-    """What may be added to a camera's clock, in seconds; so many of the pairs of like frames agree."""
+    """What may be added to a camera's clock, in seconds; so many of the pairs of like frames
+    agree."""
 
     camera: str
     serial: str
@@ -59,7 +61,8 @@ Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
 class BesideIn(Model):
-    """Frames to be compared, at a point of one of them: 0…1 of its upright picture; none: what matters."""
+    """Frames to be compared, at a point of one of them: 0…1 of its upright picture; none: what
+    matters."""
 
     frame: Id
     x: Share | None = None
@@ -70,14 +73,16 @@ class BesideIn(Model):
 
 
 class BesideOut(Model):
-    """One of the compared frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
+    """One of the compared frames.
 
-    ``scale``, ``angle`` (degrees to the right): how its subject lies against the reference; ``sure``: whether
-    the place was found, or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``: that is the
-    verdict of its group, at the part that matters. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how much brighter
-    than its group, where a hint names it for that. ``faces``: how many that
-    count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
-    sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
+    ``x``, ``y``: the same part of the subject, 0…1 of the upright picture. ``scale``, ``angle``
+    (degrees to the right): how its subject lies against the reference; ``sure``: whether the place
+    was found, or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``:
+    that is the verdict of its group, at the part that matters. ``clipped_high``, ``clipped_low``:
+    shares, 0…1. ``ev``: how much brighter than its group, where a hint names it for that.
+    ``faces``: how many that count have eyes that can be seen, ``closed``: how many of them have
+    closed ones, ``eyes_blur``: of the sharpest of these eyes, px at 100 %; ``radius``: how far
+    around the place focus was compared, px.
     """
 
     frame: int

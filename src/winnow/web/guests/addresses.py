@@ -9,7 +9,8 @@ import segno
 
 
 def own_addresses() -> tuple[str, ...]:
-    """The IPv4 addresses and names by which others on the network reach this computer, addresses first."""
+    """The IPv4 addresses and names by which others on the network reach this computer, addresses
+    first."""
     name = socket.gethostname()
     found: dict[str, None] = {}
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:

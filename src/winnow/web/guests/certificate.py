@@ -1,4 +1,5 @@
-"""The certificate of the shared line: made at first use, kept with the data, signed by itself (RFC 5280)."""
+"""The certificate of the shared line: made at first use, kept with the data, signed by itself (RFC
+5280)."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ from cryptography.x509.oid import NameOID
 
 from winnow.web.guests.addresses import is_numeric
 
-# Some browsers take no certificate that lasts longer (398 days: CA/Browser Forum, Baseline Requirements 6.3.2).
+# Some browsers take no certificate that lasts longer (398 days: CA/Browser Forum, Baseline
+# Requirements 6.3.2).
 _LASTS: Final = timedelta(days=397)
 _RENEWED_BEFORE: Final = timedelta(days=14)
 _FILE: Final = "shared-line.pem"
@@ -33,8 +35,10 @@ class Certificate:
 
 
 def certificate(folder: Path, names: Iterable[str]) -> Certificate:
-    """The certificate that is kept in a folder; made where there is none, or it ends soon. ``names``: of this computer,
-    in a new one. Raises OSError."""
+    """The certificate that is kept in a folder; made where there is none, or it ends soon.
+
+    ``names``: of this computer, in a new one. Raises OSError.
+    """
     file = folder / _FILE
     found = None
     with contextlib.suppress(FileNotFoundError, ValueError):

@@ -1,4 +1,7 @@
-"""Who comes in by the shared line: guests of one shoot, each with a session of their own. Pure ASGI."""
+"""Who comes in by the shared line: guests of one shoot, each with a session of their own.
+
+Pure ASGI.
+"""
 
 from __future__ import annotations
 
@@ -37,9 +40,11 @@ class SessionEnded(Exception):
 
 
 class GuestGuard:
-    """Lets guests look at one shoot, and do there what they may; each request says in its scope which guest asks.
+    """Lets guests look at one shoot, and do there what they may; each request says in its scope
+    which guest asks.
 
-    ``hosts``: the Host headers of this line. ``shoot_of``: the shoot of a frame; None where there is none.
+    ``hosts``: the Host headers of this line. ``shoot_of``: the shoot of a frame; None where there
+    is none.
     """
 
     def __init__(

@@ -1,6 +1,7 @@
 """The line by which guests come in: a server of its own, encrypted, in a thread of its own.
 
-Whatever guests do to it, the owner's requests are answered by another thread, over other connections.
+Whatever guests do to it, the owner's requests are answered by another thread, over other
+connections.
 """
 
 from __future__ import annotations
@@ -106,7 +107,10 @@ class Line:
 
 
 def listening(port: int) -> socket.socket:
-    """A socket that others on the network can reach; another port where this one is taken. Raises OSError."""
+    """A socket that others on the network can reach; another port where this one is taken.
+
+    Raises OSError.
+    """
     found = _Listening()
     found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

@@ -21,10 +21,11 @@ class GuestOut(Model):
 
 
 class SharingOut(Model):
-    """Whether a shoot is shared on the local network. To a guest only their own name and rights are told.
+    """Whether a shoot is shared on the local network.
 
-    ``urls``: by which others open it; ``code``: the first of them as a QR code, a picture as a data URI;
-    ``fingerprint``: SHA-256 of the certificate; ``shortest``: characters of a password.
+    To a guest only their own name and rights are told. ``urls``: by which others open it; ``code``:
+    the first of them as a QR code, a picture as a data URI; ``fingerprint``: SHA-256 of the
+    certificate; ``shortest``: characters of a password.
     """
 
     on: bool

@@ -13,7 +13,8 @@ _FRAME: Final = re.compile(r"/api/frames/(\d{1,16})(/.*)?")
 
 # Whatever the shoot: looking, and what it takes to draw the page.
 _LOOK: Final = re.compile(
-    r"GET /api/(shoots|settings|labels|labels/choices|key-sets|filters|texts/fields|texts/filled|sharing)"
+    r"GET /api/(shoots|settings|labels|labels/choices|key-sets|filters|texts/fields|texts/filled"
+    r"|sharing)"
     r"|POST /api/filters/written(/edit)?"
 )
 _LOOK_AT_SHOOT: Final = re.compile(
@@ -36,7 +37,10 @@ def guests_may(
     may: Set[May],
     shoot_of: Callable[[int], int | None],
 ) -> bool:
-    """Whether a guest of a shoot may ask this. ``shoot_of``: the shoot of a frame; None where there is none."""
+    """Whether a guest of a shoot may ask this.
+
+    ``shoot_of``: the shoot of a frame; None where there is none.
+    """
     method = "GET" if method == "HEAD" else method
     if not path.startswith("/api/"):
         return method == "GET"

@@ -54,7 +54,10 @@ def get_sharing(request: Request, guest: GuestDep) -> SharingOut:
 
 @router.put("/sharing")
 def share(wanted: SharingIn, request: Request, runtime: RuntimeDep, guest: GuestDep) -> SharingOut:
-    """Share a shoot on the local network, and no other any more. Guests who were signed in sign in anew."""
+    """Share a shoot on the local network, and no other any more.
+
+    Guests who were signed in sign in anew.
+    """
     if not shoots.exists(runtime.db, wanted.shoot):
         raise HTTPException(404, say("There is no such shoot."))
     try:
@@ -81,13 +84,17 @@ def end_session(guest_id: int, request: Request) -> Response:
 
 @router.get("/shoots/{shoot}/guests")
 def list_waiting(shoot: ShootDep, runtime: RuntimeDep) -> list[WaitingOut]:
-    """What guests did in a shoot that was neither taken over nor taken back. Nothing of it is written to files."""
+    """What guests did in a shoot that was neither taken over nor taken back.
+
+    Nothing of it is written to files.
+    """
     return [WaitingOut.model_validate(one) for one in guests.waiting(runtime.db, shoot)]
 
 
 @router.post("/shoots/{shoot}/guests/take")
 def take_over(shoot: ShootDep, wanted: TakeIn, runtime: RuntimeDep) -> list[WaitingOut]:
-    """Take over what guests did: from now on it counts as the owner's, and is written to files like that."""
+    """Take over what guests did: from now on it counts as the owner's, and is written to files like
+    that."""
     guests.take_over(runtime.db, shoot, wanted.by)
     runtime.events.tell(shoot, "guests")
     runtime.file_writer.soon(shoot)

@@ -1,4 +1,5 @@
-"""One shoot that is shared: its password, who signed in under which name, and who asked how often."""
+"""One shoot that is shared: its password, who signed in under which name, and who asked how
+often."""
 
 from __future__ import annotations
 
@@ -36,7 +37,10 @@ class BadName(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Guest:
-    """Somebody who signed in to look at a shoot. ``since`` and ``seen``: seconds since 1970; ``may``: beyond looking."""
+    """Somebody who signed in to look at a shoot.
+
+    ``since`` and ``seen``: seconds since 1970; ``may``: beyond looking.
+    """
 
     id: int
     name: str
@@ -116,7 +120,10 @@ class Sharing:
             return len(own) <= _REQUESTS  # guard: too many requests
 
     def sign_in(self, typed: str, address: str) -> str:
-        """Let somebody in who gave the password; returns the token of the new session. Raises BadName."""
+        """Let somebody in who gave the password; returns the token of the new session.
+
+        Raises BadName.
+        """
         name = " ".join(unicodedata.normalize("NFC", typed).split())
         if (
             not name

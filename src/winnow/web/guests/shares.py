@@ -20,8 +20,11 @@ from winnow.web.guests.sessions import ALL_RIGHTS, May, Sharing
 
 @dataclass(frozen=True, slots=True)
 class Shared:
-    """A shoot that is shared now. ``urls``: by which others open it, the one without a name first; ``fingerprint``:
-    SHA-256 of the certificate."""
+    """A shoot that is shared now.
+
+    ``urls``: by which others open it, the one without a name first; ``fingerprint``: SHA-256 of the
+    certificate.
+    """
 
     sharing: Sharing
     line: Line
@@ -49,7 +52,10 @@ class Shares:
         return self._shared
 
     def switch_on(self, shoot_id: int, password: str, may: Iterable[May] = ALL_RIGHTS) -> Shared:
-        """Share a shoot, and no other any more. Raises ValueError for a short password, OSError without a port."""
+        """Share a shoot, and no other any more.
+
+        Raises ValueError for a short password, OSError without a port.
+        """
         sharing = Sharing(shoot_id, password, may)
         with self._lock:
             self._stop()

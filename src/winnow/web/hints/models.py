@@ -14,10 +14,11 @@ KindName = Annotated[str, *one_of(KINDS)]
 
 
 class HintKindOut(Model):
-    """A kind of hint. A frame is named when its figure is at the threshold or over it (``below``: under it).
+    """A kind of hint.
 
-    ``decided``: of the named frames those a person decided, not by this hint; ``disagreed``: those decided
-    against it.
+    A frame is named when its figure is at the threshold or over it (``below``: under it).
+    ``decided``: of the named frames those a person decided, not by this hint; ``disagreed``: those
+    decided against it.
     """
 
     name: KindName
@@ -38,8 +39,11 @@ class HintKindOut(Model):
 
 
 class VerdictsOut(Model):
-    """How frames stand in their groups, column by column, from best to worst. ``place``: one more than are better; ``usable``:
-    nothing makes it unusable. Those alone, or not judged yet, are left out."""
+    """How frames stand in their groups, column by column, from best to worst.
+
+    ``place``: one more than are better; ``usable``: nothing makes it unusable. Those alone, or not
+    judged yet, are left out.
+    """
 
     frame: list[int]
     place: list[int]
@@ -83,7 +87,8 @@ class FrameHintOut(Model):
 
 
 class NoticedOut(Model):
-    """What is said of a frame: the verdict on it in its group, in words, "" for one alone; and its hints."""
+    """What is said of a frame: the verdict on it in its group, in words, "" for one alone; and its
+    hints."""
 
     verdict: str
     best: bool
@@ -92,8 +97,8 @@ class NoticedOut(Model):
 
 
 class MattersOut(Model):
-    """The part of a frame that matters, where its blur is measured: 0…1 of the upright picture, and how far
-    around it, px at 100 %; 0 until that is known."""
+    """The part of a frame that matters, where its blur is measured: 0…1 of the upright picture, and
+    how far around it, px at 100 %; 0 until that is known."""
 
     x: float
     y: float
@@ -120,8 +125,11 @@ class PlaceOut(Model):
 
 
 class EvidenceOut(Model):
-    """Why a frame is named. ``at``: the part it was judged at, if that is known; ``beside``: the best other frame of its group;
-    ``beside_at``: the same part there."""
+    """Why a frame is named.
+
+    ``at``: the part it was judged at, if that is known; ``beside``: the best other frame of its
+    group; ``beside_at``: the same part there.
+    """
 
     frame: int
     words: str
@@ -152,8 +160,11 @@ class FacesIn(Model):
 
 
 class EyeOut(Model):
-    """An eye. ``x``, ``y``: 0…1 of the upright picture; ``open``: how likely, 0…1, none where it can't be
-    seen; ``gap``: between the lids, as a share of its width; ``blur``: px at 100 %."""
+    """An eye.
+
+    ``x``, ``y``: 0…1 of the upright picture; ``open``: how likely, 0…1, none where it can't be
+    seen; ``gap``: between the lids, as a share of its width; ``blur``: px at 100 %.
+    """
 
     x: float
     y: float
@@ -163,9 +174,13 @@ class EyeOut(Model):
 
 
 class FaceOut(Model):
-    """A face of a frame. ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of
-    its sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none where there
-    is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be told; ``counts``: toward hints."""
+    """A face of a frame.
+
+    ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of its
+    sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none
+    where there is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be
+    told; ``counts``: toward hints.
+    """
 
     frame: int
     box: list[float]
@@ -186,7 +201,8 @@ class FaceRow(Model):
 
 
 class FacesOut(Model):
-    """Faces in rows, a column for each of ``frames``; ``waits``: in some, faces weren't looked for yet."""
+    """Faces in rows, a column for each of ``frames``; ``waits``: in some, faces weren't looked for
+    yet."""
 
     frames: list[int]
     rows: list[FaceRow]

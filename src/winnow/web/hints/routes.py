@@ -1,4 +1,5 @@
-"""Hints: what they say, their thresholds, marks by them, and a second look at what they threw out."""
+"""Hints: what they say, their thresholds, marks by them, and a second look at what they threw
+out."""
 
 from __future__ import annotations
 
@@ -117,7 +118,8 @@ def list_evidence(
     runtime: RuntimeDep,
     kind: Annotated[list[KindName], Query(min_length=1, max_length=len(KINDS))],
 ) -> list[EvidenceOut]:
-    """The frames that these kinds of hint name, each with its reasons, and the best other frame of its group."""
+    """The frames that these kinds of hint name, each with its reasons, and the best other frame of
+    its group."""
     return [
         EvidenceOut.model_validate(one) for one in evidence.evidence(runtime.db, shoot, set(kind))
     ]

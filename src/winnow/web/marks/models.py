@@ -46,8 +46,11 @@ class HistoryOut(Model):
 
 
 class PastChangeOut(Model):
-    """A step of the history. ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who
-    made it, "" for the owner; ``left``: on a branch that was left when something else was done."""
+    """A step of the history.
+
+    ``made_at``: seconds since 1970; ``frames``: how many it changed; ``by``: the guest who made it,
+    "" for the owner; ``left``: on a branch that was left when something else was done.
+    """
 
     id: int
     sentence: str
@@ -90,8 +93,10 @@ class ChangeOut(HistoryOut):
 
 
 class MarksEvent(Model):
-    """A change of marks: the window it came from, and the guest who made it, "" for the owner. What ``undo`` and ``redo``
-    would do is the owner's: guests aren't told."""
+    """A change of marks: the window it came from, and the guest who made it, "" for the owner.
+
+    What ``undo`` and ``redo`` would do is the owner's: guests aren't told.
+    """
 
     sentence: str | None
     marks: list[MarkedFrame]
@@ -115,7 +120,8 @@ class IdEvent(Model):
 
 
 class EventsOut(Model):
-    """The data of events, by their names; the others have none, and say that something is to be asked for anew."""
+    """The data of events, by their names; the others have none, and say that something is to be
+    asked for anew."""
 
     marks: MarksEvent
     frames: FramesEvent

@@ -75,7 +75,8 @@ def set_marks(shoot: ShootDep, wanted: EditIn, runtime: RuntimeDep, by: ByDep) -
 
 @router.post("/marks/groups")
 def decide_groups(shoot: ShootDep, wanted: GroupsIn, runtime: RuntimeDep, by: ByDep) -> ChangeOut:
-    """Pick and reject frames of groups, each frame with its own decision, as one step of the history."""
+    """Pick and reject frames of groups, each frame with its own decision, as one step of the
+    history."""
     runtime.indexer.somebody_looks()
     groups = [Taken(one.keep, one.out, one.open) for one in wanted.groups]
     try:
@@ -105,13 +106,15 @@ def get_history(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> HistoryOut:
 
 @router.get("/history/all")
 def list_history(shoot: ShootDep, runtime: RuntimeDep) -> list[PastChangeOut]:
-    """The last 500 steps, the newest first; each can be gone to, those that were undone or left as well."""
+    """The last 500 steps, the newest first; each can be gone to, those that were undone or left as
+    well."""
     return [PastChangeOut.model_validate(one) for one in history.past_changes(runtime.db, shoot)]
 
 
 @router.post("/history")
 def go_to(shoot: ShootDep, wanted: GoToIn, runtime: RuntimeDep) -> ChangeOut:
-    """Undo or redo until a change is the last one that is made; it may be on a branch that was left."""
+    """Undo or redo until a change is the last one that is made; it may be on a branch that was
+    left."""
     try:
         change = history.go_to(runtime.db, shoot, wanted.change)
     except KeyError:

@@ -12,7 +12,8 @@ from winnow.web.settings.models import SetName
 
 
 class ProgramModel(Model):
-    """A program that files are handed to: its command line, with ``{files}`` where they stand (or at the end)."""
+    """A program that files are handed to: its command line, with ``{files}`` where they stand (or
+    at the end)."""
 
     name: SetName
     command: str = Field(min_length=1, max_length=4_000)

@@ -35,7 +35,8 @@ class DeletionLookOut(Model):
 
 
 class DeletionOut(Model):
-    """How looking, or deleting, stands; ``done`` of ``total`` are frames; ``notice``: why it ended before its end."""
+    """How looking, or deleting, stands; ``done`` of ``total`` are frames; ``notice``: why it ended
+    before its end."""
 
     stage: Literal["", "looking", "looked", "deleting", "deleted"]
     done: int

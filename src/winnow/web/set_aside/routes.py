@@ -135,7 +135,8 @@ def get_deletion(shoot: ShootDep, runtime: RuntimeDep) -> DeletionOut:
 
 @router.post("/deletion/look", status_code=202)
 def look_at_deletion(shoot: ShootDep, wanted: DeletionLookIn, runtime: RuntimeDep) -> DeletionOut:
-    """Begin to count what deleting frames that are set aside would take away, and what exists nowhere else."""
+    """Begin to count what deleting frames that are set aside would take away, and what exists
+    nowhere else."""
     kept = moved_files.of_shoot(runtime.db, shoot)
     ids = wanted.frames if wanted.frames is not None else list(kept)
     if not set(ids) <= kept.keys():

@@ -108,8 +108,9 @@ class ShootChange(Model):
 
 class ClockOut(Model):
     """A camera of a shoot, how many frames it took, from when to when by its own clock, and what is
-    added to that clock, in seconds. ``zones``: the time zones that its files state, in minutes from UTC, by which
-    its frames are in the order of instants; ``unzoned``: how many frames state none."""
+    added to that clock, in seconds. ``zones``: the time zones that its files state, in minutes from
+    UTC, by which its frames are in the order of instants; ``unzoned``: how many frames state
+    none."""
 
     camera: str
     serial: str

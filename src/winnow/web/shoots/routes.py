@@ -84,8 +84,11 @@ def _folder(typed: str) -> Path:
     "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": MovedOut}}
 )
 def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
-    """Make a shoot from folders and begin indexing; the same folders again open the same shoot. Where they seem to be
-    those of a shoot that moved, that is asked (409), unless it is to be a new one anyway."""
+    """Make a shoot from folders and begin indexing; the same folders again open the same shoot.
+
+    Where they seem to be those of a shoot that moved, that is asked (409), unless it is to be a new
+    one anyway.
+    """
     folders: list[str] = []
     for typed in wanted.folders:
         folder = _folder(typed)
@@ -97,7 +100,8 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
             raise HTTPException(
                 400,
                 say(
-                    "“{inner}” lies within “{outer}”, which is searched with all below it. Leave it out.",
+                    "“{inner}” lies within “{outer}”, which is searched with all below it. Leave "
+                    "it out.",
                     inner=one,
                     outer=outer,
                 ),
@@ -133,8 +137,8 @@ def open_shoot(
     runtime: RuntimeDep,
     again: Annotated[bool, Query(description="this window shows it already")] = False,
 ) -> ShootOut:
-    """Note that a shoot is opened, and look for what changed on disk since: what others changed in files is
-    taken over, or only offered where the shoot was open all along."""
+    """Note that a shoot is opened, and look for what changed on disk since: what others changed in
+    files is taken over, or only offered where the shoot was open all along."""
     offer = again or shoot in runtime.events.open_shoots()
     shoots.touch(runtime.db, shoot)
     runtime.indexer.start(shoot, offer=offer)
@@ -159,7 +163,8 @@ def change_shoot(shoot: ShootDep, change: ShootChange, runtime: RuntimeDep) -> S
 
 @router.post("/shoots/{shoot}/folders/{folder}/place")
 def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, runtime: RuntimeDep) -> ShootOut:
-    """Say where a source folder of a shoot is now: its frames are looked for there, with all marks."""
+    """Say where a source folder of a shoot is now: its frames are looked for there, with all
+    marks."""
     place = _folder(wanted.place)
     runtime.indexer.stop(shoot)
     try:

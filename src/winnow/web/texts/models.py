@@ -1,4 +1,5 @@
-"""What the API takes and gives of titles, captions, keywords and the rest, and templates of them."""
+"""What the API takes and gives of titles, captions, keywords and the rest, and templates of
+them."""
 
 from __future__ import annotations
 
@@ -31,9 +32,10 @@ class FieldOut(Model):
 
 
 class TextsOut(Model):
-    """What is written about frames. ``several``: fields that differ among them, which are empty here.
+    """What is written about frames.
 
-    ``keywords``: those that all have; ``some``: those that only some have, with how many.
+    ``several``: fields that differ among them, which are empty here. ``keywords``: those that all
+    have; ``some``: those that only some have, with how many.
     """
 
     texts: TextsModel
@@ -42,7 +44,8 @@ class TextsOut(Model):
 
 
 class TextEditIn(Model):
-    """What to change: fields to set (a list only for keywords and creators), keywords to add and to take away.
+    """What to change: fields to set (a list only for keywords and creators), keywords to add and to
+    take away.
 
     ``filled``: fields in braces are replaced by each frame's own values.
     """

@@ -55,7 +55,8 @@ class CloseUps:
             self._of(frame).submit(part_tasks.prepare, job_of(self._db, self._cache, frame))
 
     def warm_soon(self) -> None:
-        """Start the workers once the first frames are on screen, so that no close look waits for them."""
+        """Start the workers once the first frames are on screen, so that no close look waits for
+        them."""
         if self._timer is None:
             self._timer = Timer(_WARM_AFTER_S, self._warm)
             self._timer.daemon = True

@@ -15,8 +15,8 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class ComparedFace:
-    """A face of one of the frames; whether its eyes are closed or soft, it looks away, or is in mid-speech, by the thresholds of
-    the shoot; None where that can't be seen."""
+    """A face of one of the frames; whether its eyes are closed or soft, it looks away, or is in
+    mid-speech, by the thresholds of the shoot; None where that can't be seen."""
 
     frame: int
     box: tuple[float, float, float, float]

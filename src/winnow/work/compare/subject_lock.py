@@ -1,4 +1,5 @@
-"""Frames beside each other: where each shows the same part of the subject, and how sharp it is there."""
+"""Frames beside each other: where each shows the same part of the subject, and how sharp it is
+there."""
 
 from __future__ import annotations
 
@@ -45,12 +46,13 @@ _SAME_POINT: Final = 1e-4
 class Beside:
     """One of the frames. ``x``, ``y``: the same part of the subject, 0…1 of the upright picture.
 
-    ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place was found,
-    or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``: that is the verdict of its group, at the
-    part that matters, and not only what was measured at this place. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how
-    much brighter than its group, where a hint names it for that. ``faces``: how many that
-    count have eyes that can be seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the
-    sharpest of these eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
+    ``scale``, ``angle``: how its subject lies against the reference; ``sure``: whether the place
+    was found, or plain coordinates stand for it. ``standing``: how sharp it is there; ``judged``:
+    that is the verdict of its group, at the part that matters, and not only what was measured at
+    this place. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how much brighter than its
+    group, where a hint names it for that. ``faces``: how many that count have eyes that can be
+    seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the sharpest of these
+    eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
     """
 
     frame: int
@@ -92,11 +94,13 @@ class SubjectLock:
         *,
         fine: bool = False,
     ) -> list[Beside]:
-        """The frames with the part of the subject that is at a point of the reference, the reference first.
+        """The frames with the part of the subject that is at a point of the reference, the
+        reference first.
 
-        ``point``: 0…1 of the upright picture; None: the part that matters, at which groups are judged; of a face, its
-        sharper eye. Then what is said of sharpness is the verdict, wherever it is known. ``fine``: places are made exact from the pictures at
-        full size, for which these are decoded. Raises KeyError for a frame that is not there.
+        ``point``: 0…1 of the upright picture; None: the part that matters, at which groups are
+        judged; of a face, its sharper eye. Then what is said of sharpness is the verdict, wherever
+        it is known. ``fine``: places are made exact from the pictures at full size, for which these
+        are decoded. Raises KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
         known = frame_figures.for_comparing(self._db, ids)

@@ -21,8 +21,11 @@ from winnow.work.files.read import change_to, said_of
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """An answer before it is taken over. ``chosen`` and ``commented`` are ids of frames; ``gone``: how many of its
-    frames are no longer in the shoot; ``before``: answers of this proof that were taken over already."""
+    """An answer before it is taken over.
+
+    ``chosen`` and ``commented`` are ids of frames; ``gone``: how many of its frames are no longer
+    in the shoot; ``before``: answers of this proof that were taken over already.
+    """
 
     proof: Proof
     answer: Answer
@@ -45,7 +48,8 @@ def look(db: Database, shoot_id: int, data: bytes) -> Look:
         other = shoots.get(db, proof.shoot_id)
         raise ProofError(
             say(
-                "This answer belongs to the proof “{title}” of the shoot “{shoot}”. Open that shoot first.",
+                "This answer belongs to the proof “{title}” of the shoot “{shoot}”. Open that "
+                "shoot first.",
                 title=proof.title,
                 shoot=other.name if other else "?",
             )
@@ -72,7 +76,8 @@ def take(
     pick: bool = False,
     comments: bool = True,
 ) -> Change | None:
-    """Take an answer over, as one step of the history: a label for what was chosen, and comments as instructions.
+    """Take an answer over, as one step of the history: a label for what was chosen, and comments as
+    instructions.
 
     Raises ProofError.
     """

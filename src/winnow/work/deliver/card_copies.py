@@ -25,7 +25,8 @@ def copies_of(bringing: Bringing, item: Item) -> list[tuple[str, Path]]:
 
 
 def is_open(item: Item) -> bool:
-    """Whether a file is still to be copied, or to be compared with the copy that was made of it before."""
+    """Whether a file is still to be copied, or to be compared with the copy that was made of it
+    before."""
     return is_to_copy(item) or (item.hash is None and "there" in (item.state, item.second_state))
 
 
@@ -60,8 +61,10 @@ def is_whole(place: Path, size: int) -> bool:
 
 
 def checked(bringing: Bringing, on_card: Card, item: Item) -> Item:
-    """Compare what was copied before with the card, whole: disks and cards change what they hold. Where they differ,
-    the file is to be copied anew, under another name."""
+    """Compare what was copied before with the card, whole: disks and cards change what they hold.
+
+    Where they differ, the file is to be copied anew, under another name.
+    """
     there = [
         (column, place)
         for column, place in copies_of(bringing, item)
@@ -149,8 +152,10 @@ def bring(bringing: Bringing, on_card: Card, item: Item) -> Item:
 def _read_again(
     on_card: Card, item: Item, digest: str, copies: list[Path], roots: Collection[Path]
 ) -> None:
-    """Read a file from the card once more: a card or a reader may give another bit each time. Raises SourceError;
-    then there is no copy."""
+    """Read a file from the card once more: a card or a reader may give another bit each time.
+
+    Raises SourceError; then there is no copy.
+    """
     on_card.forget(item.path)
     with on_card.open(item.path) as opened:
         again = verified.digest_of(opened, item.name)
@@ -183,9 +188,10 @@ def leave_checksums(path: Path, items: list[Item]) -> None:
 
 
 def _same(on_card: Card, item: Item) -> Item:
-    """Make sure the card holds what was planned: it may be another one now. Raises SourceError, OSError.
+    """Make sure the card holds what was planned: it may be another one now.
 
-    Returns the item, with the print of a file that could not be read before.
+    Raises SourceError, OSError. Returns the item, with the print of a file that could not be read
+    before.
     """
     found = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
     if item.print_ and found.print_ != item.print_:
@@ -209,7 +215,8 @@ def why_to_stop(on_card: Card, notice: str) -> str:
     """What makes it useless to go on with the next file; "" where only this one failed."""
     if not on_card.is_there():
         return say(
-            "The card is gone. What is copied is safe: put the card in again and go on, it continues where "
+            "The card is gone. What is copied is safe: put the card in again and go on, it "
+            "continues where "
             "it stopped."
         )
     if DISK_FULL in notice:

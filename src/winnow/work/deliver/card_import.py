@@ -1,4 +1,5 @@
-"""Bringing pictures in from a memory card: copied once, verified, resumable; the card is only read."""
+"""Bringing pictures in from a memory card: copied once, verified, resumable; the card is only
+read."""
 
 from __future__ import annotations
 
@@ -112,7 +113,8 @@ class BringIns:
             if needed and needed + _SPARE_BYTES > free:
                 raise BringInError(
                     say(
-                        "{where} has not enough space: {needed:,.1f} GB are needed, {free:,.1f} GB are free. Free some, "
+                        "{where} has not enough space: {needed:,.1f} GB are needed, {free:,.1f} "
+                        "GB are free. Free some, "
                         "or choose another folder.",
                         where=where,
                         needed=needed / 1e9,
@@ -193,7 +195,10 @@ class BringIns:
     def _each(
         self, bringing: Bringing, on_card: Card, stopping: Callable[[], bool]
     ) -> tuple[str, str]:
-        """Check what is there, and copy what is not; returns the state, and a notice. Raises DiskGone."""
+        """Check what is there, and copy what is not; returns the state, and a notice.
+
+        Raises DiskGone.
+        """
         told = indexed = time.monotonic()
         every = card_imports.items(self._db, bringing.id)
         check_same_disks(bringing, every)
@@ -223,7 +228,8 @@ class BringIns:
         return "done", ""
 
     def _look_once_more(self, bringing: Bringing) -> None:
-        """Before a card is called safe: every copy is where it was put, and a list of checksums lies beside them."""
+        """Before a card is called safe: every copy is where it was put, and a list of checksums
+        lies beside them."""
         check_disks(bringing)
         items = card_imports.items(self._db, bringing.id)
         for item in items:

@@ -32,7 +32,8 @@ class BringInError(Exception):
 class Wish:
     """What the person wants: from which card, where to, by which template, under which name.
 
-    ``twice``: every file is read from the card a second time; so it is where a second place is wanted.
+    ``twice``: every file is read from the card a second time; so it is where a second place is
+    wanted.
     """
 
     source: str
@@ -45,8 +46,10 @@ class Wish:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a bringing-in would do. Sizes are bytes; ``free`` is what each disk has left; ``one_disk``: both places lie
-    on one disk."""
+    """What a bringing-in would do.
+
+    Sizes are bytes; ``free`` is what each disk has left; ``one_disk``: both places lie on one disk.
+    """
 
     source: Path
     target: Path
@@ -173,7 +176,8 @@ class Planner:
         except OSError as error:
             raise BringInError(
                 say(
-                    "The card can't be read: {reason} Take it out, put it in again, and try once more.",
+                    "The card can't be read: {reason} Take it out, put it in again, and try once "
+                    "more.",
                     reason=refusals.reason(error, source.name),
                 )
             ) from None
@@ -217,7 +221,8 @@ class Planner:
             except OSError as error:
                 if not on_card.is_there():
                     raise
-                # One bad file keeps nothing else on the card; it is tried again when it is to be copied.
+                # One bad file keeps nothing else on the card; it is tried again when it is to be
+                # copied.
                 log.warning("%s: %s", file.path, error)
                 return on_card.unread(file)
             with self._lock:
@@ -231,7 +236,8 @@ class Planner:
         if not wish.source.strip() or not self._card_at(source).is_there():
             raise BringInError(
                 say(
-                    "“{source}” does not look like a memory card: it has no DCIM folder. To open pictures where they "
+                    "“{source}” does not look like a memory card: it has no DCIM folder. To open "
+                    "pictures where they "
                     "are, use “Open a folder as a shoot”.",
                     source=wish.source,
                 )

@@ -34,10 +34,11 @@ class DeliveryError(Exception):
 class Plan:
     """What a delivery would do. Sizes are bytes; ``free`` is what the target's disk has left.
 
-    Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw (they are
-    delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out already, ``unchecked`` get
-    no sidecar, as guests changed them and the owner did not take that over.
-    ``names_changed``: how often names had changed when it was made. ``companions``: how many companion files the frames have, delivered or not.
+    Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw
+    (they are delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out
+    already, ``unchecked`` get no sidecar, as guests changed them and the owner did not take that
+    over. ``names_changed``: how often names had changed when it was made. ``companions``: how many
+    companion files the frames have, delivered or not.
     """
 
     target: str
@@ -69,7 +70,8 @@ def check_target(db: Database, shoot_id: int, typed: str) -> Path:
         if target.is_relative_to(Path(folder.path).resolve()):  # guard: deliveries into the shoot
             raise DeliveryError(
                 say(
-                    "“{folder}” lies within this shoot: the copies would become frames of it. Choose a folder "
+                    "“{folder}” lies within this shoot: the copies would become frames of it. "
+                    "Choose a folder "
                     "outside.",
                     folder=target,
                 )
@@ -93,9 +95,12 @@ def _existing(folder: Path) -> Path:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """How frames are delivered. ``template``: of their names, see ``core.delivering``; ``which``: of their
-    pictures; ``how``: copied, moved (the shoot keeps track of them), or as further names of the same files.
-    What is moved takes its companions along in any case."""
+    """How frames are delivered.
+
+    ``template``: of their names, see ``core.delivering``; ``which``: of their pictures; ``how``:
+    copied, moved (the shoot keeps track of them), or as further names of the same files. What is
+    moved takes its companions along in any case.
+    """
 
     sidecars: bool = True
     template: str = naming.AS_IT_IS
@@ -215,7 +220,8 @@ def check_guests(db: Database, shoot_id: int, frame_ids: Iterable[int], template
     if waiting and naming.names_what_is_said(template):  # guard: what guests said, in names
         raise TemplateError(
             say(
-                "Guests changed {frames} of these, and the names would say marks or texts. Take that over first, or "
+                "Guests changed {frames} of these, and the names would say marks or texts. Take "
+                "that over first, or "
                 "choose other fields.",
                 frames=counted(len(waiting), "frame"),
             ),

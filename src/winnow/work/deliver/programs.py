@@ -35,7 +35,10 @@ class HandOverError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """A program that was started. ``state``: running, ended, failed; ``notice``: what it said last when it failed."""
+    """A program that was started.
+
+    ``state``: running, ended, failed; ``notice``: what it said last when it failed.
+    """
 
     id: int
     program: str

@@ -52,7 +52,8 @@ class SheetWish:
 
 @dataclass(frozen=True, slots=True)
 class GalleryWish:
-    """A gallery. ``longest``: px of the pictures' long edge; ``wanted``: how many are to be chosen."""
+    """A gallery. ``longest``: px of the pictures' long edge; ``wanted``: how many are to be
+    chosen."""
 
     title: str
     greeting: str = ""
@@ -67,7 +68,10 @@ Wish = SheetWish | GalleryWish
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What would be made. ``unprintable``: characters that the fonts lack, of a sheet; ``height``: of its pictures, mm."""
+    """What would be made.
+
+    ``unprintable``: characters that the fonts lack, of a sheet; ``height``: of its pictures, mm.
+    """
 
     place: str
     frames: int

@@ -1,4 +1,5 @@
-"""Delivering frames to a folder: journalled, verified by hash, paused and resumed, and taken back."""
+"""Delivering frames to a folder: journalled, verified by hash, paused and resumed, and taken
+back."""
 
 from __future__ import annotations
 
@@ -43,7 +44,10 @@ _WINDOW: Final = 50  # samples of the speed, one at each telling
 
 @dataclass(slots=True)
 class Pace:
-    """How quickly a delivery goes now. ``bytes``: since it was started or went on, unfinished files included."""
+    """How quickly a delivery goes now.
+
+    ``bytes``: since it was started or went on, unfinished files included.
+    """
 
     bytes: int = 0
     of_file: int = 0  # bytes of the file that is being copied
@@ -78,7 +82,8 @@ class Deliveries:
         if needed > planned.free:
             raise DeliveryError(
                 say(
-                    "The disk has not enough space: {needed:,.0f} MB are needed, {free:,.0f} MB are free.",
+                    "The disk has not enough space: {needed:,.0f} MB are needed, {free:,.0f} MB "
+                    "are free.",
                     needed=needed / 1e6,
                     free=planned.free / 1e6,
                 )
@@ -116,8 +121,10 @@ class Deliveries:
         self._cancelled.discard(delivery_id)
 
     def take_back(self, delivery_id: int) -> None:
-        """Remove the copies that a delivery made, and move back what it moved. Only what is unchanged since,
-        and only copies whose original is still there."""
+        """Remove the copies that a delivery made, and move back what it moved.
+
+        Only what is unchanged since, and only copies whose original is still there.
+        """
         with self._lock:
             if self._is_free(delivery_id):
                 self._returning.add(delivery_id)
@@ -230,7 +237,8 @@ class Deliveries:
         disks.check_same_disk(delivery.mount, delivery.target, made)
 
     def _waiting(self, delivery: Delivery) -> list[Item]:
-        """What is to be delivered yet. The list of what was delivered is made again when more is."""
+        """What is to be delivered yet. The list of what was delivered is made again when more
+        is."""
         found = deliveries.items(self._db, delivery.id, ("planned", "failed"))
         if found and found[-1].kind != "manifest":
             every = deliveries.items(self._db, delivery.id)
@@ -243,7 +251,10 @@ class Deliveries:
         return delivery.how != "move" or any(file.delivery == delivery.id for file in files)
 
     def _keep(self, delivery: Delivery, outcomes: Sequence[tuple[Item, Outcome]]) -> None:
-        """Record what became of files. Raises DiskGone, CopyError where all others would fail for the same reason."""
+        """Record what became of files.
+
+        Raises DiskGone, CopyError where all others would fail for the same reason.
+        """
         refused = next((o for _, o in outcomes if o[0] == "failed"), None)
         if refused is not None:
             # What is not written yet waits for the disk.
@@ -290,7 +301,8 @@ class Deliveries:
 
     @contextlib.contextmanager
     def _counting(self, delivery: Delivery, item: Item) -> Iterator[Callable[[int], None]]:
-        """Count the bytes of one file as it is copied; afterwards it counts whole, whatever came of it."""
+        """Count the bytes of one file as it is copied; afterwards it counts whole, whatever came of
+        it."""
         pace = self._paces[delivery.id]
         pace.of_file = 0
 

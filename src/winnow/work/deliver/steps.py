@@ -27,7 +27,10 @@ Outcome = tuple[str, str | None, str]  # state, hash and notice of an item
 
 
 def _to_move(db: Database, delivery: Delivery, items: Sequence[Item]) -> list[HeldFile]:
-    """The files of one frame and their places, where all can be moved now. Raises CopyError, OSError."""
+    """The files of one frame and their places, where all can be moved now.
+
+    Raises CopyError, OSError.
+    """
     target, roots = Path(delivery.target), journal.chosen(db)
     if frame_figures.unfinished(db, [items[0].frame]):
         raise CopyError(say("It is still being analysed. Go on when that is done."))
@@ -98,8 +101,8 @@ def take_back(db: Database, item: Item, place: Path, target: Path) -> tuple[str,
 
 
 def _original_stands(db: Database, item: Item, copy: Path) -> bool:
-    """Whether a frame's file is where it was, or set aside, with the content that was delivered, and stays there
-    when the copy goes."""
+    """Whether a frame's file is where it was, or set aside, with the content that was delivered,
+    and stays there when the copy goes."""
     places = [item.source]
     places += [f.place for f in moved_files.of_frames(db, [item.frame]).get(item.frame, ())]
     for frame in frame_files.files_of(db, [item.frame]):
@@ -112,7 +115,8 @@ def _original_stands(db: Database, item: Item, copy: Path) -> bool:
 
 
 def size_of(db: Database, item: Item) -> int:
-    """How many bytes an item's file should have: as many as were planned, unless Winnow has seen the frame as it is now."""
+    """How many bytes an item's file should have: as many as were planned, unless Winnow has seen
+    the frame as it is now."""
     for frame in frame_files.files_of(db, [item.frame]):
         with contextlib.suppress(OSError):  # the step says so
             if item.source in frame.all and not frame_files.changed_since(frame):
@@ -130,7 +134,10 @@ def deliver(
     tick: Callable[[int], None],
     planned: int,
 ) -> Outcome:
-    """Copy or link one file, or write its sidecar, which may have ``moved`` with it. ``planned``: bytes that it should have."""
+    """Copy or link one file, or write its sidecar, which may have ``moved`` with it.
+
+    ``planned``: bytes that it should have.
+    """
     place = target / item.name
     try:
         # Not the target itself: it was there a moment ago.

@@ -28,7 +28,10 @@ _MOST_SHOWN: Final = 8  # plans, for as many windows
 
 @dataclass(frozen=True, slots=True)
 class FilesStatus:
-    """How the last writing of a shoot stands, or stood. ``total``: frames; ``notice``: why it ended before its end."""
+    """How the last writing of a shoot stands, or stood.
+
+    ``total``: frames; ``notice``: why it ended before its end.
+    """
 
     running: bool = False
     by_itself: bool = False
@@ -170,7 +173,10 @@ class FileWriter:
             self._events.tell(shoot_id, "progress")
 
     def close(self) -> None:
-        """Stop; what is not written yet is written after the next start. The server is about to end."""
+        """Stop; what is not written yet is written after the next start.
+
+        The server is about to end.
+        """
         with self._wake:
             self._closing = True
             self._wake.notify()

@@ -23,8 +23,11 @@ from winnow.store.db import Database
 
 @dataclass(frozen=True, slots=True)
 class Common:
-    """What frames have in common. ``several``: fields that differ, which are empty in ``texts``; keywords
-    there are those that all have, and ``some`` counts the frames of each other one."""
+    """What frames have in common.
+
+    ``several``: fields that differ, which are empty in ``texts``; keywords there are those that all
+    have, and ``some`` counts the frames of each other one.
+    """
 
     texts: Texts
     several: tuple[str, ...]
@@ -65,8 +68,9 @@ def edit(
 ) -> Change | None:
     """Change what is written about frames, as one step of the history; None when nothing changes.
 
-    ``fill``: fields in braces are replaced by each frame's own values; ``by``: the guest who writes. Raises KeyError when a frame is not
-    in the shoot, FillError for a field that there isn't.
+    ``fill``: fields in braces are replaced by each frame's own values; ``by``: the guest who
+    writes. Raises KeyError when a frame is not in the shoot, FillError for a field that there
+    isn't.
     """
 
     def plan() -> Change | None:
@@ -106,7 +110,8 @@ def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int,
             **{
                 field: when.strftime(form) if when else ""
                 for field, form in (
-                    ("date", "%Y-%m-%d"), ("year", "%Y"), ("month", "%m"), ("day", "%d"), ("time", "%H:%M"),
+                    ("date", "%Y-%m-%d"), ("year", "%Y"), ("month", "%m"), ("day", "%d"), ("time",
+                    "%H:%M"),
                 )
             },
             **{

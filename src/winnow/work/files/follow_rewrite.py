@@ -18,7 +18,8 @@ def follow(
 ) -> list[FramePatch]:
     """Note a frame's shown file as it is now, with its pictures in the cache under the new key.
 
-    Returns what the page has to know. If it can't be read just now, the next look at the folder sees to it.
+    Returns what the page has to know. If it can't be read just now, the next look at the folder
+    sees to it.
     """
     (read,) = tasks.read([Job(files.id, files.shown, files.root, cache.folder)])
     if not isinstance(read, ReadFrame):

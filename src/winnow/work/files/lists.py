@@ -76,7 +76,10 @@ def _hints_of(db: Database, shoot_id: int) -> dict[int, list[str]]:
 
 @dataclass(frozen=True, slots=True)
 class Came:
-    """A list that came back, and what it would do. ``here``: what is said of the frames that it changes."""
+    """A list that came back, and what it would do.
+
+    ``here``: what is said of the frames that it changes.
+    """
 
     plan: ListPlan
     here: dict[int, Said]

@@ -16,8 +16,8 @@ def label_set(db: Database) -> list[tuple[str, str]]:
 def preview(
     db: Database, shoot_id: int, profile: Profile
 ) -> tuple[list[tuple[Mark, FileMark, Mark]], int]:
-    """Example marks, each as it is written and as another shoot would read it; and how many frames of this
-    shoot would be read as picks and are none. Raises ProfileError."""
+    """Example marks, each as it is written and as another shoot would read it; and how many frames
+    of this shoot would be read as picks and are none. Raises ProfileError."""
     pairs = label_set(db)
     how = writing(profile, pairs, {})
     examples = [

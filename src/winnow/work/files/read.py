@@ -48,8 +48,10 @@ def profile_from(saved: Mapping[str, Any]) -> Profile:
 
 @dataclass(frozen=True, slots=True)
 class Sidecar:
-    """A sidecar as it is on disk. ``look``: its size and time; ``stated`` is None where it can't be read,
-    and ``notice`` says why."""
+    """A sidecar as it is on disk.
+
+    ``look``: its size and time; ``stated`` is None where it can't be read, and ``notice`` says why.
+    """
 
     path: Path
     look: str
@@ -69,7 +71,10 @@ def left_alone(path: Path, why: object) -> str:
 
 
 def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
-    """A frame's sidecars, the one changed last first. What looks as when it was last read is not read again."""
+    """A frame's sidecars, the one changed last first.
+
+    What looks as when it was last read is not read again.
+    """
     found: list[tuple[int, Sidecar]] = []
     for path in frame.sidecars:
         try:
@@ -126,7 +131,8 @@ def merged_with(
 ) -> tuple[Merged, Said]:
     """One frame's merge, and what its files say in Winnow's words.
 
-    A label text that means nothing here is in the way of a label: somebody has to say which one counts.
+    A label text that means nothing here is in the way of a label: somebody has to say which one
+    counts.
     """
     in_file = merge.from_files(stated, agreed, how)
     merged = merge.merge(agreed.said if agreed else NOTHING, here, in_file, decided)
@@ -138,8 +144,12 @@ def merged_with(
                 in_file,
             )
         if decided("label") == "file":
-            return merge.merge(agreed.said if agreed else NOTHING, here, in_file,
-                              lambda part: "file" if part == "label" else decided(part)), in_file  # fmt: skip
+            return merge.merge(
+                agreed.said if agreed else NOTHING,
+                here,
+                in_file,
+                lambda part: "file" if part == "label" else decided(part),
+            ), in_file
     return merged, in_file
 
 
@@ -168,9 +178,9 @@ def read_changed(
 ) -> tuple[Change | None, list[str]]:
     """Take over what files say that changed since they were last read.
 
-    ``offer``: only of frames whose files were never read; what the others say is noted, and offered.
-    ``only``: these frames, instead of those whose files changed. What conflicts is noted, and left.
-    Returns the change made, and notices of files that can't be read.
+    ``offer``: only of frames whose files were never read; what the others say is noted, and
+    offered. ``only``: these frames, instead of those whose files changed. What conflicts is noted,
+    and left. Returns the change made, and notices of files that can't be read.
     """
     with ONE_AT_A_TIME:
         return _read_changed(db, shoot_id, offer, only)

@@ -1,4 +1,5 @@
-"""Writing marks and texts to files: what would be written, and writing it, merged with what is there."""
+"""Writing marks and texts to files: what would be written, and writing it, merged with what is
+there."""
 
 from __future__ import annotations
 
@@ -47,10 +48,12 @@ Shown = Mapping[int, tuple[Said, Stated]]
 
 @dataclass(frozen=True, slots=True)
 class Order:
-    """What is wanted of writing. ``frames``: only these. ``kinds``: whose word counts for a part in
-    conflict, in every frame; ``single``: for a part of one frame, which counts more. ``shown``: what was
-    said here and stated in files when the person looked at the plan. A frame of which a file would take something
-    away that was not shown is offered instead; None where all that is there was looked at.
+    """What is wanted of writing.
+
+    ``frames``: only these. ``kinds``: whose word counts for a part in conflict, in every frame;
+    ``single``: for a part of one frame, which counts more. ``shown``: what was said here and stated
+    in files when the person looked at the plan. A frame of which a file would take something away
+    that was not shown is offered instead; None where all that is there was looked at.
     """
 
     frames: tuple[int, ...] | None = None
@@ -77,7 +80,8 @@ class Target:
 class Planned:
     """What writing would do to one frame's files, and here.
 
-    ``writes``: (file, property, before, after). ``outcome``: "take" where only something here changes.
+    ``writes``: (file, property, before, after). ``outcome``: "take" where only something here
+    changes.
     """
 
     frame: int
@@ -111,8 +115,8 @@ def where_set(db: Database) -> Where:
 def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> dict[int, Path]:
     """Where each frame's new sidecar would be.
 
-    ``stem.xmp`` beside the picture, as most programs do; ``name.ext.xmp`` where two frames share a stem,
-    or where the person wants that for all.
+    ``stem.xmp`` beside the picture, as most programs do; ``name.ext.xmp`` where two frames share a
+    stem, or where the person wants that for all.
     """
     files = list(listed)
     full = settings.load(db).sidecar_names == "full"
@@ -128,8 +132,11 @@ def new_sidecars(db: Database, shoot_id: int, listed: Iterable[FrameFiles]) -> d
 
 
 def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]:  # noqa: C901
-    """What writing would do to each frame's files. Frames with nothing to say are left out, and those that guests
-    changed, until the owner takes that over."""
+    """What writing would do to each frame's files.
+
+    Frames with nothing to say are left out, and those that guests changed, until the owner takes
+    that over.
+    """
     waiting = guests.held_back(db, shoot_id)
     # guard: what guests said
     ids = [id for id in frame_files.there(db, shoot_id) if id not in waiting]
@@ -245,8 +252,9 @@ def write(
 ) -> tuple[Written, Change | None]:
     """Write what is said of a shoot's frames to their files.
 
-    What only the files changed is taken over here first. A frame with a part in conflict that nobody
-    decided is left alone. ``tick`` is told the frames done, of how many, and what changed for the page.
+    What only the files changed is taken over here first. A frame with a part in conflict that
+    nobody decided is left alone. ``tick`` is told the frames done, of how many, and what changed
+    for the page.
     """
     with ONE_AT_A_TIME:
         return _write(db, cache, shoot_id, order, tick, stopping)
@@ -337,8 +345,8 @@ Noted = tuple[int, Path, Path, str, Stated | None]
 def _write_frame(
     db: Database, cache: PictureCache, p: Planned, said: Said, how: Writing
 ) -> tuple[int, Stated, list[Noted], list[FramePatch]]:
-    """Write one frame's files; returns how many, what they state together, each sidecar's part in that,
-    and patches for the page."""
+    """Write one frame's files; returns how many, what they state together, each sidecar's part in
+    that, and patches for the page."""
     embedded = file_state.embedded(db, p.frame)
     count = 0
     sidecars: list[Stated] = []
@@ -374,8 +382,9 @@ def _write_frame(
 def _still_as_planned(
     target: Target, wanted: Stated, root: Path
 ) -> tuple[bytes | None, Stated | None]:
-    """A file's content, None for a new one, and what it states: what it stated when this was planned, or what is wanted
-    already, as where Winnow was killed before it noted that. Raises CopyError."""
+    """A file's content, None for a new one, and what it states: what it stated when this was
+    planned, or what is wanted already, as where Winnow was killed before it noted that. Raises
+    CopyError."""
     if target.present is None:
         return None, None
     data = entries.read_file(target.path, root)

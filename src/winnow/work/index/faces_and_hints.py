@@ -1,7 +1,7 @@
 """What goes on behind the pictures: looking for faces, judging groups, and noticing what hints say.
 
-Each call does some seconds of it, so that what happens to the folder meanwhile is seen. The workers are not
-those that make pictures: one that is looked at never waits for this.
+Each call does some seconds of it, so that what happens to the folder meanwhile is seen. The workers
+are not those that make pictures: one that is looked at never waits for this.
 """
 
 from __future__ import annotations
@@ -28,7 +28,8 @@ from winnow.work.workers.feeder import Feeder
 from winnow.work.workers.jobs import job_of
 
 FACE_VERSION: Final = f"a{core_faces.VERSION}"
-# Noticing takes a moment in a large shoot: while faces are still looked for, not more often than this.
+# Noticing takes a moment in a large shoot: while faces are still looked for, not more often than
+# this.
 _NOTICE_EVERY_S: Final = 15.0
 
 
@@ -52,7 +53,8 @@ class Behind:
         )
 
     def find_faces(self, first: Sequence[int], seconds: float) -> bool:
-        """Look for faces for some seconds, in frames that are on screen first; returns whether all are done."""
+        """Look for faces for some seconds, in frames that are on screen first; returns whether all
+        are done."""
         waiting = faces.waiting(self._db, self._shoot_id, FACE_VERSION)
         wanted = set(first)
         waiting.sort(key=lambda frame: frame not in wanted)

@@ -26,8 +26,8 @@ class ExecutorError(Exception):
 def workers_at(address: str) -> Workers:
     """Workers behind ``dask:ADDRESS``, a dask.distributed scheduler. Raises ExecutorError.
 
-    Its machines need Winnow, and must see the folders and the cache under the same paths. Any other executor with
-    the interface of ``concurrent.futures`` can be given to ``Workers``.
+    Its machines need Winnow, and must see the folders and the cache under the same paths. Any other
+    executor with the interface of ``concurrent.futures`` can be given to ``Workers``.
     """
     if not address.startswith(_DASK):
         raise ExecutorError(
@@ -38,7 +38,8 @@ def workers_at(address: str) -> Workers:
     except ImportError:
         raise ExecutorError(
             say(
-                "dask.distributed is not installed. Install Winnow with it: pip install winnow[cluster]."
+                "dask.distributed is not installed. Install Winnow with it: pip install "
+                "winnow[cluster]."
             )
         ) from None
     try:

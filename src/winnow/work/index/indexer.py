@@ -65,9 +65,11 @@ class Indexer:
         self._watcher.start()
 
     def start(self, shoot_id: int, *, again: bool = False, offer: bool = False) -> None:
-        """Index a shoot; one that is being indexed is looked at once more after that. ``again`` also retries
-        frames that failed. ``offer``: what changed outside is offered, not taken over, as it is from the
-        second look of a run on."""
+        """Index a shoot; one that is being indexed is looked at once more after that.
+
+        ``again`` also retries frames that failed. ``offer``: what changed outside is offered, not
+        taken over, as it is from the second look of a run on.
+        """
         with self._lock:
             before = self._runs.get(shoot_id)
             if self._closing.is_set() or (before and before.ask(again=again)):
@@ -146,8 +148,8 @@ class Indexer:
         first_time = not frame_figures.is_done(self._db, frame_id)
         keep_seen(self._db, self._events, shoot_id, [done.result()])
         run = self._runs.get(shoot_id)
-        # A run that still makes pictures puts it in its group at the end; it says so (``making_pictures``)
-        # before it groups, so that one of the two sees the new picture.
+        # A run that still makes pictures puts it in its group at the end; it says so
+        # (``making_pictures``) before it groups, so that one of the two sees the new picture.
         made = isinstance(done.result(), Analysed)
         if made and first_time and not (run and run.making_pictures):
             self._ungrouped.add(shoot_id)

@@ -1,4 +1,5 @@
-"""The groups of a shoot: made from what the pictures show, the slider, and what was said by hand."""
+"""The groups of a shoot: made from what the pictures show, the slider, and what was said by
+hand."""
 
 from __future__ import annotations
 
@@ -86,7 +87,10 @@ def edit(
 
 
 def alike(db: Database, shoot_id: int, frame: int, most: int) -> list[int]:
-    """The frames of a shoot that are most like one of them, that one first. Raises ValueError without it."""
+    """The frames of a shoot that are most like one of them, that one first.
+
+    Raises ValueError without it.
+    """
     known = store.material(db, shoot_id)
     table = likeness.as_table(known.signatures)
     at = known.ids.index(frame)
@@ -97,7 +101,8 @@ def alike(db: Database, shoot_id: int, frame: int, most: int) -> list[int]:
 
 
 def suggested_offsets(db: Database, shoot_id: int) -> dict[tuple[str, str], clocks.Offset]:
-    """For every camera but the one with most frames, what may be added to its clock, if frames say so."""
+    """For every camera but the one with most frames, what may be added to its clock, if frames say
+    so."""
     cameras = store.by_camera(db, shoot_id)
     if len(cameras) < 2:
         return {}

@@ -22,7 +22,10 @@ def failure(job: Job, notice: str) -> Failure:
 
 
 def keep_read(db: Database, results: Sequence[ReadFrame | Failure], *, again: bool = False) -> None:
-    """Store what was read of frames. ``again``: newer code read them; what can't be read now stays as it is."""
+    """Store what was read of frames.
+
+    ``again``: newer code read them; what can't be read now stays as it is.
+    """
     read = [
         frame_figures.ReadFacts(
             r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail, r.changed_zone_min

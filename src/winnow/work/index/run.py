@@ -39,7 +39,8 @@ from winnow.work.workers.tasks import Failure, Job, ReadFrame
 
 _BATCH = 16
 _FULL = say(
-    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free some "
+    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free "
+    "some "
     "space: the analysis goes on by itself. Marks that are refused are not stored."
 )
 
@@ -142,14 +143,16 @@ class Run(threading.Thread):
             self._note_full(full)
             if not full:
                 self.fault = say(
-                    "Winnow’s database can’t be used now ({error}). Nothing is lost; it is tried again with the "
+                    "Winnow’s database can’t be used now ({error}). Nothing is lost; it is tried "
+                    "again with the "
                     "next look.",
                     error=error,
                 )
         except Exception as error:
             log.exception("the indexing of shoot %d ended", self._shoot_id)
             self.fault = say(
-                "Looking at this shoot ended by a fault of Winnow’s ({error}). Nothing is lost; it is tried again "
+                "Looking at this shoot ended by a fault of Winnow’s ({error}). Nothing is lost; "
+                "it is tried again "
                 "with the next look.",
                 error=error if str(error) else type(error).__name__,
             )
@@ -178,7 +181,8 @@ class Run(threading.Thread):
             if fresh:
                 worked = True
                 self._read_facts(fresh)
-            # After the facts, with which the first pictures come: thousands of sidecars take seconds.
+            # After the facts, with which the first pictures come: thousands of sidecars take
+            # seconds.
             self._take_said()
             if fresh:
                 file_state.note_silent(self._db, self._shoot_id)
@@ -232,7 +236,8 @@ class Run(threading.Thread):
             self._tell_progress(force=True)
 
     def _look_at_folder(self, folder: shoots.Folder) -> bool:
-        """Bring what is stored of a folder in line with what is on disk; returns whether anything is different."""
+        """Bring what is stored of a folder in line with what is on disk; returns whether anything
+        is different."""
         before = NAMES_CHANGED.count
         try:
             found = scan.scan(Path(folder.path), self._ending.is_set)
@@ -271,7 +276,8 @@ class Run(threading.Thread):
         return difference.any
 
     def _take_said(self) -> None:
-        """Marks and texts that the files state; once the shoot is open, changes are only offered."""
+        """Marks and texts that the files state; once the shoot is open, changes are only
+        offered."""
         before = file_state.waiting(self._db, self._shoot_id)
         change, notices = files_read.read_changed(self._db, self._shoot_id, offer=self._offer)
         if file_state.waiting(self._db, self._shoot_id) != before:
@@ -284,7 +290,8 @@ class Run(threading.Thread):
     # --- facts, then pictures ----------------------------------------------------------------
 
     def _read_facts_again(self) -> bool:
-        """Facts that older code read: the first run since Winnow started tries each once, as originals may be away.
+        """Facts that older code read: the first run since Winnow started tries each once, as
+        originals may be away.
 
         Returns whether there were any.
         """

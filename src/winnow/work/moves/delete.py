@@ -35,7 +35,10 @@ class DeleteError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """What a deletion would take away. ``only``: files of which no other copy was found, by name; bytes."""
+    """What a deletion would take away.
+
+    ``only``: files of which no other copy was found, by name; bytes.
+    """
 
     frames: tuple[int, ...]
     files: int
@@ -46,7 +49,10 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class Status:
-    """How looking, or deleting, stands. ``done`` of ``total`` are frames; ``notice``: why it ended before its end."""
+    """How looking, or deleting, stands.
+
+    ``done`` of ``total`` are frames; ``notice``: why it ended before its end.
+    """
 
     stage: Literal["", "looking", "looked", "deleting", "deleted"] = ""
     done: int = 0
@@ -63,7 +69,10 @@ def look_at(
     tick: Callable[[int], None] = lambda done: None,
     stopping: Callable[[], bool] = lambda: False,
 ) -> Look:
-    """Count what deleting frames that are set aside would take away. Each copy is compared byte by byte (BLAKE3)."""
+    """Count what deleting frames that are set aside would take away.
+
+    Each copy is compared byte by byte (BLAKE3).
+    """
     files = 0
     size = 0
     only: list[HeldFile] = []
@@ -149,9 +158,9 @@ def delete(
 
 
 def recover(db: Database, only: Collection[int] | None = None) -> int:
-    """At start: frames of which nothing was deleted yet stay set aside; begun ones are finished. Returns how many.
+    """At start: frames of which nothing was deleted yet stay set aside; begun ones are finished.
 
-    ``only``: frames of which no other thread deletes files.
+    Returns how many. ``only``: frames of which no other thread deletes files.
     """
     begun = {
         frame: files
@@ -175,8 +184,10 @@ def recover(db: Database, only: Collection[int] | None = None) -> int:
 def _remove_each(
     db: Database, planned: Mapping[int, Sequence[HeldFile]], *, trash: bool
 ) -> dict[int, str]:
-    """Remove the files of frames; returns why some were not. The shown file goes last, so that what stays can
-    still be looked at."""
+    """Remove the files of frames; returns why some were not.
+
+    The shown file goes last, so that what stays can still be looked at.
+    """
     failed: dict[int, str] = {}
     remove = originals.put_in_trash if trash else originals.remove_for_good
     roots = journal.chosen(db)
@@ -211,14 +222,17 @@ class Deletions:
         recover(db)
 
     def look(self, shoot_id: int, frame_ids: list[int]) -> None:
-        """Begin to look at what deleting these frames would take away; a look that goes on is given up, but not a
-        deletion. Raises DeleteError."""
+        """Begin to look at what deleting these frames would take away; a look that goes on is given
+        up, but not a deletion. Raises DeleteError."""
         if self.status(shoot_id).stage == "looking":
             self._background.stop(shoot_id)
         self._start(shoot_id, frame_ids, None, Status("looking", 0, len(frame_ids)))
 
     def start(self, shoot_id: int, number: int, *, trash: bool) -> None:
-        """Delete what was looked at. ``number``: of frames, as the person typed it. Raises DeleteError."""
+        """Delete what was looked at.
+
+        ``number``: of frames, as the person typed it. Raises DeleteError.
+        """
         seen = self.status(shoot_id).look
         if seen is None or not seen.frames:
             raise DeleteError(say("Look first at what would be deleted."))

@@ -1,7 +1,7 @@
 """Journalled moves of frames' files, there and back: all files of a frame, or none.
 
-Each move is written down first, then made, then recorded. Killed at any point, every file has its old name, its
-new one, or both; ``recover`` finishes what was begun.
+Each move is written down first, then made, then recorded. Killed at any point, every file has its
+old name, its new one, or both; ``recover`` finishes what was begun.
 """
 
 from __future__ import annotations
@@ -54,7 +54,8 @@ def begin_and_move(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> d
 
 
 def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[int, str]:
-    """Why frames are not moved of which a link has taken a file's place, or that of a folder on the way to it."""
+    """Why frames are not moved of which a link has taken a file's place, or that of a folder on the
+    way to it."""
     roots = chosen(db)
     found = {}
     for frame, files in planned.items():
@@ -68,8 +69,8 @@ def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> di
 
 
 def chosen(db: Database) -> list[Path]:
-    """The folders that a person opened or chose, below which files are moved: those of shoots, what holds their holding
-    folders, and the targets of deliveries."""
+    """The folders that a person opened or chose, below which files are moved: those of shoots, what
+    holds their holding folders, and the targets of deliveries."""
     opened = shoots.roots(db)
     return [*opened, *(root.parent for root in opened), *deliveries.targets(db)]
 
@@ -89,7 +90,8 @@ def move_back(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> dict[i
 
 @contextlib.contextmanager
 def _settled(db: Database, frames: Collection[int]) -> Iterator[None]:
-    """Where the database could not take down what was moved: make it one with the disk now, or at the next start."""
+    """Where the database could not take down what was moved: make it one with the disk now, or at
+    the next start."""
     try:
         yield
     except sqlite3.Error:
@@ -101,8 +103,8 @@ def _settled(db: Database, frames: Collection[int]) -> Iterator[None]:
 def recover(db: Database, only: Collection[int] | None = None) -> int:
     """Finish the moves that were begun when Winnow ended. Returns how many frames that were.
 
-    A move that can't be finished is taken back; one that can't be either stays in the journal, and in the log.
-    ``only``: frames of which no other thread moves files.
+    A move that can't be finished is taken back; one that can't be either stays in the journal, and
+    in the log. ``only``: frames of which no other thread moves files.
     """
     begun = moved_files.unsettled(db)
     if only is not None:
@@ -129,8 +131,11 @@ def recover(db: Database, only: Collection[int] | None = None) -> int:
 def move_each(
     planned: Mapping[int, Sequence[HeldFile]], roots: Collection[Path], *, back: bool
 ) -> tuple[dict[int, str], set[int]]:
-    """Move the files of frames, all of a frame or none. Returns why frames could not be moved, and those of them
-    of which a part was, and could not be moved again: the journal keeps them as they are."""
+    """Move the files of frames, all of a frame or none.
+
+    Returns why frames could not be moved, and those of them of which a part was, and could not be
+    moved again: the journal keeps them as they are.
+    """
     failed: dict[int, str] = {}
     stuck: set[int] = set()
     for frame, files in planned.items():
@@ -155,9 +160,11 @@ def move_each(
 
 
 def move_file(file: HeldFile, roots: Collection[Path], *, back: bool) -> None:
-    """Move one file to its place, or back; again after an interruption. Raises CopyError, OSError."""
+    """Move one file to its place, or back; again after an interruption. Raises CopyError,
+    OSError."""
     start, end = (file.place, file.source) if back else (file.source, file.place)
-    # Moved already, before an interruption. A sidecar takes marks in meanwhile, and has another size then.
+    # Moved already, before an interruption. A sidecar takes marks in meanwhile, and has another
+    # size then.
     if not os.path.lexists(start) and os.path.lexists(end):
         is_sidecar = split_name(end.name)[1] == SIDECAR_ENDING
         if is_sidecar or end.stat().st_size == file.size:

@@ -1,4 +1,7 @@
-"""Shoots whose folder is elsewhere now: its disk has another name, or somebody moved it. Found by content."""
+"""Shoots whose folder is elsewhere now: its disk has another name, or somebody moved it.
+
+Found by content.
+"""
 
 from __future__ import annotations
 
@@ -27,8 +30,11 @@ class MovedError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class MovedShoot:
-    """A shoot that seems to be elsewhere now. ``folder``: of its source folders the one that is not where it was,
-    ``was``: its path; ``place``: where it seems to be; ``found``: how many of its ``frames`` lie there."""
+    """A shoot that seems to be elsewhere now.
+
+    ``folder``: of its source folders the one that is not where it was, ``was``: its path;
+    ``place``: where it seems to be; ``found``: how many of its ``frames`` lie there.
+    """
 
     shoot: int
     name: str
@@ -43,8 +49,10 @@ class MovedShoot:
         """What is asked of the person who opens such a folder."""
         return say_of(
             self.found,
-            "“{name}” seems to have moved: {n} of its {frames:,} frames lies here, and its folder “{was}” is not there.",
-            "“{name}” seems to have moved: {n:,} of its {frames:,} frames lie here, and its folder “{was}” is not "
+            "“{name}” seems to have moved: {n} of its {frames:,} frames lies here, and its folder "
+            "“{was}” is not there.",
+            "“{name}” seems to have moved: {n:,} of its {frames:,} frames lie here, and its "
+            "folder “{was}” is not "
             "there.",
             name=self.name,
             frames=self.frames,
@@ -53,8 +61,9 @@ class MovedShoot:
 
 
 def find(db: Database, folders: Sequence[str]) -> MovedShoot | None:
-    """The shoot that a folder, about to be opened, seems to be: most of its frames lie there, and none where they
-    were. None where there is no such shoot, or where several folders are opened at once."""
+    """The shoot that a folder, about to be opened, seems to be: most of its frames lie there, and
+    none where they were. None where there is no such shoot, or where several folders are opened at
+    once."""
     if len(folders) != 1:
         return None
     place = Path(folders[0])
@@ -83,10 +92,11 @@ def _moved(shoot: Shoot, folder: Folder, place: Path, found: int, frames: int) -
 
 
 def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
-    """Use another place for a source folder of a shoot, with all marks; returns how many of its frames lie there.
+    """Use another place for a source folder of a shoot, with all marks; returns how many of its
+    frames lie there.
 
-    What moved along is known there, too: the holding folder, the shoot's other folders, and folders that were copied
-    to on the same disk. Raises MovedError, scan.FolderError, OSError.
+    What moved along is known there, too: the holding folder, the shoot's other folders, and folders
+    that were copied to on the same disk. Raises MovedError, scan.FolderError, OSError.
     """
     shoot = shoots.get(db, shoot_id)
     folder = next((one for one in shoot.folders if one.id == folder_id), None) if shoot else None
@@ -96,7 +106,8 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
         if any(Path(one.path) == place and one.id != folder_id for one in other.folders):
             raise MovedError(
                 say(
-                    "“{place}” is open as “{name}” already. Forget that shoot first, if it has no marks that count.",
+                    "“{place}” is open as “{name}” already. Forget that shoot first, if it has no "
+                    "marks that count.",
                     place=place,
                     name=other.name,
                 )
@@ -106,7 +117,8 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
     if known and not found:
         raise MovedError(
             say(
-                "None of the frames of “{name}” lies in “{place}”. Choose the folder that holds them.",
+                "None of the frames of “{name}” lies in “{place}”. Choose the folder that holds "
+                "them.",
                 name=shoot.name,
                 place=place,
             )
@@ -162,7 +174,8 @@ def _sizes(place: Path) -> dict[str, int]:
 
 
 def _count(place: Path, here: dict[str, int], known: Sequence[KnownFrame]) -> int:
-    """How many frames lie in a place by name and size; 0 where the content of one that was compared is another."""
+    """How many frames lie in a place by name and size; 0 where the content of one that was compared
+    is another."""
     alike = [one for one in known if all(here.get(p) == size for p, size in one.sizes.items())]
     for one in _spread([one for one in alike if one.content_hash], _SAMPLES):
         if copies.file_hash(place / one.path) != one.content_hash:

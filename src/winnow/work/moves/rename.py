@@ -1,4 +1,5 @@
-"""Renaming frames' files where they are, by a template: all of them or none, and undone as one step."""
+"""Renaming frames' files where they are, by a template: all of them or none, and undone as one
+step."""
 
 from __future__ import annotations
 
@@ -39,8 +40,11 @@ class RenameError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a renaming would do. ``names``: each file's old and new name; ``numbered``: those that get a number,
-    because the name is taken; ``left``: (frame's name, why) of frames that keep their names."""
+    """What a renaming would do.
+
+    ``names``: each file's old and new name; ``numbered``: those that get a number, because the name
+    is taken; ``left``: (frame's name, why) of frames that keep their names.
+    """
 
     frames: int
     names: tuple[tuple[str, str], ...]
@@ -131,7 +135,10 @@ def _make(
     tick: Callable[[int], None] = lambda done: None,
     stopping: Callable[[], bool] = lambda: False,
 ) -> None:
-    """Make the steps that are not made, or undo those that are. Raises CopyError, OSError; then a part is made."""
+    """Make the steps that are not made, or undo those that are.
+
+    Raises CopyError, OSError; then a part is made.
+    """
     steps = renamings.steps(db, renaming_id)
     waiting = [step for step in steps if (step.state == "done") == back]
     if back:
@@ -253,8 +260,8 @@ class Renamings:
                 self._background.start(renaming_id)
 
     def _check_free(self, shoot_id: int) -> None:
-        """Names of a shoot change one renaming after the other, and not within a delivery: its journal has the names
-        that files had when it began."""
+        """Names of a shoot change one renaming after the other, and not within a delivery: its
+        journal has the names that files had when it began."""
         for one in self._of(shoot_id):
             if one.state in ("planned", "running", "undoing"):
                 # One that gave up waiting for the database goes on.

@@ -1,4 +1,5 @@
-"""Setting frames aside: their files move to a holding folder beside the shoot, and come back as they were."""
+"""Setting frames aside: their files move to a holding folder beside the shoot, and come back as
+they were."""
 
 from __future__ import annotations
 
@@ -29,7 +30,10 @@ _BATCH: Final = 20
 
 @dataclass(frozen=True, slots=True)
 class Moved:
-    """What a move did. ``frames``: moved; ``problems``: (frame, why) of those that stay where they are."""
+    """What a move did.
+
+    ``frames``: moved; ``problems``: (frame, why) of those that stay where they are.
+    """
 
     frames: int = 0
     problems: tuple[tuple[int, str], ...] = ()
@@ -50,7 +54,10 @@ def set_aside(
     tick: Callable[[int], None] = lambda done: None,
     stopping: Callable[[], bool] = lambda: False,
 ) -> Moved:
-    """Move frames to their holding folders. A frame whose files can't all be moved stays where it is."""
+    """Move frames to their holding folders.
+
+    A frame whose files can't all be moved stays where it is.
+    """
     known = moved_files.of_frames(db, frame_ids)
     waiting = [
         f for f in frame_files.files_of(db, frame_ids) if f.id not in known and not f.missing
@@ -95,7 +102,10 @@ def bring_back(
     tick: Callable[[int], None] = lambda done: None,
     stopping: Callable[[], bool] = lambda: False,
 ) -> Moved:
-    """Move frames back to where they were. A frame whose place is taken stays in the holding folder."""
+    """Move frames back to where they were.
+
+    A frame whose place is taken stays in the holding folder.
+    """
     found = moved_files.of_frames(db, frame_ids)
     waiting = [(frame, files) for frame, files in found.items() if files[0].delivery is None]
     moved, problems = 0, []  # type: tuple[int, list[tuple[int, str]]]
@@ -113,8 +123,9 @@ def bring_back(
 
 
 def find_again(db: Database, folder_id: int) -> int:
-    """Frames whose files are gone, and that lie in the holding folder, are set aside: the database knows less than the
-    disk after a backup took its place. Returns how many. Whoever calls holds ``files.read.ONE_AT_A_TIME``."""
+    """Frames whose files are gone, and that lie in the holding folder, are set aside: the database
+    knows less than the disk after a backup took its place. Returns how many. Whoever calls holds
+    ``files.read.ONE_AT_A_TIME``."""
     found: dict[int, list[HeldFile]] = {}
     for frame in frame_files.files_of(db, frame_files.missing(db, folder_id)):
         holding = scan.holding_folder(frame.root)
@@ -139,7 +150,8 @@ def roots_of(db: Database, frame_ids: Sequence[int]) -> set[Path]:
 
 
 def tidy(roots: Iterable[Path]) -> None:
-    """Remove what is empty of the holding folders of source folders: as a rule they are, when all is back."""
+    """Remove what is empty of the holding folders of source folders: as a rule they are, when all
+    is back."""
     for root in roots:
         for folder, _, _ in os.walk(scan.holding_folder(root), topdown=False):
             with contextlib.suppress(OSError):
@@ -148,8 +160,10 @@ def tidy(roots: Iterable[Path]) -> None:
 
 @dataclass(frozen=True, slots=True)
 class AsideStatus:
-    """How the last move of a shoot stands. ``total``: frames; ``back``: they are brought back; ``notice``: why it
-    ended before its end."""
+    """How the last move of a shoot stands.
+
+    ``total``: frames; ``back``: they are brought back; ``notice``: why it ended before its end.
+    """
 
     running: bool = False
     back: bool = False

@@ -148,7 +148,8 @@ def _gray(job: Job) -> NDArray[np.uint8] | None:
 
 
 def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
-    """With the motion that the picture's own spectrum shows, of a blurred frame without others to compare."""
+    """With the motion that the picture's own spectrum shows, of a blurred frame without others to
+    compare."""
     if judged.of or (judged.sharpest or 0) < _BLURRED_PX:
         return judged
     picture = held(one.job)

@@ -1,4 +1,5 @@
-"""Feeding jobs to worker processes, so that one hostile file costs itself and never its neighbours."""
+"""Feeding jobs to worker processes, so that one hostile file costs itself and never its
+neighbours."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ log = logging.getLogger(__name__)
 _LONGEST_JOB_S: Final = 120.0
 _DEATHS_ALONE: Final = 2  # of a worker that had nothing but this job
 STORE_EVERY_S: Final = 0.25
-# While somebody steps through pictures, and a moment after, work behind makes do with a job now and then.
+# While somebody steps through pictures, and a moment after, work behind makes do with a job now and
+# then.
 _STEPPING_S: Final = 0.4
 _NOW_AND_THEN_S: Final = 0.5
 
@@ -32,8 +34,8 @@ _NOW_AND_THEN_S: Final = 0.5
 class Feeder:
     """Runs a function over jobs in the workers, until ``ending`` is set.
 
-    ``looked``: when somebody last looked at a picture, in s of the clock, for work that stands back behind that.
-    ``clock``: seconds that only go on.
+    ``looked``: when somebody last looked at a picture, in s of the clock, for work that stands back
+    behind that. ``clock``: seconds that only go on.
     """
 
     def __init__(
@@ -66,9 +68,11 @@ class Feeder:
     ) -> None:
         """Run a function over jobs, keeping the cores fed but the queue short.
 
-        A job whose worker dies or hangs is tried again alone. One that hangs again, or whose worker dies twice more,
-        counts as failed, as does one that raises, or whose result can't be kept: somebody else may have ended a worker. ``split``: the parts of a job whose result is a list, one for each part.
-        Raises NoRoomError when the pictures can't be kept: then all that is not done waits.
+        A job whose worker dies or hangs is tried again alone. One that hangs again, or whose worker
+        dies twice more, counts as failed, as does one that raises, or whose result can't be kept:
+        somebody else may have ended a worker. ``split``: the parts of a job whose result is a list,
+        one for each part. Raises NoRoomError when the pictures can't be kept: then all that is not
+        done waits.
         """
         running: dict[Future[T], tuple[Any, float]] = {}
         suspects: list[Any] = []
@@ -142,7 +146,8 @@ def _keep(
     failed: Callable[[Any, str], T],
     split: Callable[[Any], list[Any]] | None,
 ) -> None:
-    """Keep results together; where that can't be, each by itself, so that one costs none of the others."""
+    """Keep results together; where that can't be, each by itself, so that one costs none of the
+    others."""
     if not results:
         return
     try:

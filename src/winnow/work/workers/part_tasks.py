@@ -21,8 +21,8 @@ from winnow.work.workers.tasks import Failure, Job
 
 @room.given_back
 def full_size(job: Job, made: bool = False) -> bytes | Failure:
-    """The frame at full size as a JPEG that every browser shows upright and in sRGB; ``made``: never the file itself,
-    nor what its metadata says.
+    """The frame at full size as a JPEG that every browser shows upright and in sRGB; ``made``:
+    never the file itself, nor what its metadata says.
 
     What must be made for that, raw files above all, is kept in the cache.
     """

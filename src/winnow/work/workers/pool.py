@@ -23,8 +23,8 @@ T = TypeVar("T")
 class Workers:
     """A pool of processes that is made anew when one of them dies or hangs.
 
-    ``make`` may give any other executor with the same interface. ``nice``: how much the processes stand back
-    behind others.
+    ``make`` may give any other executor with the same interface. ``nice``: how much the processes
+    stand back behind others.
     """
 
     def __init__(
@@ -94,8 +94,9 @@ class Workers:
 
 @cache
 def _context() -> BaseContext:
-    """How workers begin: not forked from the server, which has threads, but from a process that has done nothing except
-    load what all of them need. Loaded by each of them it takes a second, and memory of its own each time."""
+    """How workers begin: not forked from the server, which has threads, but from a process that has
+    done nothing except load what all of them need. Loaded by each of them it takes a second, and
+    memory of its own each time."""
     if "forkserver" not in multiprocessing.get_all_start_methods():  # Windows
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
@@ -105,7 +106,8 @@ def _context() -> BaseContext:
 
 @cache
 def _shared_room() -> tuple[Path, int]:
-    """The file by which all worker processes of this one share the machine's memory, and how many pieces it has."""
+    """The file by which all worker processes of this one share the machine's memory, and how many
+    pieces it has."""
     number, name = tempfile.mkstemp(prefix="winnow-room-")
     os.close(number)
     file = Path(name)

@@ -1,6 +1,7 @@
 """Room in memory: all worker processes together take no more of it than the machine can give.
 
-A picture claims what it is about to take once it is known what it says of itself, and waits until that is free.
+A picture claims what it is about to take once it is known what it says of itself, and waits until
+that is free.
 """
 
 from __future__ import annotations
@@ -42,12 +43,14 @@ def memory_of_machine() -> int:
 
 
 def pieces_for(memory: int, processes: int) -> int:
-    """How many pieces there are for so many worker processes; one picture of any kind always has room."""
+    """How many pieces there are for so many worker processes; one picture of any kind always has
+    room."""
     return max(MOST, int(_SHARE * memory) - processes * _IDLE) // PIECE
 
 
 class Room:
-    """Pieces of memory that processes claim by locks on the bytes of a file: who dies gives them back.
+    """Pieces of memory that processes claim by locks on the bytes of a file: who dies gives them
+    back.
 
     ``file`` is there already; ``pieces``: how many there are.
     """
@@ -58,11 +61,13 @@ class Room:
         self._held: set[int] = set()
 
     def claim(self, size: int) -> None:
-        """Wait until so many bytes are free, and hold them until ``release``; less than is held needs no waiting."""
+        """Wait until so many bytes are free, and hold them until ``release``; less than is held
+        needs no waiting."""
         wanted = min(self._pieces, -(-size // PIECE))
         if wanted <= len(self._held):
             return
-        # Nobody waits with anything in hand, and one at a time: two that have a half each would wait for ever.
+        # Nobody waits with anything in hand, and one at a time: two that have a half each would
+        # wait for ever.
         self.release()
         fcntl.lockf(self._file, fcntl.LOCK_EX, 1, self._pieces)
         try:

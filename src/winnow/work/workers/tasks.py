@@ -40,7 +40,8 @@ _TAIL_BYTES = 32 * 1024
 def start_worker(nice: int, shared: tuple[Path, int] | None = None) -> None:
     """Prepare a worker process: it ends with the process that it works for, a bomb only the worker.
 
-    ``nice``: how much it stands back behind other work. ``shared``: file and pieces of the room that it shares with others.
+    ``nice``: how much it stands back behind other work. ``shared``: file and pieces of the room
+    that it shares with others.
     """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if resource is not None:
@@ -63,15 +64,18 @@ def ready() -> None:
 
 
 def _end_with(server: int) -> None:
-    """End this process when its server has gone: one that was killed can't tell it to. ``server``: what is ready to be
-    read then."""
+    """End this process when its server has gone: one that was killed can't tell it to.
+
+    ``server``: what is ready to be read then.
+    """
     connection.wait([server])
     os._exit(0)
 
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A frame to be read: its shown file, in which opened folder that is, and where its pictures go."""
+    """A frame to be read: its shown file, in which opened folder that is, and where its pictures
+    go."""
 
     frame: int
     path: Path
@@ -89,8 +93,11 @@ class Job:
 
 @dataclass(frozen=True, slots=True)
 class ReadFrame:
-    """The facts of a frame, and whether the camera's thumbnail is in the cache. ``changed_at``: when its file was
-    changed, as a clock here said it, in s; ``changed_zone_min``: that clock's time zone, in minutes from UTC."""
+    """The facts of a frame, and whether the camera's thumbnail is in the cache.
+
+    ``changed_at``: when its file was changed, as a clock here said it, in s; ``changed_zone_min``:
+    that clock's time zone, in minutes from UTC.
+    """
 
     frame: int
     key: str

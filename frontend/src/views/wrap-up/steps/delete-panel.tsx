@@ -11,7 +11,10 @@ import { counted, size } from '../../../texts/numbers';
 import { useShoot } from '../../../state/shoot';
 import { Ended, Progress } from '../notes';
 
-/** Deleting for good: what it takes away is counted first, and the number of frames is typed by hand. */
+/**
+ * Deleting for good: what it takes away is counted first, and the number of frames is typed by
+ * hand.
+ */
 export function DeletePanel({
   shoot,
   frames,

@@ -20,7 +20,9 @@ const FRESH: Profile = {
   labels: {},
 };
 
-/** Named profiles of how marks are written, each with a preview of what other programs will read. */
+/**
+ * Named profiles of how marks are written, each with a preview of what other programs will read.
+ */
 export function ProfilePanel({
   open,
   onClose,

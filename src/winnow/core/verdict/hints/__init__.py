@@ -1,7 +1,7 @@
-"""Hints: what the analysis noticed, each with its reason, figure and threshold. Reasons, not verdicts.
+"""Hints: what the analysis noticed, each with its reason, figure and threshold.
 
-A kind of hint is one module with its ``KIND`` and ``notice``, and one row in ``KINDS``. Nothing is marked by
-them: a person looks at what they name, and moves their thresholds.
+Reasons, not verdicts. A kind of hint is one module with its ``KIND`` and ``notice``, and one row in
+``KINDS``. Nothing is marked by them: a person looks at what they name, and moves their thresholds.
 """
 
 from __future__ import annotations
@@ -54,12 +54,14 @@ __all__ = [
 VERSION: Final = "2"
 
 _MODULES: Final = (
-    soft, elsewhere, motion, blurred, eyes, gaze, speech, soft_eyes, clipped, dark, bright, no_face, replaced, alone, copy, best,
+    soft, elsewhere, motion, blurred, eyes, gaze, speech, soft_eyes, clipped, dark, bright,
+    no_face, replaced, alone, copy, best,
 )  # fmt: skip
 KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
 _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}
 
-# A frame alone is compared with so many on either side of it; with all of a shoot that is no longer.
+# A frame alone is compared with so many on either side of it; with all of a shoot that is no
+# longer.
 _NEIGHBOURS: Final = 2_500
 _COPY_AWAY: Final = 0.1
 _SAME_SECOND_AWAY: Final = 0.005
@@ -74,8 +76,10 @@ def groups_of(frames: Iterable[Looked]) -> list[list[Looked]]:
 
 
 def of_shoot(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> Shoot:
-    """What kinds of hint need to know of the whole shoot; its frames in the order of time. ``thresholds``: by
-    the names of kinds, where a person moved them."""
+    """What kinds of hint need to know of the whole shoot; its frames in the order of time.
+
+    ``thresholds``: by the names of kinds, where a person moved them.
+    """
     looked_for = [one for one in frames if one.faces is not None]
     shown = sum(one.number_of_faces > 0 for one in looked_for)
     return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames), thresholds)

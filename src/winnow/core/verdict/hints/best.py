@@ -1,9 +1,10 @@
-"""Best of its group: an order with its reasons in words; what can't be told apart is said to be tied.
+"""Best of its group: an order with its reasons in words; what can't be told apart is said to be
+tied.
 
-What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a flash that did not fire, far
-too dark or bright. Then the eyes (fewer closed ones), then gaze and mouth, then motion and how sharp the part that matters
-is, then the light.
-Differences that nobody sees are ties. In a group without a usable frame there is no best.
+What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a
+flash that did not fire, far too dark or bright. Then the eyes (fewer closed ones), then gaze and
+mouth, then motion and how sharp the part that matters is, then the light. Differences that nobody
+sees are ties. In a group without a usable frame there is no best.
 """
 
 from __future__ import annotations
@@ -21,7 +22,8 @@ KIND = Kind(
     name="best",
     title=say("Best of its group"),
     meaning=say(
-        "Nothing in its group is better, by eyes, gaze, mouth, exposure, motion and sharpness where it matters."
+        "Nothing in its group is better, by eyes, gaze, mouth, exposure, motion and sharpness "
+        "where it matters."
     ),
     figure=say("frames that are as good, itself included"),
     unit="",
@@ -35,7 +37,8 @@ KIND = Kind(
 
 # Moved, these change what is counted in reasons, and who is best.
 COUNTS_BY = frozenset(one.KIND.name for one in (eyes, gaze, speech, motion, dark, bright, blurred))
-# So far from its group nobody brings the light back (common practice: a file of 8 bits stands about two EV).
+# So far from its group nobody brings the light back (common practice: a file of 8 bits stands about
+# two EV).
 _FAR_EV: Final = 2.0
 # A flash that the others had adds at least so much where it is seen at all.
 _MISFIRED_EV: Final = 0.4
@@ -43,9 +46,13 @@ _MISFIRED_EV: Final = 0.4
 
 @dataclass(frozen=True, slots=True)
 class Weighed:
-    """What the order of a group is made from, of one frame. ``unusable``: why, "" for one that can be used; ``seen``: faces
-    whose eyes can be seen, ``closed`` of them; ``narrowed``: people whose eyes are less open than in
-    other frames; ``aside``: faces that look away; ``speaking``: in mid-speech; ``off``: its light speaks against it; ``away``: how far from its group's, EV."""
+    """What the order of a group is made from, of one frame.
+
+    ``unusable``: why, "" for one that can be used; ``seen``: faces whose eyes can be seen,
+    ``closed`` of them; ``narrowed``: people whose eyes are less open than in other frames;
+    ``aside``: faces that look away; ``speaking``: in mid-speech; ``off``: its light speaks against
+    it; ``away``: how far from its group's, EV.
+    """
 
     frame: int
     unusable: str
@@ -93,7 +100,8 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
     off = named(dark.KIND, dark.notice(group, shoot)) | named(
         bright.KIND, bright.notice(group, shoot)
     )
-    # Of a series of exposures no frame is at fault, and the one in the middle is exposed as metered.
+    # Of a series of exposures no frame is at fault, and the one in the middle is exposed as
+    # metered.
     off |= {frame for frame, step in light.series(group).items() if step}
     soft_all_over = named(blurred.KIND, blurred.notice(group, shoot))
     away = light.against_group(group)
@@ -137,8 +145,11 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """How a frame stands in its group. ``place``: one more than frames are better, ``of`` those that were judged; ``best``:
-    none is better, and it can be used; ``usable``: nothing makes it unusable; ``words``: the reasons."""
+    """How a frame stands in its group.
+
+    ``place``: one more than frames are better, ``of`` those that were judged; ``best``: none is
+    better, and it can be used; ``usable``: nothing makes it unusable; ``words``: the reasons.
+    """
 
     frame: int
     place: int
@@ -149,7 +160,8 @@ class Verdict:
 
 
 def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
-    """The verdicts on the frames of a group that were judged, from best to worst, ties in the order of time.
+    """The verdicts on the frames of a group that were judged, from best to worst, ties in the order
+    of time.
 
     A frame alone has none.
     """
@@ -178,7 +190,8 @@ def in_order(group: Sequence[Looked], shoot: Shoot) -> list[int]:
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
-    """Of the frames that no other one of their group is better than; of none where none can be used."""
+    """Of the frames that no other one of their group is better than; of none where none can be
+    used."""
     best = [one for one in verdicts(group, shoot) if one.best]
     return [Noticed(one.frame, len(best), one.words) for one in best]
 

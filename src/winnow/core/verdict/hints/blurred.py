@@ -1,4 +1,5 @@
-"""Soft all over: nothing in the frame is sharp; shaken, or focused on nothing. An absolute figure."""
+"""Soft all over: nothing in the frame is sharp; shaken, or focused on nothing. An absolute
+figure."""
 
 from __future__ import annotations
 

@@ -1,6 +1,7 @@
 """Bright against its group: a wrong setting, a flash too strong, another light.
 
-How many EV the picture is over its group (see ``light``). In a series of exposures, being brighter is no fault.
+How many EV the picture is over its group (see ``light``). In a series of exposures, being brighter
+is no fault.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""Clipped: parts of the picture are at the upper end of a channel. See ``core.measure.exposure``."""
+"""Clipped: parts of the picture are at the upper end of a channel. See
+``core.measure.exposure``."""
 
 from __future__ import annotations
 

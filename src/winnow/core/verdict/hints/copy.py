@@ -1,6 +1,7 @@
 """Copy: the same content, or the same exposure of the same camera once more.
 
-Exact copies are known by their content hash; others by time, camera and likeness (``core.likeness``).
+Exact copies are known by their content hash; others by time, camera and likeness
+(``core.likeness``).
 """
 
 from __future__ import annotations

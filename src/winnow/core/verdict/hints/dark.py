@@ -1,7 +1,7 @@
 """Dark against its group: a flash that did not fire, a cloud, a wrong setting.
 
-How many EV the picture is under its group (see ``light``). A flash that did not fire shows as several EV. In a
-series of exposures, being darker is no fault.
+How many EV the picture is under its group (see ``light``). A flash that did not fire shows as
+several EV. In a series of exposures, being darker is no fault.
 """
 
 from __future__ import annotations

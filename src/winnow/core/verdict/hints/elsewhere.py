@@ -1,7 +1,7 @@
 """Focus elsewhere: the focus fell in front of the part that matters, or behind it.
 
-The frame is soft there, while other edges are clearly sharper in it than in most frames of its group (see
-``softness.Difference``). Which of both it was can't be told from one picture.
+The frame is soft there, while other edges are clearly sharper in it than in most frames of its
+group (see ``softness.Difference``). Which of both it was can't be told from one picture.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ KIND = Kind(
     name="elsewhere",
     title=say("Focus elsewhere"),
     meaning=say(
-        "Soft at the part that matters, while other parts are sharper than in the rest of its group."
+        "Soft at the part that matters, while other parts are sharper than in the rest of its "
+        "group."
     ),
     figure=say("of the other edges sharper than usual"),
     unit=" %",
@@ -26,7 +27,8 @@ KIND = Kind(
     most=60,
 )
 _SHARE = 0.08
-# Nobody knows what matters when neither faces nor the camera tell: then this much has to be sharper.
+# Nobody knows what matters when neither faces nor the camera tell: then this much has to be
+# sharper.
 _UNTOLD = 0.3
 
 

@@ -1,6 +1,7 @@
 """Eyes closed: a face that counts has an eye whose lids are closer than the threshold.
 
-Tiny faces, those blurred in the background and those turned to the side don't count (see ``core.measure.faces``).
+Tiny faces, those blurred in the background and those turned to the side don't count (see
+``core.measure.faces``).
 """
 
 from __future__ import annotations
@@ -26,15 +27,16 @@ KIND = Kind(
     decimals=1,
     below=True,
 )
-# Less open than so much of what is usual of a person, which is what three quarters of the frames are below (from the demo's
-# portraits: open eyes vary by a fifth).
+# Less open than so much of what is usual of a person, which is what three quarters of the frames
+# are below (from the demo's portraits: open eyes vary by a fifth).
 _NARROW: Final = 0.78
 _USUALLY: Final = 0.75
 _FEWEST: Final = 3
 
 
 def closed_below(thresholds: Mapping[str, float]) -> float:
-    """How far apart closed lids are at most, as a share of the eye's width, by thresholds of kinds."""
+    """How far apart closed lids are at most, as a share of the eye's width, by thresholds of
+    kinds."""
     return thresholds.get(KIND.name, KIND.threshold) / 100
 
 
@@ -45,9 +47,11 @@ def closed_of(faces_seen: Sequence[Face], below: float) -> tuple[int, int]:
 
 
 def narrowed_of(group: Sequence[Looked]) -> dict[int, int]:
-    """Of how many faces the eyes are clearly less open than the same person's usually are in the group, frame by frame.
+    """Of how many faces the eyes are clearly less open than the same person's usually are in the
+    group, frame by frame.
 
-    Half-closed eyes are told so where the shape of a person's eyes would be no measure; it takes three frames of somebody.
+    Half-closed eyes are told so where the shape of a person's eyes would be no measure; it takes
+    three frames of somebody.
     """
     seen = [one for one in group if one.faces]
     out = dict.fromkeys((one.id for one in seen), 0)

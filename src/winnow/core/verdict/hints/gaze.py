@@ -1,7 +1,8 @@
 """Looking away: a face that counts looks beside the camera, as its irises tell.
 
-Closed eyes and heads that are turned away say nothing of that. Whether somebody should look at the camera is the photographer's to
-say: in a group it speaks against a frame only where others look at it.
+Closed eyes and heads that are turned away say nothing of that. Whether somebody should look at the
+camera is the photographer's to say: in a group it speaks against a frame only where others look at
+it.
 """
 
 from __future__ import annotations
@@ -28,8 +29,11 @@ KIND = Kind(
 
 
 def away_of(faces_seen: Sequence[Face], percent: float, below: float) -> int:
-    """How many faces look away. ``percent``: how far beside the camera at least, of the eye's width; ``below``: how far
-    apart closed lids are at most."""
+    """How many faces look away.
+
+    ``percent``: how far beside the camera at least, of the eye's width; ``below``: how far apart
+    closed lids are at most.
+    """
     found = [expression.looks_aside(face, below) for face in faces_seen]
     return sum(100 * value >= percent for value in found if value is not None)
 

@@ -1,4 +1,5 @@
-"""What a hint is: a kind with its figure and threshold, and what is known of the frames it is made from."""
+"""What a hint is: a kind with its figure and threshold, and what is known of the frames it is made
+from."""
 
 from __future__ import annotations
 
@@ -12,10 +13,14 @@ from winnow.core.verdict.judge import Judged
 
 @dataclass(frozen=True, slots=True)
 class Looked:
-    """What is known of a frame. ``group``: its number; ``faces``: those that count, None where they weren't
-    looked for yet; ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its picture was
-    another one and was marked, that one's time and signature. ``levels``: see
-    ``exposure.Exposure``; ``damaged``: a part of its picture is missing; ``ratio``: its width by its height."""
+    """What is known of a frame.
+
+    ``group``: its number; ``faces``: those that count, None where they weren't looked for yet;
+    ``number_of_faces``: all of them. ``taken_at`` in s of the camera's clock; ``before``: when its
+    picture was another one and was marked, that one's time and signature. ``levels``: see
+    ``exposure.Exposure``; ``damaged``: a part of its picture is missing; ``ratio``: its width by
+    its height.
+    """
 
     id: int
     group: int
@@ -42,9 +47,13 @@ class Looked:
 
 @dataclass(frozen=True, slots=True)
 class Shoot:
-    """What is known of the whole shoot. ``of_people``: the share of its frames that show a face; ``nearest``:
-    of frames alone in their group the distance to the most similar frame; ``copies``: of a later copy its
-    distance from the one before it, and what it is, in words; ``thresholds``: those that a person moved, by the kind's name."""
+    """What is known of the whole shoot.
+
+    ``of_people``: the share of its frames that show a face; ``nearest``: of frames alone in their
+    group the distance to the most similar frame; ``copies``: of a later copy its distance from the
+    one before it, and what it is, in words; ``thresholds``: those that a person moved, by the
+    kind's name.
+    """
 
     of_people: float = 0.0
     nearest: Mapping[int, float] = field(default_factory=dict)
@@ -62,7 +71,8 @@ class Shoot:
 
 @dataclass(frozen=True, slots=True)
 class Noticed:
-    """A figure of a frame, and the reason in words. Whether it is named depends on the threshold."""
+    """A figure of a frame, and the reason in words. Whether it is named depends on the
+    threshold."""
 
     frame: int
     figure: float
@@ -74,9 +84,13 @@ Notice = Callable[[Sequence[Looked], Shoot], list[Noticed]]
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of hint. ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words,
-    ``unit`` behind it, ``decimals`` of it. A frame is named from ``threshold`` on, or up to it where ``below``.
-    The threshold can be moved from ``least`` to ``most``. ``fault``: it speaks against a frame."""
+    """A kind of hint.
+
+    ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words, ``unit``
+    behind it, ``decimals`` of it. A frame is named from ``threshold`` on, or up to it where
+    ``below``. The threshold can be moved from ``least`` to ``most``. ``fault``: it speaks against a
+    frame.
+    """
 
     name: str
     title: str

@@ -1,8 +1,8 @@
 """How bright frames are against their group, and which of them are a series of exposures.
 
-The level of a part of a picture that neither end clips tells the exposure; the mean of a picture that is partly clipped
-tells too little of it. So the same shares of the pixels (see ``exposure.LEVELS``) are compared, those that are within the
-scale in both frames.
+The level of a part of a picture that neither end clips tells the exposure; the mean of a picture
+that is partly clipped tells too little of it. So the same shares of the pixels (see
+``exposure.LEVELS``) are compared, those that are within the scale in both frames.
 """
 
 from __future__ import annotations
@@ -26,8 +26,10 @@ _EVEN_EV: Final = 0.25
 
 
 def against_group(group: Sequence[Looked]) -> dict[int, float]:
-    """How many EV each frame is brighter than its group's median; darker is below zero. Those of which nothing is known are
-    left out, and a frame alone."""
+    """How many EV each frame is brighter than its group's median; darker is below zero.
+
+    Those of which nothing is known are left out, and a frame alone.
+    """
     known = [one for one in group if one.brightness_ev is not None]
     if len(known) < 2:
         return {}
@@ -37,7 +39,8 @@ def against_group(group: Sequence[Looked]) -> dict[int, float]:
         usual = float(np.median(means))
         return {one.id: mean - usual for one, mean in zip(known, means, strict=True)}
     table = np.array(levels, np.float64)
-    # From the frame in the middle to each, by what both show within the scale; then their own middle is nought.
+    # From the frame in the middle to each, by what both show within the scale; then their own
+    # middle is nought.
     middle = int(np.argsort(table.mean(1), kind="stable")[len(known) // 2])
     both = within_scale(table) & within_scale(table[middle])
     away = np.array(
@@ -53,9 +56,10 @@ def against_group(group: Sequence[Looked]) -> dict[int, float]:
 
 
 def series(group: Sequence[Looked]) -> Mapping[int, float]:
-    """The frames of series of exposures, by the steps in EV from the one in the middle. The group is in the order of time.
+    """The frames of series of exposures, by the steps in EV from the one in the middle.
 
-    Common practice: three, five or seven frames one after the other, which the camera exposes in even steps.
+    The group is in the order of time. Common practice: three, five or seven frames one after the
+    other, which the camera exposes in even steps.
     """
     found: dict[int, float] = {}
     settings = [_exposed(one) for one in group]

@@ -1,9 +1,9 @@
 """Motion: blurred along one direction, by the camera or the subject.
 
-The blur of edges across the motion is compared with that of the same edges in the sharpest frames of the
-group, direction by direction (see ``softness.Difference``); alone in its group, a frame is judged by its
-spectrum (see ``core.measure.motion``). That hands hold still for one over the focal length is common practice (of a
-35 mm film frame); it is only added as a reason.
+The blur of edges across the motion is compared with that of the same edges in the sharpest frames
+of the group, direction by direction (see ``softness.Difference``); alone in its group, a frame is
+judged by its spectrum (see ``core.measure.motion``). That hands hold still for one over the focal
+length is common practice (of a 35 mm film frame); it is only added as a reason.
 """
 
 from __future__ import annotations
@@ -29,7 +29,8 @@ _LEANS = 0.35
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
-    """Of the frames whose blur depends on the direction, and which are not sharp elsewhere instead."""
+    """Of the frames whose blur depends on the direction, and which are not sharp elsewhere
+    instead."""
     out = []
     for one in group:
         judged = one.judged
@@ -55,7 +56,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
 
 
 def direction_words(angle: float) -> str:
-    """A direction in degrees from the x axis towards y (down) in words: "across", "rising to the right" …"""
+    """A direction in degrees from the x axis towards y (down) in words: "across", "rising to the
+    right" …"""
     turn = angle % 180
     if turn < 22.5 or turn >= 157.5:
         return say("sideways")

@@ -1,7 +1,8 @@
 """Replaced: another picture under the name of one that was marked.
 
-A file that an editor wrote again shows the same picture, or was taken at the same time. Where names were shifted, or a file
-took another's place, and no content tells where the old one went, the person decides what the mark is worth.
+A file that an editor wrote again shows the same picture, or was taken at the same time. Where names
+were shifted, or a file took another's place, and no content tells where the old one went, the
+person decides what the mark is worth.
 """
 
 from __future__ import annotations
@@ -16,7 +17,8 @@ KIND = Kind(
     name="replaced",
     title=say("Another picture"),
     meaning=say(
-        "Another picture has the name of one that you marked. The mark was made for that one: mark it anew, or as it is."
+        "Another picture has the name of one that you marked. The mark was made for that one: "
+        "mark it anew, or as it is."
     ),
     figure=say("different from the picture before (0: the same)"),
     unit="",

@@ -1,7 +1,8 @@
 """Soft: more blurred than the sharpest frame of the group, at the part that matters.
 
-Each edge is compared with itself in the other frames, see ``core.measure.softness`` and ``core.verdict.judge``. A third
-more blurred is where it can be seen at 100 % (from looking at the demo's frames beside its truth, not published).
+Each edge is compared with itself in the other frames, see ``core.measure.softness`` and
+``core.verdict.judge``. A third more blurred is where it can be seen at 100 % (from looking at the
+demo's frames beside its truth, not published).
 """
 
 from __future__ import annotations

@@ -1,6 +1,7 @@
 """Soft eyes: the eyes of the sharpest face that counts are blurred. An absolute figure.
 
-The threshold is what the demo's sharp portraits stay below. Common practice: a portrait is focused on the eyes; of several people one pair of sharp eyes is asked for.
+The threshold is what the demo's sharp portraits stay below. Common practice: a portrait is focused
+on the eyes; of several people one pair of sharp eyes is asked for.
 """
 
 from __future__ import annotations

@@ -1,7 +1,8 @@
 """Mid-speech: the mouth of a face that counts is open, and does not smile.
 
-Practitioners choose people by expression, and a mouth open in speech is a common reason to leave a frame that is sharp, eyes open
-(common practice). A broad smile opens the lips as well: that is not named.
+Practitioners choose people by expression, and a mouth open in speech is a common reason to leave a
+frame that is sharp, eyes open (common practice). A broad smile opens the lips as well: that is not
+named.
 """
 
 from __future__ import annotations
@@ -27,7 +28,10 @@ KIND = Kind(
 
 
 def speaking_of(faces_seen: Sequence[Face], percent: float) -> int:
-    """How many faces are in mid-speech. ``percent``: how far lips are apart at least, of the mouth's width."""
+    """How many faces are in mid-speech.
+
+    ``percent``: how far lips are apart at least, of the mouth's width.
+    """
     gaps = [expression.mouth_gap(face) for face in faces_seen]
     return sum(100 * gap >= percent for gap in gaps if gap is not None)
 
