@@ -250,7 +250,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
     "copies that the disk spoilt": (
         never, "photos/test_originals.py::test_a_copy_that_the_disk_spoilt_does_not_count",
     ),
-    "deliveries into the shoot": (never, "work/test_deliver.py::test_targets_that_cannot_be"),
+    "deliveries into the shoot": (never, "work/test_deliver_disks.py::test_targets_that_cannot_be"),
 }  # fmt: skip
 
 

@@ -104,7 +104,7 @@ def test_every_panel(winnow: Running, page: Page, tmp_path: Path) -> None:
     page.one("[aria-label=Looks]").click()
     check(page, "looks")
     lines = "//*[@role='group'][@aria-label='Lines']//button[.='dark']"
-    page.driver.find_element(By.XPATH, lines).click()
+    page.until(lambda: page.driver.find_element(By.XPATH, lines)).click()
     page.until(lambda: page.all(":root[data-theme=dark]"))
     page.button("First pass").click()
     page.until(lambda: "Weed out" in page.text())
@@ -113,7 +113,8 @@ def test_every_panel(winnow: Running, page: Page, tmp_path: Path) -> None:
     page.until(lambda: "of 3 frames" in page.text())
     check_panel(page, "groups")
     page.keys("/", "Escape")
-    page.driver.find_element(By.XPATH, "//section//button[.='camera']").click()
+    camera = "//section//button[.='camera']"
+    page.until(lambda: page.driver.find_element(By.XPATH, camera)).click()
     page.until(lambda: "Click the ones you want" in page.text())
     check_panel(page, "a fact's choices")
     page.keys("Ctrl+K")

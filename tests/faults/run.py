@@ -18,9 +18,10 @@ from pathlib import Path
 
 from tests.faults.disks import KINDS, Failing
 from tests.faults.disks import Disk as Kind
+from tests.faults.ground import RAW_WORDS, Step, look_at_folders, started
 from tests.faults.inject import ERRORS, Fault, in_child
 from tests.faults.power import Disk
-from tests.faults.steps import FAILING, RAW_WORDS, STEPS, Step, look_at_folders, started
+from tests.faults.steps import FAILING, STEPS
 from winnow.store.db import Database
 from winnow.store.soundness import DatabaseError
 from winnow.work import failures

@@ -8,7 +8,7 @@ import pytest
 
 from tests.conftest import indexed, until
 from tests.pictures import write_shoot
-from tests.work.test_sidecars import set_mark
+from tests.work.saying import set_mark
 from winnow.core.marks import Edit
 from winnow.photos.cache import PictureCache
 from winnow.store import backups, frames, settings, shoots

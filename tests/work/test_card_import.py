@@ -1,84 +1,26 @@
 """From a card: everything arrives once, verified, whatever goes wrong; the card is only read."""
 
 import errno
-import hashlib
-import io
 import os
-from collections import Counter
-from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, BinaryIO, ClassVar
+from typing import Any, BinaryIO
 
 import pytest
 from blake3 import blake3
 
 from tests.conftest import until
 from tests.pictures import NOON, write_jpeg
-from winnow.demo.devices import Faults, SimulatedCard, set_faults
+from tests.work.bringing import all_there, content, finished, wish
+from tests.work.test_card_disks import Disk
+from winnow.demo.devices import Faults, set_faults
 from winnow.photos import card as cards
-from winnow.photos import copies, whole
+from winnow.photos import whole
 from winnow.photos.card import Card
 from winnow.photos.entries import Entry
 from winnow.store import card_imports, frames
-from winnow.store.card_imports import Bringing
 from winnow.work.deliver.card_import import BringIns
 from winnow.work.deliver.card_plan import BringInError, Wish
 from winnow.work.runtime import Runtime
-
-
-@pytest.fixture
-def card(tmp_path: Path) -> Path:
-    root = tmp_path / "card"
-    for n in range(1, 7):
-        path = write_jpeg(root / "DCIM" / "100QUILL" / f"QH2_{n:04d}.JPG", n, NOON + n)
-        path.write_bytes(path.read_bytes() + os.urandom(1_500_000))
-        os.utime(path, (NOON + n, NOON + n))
-    (root / "DCIM" / "100QUILL" / "QH2_0006.MOV").write_bytes(os.urandom(300_000))
-    (root / "MISC").mkdir()
-    (root / "MISC" / "AUTPRINT.MRK").write_text("order")
-    return root
-
-
-@pytest.fixture
-def bring_ins(runtime: Runtime) -> Iterator[BringIns]:
-    made = BringIns(runtime.db, runtime.events, runtime.indexer, SimulatedCard)
-    yield made
-    made.close()
-
-
-def wish(card: Path, tmp_path: Path, second: bool = False, **other: Any) -> Wish:
-    fields: dict[str, Any] = {"template": "{date} {shoot}", "shoot": "Quay", **other}
-    return Wish(
-        str(card),
-        str(tmp_path / "disk"),
-        second=str(tmp_path / "second") if second else "",
-        **fields,
-    )
-
-
-def finished(bring_ins: BringIns, runtime: Runtime, id: int) -> Bringing:
-    bring_ins.wait(id)
-    found = card_imports.get(runtime.db, id)
-    assert found
-    return found
-
-
-def one_is_done(runtime: Runtime, id: int) -> bool:
-    found = card_imports.get(runtime.db, id)
-    return found is not None and found.done >= 1
-
-
-def content(root: Path) -> dict[str, str]:
-    """Every file below a folder by its name, with the hash of its content."""
-    return {
-        path.name: hashlib.sha256(path.read_bytes()).hexdigest()
-        for path in root.rglob("*")
-        if path.is_file() and not path.name.startswith((".faults", "checksums"))
-    }
-
-
-def all_there(card: Path, place: Path) -> bool:
-    return content(place) == content(card / "DCIM")
 
 
 def test_everything_arrives_twice_and_the_card_is_as_it_was(
@@ -140,28 +82,6 @@ def test_the_second_place_can_be_made_later(
     assert bring_ins.report(later)[0]
 
 
-def test_pulling_the_card_out_half_way(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
-) -> None:
-    planned = bring_ins.plan(wish(card, tmp_path))
-    assert planned.size > 9_000_000
-    set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
-    assert found.state == "stopped"
-    assert "The card is gone" in found.notice
-    assert 1 <= found.done < 6
-    assert not bring_ins.report(found)[0]
-    names = [p.name for p in (tmp_path / "disk").rglob("*") if p.is_file()]
-    assert not any(name.startswith(copies.PART_PREFIX) for name in names)
-    assert content(tmp_path / "disk").items() <= content(card).items()
-    set_faults(card, Faults())
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
-    assert (after.state, after.done) == ("done", 7)
-    assert bring_ins.report(after)[0]
-    assert all_there(card, tmp_path / "disk")
-
-
 def test_a_file_that_cannot_be_read_fails_alone(
     bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
@@ -177,44 +97,6 @@ def test_a_file_that_cannot_be_read_fails_alone(
     bring_ins.resume(found.id)
     assert bring_ins.report(finished(bring_ins, runtime, found.id))[0]
     assert all_there(card, tmp_path / "second")
-
-
-class Disk:
-    """A disk that takes so many bytes, and never more than some at once."""
-
-    def __init__(self, path: Path, left: list[float], most: int) -> None:
-        self._file = path.open("xb", buffering=0)
-        self._left = left
-        self._most = most
-
-    def write(self, data: bytes) -> int:
-        if self._left[0] <= 0:
-            raise OSError(errno.ENOSPC, "No space left on device")
-        written = self._file.write(data[: min(self._most, int(self._left[0]))])
-        self._left[0] -= written
-        return written
-
-    def __getattr__(self, name: str) -> Any:
-        return getattr(self._file, name)
-
-
-def test_a_full_disk_stops_and_goes_on(
-    bring_ins: BringIns,
-    runtime: Runtime,
-    card: Path,
-    tmp_path: Path,
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
-    left = [4_000_000.0]
-    monkeypatch.setattr(Entry, "created", lambda entry: Disk(entry.path, left, 4096 * 9))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
-    assert found.state == "stopped"
-    assert "the disk is full" in found.notice
-    assert content(tmp_path / "disk").items() <= content(card).items()
-    left[0] = 1e9
-    bring_ins.resume(found.id)
-    assert finished(bring_ins, runtime, found.id).done == 7
-    assert all_there(card, tmp_path / "disk")
 
 
 def test_a_copy_that_came_out_different_does_not_count(
@@ -233,36 +115,6 @@ def test_a_copy_that_came_out_different_does_not_count(
     assert found.failed >= 6
     assert not bring_ins.report(found)[0]
     assert content(tmp_path / "disk").items() <= content(card).items()
-
-
-def test_stopping_and_a_slow_card(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
-) -> None:
-    set_faults(card, Faults(mb_per_s=12))
-    id = bring_ins.start(wish(card, tmp_path))
-    until(lambda: one_is_done(runtime, id))
-    bring_ins.stop(id)
-    found = card_imports.get(runtime.db, id)
-    assert found
-    assert (found.state, found.done < 7) == ("stopped", True)
-    set_faults(card, Faults())
-    bring_ins.resume(id)
-    assert finished(bring_ins, runtime, id).done == 7
-
-
-def test_another_card_in_its_place_is_not_taken_for_it(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
-) -> None:
-    set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
-    for path in card.rglob("*.JPG"):
-        path.write_bytes(b"\xff\xd8" + os.urandom(path.stat().st_size - 2))
-    set_faults(card, Faults())
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
-    assert after.failed > 0
-    failed = [i for i in card_imports.items(runtime.db, found.id) if i.state == "failed"]
-    assert all("same card" in item.notice for item in failed)
 
 
 def test_what_was_copied_before_is_compared_whole_with_the_card(
@@ -286,114 +138,6 @@ def test_what_was_copied_before_is_compared_whole_with_the_card(
     ).read_bytes()
     assert (day / "QH2_0004-2.JPG").read_bytes() == changed.read_bytes()
     assert bring_ins.report(again)[0]
-
-
-class Moody(SimulatedCard):
-    """A card whose files read differently the second time, or too short the first."""
-
-    mood = "flips"
-    reads: ClassVar[Counter[str]] = Counter()
-
-    def open(self, path: str) -> Any:
-        data = bytearray((self.root / path).read_bytes())
-        opened = io.BytesIO(data)
-        if path.endswith("3.JPG"):
-            self.reads[path] += 1
-            if self.mood == "flips" and self.reads[path] % 2:
-                data[len(data) // 3] ^= 1
-            opened = io.BytesIO(
-                data[:-5] if self.mood == "short" and self.reads[path] > 2 else data
-            )
-        return opened
-
-
-@pytest.mark.parametrize(
-    ("mood", "second", "twice", "words"),
-    [
-        ("flips", True, False, "reads differently"),
-        ("flips", False, True, "reads differently"),
-        ("short", False, False, "not as long"),
-    ],
-)
-def test_a_card_that_reads_otherwise_each_time_is_not_safe_to_format(
-    runtime: Runtime, card: Path, tmp_path: Path, mood: str, second: bool, twice: bool, words: str
-) -> None:
-    Moody.mood = mood
-    Moody.reads.clear()
-    bring_ins = BringIns(runtime.db, runtime.events, runtime.indexer, Moody)
-    found = finished(
-        bring_ins, runtime, bring_ins.start(wish(card, tmp_path, second=second, twice=twice))
-    )
-    assert not bring_ins.report(found)[0]
-    (failed,) = [i for i in card_imports.items(runtime.db, found.id) if i.state == "failed"]
-    assert words in failed.notice
-    assert not any(path.name == "QH2_0003.JPG" for path in (tmp_path / "disk").rglob("*"))
-    bring_ins.close()
-
-
-def test_a_second_disk_that_goes_away_midway_is_missed(
-    bring_ins: BringIns,
-    runtime: Runtime,
-    card: Path,
-    tmp_path: Path,
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
-    second, gone = tmp_path / "second", tmp_path / "unplugged"
-    second.mkdir()
-    real, copied = os.path.ismount, copies.copy_to_each
-
-    def ismount(path: str | Path) -> bool:
-        return second.exists() if Path(path) == second else real(path)
-
-    def unplug(*arguments: Any, **named: Any) -> Any:
-        if len(list(second.rglob("*.JPG"))) == 2:
-            second.rename(gone)
-        return copied(*arguments, **named)
-
-    monkeypatch.setattr(os.path, "ismount", ismount)
-    with monkeypatch.context() as patched:
-        patched.setattr(copies, "copy_to_each", unplug)
-        found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path, second=True)))
-    assert found.state == "stopped"
-    assert "Connect it again" in found.notice
-    assert not bring_ins.report(found)[0]
-    assert not second.exists(), "nothing was written where the disk is mounted"
-    gone.rename(second)
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
-    assert bring_ins.report(after)[0]
-    assert all_there(card, second)
-
-
-def test_another_disk_under_the_same_mount_point_gets_nothing(
-    bring_ins: BringIns,
-    runtime: Runtime,
-    card: Path,
-    tmp_path: Path,
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
-    disk, own, real = tmp_path / "disk", tmp_path / "its own", os.path.ismount
-    disk.mkdir()
-    monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
-    set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
-    set_faults(card, Faults())
-    assert found.done
-    disk.rename(own)
-    (disk / next(own.iterdir()).name).mkdir(parents=True)
-    bring_ins.resume(found.id)
-    found = finished(bring_ins, runtime, found.id)
-    assert found.state == "stopped"
-    assert "is it another disk?" in found.notice
-    assert not [path for path in disk.rglob("*") if path.is_file()]
-    for folder in disk.iterdir():
-        folder.rmdir()
-    disk.rmdir()
-    own.rename(disk)
-    bring_ins.resume(found.id)
-    found = finished(bring_ins, runtime, found.id)
-    assert bring_ins.report(found)[0]
-    assert all_there(card, disk)
 
 
 def test_copies_that_went_away_meanwhile_are_missed_at_the_end(
@@ -506,17 +250,6 @@ def test_wishes_that_cannot_be(
         usual[name] = value.replace("CARD", str(card)).replace("DISK", str(tmp_path / "disk"))
     with pytest.raises(BringInError, match=words):
         bring_ins.plan(Wish(**usual))
-
-
-def test_no_space_is_said_before_anything_is_copied(
-    bring_ins: BringIns, card: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    from winnow.work.deliver import card_plan
-
-    monkeypatch.setattr(card_plan, "_free", lambda folder: 1000)
-    with pytest.raises(BringInError, match="not enough space"):
-        bring_ins.start(wish(card, tmp_path))
-    assert not (tmp_path / "disk").exists()
 
 
 def test_cards_are_found_where_they_are_mounted(tmp_path: Path, card: Path) -> None:

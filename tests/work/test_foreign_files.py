@@ -175,8 +175,7 @@ def test_a_run_that_ends_by_a_fault_says_so_and_the_next_look_goes_on(
     (notice,) = runtime.indexer.status(shoot).notices
     assert notice == (
         "Looking at this shoot ended by a fault of Winnow’s (threshold). Nothing is lost; it is "
-        "tried again "
-        "with the next look."
+        "tried again with the next look."
     )
     indexed(runtime, tmp_path / "shoot")
     assert runtime.indexer.status(shoot).notices == ()

@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import until
 from tests.pictures import write_shoot
 from tests.ready import ready
-from tests.work.test_sidecars import set_mark, write
+from tests.work.saying import set_mark, write
 from winnow.core.marks import Decision, Edit
 from winnow.store import deliveries, frame_files, frames, moved_files
 from winnow.work.deliver import plan as delivery_plan

@@ -10,7 +10,7 @@ from PIL import Image
 
 from tests.pictures import write_shoot
 from tests.ready import ready
-from tests.work.test_sidecars import set_mark
+from tests.work.saying import set_mark
 from winnow.core.deliver.proof_sheet import SheetLayout
 from winnow.core.marks import Decision, Edit
 from winnow.demo import stand_ins

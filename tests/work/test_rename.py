@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
-from tests.work.test_sidecars import set_mark
+from tests.work.saying import set_mark
 from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Edit

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import indexed, until
 from tests.pictures import dng, jpeg, write_shoot
 from tests.ready import ready
-from tests.work.test_sidecars import frame_of, set_mark, state
+from tests.work.saying import frame_of, set_mark, state
 from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit

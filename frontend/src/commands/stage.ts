@@ -8,14 +8,16 @@ export type Over = 'sharp' | 'edges' | 'clipped' | 'histogram' | 'glass';
 export type View =
   'sheet' | 'frame' | 'side' | 'knockout' | 'review' | 'number' | 'hints' | 'wrap-up';
 
-/** What commands act on; the shoot view provides it. */
-export interface Stage {
-  view: View;
-  settings: Settings;
-  labels: readonly Label[];
+/** Marks, and the history. */
+export interface MarkActs {
   /** `turned`: this once the other way of what happens after a mark */
   mark: (edit: Edit, turned?: boolean) => void;
   walk: (way: 'undo' | 'redo') => void;
+  cycleAfter: (what: 'decision' | 'grade') => void;
+}
+
+/** Moving, and selecting. */
+export interface MoveActs {
   step: (way: 1 | -1) => void;
   stepGroup: (way: 1 | -1) => void;
   stepRow: (way: 1 | -1) => void;
@@ -24,36 +26,53 @@ export interface Stage {
   selectGroup: () => void;
   selectAll: () => void;
   extend: (way: 1 | -1) => void;
-  show: (view: View) => void;
-  back: () => void;
+}
+
+/** How the picture is looked at. */
+export interface LookActs {
   lookClose: (scale: 1 | 2) => void;
-  cycleAfter: (what: 'decision' | 'grade') => void;
   toggleBare: () => void;
   toggleFacts: () => void;
-  openFilter: () => void;
-  typeFilter: () => void;
-  toggleFilter: () => void;
-  filterTo: (decision: 'pick' | 'reject' | 'undecided') => void;
-  clearFilter: () => void;
-  openKeys: () => void;
-  openSearch: () => void;
-  resize: (by: 1 | -1) => void;
-  lookAgain: () => void;
-  stopIndexing: () => void;
-  openSecond: () => void;
-  openClocks: () => void;
-  openFacts: () => void;
-  toggleCaptions: () => void;
-  toggleFollow: () => void;
   toggleOver: (what: Over) => void;
   toggleOutline: () => void;
   toggleFaces: () => void;
   stepFace: (way: 1 | -1) => void;
   turn: (by: 1 | 3) => void;
   cycleSurround: () => void;
+  openSecond: () => void;
+}
+
+export interface FilterActs {
+  openFilter: () => void;
+  typeFilter: () => void;
+  toggleFilter: () => void;
+  filterTo: (decision: 'pick' | 'reject' | 'undecided') => void;
+  clearFilter: () => void;
+}
+
+export interface SheetActs {
+  resize: (by: 1 | -1) => void;
   foldGroup: () => void;
   foldAll: () => void;
   sortBy: (order: Settings['sort']) => void;
+}
+
+/** What commands act on; the shoot view provides it. */
+export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetActs {
+  view: View;
+  settings: Settings;
+  labels: readonly Label[];
+  show: (view: View) => void;
+  back: () => void;
+  openKeys: () => void;
+  openSearch: () => void;
+  openClocks: () => void;
+  openFacts: () => void;
+  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share') => void;
+  lookAgain: () => void;
+  stopIndexing: () => void;
+  toggleCaptions: () => void;
+  toggleFollow: () => void;
   /** What only side by side and the knockout can do. */
   side: {
     compare: () => void;
@@ -97,5 +116,4 @@ export interface Stage {
     nextUnpicked: () => void;
     alike: () => void;
   };
-  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share') => void;
 }

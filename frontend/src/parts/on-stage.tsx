@@ -10,6 +10,22 @@ export function Middle({ children }: { children: React.ReactNode }) {
   );
 }
 
+/** The bar above the photographs: a line, or two, of words and keys. */
+export function StageBar({ children }: { children: React.ReactNode }) {
+  return (
+    <div className="figures shrink-0 bg-black/20 px-3 whitespace-nowrap text-on-stage">
+      {children}
+    </div>
+  );
+}
+
+/** A line of that bar; it goes on below where there is no room. */
+export function BarLine({ children }: { children: React.ReactNode }) {
+  return (
+    <div className="flex min-h-9 flex-wrap items-center gap-x-4 gap-y-0.5 py-0.5">{children}</div>
+  );
+}
+
 /** A choice that is on or off; pressed with the pointer, it leaves the keys to the stage. */
 export function Choice({
   on,

@@ -136,8 +136,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="dask:ADDRESS",
         help=say(
             "analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache "
-            "must be on "
-            "storage that all of them see under the same paths"
+            "must be on storage that all of them see under the same paths"
         ),
     )
     index.set_defaults(run=_index)

@@ -84,8 +84,7 @@ def run(
         tell(
             say(
                 "winnow: port {port} can't be used ({strerror}). Choose another with --port, or "
-                "--port 0 for any "
-                "free one.",
+                "--port 0 for any free one.",
                 port=arguments.port,
                 strerror=error.strerror,
             ),

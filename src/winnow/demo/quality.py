@@ -1,8 +1,7 @@
 """How well Winnow's figures agree with what is true of the demo.
 
 ``python -m winnow.demo.quality FOLDER`` measures the demo shoot in a folder (it is made there if it
-is missing) and prints the figures; a test holds them.
-"""
+is missing) and prints the figures; a test holds them."""
 
 from __future__ import annotations
 
@@ -15,25 +14,24 @@ from pathlib import Path
 from typing import Any, Final
 
 import numpy as np
-from numpy.typing import NDArray
 
 from winnow.core.draft.draft import Candidate, draft
-from winnow.core.frames import Kind
 from winnow.core.groups import runs
-from winnow.core.measure import expression, faces, focus_map, likeness, softness, subject_lock
-from winnow.core.measure.faces import Face
+from winnow.core.measure import faces, focus_map, likeness, softness, subject_lock
 from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
 from winnow.demo import evening, shoot, truth
+from winnow.demo.measured import Measured, of_picture
+from winnow.demo.quality_of_faces import of_faces, of_signs
 from winnow.demo.scores import b_cubed_f1, pairwise_f1
-from winnow.photos import faces as face_finder
-from winnow.photos import jpegs, pictures
-from winnow.photos.metadata import read_facts
-from winnow.photos.pictures import gray_of_preview
 
 _SCENE_RADIUS_PX: Final = 180.0
+
+
 # A frame this many stops under its group is dark; nobody judges its focus.
 _DARK_EV: Final = 1.5
+
+
 _TO_KEEP: Final = 60
 
 
@@ -86,42 +84,6 @@ class Quality:
     untold_recall: float
 
 
-@dataclass(frozen=True, slots=True)
-class _Measured:
-    likeness: bytes
-    brightness_ev: float
-    levels: tuple[float, ...]
-    flash: bool | None
-    map_: bytes
-    taken_at: float
-    gray: NDArray[np.uint8]
-    width: int
-    height: int
-    faces: list[Face]
-    focus_point: tuple[float, float] | None
-
-
-def _measure(path: Path) -> _Measured:
-    data = path.read_bytes()
-    facts = read_facts(data)
-    seen = pictures.look(data, Kind.JPEG, facts.orientation)
-    return _Measured(
-        seen.figures.likeness,
-        seen.figures.exposure.brightness_ev,
-        seen.figures.exposure.levels,
-        facts.flash,
-        focus_map.pack(seen.focus),
-        facts.taken_at or 0,
-        gray_of_preview(seen.preview),
-        seen.width,
-        seen.height,
-        faces.ordered(
-            faces.with_eyes_measured(face_finder.find(jpegs.rgb_of_jpeg(seen.preview)), seen.focus)
-        ),
-        facts.focus_point,
-    )
-
-
 def measure(folder: Path, every: int = 1) -> Quality:
     """Measure the demo shoot in a folder, or every so many groups of it, in as many processes as
     there are cores."""
@@ -131,7 +93,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
     true = [one for one in truth.all_frames() if one["group"] in groups]
     with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
         paths = [folder / f"{one['name']}.jpg" for one in true]
-        found = list(pool.map(_measure, paths, chunksize=8))
+        found = list(pool.map(of_picture, paths, chunksize=8))
     pair_f1, b_cubed = _grouping(true, found)
     precision, recall = _softness(true, found)
     return Quality(
@@ -141,14 +103,14 @@ def measure(folder: Path, every: int = 1) -> Quality:
         precision,
         recall,
         *_lock(true, found),
-        *_faces(true, found),
-        *_signs(true, found),
+        *of_faces(true, found),
+        *of_signs(true, found),
         *_hints(true, found),
         *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
     )
 
 
-def _lock(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float]:
+def _lock(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float, float]:
     """Of each group, where the first frame's true subject is found in up to four others of its
     proportions."""
     by_group: dict[int, list[int]] = defaultdict(list)
@@ -172,74 +134,7 @@ def _lock(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, fl
     return len(off) / asked, float((distances < 8).mean()), float(np.median(distances))
 
 
-def _faces(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float, float]:
-    """Precision and recall of faces; then of closed eyes."""
-    there = right = named = closed_there = closed_right = closed_named = 0
-    for frame, one in zip(true, found, strict=True):
-        if frame["damaged"]:
-            continue
-        named += len(one.faces)
-        left = list(one.faces)
-        for person in frame["faces"]:
-            there += 1
-            face = _found_face(person["box"], left, one)
-            if face is None:
-                continue
-            left.remove(face)
-            right += 1
-            says = faces.are_closed(face, faces.CLOSED_BELOW)
-            if person["eyes"] == "half" or says is None:
-                continue
-            closed_there += person["eyes"] == "closed"
-            closed_named += says
-            closed_right += says and person["eyes"] == "closed"
-    return (
-        right / named, right / there, closed_right / closed_named, closed_right / closed_there,
-    )  # fmt: skip
-
-
-def _signs(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float, float, float]:
-    """Precision and recall of faces that look past the camera; then of mouths open in speech.
-
-    Where nothing is said of a face that does so, that counts as missed.
-    """
-    away: list[tuple[bool, bool]] = []
-    speech: list[tuple[bool, bool]] = []
-    for frame, one in zip(true, found, strict=True):
-        left = list(one.faces)
-        for person in () if frame["damaged"] else frame["faces"]:
-            face = _found_face(person["box"], left, one)
-            if face is None:
-                continue
-            left.remove(face)
-            aside = expression.looks_aside(face, faces.CLOSED_BELOW) or 0
-            gap = expression.mouth_gap(face) or 0
-            away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
-            speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
-    return *_shares(away), *_shares(speech)
-
-
-def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
-    """Precision and recall of what is said (second) against what is true (first)."""
-    right = sum(true and says for true, says in said)
-    return right / max(1, sum(says for _, says in said)), right / max(
-        1, sum(true for true, _ in said)
-    )
-
-
-def _found_face(box: list[float], listed: list[Face], one: _Measured) -> Face | None:
-    """The found face whose middle is within half a face of the true one's."""
-    middle, size = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2), box[3] - box[1]
-
-    def away(face: Face) -> float:
-        x, y = face.middle
-        return float(np.hypot(x * one.width - middle[0], y * one.height - middle[1]))
-
-    nearest = min(listed, key=away, default=None)
-    return nearest if nearest is not None and away(nearest) < size / 2 else None
-
-
-def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, ...]:
+def _hints(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, ...]:
     """What hints call soft, and by which kind, group by group as they truly are."""
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
@@ -293,7 +188,7 @@ def _hints(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, .
     )
 
 
-def _verdicts(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+def _verdicts(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
     """How right the frames are that are called best, and that a draft proposes, group by group as
     they truly are."""
     by_group: dict[int, list[int]] = defaultdict(list)
@@ -338,7 +233,7 @@ def _is_good(frame: dict[str, Any]) -> bool:
     return lit and not _is_soft(frame) and all(one["eyes"] == "open" for one in frame["faces"])
 
 
-def _seen(one: _Measured) -> judge.Seen:
+def _seen(one: Measured) -> judge.Seen:
     counting = faces.counting(one.faces, one.width / one.height)
     return judge.Seen(
         one.width, one.height, focus_map.unpack(one.map_), [one.faces[n] for n in counting],
@@ -346,7 +241,7 @@ def _seen(one: _Measured) -> judge.Seen:
     )  # fmt: skip
 
 
-def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+def _grouping(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
     times = np.array(
         [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, found, strict=True)]
     )
@@ -358,7 +253,7 @@ def _grouping(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float
     return pairwise_f1(ours, theirs), b_cubed_f1(ours, theirs)
 
 
-def _softness(true: list[dict[str, Any]], found: list[_Measured]) -> tuple[float, float]:
+def _softness(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
         if not frame["damaged"]:

@@ -52,8 +52,7 @@ def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 
         raise PictureError(
             say(
                 "The picture is too large to show: {width:,} × {height:,} px. Winnow shows up to "
-                "{most} "
-                "megapixels.",
+                "{most} megapixels.",
                 width=width,
                 height=height,
                 most=MAX_PIXELS // 1_000_000,
@@ -73,8 +72,7 @@ def check_size(width: int, height: int, pixel_bytes: int = 1, file_bytes: int = 
         raise PictureError(
             say(
                 "The picture is too large to show: {width:,} × {height:,} px of its kind take "
-                "more memory than one "
-                "picture may.",
+                "more memory than one picture may.",
                 width=width,
                 height=height,
             )

@@ -48,8 +48,7 @@ def check_same_disk(mount: str, folder: str, made: Sequence[Path]) -> None:
     raise DiskGone(
         say(
             "None of the files that were made in “{folder}” is there: is it another disk? Connect "
-            "the first one again, "
-            "and go on.",
+            "the first one again, and go on.",
             folder=folder,
         )
     )

@@ -50,8 +50,7 @@ def in_words(path: Path, error: BaseException) -> DatabaseError:
         sqlite3.SQLITE_PERM: say("Let this user write to it and to its folder, then start again."),
         sqlite3.SQLITE_CANTOPEN: say(
             "See that its folder is there, that this user may write to it, and that its disk has "
-            "room; then "
-            "start again."
+            "room; then start again."
         ),
     }.get(code, say("Start again when that is mended."))
     if full:

@@ -151,8 +151,7 @@ def _data(places: Places) -> Iterator[Finding]:
             say("{path}, {size:,.0f} MB, without damage", path=path, size=size),
             say(
                 "{path} is damaged. At its next start Winnow takes the newest backup instead, and "
-                "keeps this "
-                "file.",
+                "keeps this file.",
                 path=path,
             ),
         )

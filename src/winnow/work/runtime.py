@@ -72,8 +72,8 @@ def _told(restored: Restored) -> str:
     if restored.made_at is None:
         return say(
             "The database was damaged, and there was no backup: Winnow begins anew. Marks in "
-            "sidecars come "
-            "back when their folders are opened. The damaged file is kept as {damaged}.",
+            "sidecars come back when their folders are opened. The damaged file is kept as "
+            "{damaged}.",
             damaged=restored.put_aside,
         )
     made = time.strftime("%Y-%m-%d %H:%M", time.localtime(restored.made_at))
@@ -84,8 +84,7 @@ def _told(restored: Restored) -> str:
     }[restored.why]
     words = say(
         "{why} The backup of {made} took its place: marks made after that are missing, unless "
-        "they are in "
-        "sidecars.",
+        "they are in sidecars.",
         why=why,
         made=made,
     )

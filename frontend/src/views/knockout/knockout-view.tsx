@@ -3,18 +3,16 @@ import { Trans } from '@lingui/react/macro';
 import { useEffect } from 'react';
 
 import { Help } from '../../parts/help';
-import type { Label } from '../../api/client';
-import type { Command } from '../../commands/command';
+import { BarLine, Choice, StageBar } from '../../parts/on-stage';
 import { Act } from '../../parts/key-cap';
 import { counted } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
-import { keepFocus } from '../../parts/keep-focus';
 import { ratioOf } from '../../state/frames';
 import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';
 import { useShoot } from '../../state/shoot';
 import { FacePanel } from '../faces/face-panel';
 import { lookAtPoint } from '../faces/step';
-import type { Close } from '../frame/photograph';
+import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
 
@@ -26,12 +24,7 @@ export function KnockoutView({
   bare,
   onClose,
   onDone,
-}: {
-  commands: readonly Command[];
-  labels: readonly Label[];
-  near: Close;
-  bare: boolean;
-  onClose: (near: Close) => void;
+}: CloseUp & {
   onDone: () => void;
 }) {
   const shootId = useShoot((state) => state.shootId);
@@ -51,55 +44,49 @@ export function KnockoutView({
   return (
     <div className="flex h-full flex-col bg-stage">
       {!bare && (
-        <div className="figures flex h-9 shrink-0 items-center gap-x-5 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
-          <strong>
-            {over
-              ? t`${byId.get(best)?.name ?? ''} wins of ${ids.length}`
-              : t`${counted(left, 'comparison')} left of ${ids.length - 1}`}
-          </strong>
-          {!over && (
-            <>
-              <Act of="left-stays" commands={commands} onClick={() => stays('best')}>
-                <Trans>left stays</Trans>
+        <StageBar>
+          <BarLine>
+            <strong>
+              {over
+                ? t`${byId.get(best)?.name ?? ''} wins of ${ids.length}`
+                : t`${counted(left, 'comparison')} left of ${ids.length - 1}`}
+            </strong>
+            {!over && (
+              <>
+                <Act of="left-stays" commands={commands} onClick={() => stays('best')}>
+                  <Trans>left stays</Trans>
+                </Act>
+                <Act of="right-stays" commands={commands} onClick={() => stays('next')}>
+                  <Trans>right stays</Trans>
+                </Act>
+              </>
+            )}
+            {path.length > 0 && (
+              <Act of="walk-back" commands={commands} onClick={() => walkBack()}>
+                <Trans>one back</Trans>
               </Act>
-              <Act of="right-stays" commands={commands} onClick={() => stays('next')}>
-                <Trans>right stays</Trans>
-              </Act>
-            </>
-          )}
-          {path.length > 0 && (
-            <Act of="walk-back" commands={commands} onClick={() => walkBack()}>
-              <Trans>one back</Trans>
+            )}
+            <Choice
+              on={losers === 'rejected'}
+              onChange={(on) => useKnockout.setState({ losers: on ? 'rejected' : 'undecided' })}
+            >
+              <Trans>who loses is rejected</Trans>
+            </Choice>
+            <span className="flex-1" />
+            <Help about={t`Knockout`}>
+              <p>
+                <Trans>
+                  The best so far stands at the left, the next one at the right; say which one
+                  stays. The last one that stands is picked. Going back takes the mark back that was
+                  made for it, and what you marked meanwhile stays.
+                </Trans>
+              </p>
+            </Help>
+            <Act of="back" commands={commands} onClick={onDone}>
+              {over ? t`done` : t`leave`}
             </Act>
-          )}
-          <label
-            className="flex items-center gap-1.5"
-            // Pressed with the pointer, it leaves the keys to the stage.
-            onMouseDown={keepFocus}
-          >
-            <input
-              type="checkbox"
-              checked={losers === 'rejected'}
-              onChange={(event) =>
-                useKnockout.setState({ losers: event.target.checked ? 'rejected' : 'undecided' })
-              }
-            />
-            <Trans>who loses is rejected</Trans>
-          </label>
-          <span className="flex-1" />
-          <Help about={t`Knockout`}>
-            <p>
-              <Trans>
-                The best so far stands at the left, the next one at the right; say which one stays.
-                The last one that stands is picked. Going back takes the mark back that was made for
-                it, and what you marked meanwhile stays.
-              </Trans>
-            </p>
-          </Help>
-          <Act of="back" commands={commands} onClick={onDone}>
-            {over ? t`done` : t`leave`}
-          </Act>
-        </div>
+          </BarLine>
+        </StageBar>
       )}
       <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
         <TileStage

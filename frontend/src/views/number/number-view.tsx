@@ -2,11 +2,10 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
-import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Help } from '../../parts/help';
 import { Act } from '../../parts/key-cap';
-import { Choice, Middle } from '../../parts/on-stage';
+import { BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
 import { useDraft } from '../../state/draft';
 import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
@@ -23,7 +22,7 @@ import {
   type Way,
 } from '../../state/to-number';
 import { againstTarget } from '../../state/tally';
-import type { Close } from '../frame/photograph';
+import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
 
@@ -42,14 +41,9 @@ export function NumberView({
   onClose,
   onDone,
   onNumber,
-}: {
+}: CloseUp & {
   /** how many are to be kept, as the shoot says */
   wanted: number | null;
-  commands: readonly Command[];
-  labels: readonly Label[];
-  near: Close;
-  bare: boolean;
-  onClose: (near: Close) => void;
   onDone: () => void;
   /** the number itself is to be set */
   onNumber: () => void;
@@ -189,8 +183,8 @@ function Bar({
   const trims = way === 'trim';
   const others = question?.others.length ?? 0;
   return (
-    <div className="figures shrink-0 bg-black/20 px-3 text-on-stage">
-      <p className="flex min-h-8 flex-wrap items-center gap-x-4 whitespace-nowrap">
+    <StageBar>
+      <BarLine>
         <strong data-picks={picks}>
           {t`${picks} of ${target} · ${againstTarget(picks, target)}`}
         </strong>
@@ -216,8 +210,8 @@ function Bar({
             </Trans>
           </p>
         </Help>
-      </p>
-      <p className="flex min-h-9 flex-wrap items-center gap-x-5 gap-y-1 pb-1 whitespace-nowrap">
+      </BarLine>
+      <BarLine>
         <Act of="number-out" commands={commands} onClick={letGo}>
           {trims ? (
             <strong>{rest === 'reject' ? t`rejects ${name}` : t`leaves ${name} undecided`}</strong>
@@ -240,7 +234,7 @@ function Bar({
         <Act of="back" commands={commands} onClick={onDone}>
           <Trans>leave</Trans>
         </Act>
-      </p>
-    </div>
+      </BarLine>
+    </StageBar>
   );
 }

@@ -2,11 +2,11 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
-import type { Label, Proposal } from '../../api/client';
+import type { Proposal } from '../../api/client';
 import type { Command } from '../../commands/command';
 import { Help } from '../../parts/help';
 import { Act } from '../../parts/key-cap';
-import { Choice, Middle } from '../../parts/on-stage';
+import { BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
 import { Thumbnail } from '../../parts/picture';
 import {
   isOpen,
@@ -34,7 +34,7 @@ import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
 import { FacePanel } from '../faces/face-panel';
 import { lookAtPoint } from '../faces/step';
-import type { Close } from '../frame/photograph';
+import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
 
@@ -50,12 +50,7 @@ export function ReviewView({
   onClose,
   onDone,
   onNumber,
-}: {
-  commands: readonly Command[];
-  labels: readonly Label[];
-  near: Close;
-  bare: boolean;
-  onClose: (near: Close) => void;
+}: CloseUp & {
   onDone: () => void;
   /** the picks are to be trimmed or filled to the number */
   onNumber: () => void;
@@ -196,8 +191,8 @@ function Bar({
   const number = proposal.group + 1;
   const moved = changed.has(proposal.group);
   return (
-    <div className="figures shrink-0 bg-black/20 px-3 text-on-stage">
-      <p className="flex min-h-8 flex-wrap items-center gap-x-4 whitespace-nowrap">
+    <StageBar>
+      <BarLine>
         <strong>
           <Trans>
             Group {number} · {counted(open.length, 'group')} to decide
@@ -233,8 +228,8 @@ function Bar({
             </Trans>
           </p>
         </Help>
-      </p>
-      <p className="flex min-h-9 flex-wrap items-center gap-x-5 gap-y-1 pb-1 whitespace-nowrap">
+      </BarLine>
+      <BarLine>
         <Act of="review-take" commands={commands} onClick={() => take()}>
           <strong>{taking}</strong>
         </Act>
@@ -262,8 +257,8 @@ function Bar({
         <Act of="back" commands={commands} onClick={onDone}>
           <Trans>leave</Trans>
         </Act>
-      </p>
-    </div>
+      </BarLine>
+    </StageBar>
   );
 }
 

@@ -13,21 +13,19 @@ import {
   type Shoot,
 } from '../../api/client';
 import type { Over, Stage, View } from '../../commands/stage';
-import { compareHere, hasSet, shownNow, useCompare } from '../../state/compare';
+import { compareHere, hasSet, useCompare } from '../../state/compare';
 import { useCaptions } from '../../state/captions';
-import { useFaces } from '../../state/faces';
-import { putOff, stepBack, take, takeSure, walkHere, wantBoth, wantNext } from '../../state/draft';
-import { endKnockout, standing, useKnockout, walkBack } from '../../state/knockout';
-import { mark, targets, walk } from '../../state/marking';
-import { askOther, keepIt, letGo, questionBack, walkToNumber } from '../../state/to-number';
-import { isSecond, openSecond } from '../../state/paired';
-import { useOutline } from '../../state/outline';
-import { isEmpty, NO_FILTER, useShoot } from '../../state/shoot';
+import { endKnockout } from '../../state/knockout';
+import { isSecond } from '../../state/paired';
+import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
-import { stepFace } from '../faces/step';
 import type { Close } from '../frame/photograph';
-import { AFTER_ORDER, AFTER_WORDS } from './bottom-line';
-import { moves, seenInSheet } from './moving-acts';
+import { draftActs } from './draft-acts';
+import { filterActs } from './filter-acts';
+import { lookActs } from './look-acts';
+import { markActs } from './mark-acts';
+import { moves } from './moving-acts';
+import { sheetActs } from './sheet-acts';
 import { groupActs, sideActs } from './side-acts';
 
 export type Panel =
@@ -44,38 +42,6 @@ export type Panel =
   | 'pace';
 
 const NOTHING_OVER: ReadonlySet<Over> = new Set();
-const SURROUND_WORDS = { dark: t`dark`, middle: t`middle`, light: t`light` };
-const SURROUNDS: readonly Settings['surround'][] = ['dark', 'middle', 'light'];
-
-/** Fold a group to its best frame, or unfold it. */
-export function flipFold(group: number): void {
-  const { folded, fold } = useShoot.getState();
-  const next = new Set(folded);
-  if (!next.delete(group)) next.add(group);
-  fold(next);
-}
-
-/** The frames that a mark may move on to, where those are not all that pass the filter. */
-function amongFor(view: View): readonly number[] | undefined {
-  if (view === 'side') return shownNow();
-  if (view === 'sheet' && useShoot.getState().folded.size) return seenInSheet();
-  if (view !== 'knockout') return undefined;
-  const { ids, path } = useKnockout.getState();
-  const { best } = standing(ids, path);
-  return best === undefined ? [] : [best];
-}
-
-/**
- * How many frames the group of the active one has, where the sheet shows only that one of it; else
- * 0.
- */
-function foldedHere(view: View): number {
-  const { folded, active, byId, visible, order } = useShoot.getState();
-  const group = byId.get(active ?? -1)?.group;
-  if (view !== 'sheet' || order !== 'time' || group === undefined || !folded.has(group)) return 0;
-  return visible.filter((id) => byId.get(id)?.group === group).length;
-}
-
 function isOneGroup(ids: readonly number[]): boolean {
   const { byId } = useShoot.getState();
   return new Set(ids.map((id) => byId.get(id)?.group)).size < 2;
@@ -136,36 +102,28 @@ export function useStage({
       settings,
       labels,
       ...moves(view),
-      mark: (edit, turned) =>
-        mark(edit, settings, labels, { among: amongFor(view), turned, folded: foldedHere(view) }),
-      walk: (way) => {
-        if (view === 'review') walkHere(way);
-        else if (view === 'number') walkToNumber(way);
-        // In a knockout the last comparison is what is undone.
-        else if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
-      },
+      ...markActs(view, settings, labels, (how) =>
+        // Keys can come faster than the page is drawn: the cache has the latest.
+        saveSettings(how(client.getQueryData<Settings>(['settings']) ?? settings)),
+      ),
+      ...lookActs({
+        shootId: shoot.id,
+        view,
+        settings,
+        save: saveSettings,
+        act,
+        setClose,
+        setBare,
+        setOver,
+      }),
+      ...filterActs(setFilter, setFilterOpen, setTyping),
+      ...sheetActs(settings, saveSettings),
+      ...draftActs(view, show),
+      side: sideActs(view, show, close),
+      groups: groupActs(view, () => setGroupsOpen((on) => !on), settings, moves(view).stepGroup),
       show: (next) => {
         if (next !== 'side' || view === 'knockout' || compareHere()) show(next);
       },
-      side: sideActs(view, show, close),
-      review: {
-        open: () => show(view === 'review' ? 'sheet' : 'review'),
-        take: () => take(),
-        takeNone: () => take([]),
-        takeSure,
-        another: wantNext,
-        both: wantBoth,
-        later: putOff,
-        back: stepBack,
-      },
-      number: {
-        open: () => show(view === 'number' ? 'sheet' : 'number'),
-        letGo,
-        keepIt,
-        other: askOther,
-        back: questionBack,
-      },
-      groups: groupActs(view, () => setGroupsOpen((on) => !on), settings, moves(view).stepGroup),
       back: () => {
         const { selection, select, order, sortBy } = useShoot.getState();
         const { way, ids } = useCompare.getState();
@@ -181,99 +139,13 @@ export function useStage({
         else if (selection.length) select([]);
         else setFilterOpen(false);
       },
-      lookClose: (scale) => setClose((now) => (now === scale ? 0 : scale)),
-      cycleAfter: (what) => {
-        // Keys can come faster than the page is drawn: the cache has the latest.
-        const latest = client.getQueryData<Settings>(['settings']) ?? settings;
-        const now = latest.after[what === 'grade' ? 'stars' : 'decision'];
-        const next = AFTER_ORDER[(AFTER_ORDER.indexOf(now) + 1) % AFTER_ORDER.length]!;
-        const changed = what === 'grade' ? { stars: next, label: next } : { decision: next };
-        saveSettings({ ...latest, after: { ...latest.after, ...changed } });
-        useShoot
-          .getState()
-          .say(
-            what === 'grade'
-              ? t`After stars or a label: ${AFTER_WORDS[next]}`
-              : t`After a decision: ${AFTER_WORDS[next]}`,
-          );
-      },
-      toggleBare: () => setBare((on) => !on),
-      toggleFacts: () => saveSettings({ ...settings, facts_shown: !settings.facts_shown }),
-      openFilter: () => {
-        setTyping(false);
-        setFilterOpen((open) => !open);
-      },
-      typeFilter: () => {
-        setTyping(true);
-        setFilterOpen(true);
-        // Open already: only the field is wanted.
-        document.querySelector<HTMLInputElement>('#written-filter')?.focus();
-      },
-      toggleFilter: () => {
-        const { filter, filterOn, say } = useShoot.getState();
-        if (isEmpty(filter)) say(t`There is no filter to turn off`);
-        else setFilter(filter, !filterOn);
-      },
-      filterTo: (decision) => setFilter({ ...NO_FILTER, decisions: [decision] }),
-      clearFilter: () => setFilter(NO_FILTER),
       openKeys: () => setPanel('keys'),
       openSearch: () => setPanel('search'),
-      resize: (by) => {
-        const height = Math.min(480, Math.max(80, settings.row_height + 20 * by));
-        saveSettings({ ...settings, row_height: height });
-      },
-      lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
-      stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
-      openSecond: () => {
-        if (!openSecond(shoot.id))
-          useShoot
-            .getState()
-            .say(t`The browser doesn’t let a second window open. Allow it, please.`, true);
-      },
-      toggleOver: (what) =>
-        setOver((now) => {
-          const next = new Set(now);
-          if (!next.delete(what)) next.add(what);
-          return next;
-        }),
-      toggleOutline: () => {
-        const on = !useOutline.getState().on;
-        useOutline.setState({ on });
-        useShoot.getState().say(on ? t`Outlined where the blur is measured` : t`No outline`);
-      },
-      toggleFaces: () => useFaces.setState(({ open }) => ({ open: !open })),
-      stepFace: (way) => void stepFace(view, way, () => setClose((now) => now || 1)),
-      turn: (by) => {
-        const frames = [...targets()];
-        act(ask(api.POST('/api/shoots/{shoot}/turn', { ...path, body: { frames, by } })));
-        useShoot
-          .getState()
-          .say(by === 1 ? t`Turned right, on screen only` : t`Turned left, on screen only`);
-      },
-      cycleSurround: () => {
-        const next = SURROUNDS[(SURROUNDS.indexOf(settings.surround) + 1) % SURROUNDS.length]!;
-        saveSettings({ ...settings, surround: next });
-        useShoot.getState().say(t`Surround: ${SURROUND_WORDS[next]}`);
-      },
-      foldGroup: () => {
-        const { byId, active, say, order } = useShoot.getState();
-        const group = byId.get(active ?? -1)?.group;
-        if (order !== 'time') say(t`Groups can be folded when the sheet is sorted by time`);
-        else if (group !== undefined) flipFold(group);
-      },
-      foldAll: () => {
-        const { frames, folded, fold, say, order } = useShoot.getState();
-        if (order !== 'time') {
-          say(t`Groups can be folded when the sheet is sorted by time`);
-          return;
-        }
-        fold(folded.size ? new Set() : new Set(frames.map((frame) => frame.group)));
-        say(folded.size ? t`All groups unfolded` : t`Every group shows its best frame`);
-      },
-      sortBy: (sort) => saveSettings({ ...settings, sort }),
-      openPanel: setPanel,
       openClocks: () => setPanel('clocks'),
       openFacts: () => setPanel('facts'),
+      openPanel: setPanel,
+      lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
+      stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       toggleCaptions: () => {
         const open = !useCaptions.getState().open;
         useCaptions.setState({ open });
@@ -321,3 +193,5 @@ export function useStage({
     over,
   };
 }
+
+export type OpenStage = ReturnType<typeof useStage>;

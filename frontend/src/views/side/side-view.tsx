@@ -3,8 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
 import { Help } from '../../parts/help';
-import type { Label } from '../../api/client';
-import type { Command } from '../../commands/command';
+import { BarLine, Choice, StageBar } from '../../parts/on-stage';
 import { Act } from '../../parts/key-cap';
 import { Thumbnail } from '../../parts/picture';
 import { keepFocus } from '../../parts/keep-focus';
@@ -25,7 +24,7 @@ import { ratioOf } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { FacePanel } from '../faces/face-panel';
 import { lookAtPoint } from '../faces/step';
-import type { Close } from '../frame/photograph';
+import type { CloseUp } from './close-up';
 import { PairStage } from './pair';
 import { TileStage } from './stage';
 import { usePinned } from './use-pinned';
@@ -45,12 +44,7 @@ export function SideView({
   onClose,
   onKnockout,
   onOnly,
-}: {
-  commands: readonly Command[];
-  labels: readonly Label[];
-  near: Close;
-  bare: boolean;
-  onClose: (near: Close) => void;
+}: CloseUp & {
   onKnockout: () => void;
   /** the active frame is to be the only one kept */
   onOnly: () => void;
@@ -92,92 +86,87 @@ export function SideView({
   return (
     <div className="flex h-full flex-col bg-stage">
       {!bare && (
-        <div className="figures flex h-9 shrink-0 items-center gap-x-4 overflow-hidden bg-black/20 px-3 whitespace-nowrap text-on-stage">
-          <strong>{left === 1 ? t`one is left` : t`${left} of ${ids.length} side by side`}</strong>
-          {all.length > 1 && (
-            <span className="flex items-center gap-1.5">
-              <Trans>
-                page {Math.min(page, all.length - 1) + 1} of {all.length}
-              </Trans>
-              <Act of="page-before" commands={commands} onClick={() => turnPage(-1)}>
-                <Trans>before</Trans>
+        <StageBar>
+          <BarLine>
+            <strong>
+              {left === 1 ? t`one is left` : t`${left} of ${ids.length} side by side`}
+            </strong>
+            {all.length > 1 && (
+              <span className="flex items-center gap-1.5">
+                <Trans>
+                  page {Math.min(page, all.length - 1) + 1} of {all.length}
+                </Trans>
+                <Act of="page-before" commands={commands} onClick={() => turnPage(-1)}>
+                  <Trans>before</Trans>
+                </Act>
+                <Act of="page-next" commands={commands} onClick={() => turnPage(1)}>
+                  <Trans>next</Trans>
+                </Act>
+                <Act of="carry" commands={commands} onClick={carry}>
+                  {carried === active ? t`no longer carry` : t`carry along`}
+                </Act>
+              </span>
+            )}
+            {active !== null && commands.some(({ id }) => id === 'keep-only') && (
+              <Act of="keep-only" commands={commands} onClick={onOnly}>
+                {onlyWords(
+                  shown.indexOf(active) + 1,
+                  ids.filter((id) => id !== active && marks.get(id)?.decision !== 'reject').length,
+                )}
               </Act>
-              <Act of="page-next" commands={commands} onClick={() => turnPage(1)}>
-                <Trans>next</Trans>
-              </Act>
-              <Act of="carry" commands={commands} onClick={carry}>
-                {carried === active ? t`no longer carry` : t`carry along`}
-              </Act>
-            </span>
-          )}
-          {active !== null && commands.some(({ id }) => id === 'keep-only') && (
-            <Act of="keep-only" commands={commands} onClick={onOnly}>
-              {onlyWords(
-                shown.indexOf(active) + 1,
-                ids.filter((id) => id !== active && marks.get(id)?.decision !== 'reject').length,
-              )}
+            )}
+            <Act of="take-out" commands={commands} onClick={takeOut}>
+              <Trans>take out</Trans>
             </Act>
-          )}
-          <Act of="take-out" commands={commands} onClick={takeOut}>
-            <Trans>take out</Trans>
-          </Act>
-          {out.length > 0 && (
-            <Act of="bring-back" commands={commands} onClick={bringBack}>
-              <Trans>bring back ({out.length} out)</Trans>
+            {out.length > 0 && (
+              <Act of="bring-back" commands={commands} onClick={bringBack}>
+                <Trans>bring back ({out.length} out)</Trans>
+              </Act>
+            )}
+            <Choice on={rejectsLeave} onChange={(on) => useCompare.setState({ rejectsLeave: on })}>
+              <Trans>rejects leave</Trans>
+            </Choice>
+            <span className="flex-1" />
+            <Help about={t`Side by side`}>
+              <p>
+                <Trans>
+                  Looking close, every frame shows the same part of the subject, wherever it lies in
+                  the frame. Click another part in one of them, and all follow; a place that is not
+                  sure says so.
+                </Trans>
+              </p>
+              <p>
+                <Trans>
+                  Under each stands its blur there in px at 100 %, and its rank: the less, the
+                  sharper. “Tied” means that nobody could see a difference.
+                </Trans>
+              </p>
+              <p>
+                <Trans>
+                  Drag to look elsewhere in all; with Alt held, one frame moves alone. A frame taken
+                  out keeps its marks.
+                </Trans>
+              </p>
+              <p>
+                <Trans>
+                  Shift with a figure keeps only the frame at that place: it is picked, the others
+                  are rejected, and the next group comes.
+                </Trans>
+              </p>
+            </Help>
+            <Act
+              of="faces"
+              commands={commands}
+              onClick={() => useFaces.setState(({ open }) => ({ open: !open }))}
+            >
+              <Trans>faces</Trans>
             </Act>
-          )}
-          <label
-            className="flex items-center gap-1.5"
-            // Pressed with the pointer, it leaves the keys to the stage.
-            onMouseDown={keepFocus}
-          >
-            <input
-              type="checkbox"
-              checked={rejectsLeave}
-              onChange={(event) => useCompare.setState({ rejectsLeave: event.target.checked })}
-            />
-            <Trans>rejects leave</Trans>
-          </label>
-          <span className="flex-1" />
-          <Help about={t`Side by side`}>
-            <p>
-              <Trans>
-                Looking close, every frame shows the same part of the subject, wherever it lies in
-                the frame. Click another part in one of them, and all follow; a place that is not
-                sure says so.
-              </Trans>
-            </p>
-            <p>
-              <Trans>
-                Under each stands its blur there in px at 100 %, and its rank: the less, the
-                sharper. “Tied” means that nobody could see a difference.
-              </Trans>
-            </p>
-            <p>
-              <Trans>
-                Drag to look elsewhere in all; with Alt held, one frame moves alone. A frame taken
-                out keeps its marks.
-              </Trans>
-            </p>
-            <p>
-              <Trans>
-                Shift with a figure keeps only the frame at that place: it is picked, the others are
-                rejected, and the next group comes.
-              </Trans>
-            </p>
-          </Help>
-          <Act
-            of="faces"
-            commands={commands}
-            onClick={() => useFaces.setState(({ open }) => ({ open: !open }))}
-          >
-            <Trans>faces</Trans>
-          </Act>
-          <Ways disabled={shown.length < 2 && way === 'tiles'} />
-          <Act of="knockout" commands={commands} onClick={onKnockout}>
-            <Trans>knockout</Trans>
-          </Act>
-        </div>
+            <Ways disabled={shown.length < 2 && way === 'tiles'} />
+            <Act of="knockout" commands={commands} onClick={onKnockout}>
+              <Trans>knockout</Trans>
+            </Act>
+          </BarLine>
+        </StageBar>
       )}
       <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>
         {way === 'tiles' || shown.length < 2 ? (

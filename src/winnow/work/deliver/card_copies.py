@@ -216,8 +216,7 @@ def why_to_stop(on_card: Card, notice: str) -> str:
     if not on_card.is_there():
         return say(
             "The card is gone. What is copied is safe: put the card in again and go on, it "
-            "continues where "
-            "it stopped."
+            "continues where it stopped."
         )
     if DISK_FULL in notice:
         return say("{notice} What is copied is safe: it continues where it stopped.", notice=notice)

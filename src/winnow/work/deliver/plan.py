@@ -71,8 +71,7 @@ def check_target(db: Database, shoot_id: int, typed: str) -> Path:
             raise DeliveryError(
                 say(
                     "“{folder}” lies within this shoot: the copies would become frames of it. "
-                    "Choose a folder "
-                    "outside.",
+                    "Choose a folder outside.",
                     folder=target,
                 )
             )

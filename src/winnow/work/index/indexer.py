@@ -22,7 +22,8 @@ from winnow.store.frame_figures import Analysed
 from winnow.work.events import Events
 from winnow.work.index import regroup
 from winnow.work.index.results import keep_seen
-from winnow.work.index.run import LOOK_AGAIN_EVERY_S, Run, Status
+from winnow.work.index.run import LOOK_AGAIN_EVERY_S, Run
+from winnow.work.index.status import Status
 from winnow.work.workers import tasks
 from winnow.work.workers.jobs import job_of
 from winnow.work.workers.pool import Workers

@@ -7,7 +7,6 @@ import sqlite3
 import threading
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
@@ -29,6 +28,7 @@ from winnow.work.files.read import ONE_AT_A_TIME
 from winnow.work.index import regroup
 from winnow.work.index.faces_and_hints import Behind
 from winnow.work.index.results import failure, keep_read, keep_seen
+from winnow.work.index.status import FULL, NO_MODELS
 from winnow.work.moves import set_aside
 from winnow.work.moves.journal import NAMES_CHANGED
 from winnow.work.workers import tasks
@@ -38,31 +38,12 @@ from winnow.work.workers.pool import Workers
 from winnow.work.workers.tasks import Failure, Job, ReadFrame
 
 _BATCH = 16
-_FULL = say(
-    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free "
-    "some "
-    "space: the analysis goes on by itself. Marks that are refused are not stored."
-)
 
-
-_NO_MODELS = say(
-    "Faces can’t be looked for: the models for it are not installed. Set Winnow up again "
-    "(scripts/setup.sh)."
-)
 
 log = logging.getLogger(__name__)
+
+
 LOOK_AGAIN_EVERY_S = 4.0
-
-
-@dataclass(frozen=True, slots=True)
-class Status:
-    """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures", behind them
-    "faces" or "hints"; "" when idle."""
-
-    running: bool
-    stage: str
-    stopped: bool
-    notices: tuple[str, ...]
 
 
 class Run(threading.Thread):
@@ -144,8 +125,7 @@ class Run(threading.Thread):
             if not full:
                 self.fault = say(
                     "Winnow’s database can’t be used now ({error}). Nothing is lost; it is tried "
-                    "again with the "
-                    "next look.",
+                    "again with the next look.",
                     error=error,
                 )
         except Exception as error:
@@ -163,8 +143,8 @@ class Run(threading.Thread):
 
     def _note_full(self, full: bool) -> None:
         """Say that a disk is full, or no longer. The next look at the folder tries again."""
-        others = [notice for notice in self.notices if notice != _FULL]
-        self.notices = [*others, _FULL] if full else others
+        others = [notice for notice in self.notices if notice != FULL]
+        self.notices = [*others, FULL] if full else others
 
     def _index(self) -> None:
         """All that is needed to see the frames, and to see them in groups."""
@@ -201,8 +181,8 @@ class Run(threading.Thread):
     def _go_on_behind(self) -> None:
         """Faces and hints, some seconds at a time: new files in the folder come first."""
         if not face_finder.available():
-            if _NO_MODELS not in self.notices:
-                self.notices.append(_NO_MODELS)
+            if NO_MODELS not in self.notices:
+                self.notices.append(NO_MODELS)
             return
         while not (self._ending.is_set() or self._held_back()) and self._behind.waits():
             seconds = max(LOOK_AGAIN_EVERY_S, 20 * self.look_took_s)

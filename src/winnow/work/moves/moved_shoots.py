@@ -52,8 +52,7 @@ class MovedShoot:
             "“{name}” seems to have moved: {n} of its {frames:,} frames lies here, and its folder "
             "“{was}” is not there.",
             "“{name}” seems to have moved: {n:,} of its {frames:,} frames lie here, and its "
-            "folder “{was}” is not "
-            "there.",
+            "folder “{was}” is not there.",
             name=self.name,
             frames=self.frames,
             was=self.was,

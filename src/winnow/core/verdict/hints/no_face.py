@@ -11,9 +11,8 @@ KIND = Kind(
     name="no_face",
     title=say("No face"),
     meaning=say(
-        "No face is found in it, though the other frames of its group show one; of a frame that "
-        "is alone "
-        "the whole shoot is asked."
+        "No face is found in it, though the other frames of its group show one; of a frame that is "
+        "alone the whole shoot is asked."
     ),
     figure=say("of the other frames show a face"),
     unit=" %",

@@ -1,0 +1,86 @@
+import { useQueryClient } from '@tanstack/react-query';
+
+import type { Filter, Label, Settings, Shoot } from '../../api/client';
+import type { Command } from '../../commands/command';
+import type { Stage } from '../../commands/stage';
+import { AllFacts } from '../frame/all-facts';
+import { Clocks } from '../groups/clocks';
+import { SharePanel } from '../guests/share-panel';
+import { CommandSearch } from '../keys/command-search';
+import { KeyEditor } from '../keys/key-editor';
+import { KeySheet } from '../keys/key-sheet';
+import { LabelEditor } from '../settings/label-editor';
+import { History } from './history';
+import { PacePanel } from './pace';
+import type { Panel } from './use-stage';
+import { WayPanel } from './way';
+
+/** The panels that open over a shoot, one at a time. `standard`: the commands with their standard keys. */
+export function Panels({
+  shoot,
+  panel,
+  setPanel,
+  setFilter,
+  stage,
+  commands,
+  standard,
+  labels,
+  settings,
+  saveSettings,
+}: {
+  shoot: Shoot;
+  panel: Panel;
+  setPanel: (panel: Panel) => void;
+  setFilter: (filter: Filter) => void;
+  stage: Stage;
+  commands: readonly Command[];
+  standard: readonly Command[];
+  labels: readonly Label[];
+  settings: Settings;
+  saveSettings: (settings: Settings) => void;
+}) {
+  const client = useQueryClient();
+  const opens = (name: Panel) => ({ open: panel === name, onClose: () => setPanel('') });
+  return (
+    <>
+      <KeySheet
+        {...opens('keys')}
+        commands={commands}
+        labels={labels}
+        onChange={() => setPanel('key-editor')}
+      />
+      <KeyEditor
+        {...opens('key-editor')}
+        commands={standard}
+        set={settings.keys}
+        onChange={(keys) => saveSettings({ ...settings, keys })}
+      />
+      <LabelEditor {...opens('labels')} labels={labels} />
+      <History {...opens('history')} shootId={shoot.id} />
+      <PacePanel
+        {...opens('pace')}
+        shoot={shoot}
+        onFilter={setFilter}
+        onNumber={() => stage.show('number')}
+      />
+      <WayPanel
+        {...opens('way')}
+        shoot={shoot}
+        onChosen={(filter) => {
+          setFilter(filter);
+          void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
+        }}
+      />
+      <SharePanel {...opens('share')} shoot={shoot} />
+      <AllFacts {...opens('facts')} />
+      <Clocks {...opens('clocks')} shootId={shoot.id} />
+      <CommandSearch
+        {...opens('search')}
+        commands={commands}
+        stage={stage}
+        shootId={shoot.id}
+        onFilter={setFilter}
+      />
+    </>
+  );
+}

@@ -1,0 +1,84 @@
+"""How well faces, eyes and the signs of a face agree with what is true of the demo."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from winnow.core.measure import expression, faces
+from winnow.core.measure.faces import Face
+from winnow.demo.measured import Measured
+
+Shares = tuple[float, float, float, float]
+
+
+def of_faces(
+    true: list[dict[str, Any]], found: list[Measured]
+) -> tuple[float, float, float, float]:
+    """Precision and recall of faces; then of closed eyes."""
+    there = right = named = closed_there = closed_right = closed_named = 0
+    for frame, one in zip(true, found, strict=True):
+        if frame["damaged"]:
+            continue
+        named += len(one.faces)
+        left = list(one.faces)
+        for person in frame["faces"]:
+            there += 1
+            face = _found_face(person["box"], left, one)
+            if face is None:
+                continue
+            left.remove(face)
+            right += 1
+            says = faces.are_closed(face, faces.CLOSED_BELOW)
+            if person["eyes"] == "half" or says is None:
+                continue
+            closed_there += person["eyes"] == "closed"
+            closed_named += says
+            closed_right += says and person["eyes"] == "closed"
+    return (
+        right / named, right / there, closed_right / closed_named, closed_right / closed_there,
+    )  # fmt: skip
+
+
+def of_signs(
+    true: list[dict[str, Any]], found: list[Measured]
+) -> tuple[float, float, float, float]:
+    """Precision and recall of faces that look past the camera; then of mouths open in speech.
+
+    Where nothing is said of a face that does so, that counts as missed.
+    """
+    away: list[tuple[bool, bool]] = []
+    speech: list[tuple[bool, bool]] = []
+    for frame, one in zip(true, found, strict=True):
+        left = list(one.faces)
+        for person in () if frame["damaged"] else frame["faces"]:
+            face = _found_face(person["box"], left, one)
+            if face is None:
+                continue
+            left.remove(face)
+            aside = expression.looks_aside(face, faces.CLOSED_BELOW) or 0
+            gap = expression.mouth_gap(face) or 0
+            away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
+            speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
+    return *_shares(away), *_shares(speech)
+
+
+def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
+    """Precision and recall of what is said (second) against what is true (first)."""
+    right = sum(true and says for true, says in said)
+    return right / max(1, sum(says for _, says in said)), right / max(
+        1, sum(true for true, _ in said)
+    )
+
+
+def _found_face(box: list[float], listed: list[Face], one: Measured) -> Face | None:
+    """The found face whose middle is within half a face of the true one's."""
+    middle, size = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2), box[3] - box[1]
+
+    def away(face: Face) -> float:
+        x, y = face.middle
+        return float(np.hypot(x * one.width - middle[0], y * one.height - middle[1]))
+
+    nearest = min(listed, key=away, default=None)
+    return nearest if nearest is not None and away(nearest) < size / 2 else None

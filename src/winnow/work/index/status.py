@@ -1,0 +1,29 @@
+"""How an indexing stands, and what it says when it can’t go on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from winnow.say import say
+
+FULL = say(
+    "The disk that Winnow’s data or quick pictures are on is full, or can’t be written to. Free "
+    "some space: the analysis goes on by itself. Marks that are refused are not stored."
+)
+
+
+NO_MODELS = say(
+    "Faces can’t be looked for: the models for it are not installed. Set Winnow up again "
+    "(scripts/setup.sh)."
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Status:
+    """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures", behind them
+    "faces" or "hints"; "" when idle."""
+
+    running: bool
+    stage: str
+    stopped: bool
+    notices: tuple[str, ...]
