@@ -231,7 +231,8 @@ def test_nothing_of_where_files_are_is_told(
 ) -> None:
     with runtime.db.write() as conn:
         conn.execute(
-            "UPDATE frame SET serial = 'S-1', lens_serial = 'S-2', latitude = -41.58731, longitude = 172.57913"
+            "UPDATE frame SET serial = 'S-1', lens_serial = 'S-2', "
+            "latitude = -41.58731, longitude = 172.57913"
         )
     sign_in(guest)
     frames = guest.get(f"/api/shoots/{shoot}/frames").json()["id"]
