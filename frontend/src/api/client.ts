@@ -69,6 +69,7 @@ export type ProofWish = Schemas['ProofIn']['proof'];
 export type SheetWish = Required<Schemas['SheetModel']>;
 export type GalleryWish = Required<Schemas['GalleryModel']>;
 export type Proofs = Schemas['ProofsOut'];
+export type ProofPlan = Schemas['ProofPlanOut'];
 export type Proof = Schemas['ProofOut'];
 export type AnswerCame = Schemas['AnswerOut'];
 export type Deletion = Schemas['DeletionOut'];

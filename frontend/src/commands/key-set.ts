@@ -21,7 +21,7 @@ export function meet(one: Command, other: Command): boolean {
  * The other commands that a chord runs where this one would. `commands` have their present keys.
  */
 export function takenBy(commands: readonly Command[], id: string, chord: string): Command[] {
-  const command = commands.find((one) => one.id === id);
+  const command = commands.find((command) => command.id === id);
   if (!command) return [];
   return commands.filter(
     (other) => other.id !== id && other.keys.includes(chord) && meet(command, other),
@@ -29,7 +29,7 @@ export function takenBy(commands: readonly Command[], id: string, chord: string)
 }
 
 function keysOf(commands: readonly Command[], id: string): readonly string[] {
-  return commands.find((one) => one.id === id)?.keys ?? [];
+  return commands.find((command) => command.id === id)?.keys ?? [];
 }
 
 /** Give a command another key, and take it from those that had it. */
@@ -38,7 +38,7 @@ export function given(commands: readonly Command[], keys: Keys, id: string, chor
   const taken = Object.fromEntries(
     takenBy(present, id, chord).map((other) => [
       other.id,
-      other.keys.filter((one) => one !== chord),
+      other.keys.filter((key) => key !== chord),
     ]),
   );
   const own = keysOf(present, id);

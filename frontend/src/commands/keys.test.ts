@@ -94,7 +94,7 @@ describe('the registry', () => {
 
   // By what is run in each view, not by what the key editor says of clashes.
   it.each(VIEWS)('gives every key to one command in %s', (view) => {
-    const here = commands.filter((one) => !one.in || one.in.includes(view));
+    const here = commands.filter((command) => !command.in || command.in.includes(view));
     const chords = here.flatMap((one) => one.keys);
     expect(chords.filter((chord, n) => chords.indexOf(chord) !== n)).toEqual([]);
   });

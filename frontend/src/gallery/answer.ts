@@ -23,7 +23,7 @@ export const NO_ANSWER: Answer = { client: '', note: '', picks: [], comments: {}
 /** The answer with one frame chosen, or no longer. */
 export function flipped(answer: Answer, number: number): Answer {
   const picks = answer.picks.includes(number)
-    ? answer.picks.filter((one) => one !== number)
+    ? answer.picks.filter((pick) => pick !== number)
     : [...answer.picks, number].sort((a, b) => a - b);
   return { ...answer, picks };
 }

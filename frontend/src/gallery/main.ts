@@ -114,7 +114,7 @@ const empty = element('p', { class: 'empty' });
 const sheet = element(
   'ul',
   { class: 'sheet' },
-  ...[...cells.values()].map((one) => one.cell),
+  ...[...cells.values()].map((cell) => cell.cell),
   element('li', { class: 'rest', 'aria-hidden': 'true' }),
 );
 
@@ -210,7 +210,7 @@ function step(by: number): void {
 
 function drawLarge(): void {
   if (at === null) return;
-  const frame = proof.frames.find((one) => one.number === at)!;
+  const frame = proof.frames.find((frame) => frame.number === at)!;
   const source = picture('large', at);
   if (large.getAttribute('src') !== source) {
     large.src = source;

@@ -66,7 +66,7 @@ export function inkOn(colour: string): '#000' | '#fff' {
 export function labelOf(labels: readonly Label[], letter: string | null): Label | undefined {
   if (letter === null) return undefined;
   return (
-    labels.find((one) => one.letter === letter) ?? {
+    labels.find((label) => label.letter === letter) ?? {
       letter,
       name: t`label ${letter}`,
       meaning: t`not in the present set`,

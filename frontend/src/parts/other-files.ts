@@ -26,7 +26,7 @@ function named(
   counts: readonly Readonly<Record<string, number>>[],
 ): string {
   const byEnding = new Map<string, number>();
-  for (const [ending, count] of counts.flatMap((one) => Object.entries(one))) {
+  for (const [ending, count] of counts.flatMap((count) => Object.entries(count))) {
     byEnding.set(ending, (byEnding.get(ending) ?? 0) + count);
   }
   const listed = [...byEnding].sort((a, b) => b[1] - a[1]);

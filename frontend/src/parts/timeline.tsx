@@ -123,7 +123,7 @@ function Place({ scale, height, theme }: Layer) {
   const active = useShoot((state) => state.active);
   const group = useShoot((state) => state.byId.get(state.active ?? -1)?.group);
   const heights = useMemo(() => new Map(scale.ticks.map(({ id, y }) => [id, y] as const)), [scale]);
-  const block = useMemo(() => scale.blocks.find((one) => one.group === group), [scale, group]);
+  const block = useMemo(() => scale.blocks.find((block) => block.group === group), [scale, group]);
   const colours = useColours(theme);
   useEffect(() => {
     if (!canvas.current || !height) return;

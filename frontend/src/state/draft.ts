@@ -106,7 +106,7 @@ export function nextOpen(
   later: ReadonlySet<number>,
   doubtful = false,
 ): number | null {
-  const open = proposals.filter((one) => isOpen(one, marks) && one.group !== after);
+  const open = proposals.filter((proposal) => isOpen(proposal, marks) && proposal.group !== after);
   const fresh = open.filter((one) => !later.has(one.group));
   const doubted = doubtful ? fresh.filter((one) => !one.sure) : [];
   const first = (those: readonly Proposal[]) =>
@@ -130,7 +130,7 @@ export function takingWords(
 
 function current(): Proposal | undefined {
   const { proposals, group } = useDraft.getState();
-  return proposals.find((one) => one.group === group);
+  return proposals.find((proposal) => proposal.group === group);
 }
 
 /** Ask for the draft; the group under the person's hand, and what they changed, stay. */
@@ -149,8 +149,8 @@ export async function loadDraft(): Promise<void> {
   if (useShoot.getState().shootId !== shootId) return;
   const here = current();
   // Known by its frames: its number may be another one now.
-  const proposals = made.proposals.map((one) =>
-    here && alike(one.frames, here.frames) ? { ...here, group: one.group } : one,
+  const proposals = made.proposals.map((proposal) =>
+    here && alike(proposal.frames, here.frames) ? { ...here, group: proposal.group } : proposal,
   );
   const { marks } = useShoot.getState();
   useDraft.setState((state) => {
@@ -232,7 +232,9 @@ export function take(keep?: readonly number[]): void {
 export function takeSure(): void {
   const { proposals, changed, rest } = useDraft.getState();
   const { marks, say } = useShoot.getState();
-  const sure = proposals.filter((one) => one.sure && isOpen(one, marks) && !changed.has(one.group));
+  const sure = proposals.filter(
+    (proposal) => proposal.sure && isOpen(proposal, marks) && !changed.has(proposal.group),
+  );
   if (!sure.length) {
     say(t`No proposal that waits is sure`);
     return;
@@ -310,6 +312,9 @@ export function walkHere(way: 'undo' | 'redo'): void {
 /** To a group, by one of its frames. */
 export function reviewGroupOf(id: number | null, remember = true): void {
   const group = useShoot.getState().byId.get(id ?? -1)?.group;
-  if (group !== undefined && useDraft.getState().proposals.some((one) => one.group === group))
+  if (
+    group !== undefined &&
+    useDraft.getState().proposals.some((proposal) => proposal.group === group)
+  )
     goTo(group, remember);
 }

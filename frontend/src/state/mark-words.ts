@@ -1,7 +1,7 @@
 /** What is said of a frame, part by part, in words. */
 import { t } from '@lingui/core/macro';
 
-import type { PartName, Said } from '../api/client';
+import type { Label, PartName, Said } from '../api/client';
 
 export const PART_WORDS: Record<PartName, string> = {
   decision: t`decision`,
@@ -49,4 +49,9 @@ export function partInWords(
 export function differing(one: Said, other: Said): PartName[] {
   const same = (letter: string) => letter;
   return PARTS.filter((part) => partInWords(one, part, same) !== partInWords(other, part, same));
+}
+
+/** The name of a label, by its letter; the letter where there is no such label any more. */
+export function labelName(labels: readonly Label[], letter: string): string {
+  return labels.find((label) => label.letter === letter)?.name ?? letter;
 }

@@ -16,6 +16,7 @@ import { markInWords, type Mark } from './frames';
 import { afterMark } from './next-frame';
 import { reload, refind } from './sync';
 import { useShoot } from './shoot';
+import { labelName } from './mark-words';
 
 /** What is changed of a mark; what is left out stays. An empty label takes it off. */
 export interface Edit {
@@ -89,7 +90,7 @@ export function mark(
   state.draw(drawn);
   useShoot.setState({ moved: true });
 
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   if (ids.length === 1) {
     const said = markInWords(drawn[0]![1], nameOf);
     send(ids, wanted, folded > 1 ? t`${said}: only the one seen of ${folded} folded` : said);
@@ -203,7 +204,11 @@ export function takeGroups(groups: readonly Taking[], words: string, proposed = 
       ask(
         api.POST('/api/shoots/{shoot}/marks/groups', {
           params: { path: { shoot: shootId } },
-          body: { groups: groups.map((one) => ({ open: [], ...one })), proposed, window: WINDOW },
+          body: {
+            groups: groups.map((group) => ({ open: [], ...group })),
+            proposed,
+            window: WINDOW,
+          },
         }),
       ),
   );

@@ -28,7 +28,9 @@ interface Stored {
 }
 
 function groupsByFrame(proposals: readonly Proposal[]): Map<number, Proposal> {
-  return new Map(proposals.flatMap((one) => one.frames.map((id) => [id, one] as const)));
+  return new Map(
+    proposals.flatMap((proposal) => proposal.frames.map((id) => [id, proposal] as const)),
+  );
 }
 
 /** What was done, where groups have other numbers now: a group is that of its best frame before. */
@@ -84,7 +86,7 @@ export function recalled(proposals: readonly Proposal[], stored: string | null):
 
 /** What is stored of the review. */
 export function remembered({ proposals, group, changed, later }: Omit<Known, 'path'>): string {
-  const first = new Map(proposals.map((one) => [one.group, one.frames[0] ?? -1]));
+  const first = new Map(proposals.map((proposal) => [proposal.group, proposal.frames[0] ?? -1]));
   const stored: Stored = {
     at: group === null ? null : (first.get(group) ?? null),
     later: [...later].map((number) => first.get(number) ?? -1),

@@ -29,7 +29,7 @@ export function tallyOf(frames: readonly Frame[], marks: ReadonlyMap<number, Mar
     rejects: counts.reject,
     undecided: counts.undecided,
     groups: groups.size,
-    bare: [...groups.values()].filter((one) => !one.picked).map((one) => one.first),
+    bare: [...groups.values()].filter((group) => !group.picked).map((group) => group.first),
   };
 }
 

@@ -117,8 +117,8 @@ function under(
       ? isPick(here.frame) && isPick(here.beside)
       : way === 'fill' && !isPick(here.frame);
   if (!holds) return questions;
-  const same = questions.find((one) => one.frame === here.frame);
-  return [same ?? here, ...questions.filter((one) => one !== same)];
+  const same = questions.find((question) => question.frame === here.frame);
+  return [same ?? here, ...questions.filter((question) => question !== same)];
 }
 
 function stand(anew: boolean): void {

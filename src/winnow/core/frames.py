@@ -202,8 +202,8 @@ class NoPictures:
 
 def no_pictures(files: Iterable[FoundFile], frames: Sequence[FoundFrame]) -> NoPictures:
     """Count the files that are no pictures; the commonest ending first."""
-    used = {f.path for one in frames for f in (*one.files, *one.sidecars, *one.companions)}
-    companions = Counter(split_name(f.name)[1] for one in frames for f in one.companions)
+    used = {f.path for frame in frames for f in (*frame.files, *frame.sidecars, *frame.companions)}
+    companions = Counter(split_name(f.name)[1] for frame in frames for f in frame.companions)
     others = Counter(split_name(f.name)[1] for f in files if f.path not in used)
     return NoPictures(dict(companions.most_common()), dict(others.most_common()))
 

@@ -64,10 +64,10 @@ def check(labels: list[Label]) -> None:
     if len(labels) > MOST:
         raise LabelSetError(say("A set has at most {most} labels.", most=MOST))
     for what, said in (
-        (say("letter"), [one.letter.upper() for one in labels]),
-        (say("name"), [one.name.casefold() for one in labels]),
-        (say("shape"), [one.shape for one in labels]),
-        (say("text in files"), [one.written_as.casefold() for one in labels]),
+        (say("letter"), [label.letter.upper() for label in labels]),
+        (say("name"), [label.name.casefold() for label in labels]),
+        (say("shape"), [label.shape for label in labels]),
+        (say("text in files"), [label.written_as.casefold() for label in labels]),
     ):
         twice = next((value for n, value in enumerate(said) if value in said[:n]), None)
         if twice is not None:
@@ -86,7 +86,12 @@ _KIND: Final = "winnow label set"
 
 def to_file(name: str, labels: list[Label]) -> str:
     """A label set as the text of a JSON file, to give to somebody else."""
-    content = {"kind": _KIND, "version": 1, "name": name, "labels": [asdict(one) for one in labels]}
+    content = {
+        "kind": _KIND,
+        "version": 1,
+        "name": name,
+        "labels": [asdict(label) for label in labels],
+    }
     return json.dumps(content, indent=2, ensure_ascii=False) + "\n"
 
 

@@ -72,7 +72,7 @@ def decode(
 
 
 def _least(*edges: int | None) -> int | None:
-    return min((one for one in edges if one is not None), default=None)
+    return min((edge for edge in edges if edge is not None), default=None)
 
 
 def _decode_plain(

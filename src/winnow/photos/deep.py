@@ -130,7 +130,11 @@ def _tiff(data: bytes) -> Deep | None:
     page = tifffile.TiffFile(io.BytesIO(data)).pages.first
     mode = _MODES.get(int(page.photometric))
     sizes = (page.imagewidth, page.imagelength, page.imagedepth)
-    if mode is None or not all(isinstance(one, int) and one > 0 for one in sizes) or sizes[2] > 1:
+    if (
+        mode is None
+        or not all(isinstance(size, int) and size > 0 for size in sizes)
+        or sizes[2] > 1
+    ):
         return None
     white_first = int(page.photometric) == _MIN_IS_WHITE
     separate = int(page.planarconfig) == 2 and page.samplesperpixel > 1

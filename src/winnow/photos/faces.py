@@ -68,7 +68,7 @@ class _Model:
             self._it = Interpreter(model_content=content, num_threads=1)
             self._it.allocate_tensors()
         self._input = self._it.get_input_details()[0]["index"]
-        self._outputs = [one["index"] for one in self._it.get_output_details()]
+        self._outputs = [detail["index"] for detail in self._it.get_output_details()]
 
     def __call__(self, picture: Floats) -> list[Floats]:
         self._it.set_tensor(self._input, picture[None])
@@ -126,7 +126,7 @@ def _shrunk(halves: list[Picture], scale: float) -> Picture:
     """The picture at this scale, from the smallest of its halves that is no smaller."""
     h, w = halves[0].shape[:2]
     size = (max(1, round(w * scale)), max(1, round(h * scale)))
-    large = [one for one in halves if one.shape[1] >= size[0] and one.shape[0] >= size[1]]
+    large = [half for half in halves if half.shape[1] >= size[0] and half.shape[0] >= size[1]]
     source = large[-1] if large else halves[0]
     way = cv2.INTER_AREA if large else cv2.INTER_LINEAR
     return np.asarray(cv2.resize(source, size, interpolation=way), np.uint8)

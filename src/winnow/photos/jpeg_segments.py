@@ -51,7 +51,7 @@ class Segment:
 def parts(jpeg: bytes) -> tuple[list[Segment], bytes]:
     """The segments before the picture's data, and everything from there. Raises SidecarError."""
     segments = leading(jpeg)
-    at = 2 + sum(len(one.raw) for one in segments)
+    at = 2 + sum(len(segment.raw) for segment in segments)
     marker = at
     while jpeg[marker : marker + 2] == b"\xff\xff":
         marker += 1
@@ -82,7 +82,7 @@ def leading(head: bytes) -> list[Segment]:
 
 def packet_of(segments: Sequence[Segment]) -> bytes:
     """The XMP of a JPEG, b"" if it has none."""
-    return next((one.body[len(XMP) :] for one in segments if one.is_app(1, XMP)), b"")
+    return next((segment.body[len(XMP) :] for segment in segments if segment.is_app(1, XMP)), b"")
 
 
 def extension_of(segments: Sequence[Segment], name: str) -> bytes:
@@ -92,9 +92,9 @@ def extension_of(segments: Sequence[Segment], name: str) -> bytes:
     """
     pieces: dict[int, bytes] = {}
     whole = 0
-    for one in segments:
-        if one.is_app(1, EXTENSION):
-            body = one.body[len(EXTENSION) :]
+    for segment in segments:
+        if segment.is_app(1, EXTENSION):
+            body = segment.body[len(EXTENSION) :]
             if body[:32] == name.encode("ascii", "replace"):
                 whole = int.from_bytes(body[32:36], "big")
                 pieces[int.from_bytes(body[36:40], "big")] = body[40:]
@@ -116,7 +116,7 @@ def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
     the file stays right. Raises SidecarError.
     """
     segments, rest = parts(jpeg)
-    if sum(one.is_app(1, XMP) for one in segments) > 1:
+    if sum(segment.is_app(1, XMP) for segment in segments) > 1:
         raise SidecarError(say("it holds XMP twice, and programs differ in which one counts"))
     pieces = [_segment(XMP + packet)]
     if extension:
@@ -133,10 +133,10 @@ def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
         return one.is_app(1, XMP) or (extension is not None and one.is_app(1, EXTENSION))
 
     place = _place(segments)
-    before = [one for one in segments[:place] if not goes(one)]
-    after = [one for one in segments[place:] if not goes(one)]
+    before = [segment for segment in segments[:place] if not goes(segment)]
+    after = [segment for segment in segments[place:] if not goes(segment)]
     made = [*before, *pieces, *after]
-    start = sum(len(one.raw) for one in segments) + 2
+    start = sum(len(segment.raw) for segment in segments) + 2
     moved = sum(len(one.raw) for one in made) + 2 - start
     made = [
         _with_places(one, _at(segments, one), _at(made, one), start, moved)
@@ -154,9 +154,9 @@ def same_but_for_xmp(before: bytes, after: bytes) -> bool:
     def bare(jpeg: bytes) -> tuple[list[bytes], bytes]:
         segments, rest = parts(jpeg)
         kept = [
-            one.raw if not one.is_app(2, _MPF) else _without_places(one)
-            for one in segments
-            if not one.is_app(1, XMP) and not one.is_app(1, EXTENSION)
+            segment.raw if not segment.is_app(2, _MPF) else _without_places(segment)
+            for segment in segments
+            if not segment.is_app(1, XMP) and not segment.is_app(1, EXTENSION)
         ]
         return kept, rest
 
@@ -185,10 +185,10 @@ def _place(segments: Sequence[Segment]) -> int:
 def _at(segments: Sequence[Segment], wanted: Segment) -> int:
     """Where a segment begins in the file."""
     at = 2
-    for one in segments:
-        if one is wanted:
+    for segment in segments:
+        if segment is wanted:
             return at
-        at += len(one.raw)
+        at += len(segment.raw)
     raise AssertionError("no such segment")
 
 

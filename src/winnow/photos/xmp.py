@@ -167,7 +167,9 @@ def embedded(data: bytes) -> Stated:
     if (stated := _in_segments(segments)) is not None:
         return stated
     # What else is in the file need not be sound for its texts to be read.
-    return _by_exiv2(data) if any(one.marker == 0xED for one in segments) else NOTHING_STATED
+    return (
+        _by_exiv2(data) if any(segment.marker == 0xED for segment in segments) else NOTHING_STATED
+    )
 
 
 def in_head(head: bytes) -> Stated | None:

@@ -115,10 +115,10 @@ class Packet:
     def said(self, properties: Mapping[str, str]) -> dict[str, list[str]]:
         """The texts of these properties, given by tag; those that are not there are left out."""
         first: dict[str, Any] = {}
-        for one in self._descriptions():
-            for tag, value in one.attrib.items():
+        for description in self._descriptions():
+            for tag, value in description.attrib.items():
                 first.setdefault(tag, value)
-            for child in one:
+            for child in description:
                 first.setdefault(child.tag, child)
         return {name: _entries(first[tag]) for name, tag in properties.items() if tag in first}
 
@@ -169,17 +169,19 @@ class Packet:
     def move_rest(self, other: Packet) -> None:
         """Move what Winnow has no part in to another packet."""
         own = set(PROPERTIES.values())
-        for one in self._descriptions():
-            for element in list(one):
+        for description in self._descriptions():
+            for element in list(description):
                 if isinstance(element.tag, str) and element.tag not in own:
                     other._holder().append(element)
 
     def extended(self) -> str:
         """The name of the second part of a packet that is too long for one (ISO 16684-3); ""
         without one."""
-        for one in self._descriptions():
-            element = one.find(EXTENDED)
-            if (named := one.get(EXTENDED) if element is None else _text_of(element)) is not None:
+        for description in self._descriptions():
+            element = description.find(EXTENDED)
+            if (
+                named := description.get(EXTENDED) if element is None else _text_of(element)
+            ) is not None:
                 return str(named)
         return ""
 
@@ -193,16 +195,20 @@ class Packet:
         return iter(self._rdf.iterchildren(f"{{{RDF}}}Description"))
 
     def _elements(self, tag: str) -> list[Any]:
-        return [found for one in self._descriptions() for found in one.iterchildren(tag)]
+        return [
+            found for description in self._descriptions() for found in description.iterchildren(tag)
+        ]
 
     def _take_out(self, tag: str) -> None:
-        for one in self._descriptions():
-            one.attrib.pop(tag, None)
+        for description in self._descriptions():
+            description.attrib.pop(tag, None)
         for element in self._elements(tag):
             _remove(element)
 
     def _put_text(self, tag: str, value: str | None) -> None:
-        holder = next((one for one in self._descriptions() if tag in one.attrib), None)
+        holder = next(
+            (description for description in self._descriptions() if tag in description.attrib), None
+        )
         if value is None or holder is None:
             element = self._kept(tag) if value is not None else None
             if element is None:
@@ -261,7 +267,7 @@ class Packet:
         """The first element of a property, alone; None where there is none, or it is an
         attribute."""
         found = self._elements(tag)
-        if not found or any(tag in one.attrib for one in self._descriptions()):
+        if not found or any(tag in description.attrib for description in self._descriptions()):
             return None
         for more in found[1:]:
             _remove(more)
@@ -332,7 +338,7 @@ def _entries(said: Any) -> list[str]:
         return [_text_of(said)]
     entries = list(container.iterchildren(f"{{{RDF}}}li"))
     entries.sort(key=lambda one: one.get(_XML_LANG, "").lower() != "x-default")
-    return [_text_of(one) for one in entries]
+    return [_text_of(entry) for entry in entries]
 
 
 def _text_of(element: Any) -> str:

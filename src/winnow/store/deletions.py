@@ -7,6 +7,7 @@ import time
 from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
+from winnow.core.deliver.ways import LEAVING
 from winnow.store.db import Database
 from winnow.store.moved_files import HeldFile
 
@@ -70,9 +71,9 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
     source = os.fsencode(file.source)
     found = []
     for row in db.read.execute(
-        """
+        f"""
         SELECT target, name FROM delivery_item JOIN delivery ON delivery.id = delivery_id
-        WHERE frame_id = ? AND source = ? AND kind IN ('copy', 'link')
+        WHERE frame_id = ? AND source = ? AND kind IN {LEAVING}
             AND delivery_item.state IN ('done', 'there')
         """,
         (file.frame, source),

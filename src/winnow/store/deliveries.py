@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+from winnow.core.deliver.ways import How
 from winnow.store.db import Database
 from winnow.store.filter_sql import DELIVERED
 
-How = Literal["copy", "move", "link"]
 ItemKind = How | Literal["sidecar", "manifest"]
 
 

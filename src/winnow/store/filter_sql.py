@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from winnow.core.deliver.ways import WAYS
 from winnow.core.files.texts import fold
 from winnow.core.filters.conditions import (
     FACTS,
@@ -22,11 +23,10 @@ from winnow.store.moved_files import ASIDE
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
 _IN_GROUP = "other.shoot_id = frame.shoot_id AND other.group_no = frame.group_no"
 _GROUP_SIZE = f"(SELECT count(*) FROM frame AS other WHERE {_IN_GROUP})"
-_UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own ON own.frame_id =
-other.id
-    WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
-DELIVERED = """(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
-    AND kind IN ('copy', 'move', 'link') AND delivery_item.state IN ('done', 'there')))"""
+_UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own
+    ON own.frame_id = other.id WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
+DELIVERED = f"""(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
+    AND kind IN {tuple(WAYS)} AND delivery_item.state IN ('done', 'there')))"""
 # Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was
 # taken.
 _TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"

@@ -126,9 +126,9 @@ def files_of(db: Database, frame_ids: Iterable[int]) -> list[FrameFiles]:
         (wanted,),
     )
     places = {
-        one.source: one.place
+        file.source: file.place
         for files in moved_files.of_frames(db, json.loads(wanted)).values()
-        for one in files
+        for file in files
     }
     result = []
     for row in rows:

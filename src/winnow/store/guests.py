@@ -71,7 +71,9 @@ def take_over(db: Database, shoot_id: int, by: str | None = None) -> set[int]:
     frames."""
     with db.write() as conn:
         ids = [change_id for change_id, own in _waiting(conn, shoot_id) if by in (None, own)]
-        conn.executemany("UPDATE change SET taken_over = 1 WHERE id = ?", [(one,) for one in ids])
+        conn.executemany(
+            "UPDATE change SET taken_over = 1 WHERE id = ?", [(change,) for change in ids]
+        )
         return _frames_of(conn, ids)
 
 
@@ -110,7 +112,7 @@ def _waiting(conn: sqlite3.Connection, shoot_id: int) -> list[tuple[int, str]]:
         (shoot_id,),
     ):
         takers.setdefault(change_id, []).append(by_id)
-    takes_back = {one for ids in takers.values() for one in ids}
+    takes_back = {change for ids in takers.values() for change in ids}
     # What takes a step back is made later: from the last to the first, each is known when it is
     # asked for.
     gone: set[int] = set()

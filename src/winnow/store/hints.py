@@ -166,7 +166,7 @@ def _looked(row: sqlite3.Row) -> Looked:
 
 def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> None:
     """Store how the frames of a shoot stand in their groups, in place of what was."""
-    wanted = {one.frame: one for one in verdicts}
+    wanted = {verdict.frame: verdict for verdict in verdicts}
     present = verdicts_of_shoot(db, shoot_id)
     gone = [frame for frame in present if frame not in wanted]
     changed = [one for frame, one in wanted.items() if present.get(frame) != one]

@@ -164,7 +164,9 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
 
 
 def _set(conn: sqlite3.Connection, ids: list[int], undone: int) -> None:
-    conn.executemany("UPDATE change SET undone = ? WHERE id = ?", [(undone, one) for one in ids])
+    conn.executemany(
+        "UPDATE change SET undone = ? WHERE id = ?", [(undone, change) for change in ids]
+    )
 
 
 def _newest_after(known: dict[int, sqlite3.Row], change_id: int | None) -> list[int]:

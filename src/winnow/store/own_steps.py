@@ -166,7 +166,9 @@ def take_back(
         texts=tuple(TextStep(f, written[f], one) for f, one in said.items() if one != written[f]),
     )
     change_id = marks.keep(conn, shoot_id, back, by)
-    conn.executemany("INSERT INTO taken_back VALUES (?, ?)", [(one, change_id) for one in ids])
+    conn.executemany(
+        "INSERT INTO taken_back VALUES (?, ?)", [(change, change_id) for change in ids]
+    )
     return back
 
 

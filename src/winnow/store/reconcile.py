@@ -89,7 +89,7 @@ def reconcile(
             )
             for ids, missing in ((returned, 0), (removed, 1)):
                 conn.executemany(
-                    "UPDATE frame SET missing = ? WHERE id = ?", [(missing, one) for one in ids]
+                    "UPDATE frame SET missing = ? WHERE id = ?", [(missing, frame) for frame in ids]
                 )
             beside += [(_insert(conn, shoot_id, folder_id, frame), frame) for frame in added]
             for frame_id, frame in beside:

@@ -9,10 +9,10 @@ from __future__ import annotations
 import asyncio
 import hmac
 from collections.abc import Callable, Set
-from http.cookies import SimpleCookie
 from urllib.parse import parse_qs, urlencode
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import cookie_parser
 from starlette.responses import JSONResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -171,12 +171,8 @@ def cookie_name(host: str) -> str:
 
 def cookie(headers: Headers) -> str:
     """The token in a request's cookie; "" where there is none."""
-    try:
-        jar = SimpleCookie(headers.get("cookie", ""))
-        morsel = jar.get(cookie_name(headers.get("host", "")))
-    except Exception:
-        return ""
-    return morsel.value if morsel else ""
+    name = cookie_name(headers.get("host", ""))
+    return cookie_parser(headers.get("cookie", "")).get(name, "")
 
 
 def _bearer(headers: Headers) -> str:

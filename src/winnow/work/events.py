@@ -84,7 +84,7 @@ class Events:
     def tell(self, shoot_id: int, name: EventName, **data: Any) -> None:
         """Tell every window that shows this shoot."""
         with self._lock:
-            listeners = [one for one in self._listeners if one.shoot_id == shoot_id]
+            listeners = [listener for listener in self._listeners if listener.shoot_id == shoot_id]
         for listener in listeners:
             listener.tell(Event(name, data))
         for watcher in self._watchers:

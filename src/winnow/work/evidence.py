@@ -88,10 +88,11 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
     out = []
     for number, own in groupby(found, lambda one: one.group):
         thrown = _lost(list(own))
-        through = sum(one.frame in by_hints for one in thrown)
+        through = sum(frame.frame in by_hints for frame in thrown)
         if thrown and (through or all_rejects):
             against = {
-                one.frame: _against(hints.of_frame(db, one.frame), thresholds) for one in thrown
+                frame.frame: _against(hints.of_frame(db, frame.frame), thresholds)
+                for frame in thrown
             }
             out.append(SecondLook(number, list(against.items()), through))
     return out
@@ -101,7 +102,7 @@ def _lost(group: Sequence[Candidate]) -> list[Candidate]:
     """What a group lost, from best to worst; nothing where something usable is left in it, or never
     was."""
     thrown = [one for one in in_order(group) if one.decision is Decision.REJECT]
-    left = [one for one in group if one.decision is not Decision.REJECT]
+    left = [frame for frame in group if frame.decision is not Decision.REJECT]
     picked = any(one.decision is Decision.PICK for one in left)
     lost = thrown and thrown[0].usable and not picked and not any(one.usable for one in left)
     return thrown if lost else []

@@ -66,21 +66,23 @@ export function Templates({
         <Trans>Templates</Trans>
         {templates?.length ? ` (${templates.length})` : ''}
       </summary>
-      {templates?.map((one) => (
-        <div key={one.name} className="mt-1.5 flex items-center gap-2">
+      {templates?.map((template) => (
+        <div key={template.name} className="mt-1.5 flex items-center gap-2">
           <button
             type="button"
             className="min-w-0 flex-1 truncate rounded border border-line bg-paper px-2 py-1 text-left hover:border-quiet"
             title={t`use it on these frames`}
-            onClick={() => write(frames, { put: one.put, add: one.add, filled: true }, onProblem)}
+            onClick={() =>
+              write(frames, { put: template.put, add: template.add, filled: true }, onProblem)
+            }
           >
-            {one.name}
+            {template.name}
           </button>
           <button
             type="button"
-            aria-label={t`Change template ${one.name}`}
+            aria-label={t`Change template ${template.name}`}
             className="underline"
-            onClick={() => setEditing(one)}
+            onClick={() => setEditing(template)}
           >
             <Trans>change</Trans>
           </button>

@@ -28,10 +28,10 @@ export async function stepFace(view: View, way: 1 | -1, lookClose: () => void): 
     useFaces.setState({ row });
     lookAtPoint(view, active, pointOf(face));
     lookClose();
-    const of = table.rows.filter((one) => one.faces[table.frames.indexOf(active)]).length;
+    const of = table.rows.filter((row) => row.faces[table.frames.indexOf(active)]).length;
     const place = table.rows
       .slice(0, row + 1)
-      .filter((one) => one.faces[table.frames.indexOf(active)]).length;
+      .filter((row) => row.faces[table.frames.indexOf(active)]).length;
     say(t`Face ${place} of ${of}: eyes ${eyesWords(face)}`);
   } catch (error) {
     say(inWords(error), true);

@@ -195,7 +195,7 @@ function Choices({
         <Trans>No frame that passes the rest of the filter has this fact.</Trans>
       </p>
     );
-  const most = Math.max(1, ...choices.map((one) => one.count));
+  const most = Math.max(1, ...choices.map((choice) => choice.count));
 
   const take = (start: number, end: number) => {
     const [first, last] = [choices[Math.min(start, end)]!, choices[Math.max(start, end)]!];

@@ -33,7 +33,7 @@ export function FilterPanel({
   // Also those that frames still have and the set does not.
   const gone = Object.keys(found?.labels ?? {}).filter(
     (letter) =>
-      letter && found!.labels[letter]! > 0 && !labels.some((one) => one.letter === letter),
+      letter && found!.labels[letter]! > 0 && !labels.some((label) => label.letter === letter),
   );
   const listed = [...labels, ...gone.map((letter) => labelOf(labels, letter)!)];
   const flip = <T,>(list: readonly T[], value: T): T[] =>

@@ -23,7 +23,7 @@ export function Noticed({ id }: { id: number }) {
   const waits = useHints((state) => state.waits);
   // What was said of another frame keeps its room, so that nothing jumps, but is not to be read.
   const stale = !!data && data.of !== id;
-  const named = data?.said.hints.filter((one) => one.named) ?? [];
+  const named = data?.said.hints.filter((hint) => hint.named) ?? [];
   return (
     <section
       aria-label={t`Noticed`}

@@ -92,7 +92,7 @@ export function GroupsPanel({
             <button
               type="button"
               className="flex w-full items-center justify-between gap-3 py-1 text-left hover:underline"
-              onClick={() => commands.find((one) => one.id === id)?.run(stage)}
+              onClick={() => commands.find((command) => command.id === id)?.run(stage)}
             >
               {words} <Cap of={id} commands={commands} />
             </button>

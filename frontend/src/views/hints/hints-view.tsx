@@ -36,7 +36,7 @@ export function HintsView({
   const asked = useSearchParams()[0].get('kind') as KindName | null;
   useEffect(() => beginBulk(shootId, asked), [shootId, asked]);
   const { shown, chosen, second } = useBulk();
-  const kind = kinds.find((one) => one.name === shown);
+  const kind = kinds.find((kind) => kind.name === shown);
   // How often somebody disagreed follows from the marks: asked for once one is stored.
   const undo = useShoot((state) => state.undo);
   useEffect(() => loadHintsSoon(), [undo]);
@@ -63,14 +63,14 @@ export function HintsView({
           )}
         </div>
         <ul className="min-h-0 flex-1 overflow-y-auto pb-2">
-          {kinds.map((one) => (
+          {kinds.map((kind) => (
             <KindRow
-              key={one.name}
-              kind={one}
-              shown={!second && one.name === shown}
-              chosen={chosen.has(one.name)}
-              onShow={() => showKind(one.name)}
-              onChoose={() => flipKind(one.name)}
+              key={kind.name}
+              kind={kind}
+              shown={!second && kind.name === shown}
+              chosen={chosen.has(kind.name)}
+              onShow={() => showKind(kind.name)}
+              onChoose={() => flipKind(kind.name)}
             />
           ))}
         </ul>
@@ -187,7 +187,7 @@ function Chosen({
   const version = useHints((state) => state.version);
   const { chosen, off, leaves } = useBulk();
   // Without any ticked it is the one that is looked at.
-  const own = chosen.size ? kinds.filter((one) => chosen.has(one.name)) : [shown];
+  const own = chosen.size ? kinds.filter((kind) => chosen.has(kind.name)) : [shown];
   const names = own.map((one) => one.name);
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['evidence', shootId, names.join(' '), version],

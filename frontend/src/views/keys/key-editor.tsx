@@ -67,7 +67,7 @@ function Editor({
   const keys: Keys = set.keys;
   const present = useMemo(() => withKeys(commands, keys), [commands, keys]);
   const put = (next: Keys) => onChange({ ...set, keys: next as KeySet['keys'] });
-  const titleOf = (id: string) => commands.find((one) => one.id === id)?.title ?? id;
+  const titleOf = (id: string) => commands.find((command) => command.id === id)?.title ?? id;
 
   useEffect(() => {
     if (!listening) return;
@@ -226,7 +226,7 @@ function Taken({
     >
       <span className="min-w-60 flex-1">
         <Trans>
-          <KeyCap chord={chord} /> now does “{others.map((one) => one.title).join('” and “')}”.
+          <KeyCap chord={chord} /> now does “{others.map((other) => other.title).join('” and “')}”.
         </Trans>
       </span>
       {instead && (

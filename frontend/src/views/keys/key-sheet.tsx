@@ -10,13 +10,13 @@ import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 
 /** A line for each command that has a key; the stars share one. */
 function lines(commands: readonly Command[]): { title: string; keys: readonly string[] }[] {
-  const stars = commands.filter((one) => /^stars-[1-5]$/.test(one.id));
+  const stars = commands.filter((command) => /^stars-[1-5]$/.test(command.id));
   return commands
-    .filter((one) => one.keys.length && (!stars.includes(one) || one === stars[0]))
-    .map((one) =>
-      one === stars[0]
+    .filter((command) => command.keys.length && (!stars.includes(command) || command === stars[0]))
+    .map((command) =>
+      command === stars[0]
         ? { title: t`Stars`, keys: stars.flatMap((each) => each.keys.slice(0, 1)) }
-        : { title: one.title, keys: one.keys },
+        : { title: command.title, keys: command.keys },
     );
 }
 
@@ -41,19 +41,21 @@ export function KeySheet({
           <section key={section} className="mb-4 break-inside-avoid-column">
             <h3 className="mb-1 font-bold">{words}</h3>
             <dl>
-              {lines(commands.filter((one) => one.section === section)).map(({ title, keys }) => (
-                <div
-                  key={title}
-                  className="flex break-inside-avoid items-center justify-between gap-3"
-                >
-                  <dt className="text-quiet">{title}</dt>
-                  <dd className="flex shrink-0 gap-1">
-                    {keys.map((key) => (
-                      <KeyCap key={key} chord={key} />
-                    ))}
-                  </dd>
-                </div>
-              ))}
+              {lines(commands.filter((command) => command.section === section)).map(
+                ({ title, keys }) => (
+                  <div
+                    key={title}
+                    className="flex break-inside-avoid items-center justify-between gap-3"
+                  >
+                    <dt className="text-quiet">{title}</dt>
+                    <dd className="flex shrink-0 gap-1">
+                      {keys.map((key) => (
+                        <KeyCap key={key} chord={key} />
+                      ))}
+                    </dd>
+                  </div>
+                ),
+              )}
             </dl>
           </section>
         ))}

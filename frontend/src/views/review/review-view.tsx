@@ -70,7 +70,7 @@ export function ReviewView({
   useEffect(() => {
     if (useDraft.getState().loaded) loadDraftSoon();
   }, [version]);
-  const proposal = proposals.find((one) => one.group === group);
+  const proposal = proposals.find((proposal) => proposal.group === group);
   const keep = useMemo(() => (proposal ? keptOf(proposal, changed) : []), [proposal, changed]);
   const shown = useMemo(() => (proposal ? onStage(proposal, keep) : []), [proposal, keep]);
   usePinned(shown);
@@ -108,7 +108,7 @@ export function ReviewView({
 function startHere(): void {
   const { active, byId, marks } = useShoot.getState();
   const { proposals } = useDraft.getState();
-  const here = proposals.find((one) => one.group === byId.get(active ?? -1)?.group);
+  const here = proposals.find((proposal) => proposal.group === byId.get(active ?? -1)?.group);
   if (here && isOpen(here, marks)) reviewGroupOf(active);
 }
 
@@ -181,7 +181,7 @@ function Bar({
   useShoot((state) => state.marksVersion);
   const { marks, byId, decided } = useShoot.getState();
   const { proposals, rest, changed, doubtful, waits } = useDraft();
-  const open = proposals.filter((one) => isOpen(one, marks));
+  const open = proposals.filter((proposal) => isOpen(proposal, marks));
   const sure = open.filter((one) => one.sure && !changed.has(one.group)).length;
   const drafted = decided.pick + open.reduce((all, one) => all + keptOf(one, changed).length, 0);
   const nameOf = (id: number) => byId.get(id)?.name ?? '';
@@ -317,7 +317,7 @@ function Ahead() {
   const { proposals, group, later, doubtful, changed } = useDraft();
   const { marks, byId } = useShoot.getState();
   const next = nextOpen(proposals, group, marks, later, doubtful);
-  const proposal = proposals.find((one) => one.group === next);
+  const proposal = proposals.find((proposal) => proposal.group === next);
   const ids = proposal ? onStage(proposal, keptOf(proposal, changed)) : [];
   return (
     <span hidden>

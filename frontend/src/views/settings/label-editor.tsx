@@ -64,7 +64,7 @@ function Editor({
     onError: failed,
   });
   const changed = JSON.stringify(draft) !== JSON.stringify(labels);
-  const unused = labels.filter((one) => !draft.some((other) => other.letter === one.letter));
+  const unused = labels.filter((label) => !draft.some((other) => other.letter === label.letter));
 
   const change = (n: number, part: Partial<Label>) => {
     setProblem('');

@@ -6,6 +6,7 @@ import { MarksOver } from '../../parts/marks';
 import { Thumbnail } from '../../parts/picture';
 import { FAILED, markInWords } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { labelName } from '../../state/mark-words';
 
 /** One frame in the sheet. */
 export const SheetCell = memo(function SheetCell({
@@ -31,7 +32,7 @@ export const SheetCell = memo(function SheetCell({
   const place = useShoot((state) => state.selection.indexOf(id));
   const choose = useShoot((state) => state.choose);
   if (!frame || !mark) return null;
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   const lost = frame.missing || frame.state === FAILED;
   const elsewhere = frame.held ? t`set aside` : frame.movedOut ? t`moved out` : '';
   return (

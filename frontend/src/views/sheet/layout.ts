@@ -113,7 +113,7 @@ function inRuns(frames: readonly Frame[], runOf: (frame: Frame) => number): Fram
 /** The frame above (−1) or below (1) another: the one whose middle is nearest. */
 export function inNextRow(rows: readonly Row[], active: number, way: 1 | -1): number | undefined {
   const at = rows.findIndex((row) => row.cells.some((cell) => cell.id === active));
-  const cell = rows[at]?.cells.find((one) => one.id === active);
+  const cell = rows[at]?.cells.find((cell) => cell.id === active);
   const next = rows[at + way];
   if (!cell || !next) return undefined;
   const middle = cell.x + cell.width / 2;

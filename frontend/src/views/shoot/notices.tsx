@@ -27,7 +27,7 @@ export function Notices({
   const [hushed, setHushed] = useState('');
   const { failed, missing } = shoot.tally;
   const { data: bringings } = useBringings();
-  const brought = bringings?.find((one) => one.shoot_id === shoot.id);
+  const brought = bringings?.find((bringing) => bringing.shoot_id === shoot.id);
   const unsafe = brought && !isRunning(brought) && !brought.safe;
   const lines = [
     ...(lost ? [LOST] : []),

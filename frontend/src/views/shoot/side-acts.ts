@@ -141,7 +141,7 @@ function keepOnly(view: View): boolean {
   const among =
     view === 'side'
       ? useCompare.getState().ids
-      : frames.filter((one) => groups.has(one.group)).map((one) => one.id);
+      : frames.filter((frame) => groups.has(frame.group)).map((frame) => frame.id);
   const out = among.filter((id) => !keep.includes(id) && marks.get(id)?.decision !== 'reject');
   const what = keep.length === 1 ? (byId.get(keep[0]!)?.name ?? '') : counted(keep.length, 'frame');
   takeGroups([{ keep, out }], t`Only ${what}: ${counted(out.length, 'frame')} rejected`);
@@ -154,7 +154,7 @@ function keepOnly(view: View): boolean {
 function wholeGroup(): number[] {
   const { frames, byId, active } = useShoot.getState();
   const group = byId.get(active ?? -1)?.group;
-  return frames.filter((one) => one.group === group).map((one) => one.id);
+  return frames.filter((frame) => frame.group === group).map((frame) => frame.id);
 }
 
 async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise<void> {
@@ -168,7 +168,7 @@ async function editGroups(what: Parameters<Stage['groups']['edit']>[0]): Promise
   const group = byId.get(active)?.group ?? 0;
   const beside = what === 'before' || what === 'after';
   const to = beside
-    ? frames.find((one) => one.group === group + (what === 'after' ? 1 : -1))?.id
+    ? frames.find((frame) => frame.group === group + (what === 'after' ? 1 : -1))?.id
     : undefined;
   if (beside && to === undefined) {
     say(

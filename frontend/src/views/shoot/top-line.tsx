@@ -112,7 +112,7 @@ export function TopLine({
         aria-label={t`Ways of looking`}
         className="flex shrink-0 items-center gap-1 max-[1100px]:gap-0"
       >
-        {VIEWS.filter((one) => !guest || !OWNERS.has(one.view)).map((one) => (
+        {VIEWS.filter((view) => !guest || !OWNERS.has(view.view)).map((one) => (
           <button
             key={one.view}
             type="button"

@@ -11,7 +11,9 @@ const commands = commandsFor([]);
 
 it('shows four stops with the keys of now, and ends for good', async () => {
   const ended = vi.fn<(settings: Settings) => void>();
-  const moved = commands.map((one) => (one.id === 'pick' ? { ...one, keys: ['X'] } : one));
+  const moved = commands.map((command) =>
+    command.id === 'pick' ? { ...command, keys: ['X'] } : command,
+  );
   const person = show(<Tour settings={settings} commands={moved} onSettings={ended} />);
   await person.click(screen.getByText('Show me'));
   expect(screen.getByText('1 of 4: Decide')).toBeVisible();

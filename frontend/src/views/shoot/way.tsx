@@ -38,7 +38,7 @@ export function WayPanel({
       );
       if (way === 'weed_out') {
         const { frames, marks } = useShoot.getState();
-        const open = frames.filter((one) => marks.get(one.id)?.decision === 'undecided');
+        const open = frames.filter((frame) => marks.get(frame.id)?.decision === 'undecided');
         if (open.length)
           markThese(
             open.map((one) => one.id),

@@ -76,8 +76,8 @@ export function Card({ shoot }: { shoot: Shoot }) {
           </p>
         )}
         <div className="flex items-center justify-between gap-3 text-quiet">
-          <span className="truncate" title={shoot.folders.map((one) => one.path).join('\n')}>
-            {shoot.folders.map((one) => one.path).join(', ')}
+          <span className="truncate" title={shoot.folders.map((folder) => folder.path).join('\n')}>
+            {shoot.folders.map((folder) => folder.path).join(', ')}
           </span>
           <Forget shoot={shoot} />
         </div>

@@ -245,9 +245,9 @@ function Aside({ shown }: { shown: readonly number[] }) {
     const groups = new Set(ids.map((id) => byId.get(id)?.group));
     const there = new Set(shown);
     const set = new Set(ids);
-    const mates = frames.filter((one) => groups.has(one.group) && !set.has(one.id));
+    const mates = frames.filter((frame) => groups.has(frame.group) && !set.has(frame.id));
     // Only the group's own frames are offered beyond the set, not those of a whole selection.
-    const others = groups.size === 1 ? mates.map((one) => one.id) : [];
+    const others = groups.size === 1 ? mates.map((mate) => mate.id) : [];
     return [...ids, ...others].filter((id) => !there.has(id));
   }, [frames, byId, ids, shown]);
   if (!beside.length) return null;

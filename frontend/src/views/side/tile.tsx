@@ -15,6 +15,7 @@ import type { FaceSign } from '../../state/faces';
 import { thresholdOf, useHints, type HintsState } from '../../state/hints';
 import { useOutline } from '../../state/outline';
 import { useShoot } from '../../state/shoot';
+import { labelName } from '../../state/mark-words';
 import { pointAt, type Point } from '../frame/place';
 import type { Close } from '../frame/photograph';
 import { filled } from '../frame/sharpness';
@@ -81,7 +82,7 @@ export function FrameTile({
   const limits = useHints(thresholdOf('clipped'));
   const signs = useHints(useShallow(signsFor(id)));
   if (!frame || !mark) return null;
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   const exposure = exposureWords(found, limits, box.width);
   const eyes = eyesOf(found, softFrom);
   const brief = box.width < WORDS_FROM_PX;

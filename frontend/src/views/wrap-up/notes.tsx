@@ -48,9 +48,9 @@ export function Names({ names }: { names: readonly { name: string; copy_name: st
         {first.name} → <strong>{first.copy_name}</strong>
       </summary>
       <ul className="text-[13px]">
-        {others.map((one) => (
-          <li key={one.name + one.copy_name}>
-            {one.name} → {one.copy_name}
+        {others.map((other) => (
+          <li key={other.name + other.copy_name}>
+            {other.name} → {other.copy_name}
           </li>
         ))}
       </ul>

@@ -110,7 +110,7 @@ function FunnelPlot({ shoot, funnel }: { shoot: Shoot; funnel: Funnel }) {
           kind === 'stars'
             ? t`picks with ${value}★ or more`
             : kind === 'label'
-              ? t`picks: ${labels.find((one) => one.letter === value)?.name ?? value}`
+              ? t`picks: ${labels.find((label) => label.letter === value)?.name ?? value}`
               : WORDS[kind];
         return { words, frames };
       }),

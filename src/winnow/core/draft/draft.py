@@ -72,7 +72,7 @@ class Draft:
     @property
     def kept(self) -> int:
         """How many frames would be kept in all."""
-        return sum(len(one.keep) for one in self.proposals)
+        return sum(len(proposal.keep) for proposal in self.proposals)
 
 
 @dataclass(slots=True)
@@ -109,11 +109,11 @@ def agreement(candidates: Iterable[Candidate]) -> Agreement:
     groups = other = 0
     for _, own in groupby(candidates, lambda one: one.group):
         frames = list(own)
-        picks = [one for one in frames if one.decision is Decision.PICK]
+        picks = [frame for frame in frames if frame.decision is Decision.PICK]
         # Where it is alone there is nothing to choose.
-        if len(frames) > 1 and picks and any(one.best for one in frames):
+        if len(frames) > 1 and picks and any(frame.best for frame in frames):
             groups += 1
-            other += not any(one.best for one in picks)
+            other += not any(pick.best for pick in picks)
     return Agreement(groups, other)
 
 
@@ -124,14 +124,14 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
     for one a group.
     """
     groups = [_begun(number_, list(own)) for number_, own in groupby(candidates, lambda c: c.group)]
-    kept = sum(len(one.keep) for one in groups)
+    kept = sum(len(group.keep) for group in groups)
     if number is not None and kept < number:
         _fill(groups, number - kept)
     elif number is not None and kept > number:
         _trim(groups, kept - number)
     return Draft(
-        tuple(_proposal(one) for one in groups),
-        sum(one.decision is Decision.PICK for one in candidates),
+        tuple(_proposal(group) for group in groups),
+        sum(candidate.decision is Decision.PICK for candidate in candidates),
     )
 
 
@@ -149,7 +149,10 @@ def _begun(number: int, own: list[Candidate]) -> _Group:
     undecided = [one for one in order if one.decision is Decision.UNDECIDED]
     decided = bool(picks) or not undecided
     group = _Group(
-        number, order, [] if decided else [one for one in undecided if one.usable], decided
+        number,
+        order,
+        [] if decided else [candidate for candidate in undecided if candidate.usable],
+        decided,
     )
     group.keep = picks or group.open_[:1]
     return group

@@ -50,10 +50,10 @@ def trim(
     ``candidates``: in the order of time; ``settled``: frames that stay; ``most``: how many
     questions at most.
     """
-    picks = [one for one in candidates if one.decision is Decision.PICK]
+    picks = [candidate for candidate in candidates if candidate.decision is Decision.PICK]
     kept = np.ones(len(picks), np.bool_)
     followers = _apart(picks)
-    in_group = Counter(one.group for one in picks)
+    in_group = Counter(pick.group for pick in picks)
     out: list[Question] = []
     for _ in range(min(over, most)):
         least, which = nearest(followers, kept)
@@ -101,7 +101,11 @@ def fill(
         for number, own in groupby(candidates, lambda one: one.group)
     }
     place = {one.frame: n for own in usable.values() for n, one in enumerate(_offered(own))}
-    those = [one for one in candidates if one.decision is Decision.PICK or one.frame in place]
+    those = [
+        candidate
+        for candidate in candidates
+        if candidate.decision is Decision.PICK or candidate.frame in place
+    ]
     picked = np.array([one.decision is Decision.PICK for one in those], np.bool_)
     followers = _apart(those)
     in_group = Counter(one.group for one in those if one.decision is Decision.PICK)

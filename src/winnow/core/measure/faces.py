@@ -308,7 +308,7 @@ def pack(faces: Sequence[Face]) -> str:
 def unpack(text: str) -> list[Face]:
     """The faces that ``pack`` made text of. Raises ValueError for anything else."""
     try:
-        return [_face(one) for one in json.loads(text)]
+        return [_face(face) for face in json.loads(text)]
     except (KeyError, TypeError, IndexError) as error:
         raise ValueError("this text is no list of faces") from error
 

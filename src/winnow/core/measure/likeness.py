@@ -141,7 +141,7 @@ def distances(first: NDArray[np.uint8], second: NDArray[np.uint8]) -> NDArray[np
     off = np.subtract(*layouts)
     colour = np.sqrt(np.einsum("nij,nij->ni", off, off)).mean(1) / _COLOUR_APART
     edges = [one[:, -_EDGE_BYTES:].astype(np.float32) for one in (a, b)]
-    lengths = [np.maximum(np.linalg.norm(one, axis=1), 1) for one in edges]
+    lengths = [np.maximum(np.linalg.norm(edge, axis=1), 1) for edge in edges]
     common = (edges[0] * edges[1]).sum(1) / (lengths[0] * lengths[1])
     apart = np.sqrt(np.maximum(1 - common, 0)) / _EDGES_APART
     parts = (np.minimum(part, 1) for part in (bits, colour, apart))

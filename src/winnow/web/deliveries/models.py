@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from winnow.core.deliver.ways import How
 from winnow.core.marks import Decision
 from winnow.web.models import FileName, FilterModel, Id, Model
 
@@ -26,9 +27,7 @@ class DeliveryIn(FramesIn):
     sidecars: bool = True
     template: str = Field(default="{name}", max_length=300, description="of the names")
     which: Literal["all", "raw", "ready"] = "all"
-    how: Literal["copy", "move", "link"] = Field(
-        default="copy", description="copied, moved, or as hard links on the same disk"
-    )
+    how: How = Field(default="copy", description="copied, moved, or as hard links on the same disk")
     manifest: bool = False
     companions: bool = False
 
@@ -42,7 +41,7 @@ class RecipeModel(Model):
     sidecars: bool = True
     template: str = Field(default="{name}", max_length=300)
     which: Literal["all", "raw", "ready"] = "all"
-    how: Literal["copy", "move", "link"] = "copy"
+    how: How = "copy"
     manifest: bool = False
     companions: bool = False
 
@@ -83,7 +82,7 @@ class DeliveryOut(Model):
     id: int
     shoot_id: int
     target: str
-    how: Literal["copy", "move", "link"]
+    how: How
     made_at: float
     ended_at: float | None
     state: Literal["planned", "running", "stopped", "done", "cancelled", "returning", "returned"]

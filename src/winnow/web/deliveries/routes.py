@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException
 
 from winnow.core.deliver import naming
+from winnow.core.deliver.ways import WAYS
 from winnow.say import say
 from winnow.store import deliveries, settings
 from winnow.store.deliveries import Delivery
@@ -58,7 +59,7 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> P
         first=[
             Renamed(name=item.source.name, copy_name=item.name)
             for item in planned.items[:_FIRST]
-            if item.kind in ("copy", "move", "link")
+            if item.kind in WAYS
         ],
     )
 

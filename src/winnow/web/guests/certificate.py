@@ -55,9 +55,9 @@ def _make(file: Path, names: Iterable[str]) -> x509.Certificate:
     subject = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "Winnow")])
     now = datetime.now(UTC)
     known = [
-        x509.IPAddress(ipaddress.ip_address(one)) if is_numeric(one) else x509.DNSName(one)
-        for one in names
-        if one.isascii()
+        x509.IPAddress(ipaddress.ip_address(name)) if is_numeric(name) else x509.DNSName(name)
+        for name in names
+        if name.isascii()
     ]
     builder = (
         x509.CertificateBuilder()

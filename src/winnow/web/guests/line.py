@@ -94,8 +94,8 @@ class Line:
 
     async def _serve(self) -> None:
         await self._server.serve(sockets=[self._socket])
-        for one in list(self._server.server_state.connections):
-            one.transport.abort()
+        for connection in list(self._server.server_state.connections):
+            connection.transport.abort()
         await asyncio.sleep(0)  # in which they are closed
 
     def stop(self) -> None:

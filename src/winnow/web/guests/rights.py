@@ -52,7 +52,9 @@ def guests_may(
             _LOOK_AT_SHOOT,
             *(pattern for right, pattern in _CHANGE.items() if right in may),
         ]
-        return int(found.group(1)) == shoot_id and any(one.fullmatch(asked) for one in patterns)
+        return int(found.group(1)) == shoot_id and any(
+            pattern.fullmatch(asked) for pattern in patterns
+        )
     if found := _FRAME.fullmatch(path):
         asked = f"{method} {found.group(2) or ''}"
         return bool(_LOOK_AT_FRAME.fullmatch(asked)) and shoot_of(int(found.group(1))) == shoot_id

@@ -47,7 +47,7 @@ def get_sharing(request: Request, guest: GuestDep) -> SharingOut:
         urls=list(shared.urls),
         code=as_code(shared.urls[0]) if shared.urls else "",
         fingerprint=shared.fingerprint,
-        guests=[GuestOut.model_validate(one) for one in shared.sharing.guests()],
+        guests=[GuestOut.model_validate(guest) for guest in shared.sharing.guests()],
         shortest=SHORTEST,
     )
 

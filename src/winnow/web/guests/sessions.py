@@ -136,7 +136,7 @@ class Sharing:
         token = secrets.token_urlsafe(24)
         now = time.time()
         with self._lock:
-            taken = {one.name.casefold() for one in self._guests.values()}
+            taken = {guest.name.casefold() for guest in self._guests.values()}
             if name.casefold() in taken:  # guard: one name, one guest
                 raise BadName(say("“{name}” is signed in already. Take another name.", name=name))
             if len(self._guests) >= _MOST_GUESTS:

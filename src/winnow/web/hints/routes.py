@@ -51,9 +51,9 @@ def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
         waits=waits,
         kinds=[_kind_out(now) for now in hints.summary(runtime.db, shoot)],
         verdicts=VerdictsOut(
-            frame=[one.frame for one in verdicts],
-            place=[one.place for one in verdicts],
-            usable=[one.usable for one in verdicts],
+            frame=[verdict.frame for verdict in verdicts],
+            place=[verdict.place for verdict in verdicts],
+            usable=[verdict.usable for verdict in verdicts],
         ),
     )
 

@@ -78,7 +78,7 @@ def decide_groups(shoot: ShootDep, wanted: GroupsIn, runtime: RuntimeDep, by: By
     """Pick and reject frames of groups, each frame with its own decision, as one step of the
     history."""
     runtime.indexer.somebody_looks()
-    groups = [Taken(one.keep, one.out, one.open) for one in wanted.groups]
+    groups = [Taken(group.keep, group.out, group.open) for group in wanted.groups]
     try:
         change = decide(runtime.db, shoot, groups, proposed=wanted.proposed, by=by)
     except NotInShootError:
@@ -108,7 +108,9 @@ def get_history(shoot: ShootDep, runtime: RuntimeDep, by: ByDep) -> HistoryOut:
 def list_history(shoot: ShootDep, runtime: RuntimeDep) -> list[PastChangeOut]:
     """The last 500 steps, the newest first; each can be gone to, those that were undone or left as
     well."""
-    return [PastChangeOut.model_validate(one) for one in history.past_changes(runtime.db, shoot)]
+    return [
+        PastChangeOut.model_validate(change) for change in history.past_changes(runtime.db, shoot)
+    ]
 
 
 @router.post("/history")

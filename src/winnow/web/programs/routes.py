@@ -46,7 +46,7 @@ def forget_program(name: SetNameQuery, runtime: RuntimeDep) -> list[ProgramModel
 @router.post("/shoots/{shoot}/hand-over", status_code=201)
 def hand_over(shoot: ShootDep, wanted: HandOverIn, runtime: RuntimeDep) -> list[RunOut]:
     """Start a program with the files of frames."""
-    known = {one.name: one for one in list_programs(runtime)}
+    known = {program.name: program for program in list_programs(runtime)}
     program = known.get(wanted.program)
     if program is None:
         raise HTTPException(404, say("There is no such program."))

@@ -3,7 +3,6 @@ there."""
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Sequence
 from concurrent.futures import CancelledError, ThreadPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -12,6 +11,7 @@ from threading import Lock
 from typing import Final
 
 import cv2
+from cachetools import LRUCache
 
 from winnow.core.measure import faces as core_faces
 from winnow.core.measure import focus_map, subject_lock
@@ -80,7 +80,7 @@ class SubjectLock:
         self._db = db
         self._cache = cache
         self._close_ups = close_ups
-        self._held: OrderedDict[str, Gray] = OrderedDict()
+        self._held: LRUCache[str, Gray] = LRUCache(_MOST_HELD)
         self._lock = Lock()
         self._pool = ThreadPoolExecutor(_THREADS, "subject lock")
         # One frame a thread: OpenCV's own threads would only be in each other's way.
@@ -242,7 +242,6 @@ class SubjectLock:
         with self._lock:
             held = self._held.get(key)
             if held is not None:
-                self._held.move_to_end(key)
                 return held
         data = self._cache.read(key, "preview")
         if data is None:
@@ -253,8 +252,6 @@ class SubjectLock:
             return None  # it is damaged, and will be made anew
         with self._lock:
             self._held[key] = gray
-            while len(self._held) > _MOST_HELD:
-                self._held.popitem(last=False)
         return gray
 
     def close(self) -> None:

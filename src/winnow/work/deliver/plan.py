@@ -13,6 +13,7 @@ from typing import Final
 from winnow.core.counts import counted
 from winnow.core.deliver import naming
 from winnow.core.deliver.naming import ToName, Which
+from winnow.core.deliver.ways import WAYS, How, leaves
 from winnow.core.files.merge import NOTHING, Said
 from winnow.core.files.names import clash_key, free_names
 from winnow.core.files.templates import TemplateError
@@ -20,7 +21,7 @@ from winnow.photos import copies
 from winnow.say import say
 from winnow.store import frame_files, frames, guests, labels, moved_files, shoots
 from winnow.store.db import Database
-from winnow.store.deliveries import How, Item
+from winnow.store.deliveries import Item
 from winnow.store.frame_files import FrameFiles
 from winnow.work.files.read import said_of
 from winnow.work.moves.journal import NAMES_CHANGED
@@ -123,7 +124,8 @@ def plan(
     target = check_target(db, shoot_id, typed)
     names_changed = NAMES_CHANGED.count
     here = said_of(db, shoot_id, frame_ids)
-    known = moved_files.of_frames(db, here) if wish.how == "move" else {}
+    stays = leaves(wish.how)
+    known = {} if stays else moved_files.of_frames(db, here)
     missing: list[str] = []
     changed: list[str] = []
     elsewhere: list[str] = []
@@ -142,10 +144,10 @@ def plan(
         which = naming.chosen([path.name for path in frame.all], wish.which)
         files = tuple(frame.all[n] for n in which)
         companions += len(frame.companions)
-        if wish.how == "move":
+        if not stays:
             # What stays behind without its picture would be found by nobody.
             files += frame.sidecars
-        if wish.how == "move" or wish.companions:
+        if wish.companions or not stays:
             files += frame.companions
         says = wish.sidecars and here[frame.id] != NOTHING
         marks = says and frame.id not in waiting  # guard: what guests said, in deliveries
@@ -159,7 +161,7 @@ def plan(
                     tuple(p.name for p in files),
                     values[frame.id],
                     groups[frame.id],
-                    marks and not (wish.how == "move" and frame.sidecars),
+                    marks and (stays or not frame.sidecars),
                 )
                 for frame, files, marks in wanted
             ],
@@ -169,7 +171,7 @@ def plan(
         raise DeliveryError(str(error)) from None
     present = _present(target, {name.rpartition("/")[0] for own in names for name in own})
     there = [
-        wish.how != "move"
+        stays
         and all(
             _is_there(target, path, name, present) for path, name in zip(files, own, strict=False)
         )
@@ -208,9 +210,10 @@ def plan(
 
 
 def _needs_space(item: Item, ground: Path) -> bool:
-    if item.kind == "move":
+    way = WAYS.get(item.kind)
+    if way is not None and way.room == "from another disk":
         return item.source.stat().st_dev != ground.stat().st_dev
-    return item.kind == "copy"
+    return way is not None and way.room == "whole"
 
 
 def check_guests(db: Database, shoot_id: int, frame_ids: Iterable[int], template: str) -> None:
@@ -296,6 +299,6 @@ def _items(
     if marks:
         sidecar = frame.sidecars[0] if frame.sidecars else frame.shown
         # A sidecar that moves along takes the marks in.
-        name = names[files.index(sidecar)] if how == "move" and frame.sidecars else names[-1]
+        name = names[-1] if leaves(how) or not frame.sidecars else names[files.index(sidecar)]
         items.append(Item(frame.id, "sidecar", sidecar, name, 0))
     return items

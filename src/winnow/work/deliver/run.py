@@ -15,6 +15,7 @@ from itertools import groupby
 from pathlib import Path
 from typing import Final
 
+from winnow.core.deliver.ways import leaves
 from winnow.core.files.merge import NOTHING
 from winnow.photos import copies, disks, refusals, whole
 from winnow.say import say
@@ -189,10 +190,10 @@ class Deliveries:
         how = how_written(self._db)
         hashed = any(item.kind == "manifest" for item in every)
         for _, together in groupby(
-            self._waiting(delivery), lambda i: (i.kind == "move", i.frame, i.kind)
+            self._waiting(delivery), lambda i: (not leaves(i.kind), i.frame, i.kind)
         ):
             items = list(together)
-            if items[0].kind == "move":
+            if not leaves(items[0].kind):
                 if stopping():
                     return False
                 self._keep(delivery, move_frame(self._db, delivery, items, hashed))
@@ -210,7 +211,7 @@ class Deliveries:
                         outcome = deliver_manifest(item, target, listed, roots)
                     else:
                         said = here.get(item.frame, NOTHING)
-                        moved = delivery.how == "move"
+                        moved = not leaves(delivery.how)
                         planned = size_of(self._db, item)
                         outcome = deliver(item, roots, target, said, how, moved, tick, planned)
                     self._keep(delivery, [(item, outcome)])
@@ -232,7 +233,7 @@ class Deliveries:
         made = [
             Path(delivery.target) / item.name
             for item in every
-            if item.state == "done" and (delivery.how != "move" or item.frame in out)
+            if item.state == "done" and (leaves(delivery.how) or item.frame in out)
         ]
         disks.check_same_disk(delivery.mount, delivery.target, made)
 
@@ -248,7 +249,7 @@ class Deliveries:
     def _is_there(self, delivery: Delivery, item: Item) -> bool:
         """Whether the picture that a sidecar stands beside came along, where pictures are moved."""
         files = moved_files.of_frames(self._db, [item.frame]).get(item.frame, ())
-        return delivery.how != "move" or any(file.delivery == delivery.id for file in files)
+        return leaves(delivery.how) or any(file.delivery == delivery.id for file in files)
 
     def _keep(self, delivery: Delivery, outcomes: Sequence[tuple[Item, Outcome]]) -> None:
         """Record what became of files.
@@ -273,7 +274,7 @@ class Deliveries:
             # What a way back that was killed has left there.
             copies.remove_parts(folder, roots=journal.chosen(self._db))
         made = deliveries.items(self._db, delivery.id, ("done", "failed"))
-        for item in reversed([item for item in made if item.kind != "move"]):
+        for item in reversed([item for item in made if leaves(item.kind)]):
             if stopping():
                 return False
             place = target / item.name
@@ -287,7 +288,7 @@ class Deliveries:
                 return False
             with ONE_AT_A_TIME:
                 failed = journal.move_back(self._db, {frame: files})
-            for item in (item for item in made if item.kind == "move" and item.frame == frame):
+            for item in (item for item in made if not leaves(item.kind) and item.frame == frame):
                 state = "done" if failed else "back"
                 why = failed.get(frame, "")
                 deliveries.keep_item(self._db, delivery.id, item.number, state, item.hash, why)
@@ -330,5 +331,5 @@ class Deliveries:
 
     def _tell_moved(self, delivery: Delivery) -> None:
         """Frames may be elsewhere now, also where it was paused or failed on the way."""
-        if delivery.how == "move":
+        if not leaves(delivery.how):
             self._events.tell(delivery.shoot_id, "order")

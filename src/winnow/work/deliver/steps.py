@@ -8,6 +8,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 
 from winnow.core.deliver import naming
+from winnow.core.deliver.ways import LEAVING
 from winnow.core.files import merge
 from winnow.core.files.merge import Said, Stated
 from winnow.core.files.profiles import Writing
@@ -92,7 +93,7 @@ def take_back(db: Database, item: Item, place: Path, target: Path) -> tuple[str,
     try:
         if not os.path.lexists(place):
             return "back", ""
-        if item.kind in ("copy", "link") and not _original_stands(db, item, place):
+        if item.kind in LEAVING and not _original_stands(db, item, place):
             return "done", say("Its original is no longer there: the copy stays.")
         originals.remove_copy(place, item.hash or "", [target])
     except (CopyError, OSError) as error:

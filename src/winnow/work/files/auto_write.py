@@ -5,10 +5,11 @@ from __future__ import annotations
 import secrets
 import threading
 import time
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Final
+
+from cachetools import LRUCache
 
 from winnow.core.events import EventName, FramePatch
 from winnow.photos.cache import PictureCache
@@ -53,7 +54,7 @@ class FileWriter:
         self._status: dict[int, FilesStatus] = {}
         self._jobs = Background("write", self._run)
         self._due: dict[int, tuple[float, float]] = {}
-        self._shown: OrderedDict[str, Shown] = OrderedDict()
+        self._shown: LRUCache[str, Shown] = LRUCache(_MOST_SHOWN)
         self._wake = threading.Condition()
         self._closing = False
         self._lock = threading.Lock()
@@ -73,14 +74,14 @@ class FileWriter:
     def remember(self, shown: Shown) -> str:
         """Remember what a plan showed; returns a name for it. The plans shown last are known."""
         name = secrets.token_hex(8)
-        self._shown[name] = shown
-        while len(self._shown) > _MOST_SHOWN:
-            self._shown.popitem(last=False)
+        with self._lock:
+            self._shown[name] = shown
         return name
 
     def shown(self, name: str) -> Shown:
         """What the plan of this name showed: nothing, where it is forgotten."""
-        return self._shown.get(name, {})
+        with self._lock:
+            return self._shown.get(name, {})
 
     def stop(self, shoot_id: int) -> None:
         """Stop after the files that are being written; what is written stays."""

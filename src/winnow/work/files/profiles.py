@@ -10,7 +10,7 @@ from winnow.store.db import Database
 
 def label_set(db: Database) -> list[tuple[str, str]]:
     """The letters of the label set with their texts in files."""
-    return [(one.letter, one.written_as) for one in labels.labels(db)]
+    return [(label.letter, label.written_as) for label in labels.labels(db)]
 
 
 def preview(

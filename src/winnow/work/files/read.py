@@ -31,7 +31,7 @@ ONE_AT_A_TIME: Final = threading.RLock()
 def how_written(db: Database) -> Writing:
     """The profile in use with the label set; the standard one where that can't be used any more."""
     known = settings.load(db)
-    label_set = [(one.letter, one.written_as) for one in labels.labels(db)]
+    label_set = [(label.letter, label.written_as) for label in labels.labels(db)]
     mapped = known.label_texts
     saved = settings.saved_sets(db, "profiles").get(known.profile)
     try:
@@ -202,9 +202,9 @@ def _read_changed(
     noted: list[tuple[int, Path, Path, str, Stated | None]] = []
     for frame in files:
         sidecars = read_sidecars(frame, last[frame.id])
-        notices += [one.notice for one in sidecars if one.notice]
+        notices += [sidecar.notice for sidecar in sidecars if sidecar.notice]
         noted += [(frame.id, frame.root, s.path, s.look, s.stated) for s in sidecars if s.look]
-        if all(one.stated for one in sidecars):
+        if all(sidecar.stated for sidecar in sidecars):
             stated[frame.id] = together(sidecars, last[frame.id].embedded)
             number[frame.id] = len(sidecars)
     settled: dict[int, Agreed] = {}

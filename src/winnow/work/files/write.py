@@ -159,12 +159,12 @@ def plan(db: Database, shoot_id: int, order: Order = Order()) -> list[Planned]: 
             # One that appeared since the last look must not be overlooked.
             files = replace(frame, sidecars=(new[frame.id],))
         sidecars = read_sidecars(files, last[frame.id])
-        notice = next((one.notice for one in sidecars if one.notice), "")
+        notice = next((sidecar.notice for sidecar in sidecars if sidecar.notice), "")
         stated = together(sidecars, last[frame.id].embedded)
         before = agreed.get(frame.id)
         still = merge.stated_still(stated, before, len(sidecars))
         merged, in_file = merged_with(before, said, still, how, partial(order.decided, frame.id))
-        targets = [Target(one.path, False, one.stated) for one in sidecars]
+        targets = [Target(sidecar.path, False, sidecar.stated) for sidecar in sidecars]
         jpegs = [f for f in frame.all if kind_of(f.name) is Kind.JPEG] if where == "jpeg" else []
         targets += [Target(path, True, last[frame.id].embedded) for path in jpegs]
         needs_sidecar = not sidecars and len(jpegs) < len(frame.all)
@@ -374,8 +374,8 @@ def _write_frame(
                 look = look_of(target.path)
                 noted.append((p.frame, p.files.root, target.path, look, wanted))
     stated = embedded
-    for one in reversed(sidecars):
-        stated = merge.over(one, stated)
+    for sidecar in reversed(sidecars):
+        stated = merge.over(sidecar, stated)
     return count, stated, noted, patches
 
 

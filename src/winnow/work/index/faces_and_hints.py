@@ -116,7 +116,7 @@ class Behind:
         def failed(job: GroupJob, notice: str) -> JudgedGroup:
             # With nothing known of them, and not tried for ever.
             plain = judging.Judged(0.5, 0.5, "", 0, False)
-            return JudgedGroup(job.key, [(one.job.frame, plain) for one in job.frames])
+            return JudgedGroup(job.key, [(frame.job.frame, plain) for frame in job.frames])
 
         self._feeder.each(face_tasks.judge, jobs(), keep, failed)
         done = left <= 0
@@ -141,28 +141,28 @@ class Behind:
         for member in hints.members(self._db, self._shoot_id):
             groups[member.group].append(member)
         for members in groups.values():
-            if any(one.face_version != FACE_VERSION for one in members):
+            if any(member.face_version != FACE_VERSION for member in members):
                 continue  # its faces come first
             key = _key_of(members)
-            if any(one.judged_for != key for one in members):
+            if any(member.judged_for != key for member in members):
                 yield key, members
 
     def _job(self, key: str, members: Sequence[Member]) -> GroupJob:
-        found = faces.of_frames(self._db, [one.id for one in members])
+        found = faces.of_frames(self._db, [member.id for member in members])
         return GroupJob(
             key,
             tuple(
                 JudgeFrame(
-                    job_of(self._db, self._cache, one.id),
-                    one.width,
-                    one.height,
-                    frame_figures.focus_map(self._db, one.id),
-                    found.get(one.id, []),
+                    job_of(self._db, self._cache, member.id),
+                    member.width,
+                    member.height,
+                    frame_figures.focus_map(self._db, member.id),
+                    found.get(member.id, []),
                     None
-                    if one.focus_x is None or one.focus_y is None
-                    else (one.focus_x, one.focus_y),
+                    if member.focus_x is None or member.focus_y is None
+                    else (member.focus_x, member.focus_y),
                 )
-                for one in members
+                for member in members
             ),
         )
 

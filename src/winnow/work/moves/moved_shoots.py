@@ -98,11 +98,15 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
     that were copied to on the same disk. Raises MovedError, scan.FolderError, OSError.
     """
     shoot = shoots.get(db, shoot_id)
-    folder = next((one for one in shoot.folders if one.id == folder_id), None) if shoot else None
+    folder = (
+        next((folder for folder in shoot.folders if folder.id == folder_id), None)
+        if shoot
+        else None
+    )
     if shoot is None or folder is None:
         raise MovedError(say("There is no such folder in this shoot."))
     for other in shoots.all_shoots(db):
-        if any(Path(one.path) == place and one.id != folder_id for one in other.folders):
+        if any(Path(folder.path) == place and folder.id != folder_id for folder in other.folders):
             raise MovedError(
                 say(
                     "“{place}” is open as “{name}” already. Forget that shoot first, if it has no "

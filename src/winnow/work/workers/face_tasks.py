@@ -116,14 +116,14 @@ def judge(wanted: GroupJob) -> JudgedGroup:
 
     seen = [
         judging.Seen(
-            one.width,
-            one.height,
-            focus_map.unpack(one.focus_map) if one.focus_map else None,
-            [one.faces[n] for n in core_faces.counting(one.faces, one.width / one.height)],
-            one.focus_point,
-            partial(gray, one),
+            frame.width,
+            frame.height,
+            focus_map.unpack(frame.focus_map) if frame.focus_map else None,
+            [frame.faces[n] for n in core_faces.counting(frame.faces, frame.width / frame.height)],
+            frame.focus_point,
+            partial(gray, frame),
         )
-        for one in wanted.frames
+        for frame in wanted.frames
     ]
     judged = judging.judge(seen)
     return JudgedGroup(

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from winnow.photos import decode, entries, jpegs
@@ -61,11 +61,12 @@ class Part:
     scale: int = 1
 
 
-# The pictures that this worker decoded last, at full size: moving about in one needs no decoding.
-decoded: OrderedDict[str, Picture] = OrderedDict()
-
-
 _MOST_DECODED_BYTES = 224 * 1024**2  # three of 24 megapixels
+# The pictures that this worker decoded last, at full size: moving about in one needs no decoding.
+# One that is larger than all of that is held alone.
+decoded: LRUCache[str, Picture] = LRUCache(
+    _MOST_DECODED_BYTES, lambda picture: min(picture.pixels.nbytes, _MOST_DECODED_BYTES)
+)
 
 
 @room.given_back
@@ -106,8 +107,7 @@ def held(job: Job) -> Picture | Failure:
             data = entries.read_file(job.path, job.root)
             with PRINTS.about(job.path):
                 picture = decode.decode(data, job.kind, job.orientation, None, job.optional_space)
-            _hold(job.key, picture)
-        decoded.move_to_end(job.key)
+            decoded[job.key] = picture
     except PictureError as error:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
@@ -115,9 +115,3 @@ def held(job: Job) -> Picture | Failure:
             job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
         )
     return picture
-
-
-def _hold(key: str, picture: Picture) -> None:
-    decoded[key] = picture
-    while len(decoded) > 1 and sum(p.pixels.nbytes for p in decoded.values()) > _MOST_DECODED_BYTES:
-        decoded.popitem(last=False)

@@ -93,9 +93,9 @@ export function Answers({ shoot }: { shoot: Shoot }) {
                 value={chosen}
                 onChange={(event) => setLabel(event.target.value)}
               >
-                {labels.map((one) => (
-                  <option key={one.letter} value={one.letter}>
-                    {one.letter} {one.name}
+                {labels.map((label) => (
+                  <option key={label.letter} value={label.letter}>
+                    {label.letter} {label.name}
                   </option>
                 ))}
                 <option value="">{t`no label`}</option>
@@ -134,7 +134,7 @@ export function Answers({ shoot }: { shoot: Shoot }) {
 
 function Said({ came }: { came: AnswerCame }) {
   const byId = useShoot((state) => state.byId);
-  const comments = new Map(came.comments.map((one) => [one.frame, one.comment]));
+  const comments = new Map(came.comments.map((comment) => [comment.frame, comment.comment]));
   const shown = [...new Set([...came.chosen, ...comments.keys()])];
   const chosen = new Set(came.chosen);
   return (

@@ -4,7 +4,7 @@ import { Trans } from '@lingui/react/macro';
 import { Help } from '../../../parts/help';
 import type { PartName, PlannedFiles } from '../../../api/client';
 import { counted } from '../../../texts/numbers';
-import { PART_WORDS, partInWords } from '../../../state/mark-words';
+import { labelName, PART_WORDS, partInWords } from '../../../state/mark-words';
 import { useLabels } from '../../../state/settings';
 import { useShoot } from '../../../state/shoot';
 import { Thumbnail } from '../thumbnail';
@@ -68,15 +68,15 @@ export function Conflicts({
         </div>
       ))}
       <ul className="mt-2 max-h-[28rem] overflow-auto">
-        {conflicts.map((one) => (
+        {conflicts.map((conflict) => (
           <Frame
-            key={one.frame}
-            planned={one}
+            key={conflict.frame}
+            planned={conflict}
             decided={decided}
             onDecide={(part, side) =>
               onDecide({
                 ...decided,
-                single: { ...decided.single, [`${one.frame} ${part}`]: side },
+                single: { ...decided.single, [`${conflict.frame} ${part}`]: side },
               })
             }
           />
@@ -97,7 +97,7 @@ function Frame({
 }) {
   const labels = useLabels();
   const frame = useShoot((state) => state.byId.get(planned.frame));
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   const inFile = (part: PartName) =>
     part === 'label' && planned.label_text && !planned.in_file.mark.label
       ? `“${planned.label_text}”`

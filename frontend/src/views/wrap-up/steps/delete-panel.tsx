@@ -194,9 +194,10 @@ function Deleted({ deletion, onClose }: { deletion: Deletion; onClose: () => voi
       </p>
       {deletion.problems.length > 0 && (
         <ul role="alert">
-          {deletion.problems.slice(0, 20).map((one) => (
-            <li key={one.frame}>
-              <strong>{byId.get(one.frame)?.name}</strong> <Trans>stays: {one.notice}</Trans>
+          {deletion.problems.slice(0, 20).map((problem) => (
+            <li key={problem.frame}>
+              <strong>{byId.get(problem.frame)?.name}</strong>{' '}
+              <Trans>stays: {problem.notice}</Trans>
             </li>
           ))}
         </ul>

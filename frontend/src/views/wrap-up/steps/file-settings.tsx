@@ -61,13 +61,15 @@ export function FileSettings({
         <select
           aria-labelledby="file-profile"
           className={select}
-          value={profiles?.some((one) => one.name === settings.profile) ? settings.profile : ''}
+          value={
+            profiles?.some((profile) => profile.name === settings.profile) ? settings.profile : ''
+          }
           onChange={(event) => onChange({ ...settings, profile: event.target.value })}
         >
           <option value="">{t`the standard profile`}</option>
-          {profiles?.map((one) => (
-            <option key={one.name} value={one.name}>
-              {one.name}
+          {profiles?.map((profile) => (
+            <option key={profile.name} value={profile.name}>
+              {profile.name}
             </option>
           ))}
         </select>

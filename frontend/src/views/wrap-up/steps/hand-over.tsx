@@ -29,7 +29,7 @@ export function HandOver({ shoot }: { shoot: Shoot }) {
     queryKey: ['runs', shoot.id],
     queryFn: () => ask(api.GET('/api/shoots/{shoot}/hand-over', path)),
   });
-  const program = programs?.find((one) => one.name === chosen) ?? programs?.[0];
+  const program = programs?.find((program) => program.name === chosen) ?? programs?.[0];
   const start = useMutation({
     mutationFn: (name: string) =>
       settled().then(() =>
@@ -72,8 +72,8 @@ export function HandOver({ shoot }: { shoot: Shoot }) {
               value={program.name}
               onChange={(event) => setChosen(event.target.value)}
             >
-              {programs?.map((one) => (
-                <option key={one.name}>{one.name}</option>
+              {programs?.map((program) => (
+                <option key={program.name}>{program.name}</option>
               ))}
             </select>
             <button type="button" className="underline" onClick={() => setDraft(program)}>
@@ -90,7 +90,7 @@ export function HandOver({ shoot }: { shoot: Shoot }) {
           draft={draft}
           onEdit={setDraft}
           onForget={
-            programs?.some((one) => one.name === draft.name)
+            programs?.some((program) => program.name === draft.name)
               ? () => forget.mutate(draft.name)
               : null
           }

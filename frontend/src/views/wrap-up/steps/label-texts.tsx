@@ -7,6 +7,7 @@ import { counted } from '../../../texts/numbers';
 import { useLabels } from '../../../state/settings';
 import { useShoot } from '../../../state/shoot';
 import { reload } from '../../../state/sync';
+import { labelName } from '../../../state/mark-words';
 
 /** Label texts that other programs wrote and that mean nothing here yet. */
 export function LabelTexts({
@@ -31,8 +32,7 @@ export function LabelTexts({
     },
   });
   const given = Object.entries(known ?? {});
-  const nameOf = (letter: string) =>
-    letter ? (labels.find((one) => one.letter === letter)?.name ?? letter) : t`no label`;
+  const nameOf = (letter: string) => (letter ? labelName(labels, letter) : t`no label`);
   const give = useMutation({
     mutationFn: (body: { text: string; letter: string }) =>
       ask(

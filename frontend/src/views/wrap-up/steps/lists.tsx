@@ -7,7 +7,7 @@ import { api, ask, inWords, WINDOW, type ListCame, type Shoot } from '../../../a
 import { Button } from '../../../parts/button';
 import { fileName, saveText } from '../../../parts/files';
 import { counted } from '../../../texts/numbers';
-import { differing, PART_WORDS, partInWords } from '../../../state/mark-words';
+import { differing, labelName, PART_WORDS, partInWords } from '../../../state/mark-words';
 import { useLabels } from '../../../state/settings';
 import { useShoot } from '../../../state/shoot';
 import { refind } from '../../../state/sync';
@@ -233,7 +233,7 @@ function Came({
 }) {
   const labels = useLabels();
   const byId = useShoot((state) => state.byId);
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   return (
     <section
       aria-label={t`What the list would do`}
@@ -249,27 +249,27 @@ function Came({
       </p>
       {came.problems.length > 0 && (
         <ul className="mt-2 max-h-40 overflow-auto text-[13px]">
-          {came.problems.map((one) => (
-            <li key={one.row}>
+          {came.problems.map((problem) => (
+            <li key={problem.row}>
               <Trans>
-                Row {one.row}: {one.why}
+                Row {problem.row}: {problem.why}
               </Trans>
             </li>
           ))}
         </ul>
       )}
       <ul className="mt-2 max-h-72 overflow-auto">
-        {came.frames.map((one) => (
-          <li key={one.frame} className="flex gap-3 border-t border-line py-1.5">
-            <Thumbnail frame={byId.get(one.frame)} />
+        {came.frames.map((frame) => (
+          <li key={frame.frame} className="flex gap-3 border-t border-line py-1.5">
+            <Thumbnail frame={byId.get(frame.frame)} />
             <div className="min-w-0">
-              <strong>{byId.get(one.frame)?.name}</strong>
+              <strong>{byId.get(frame.frame)?.name}</strong>
               <ul className="text-[13px]">
-                {differing(one.here, one.after).map((part) => (
+                {differing(frame.here, frame.after).map((part) => (
                   <li key={part} className="break-words">
                     <span className="text-quiet">{PART_WORDS[part]}</span>{' '}
-                    <s>{partInWords(one.here, part, nameOf)}</s> →{' '}
-                    {partInWords(one.after, part, nameOf)}
+                    <s>{partInWords(frame.here, part, nameOf)}</s> →{' '}
+                    {partInWords(frame.after, part, nameOf)}
                   </li>
                 ))}
               </ul>

@@ -9,6 +9,7 @@ import { Panel } from '../../../parts/dialog';
 import { counted } from '../../../texts/numbers';
 import { markInWords } from '../../../state/frames';
 import { useLabels } from '../../../state/settings';
+import { labelName } from '../../../state/mark-words';
 
 const FRESH: Profile = {
   name: '',
@@ -41,7 +42,7 @@ export function ProfilePanel({
   const client = useQueryClient();
   const labels = useLabels();
   const [draft, setDraft] = useState<Profile | null>(null);
-  const profile = draft ?? profiles.find((one) => one.name === inUse) ?? FRESH;
+  const profile = draft ?? profiles.find((profile) => profile.name === inUse) ?? FRESH;
   const edit = (change: Partial<Profile>) => setDraft({ ...profile, ...change });
   const { data: preview } = useQuery({
     queryKey: ['profile-preview', shootId, profile, labels],
@@ -100,9 +101,9 @@ export function ProfilePanel({
               }}
             >
               <option value="">{draft ? t`being changed` : t`the standard one`}</option>
-              {profiles.map((one) => (
-                <option key={one.name} value={one.name}>
-                  {one.name}
+              {profiles.map((profile) => (
+                <option key={profile.name} value={profile.name}>
+                  {profile.name}
                 </option>
               ))}
             </select>
@@ -224,7 +225,7 @@ export function ProfilePanel({
 
 function Preview({ preview }: { preview: Samples | undefined }) {
   const labels = useLabels();
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   const said = (mark: Samples['samples'][number]['mark']) =>
     markInWords({ ...mark, label: mark.label ?? null }, nameOf);
   return (
@@ -252,19 +253,19 @@ function Preview({ preview }: { preview: Samples | undefined }) {
           </tr>
         </thead>
         <tbody>
-          {preview?.samples.map((one) => (
-            <tr key={said(one.mark)} className="border-t border-line align-top">
+          {preview?.samples.map((sample) => (
+            <tr key={said(sample.mark)} className="border-t border-line align-top">
               <td className="py-1 pr-3">
-                {said(one.mark)}
-                {said(one.again) !== said(one.mark) && (
+                {said(sample.mark)}
+                {said(sample.again) !== said(sample.mark) && (
                   <div className="text-quiet">
-                    <Trans>elsewhere: {said(one.again)}</Trans>
+                    <Trans>elsewhere: {said(sample.again)}</Trans>
                   </div>
                 )}
               </td>
-              <td className="py-1 pr-3">{one.rating ?? '–'}</td>
-              <td className="py-1 pr-3">{one.label ?? '–'}</td>
-              <td className="py-1">{one.good === null ? '–' : one.good ? 'yes' : 'no'}</td>
+              <td className="py-1 pr-3">{sample.rating ?? '–'}</td>
+              <td className="py-1 pr-3">{sample.label ?? '–'}</td>
+              <td className="py-1">{sample.good === null ? '–' : sample.good ? 'yes' : 'no'}</td>
             </tr>
           ))}
         </tbody>

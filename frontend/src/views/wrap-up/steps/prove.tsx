@@ -1,80 +1,21 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 
-import {
-  api,
-  ask,
-  type GalleryWish,
-  type Proof,
-  type ProofWish,
-  type Proofs,
-  type SheetWish,
-  type Shoot,
-} from '../../../api/client';
+import type { Proof, ProofPlan, Shoot } from '../../../api/client';
 import { Button } from '../../../parts/button';
 import { Refused } from '../../../parts/refused';
 import { counted, day, whole } from '../../../texts/numbers';
-import { settled } from '../../../state/marking';
-import { useShoot } from '../../../state/shoot';
 import { Answers } from './answers';
 import { FolderRow, Progress } from '../notes';
 import { GalleryForm, SheetForm } from './proof-forms';
-import { ChooseFrames, useWhichFrames } from '../which-frames';
+import { ChooseFrames } from '../which-frames';
+import { useProving } from './use-proving';
 import { Step } from '../wrap-up';
 
 /** A contact sheet on paper, or a gallery that a client opens, chooses in and answers. */
 export function Prove({ shoot }: { shoot: Shoot }) {
-  const client = useQueryClient();
-  const frames = useWhichFrames();
-  const [kind, setKind] = useState<ProofWish['kind']>('gallery');
-  const [target, setTarget] = useState('');
-  const [sheet, setSheet] = useState<SheetWish>({
-    kind: 'pdf',
-    title: shoot.name,
-    paper: 'A4',
-    landscape: false,
-    rows: 5,
-    under: ['number', 'name'],
-  });
-  const [gallery, setGallery] = useState<GalleryWish>({
-    kind: 'gallery',
-    title: shoot.name,
-    greeting: '',
-    names: true,
-    longest: 1600,
-    watermark: '',
-    wanted: null,
-  });
-  const marksVersion = useShoot((state) => state.marksVersion);
-  const textsVersion = useShoot((state) => state.textsVersion);
-  const path = { params: { path: { shoot: shoot.id } } };
-  const proof: ProofWish = kind === 'pdf' ? sheet : gallery;
-  const body = { ...frames.wanted, target, proof };
-  const { data: proofs } = useQuery({
-    queryKey: ['proofs', shoot.id],
-    queryFn: () => ask(api.GET('/api/shoots/{shoot}/proofs', path)),
-  });
-  const plan = useQuery({
-    queryKey: ['proof-plan', shoot.id, body, marksVersion, textsVersion, proofs?.making.running],
-    queryFn: () =>
-      settled().then(() => ask(api.POST('/api/shoots/{shoot}/proofs/plan', { ...path, body }))),
-    enabled: target.trim().length > 1 && !!proof.title.trim(),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-  const kept = (after: Proofs) => client.setQueryData(['proofs', shoot.id], after);
-  const make = useMutation({
-    mutationFn: () => ask(api.POST('/api/shoots/{shoot}/proofs', { ...path, body })),
-    onSuccess: kept,
-  });
-  const stop = useMutation({
-    mutationFn: () => ask(api.DELETE('/api/shoots/{shoot}/proofs', path)),
-    onSuccess: kept,
-  });
-  const known = target.trim().length > 1 && !plan.error ? plan.data : undefined;
-  const ready = !!known && !plan.isPlaceholderData && !make.isPending;
+  const { frames, kind, setKind, target, setTarget, proofs, known, ready, make, stop, ...proving } =
+    useProving(shoot);
   const making = proofs?.making;
   return (
     <Step number={6} title={t`Show proofs`}>
@@ -92,9 +33,9 @@ export function Prove({ shoot }: { shoot: Shoot }) {
         <ChooseFrames which={frames} label={t`What is shown`} />
       </div>
       {kind === 'gallery' ? (
-        <GalleryForm wish={gallery} onChange={setGallery} />
+        <GalleryForm wish={proving.gallery} onChange={proving.setGallery} />
       ) : (
-        <SheetForm wish={sheet} onChange={setSheet} />
+        <SheetForm wish={proving.sheet} onChange={proving.setSheet} />
       )}
       <FolderRow
         label={t`Folder for the proof`}
@@ -102,27 +43,8 @@ export function Prove({ shoot }: { shoot: Shoot }) {
         onChange={setTarget}
         onEnter={() => ready && make.mutate()}
       />
-      {target.trim().length > 1 && <Refused error={plan.error} />}
-      {known && (
-        <div className="rounded border border-line bg-paper p-3">
-          <p>
-            <strong>{counted(known.frames, 'frame')}</strong>
-            {known.pages > 0 &&
-              t` on ${counted(known.pages, 'page')}, pictures ${whole(known.height)} mm high`}
-            <Trans>
-              , as <strong>{known.place}</strong>
-            </Trans>
-          </p>
-          {known.unprintable && (
-            <p role="alert">
-              <Trans>
-                These characters are not in the fonts that Winnow has, and print as boxes:{' '}
-                {known.unprintable}
-              </Trans>
-            </p>
-          )}
-        </div>
-      )}
+      <Refused error={proving.refused} />
+      {known && <Planned plan={known} />}
       <Refused error={make.error} />
       <div className="flex items-center gap-4">
         {making?.running ? (
@@ -150,6 +72,30 @@ export function Prove({ shoot }: { shoot: Shoot }) {
       ))}
       <Answers shoot={shoot} />
     </Step>
+  );
+}
+
+/** How large the proof would be, and where it would lie. */
+function Planned({ plan }: { plan: ProofPlan }) {
+  return (
+    <div className="rounded border border-line bg-paper p-3">
+      <p>
+        <strong>{counted(plan.frames, 'frame')}</strong>
+        {plan.pages > 0 &&
+          t` on ${counted(plan.pages, 'page')}, pictures ${whole(plan.height)} mm high`}
+        <Trans>
+          , as <strong>{plan.place}</strong>
+        </Trans>
+      </p>
+      {plan.unprintable && (
+        <p role="alert">
+          <Trans>
+            These characters are not in the fonts that Winnow has, and print as boxes:{' '}
+            {plan.unprintable}
+          </Trans>
+        </p>
+      )}
+    </div>
   );
 }
 

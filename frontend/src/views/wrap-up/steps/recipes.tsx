@@ -47,14 +47,14 @@ export function Recipes({ wish, onUse }: { wish: Recipe; onUse: (recipe: Recipe)
           className="h-8 rounded border border-line bg-paper px-2"
           value={used}
           onChange={(event) => {
-            const recipe = recipes.find((one) => one.name === event.target.value);
+            const recipe = recipes.find((recipe) => recipe.name === event.target.value);
             setUsed(event.target.value);
             if (recipe) onUse(recipe);
           }}
         >
           <option value="">{t`no recipe`}</option>
-          {recipes.map((one) => (
-            <option key={one.name}>{one.name}</option>
+          {recipes.map((recipe) => (
+            <option key={recipe.name}>{recipe.name}</option>
           ))}
         </select>
       )}

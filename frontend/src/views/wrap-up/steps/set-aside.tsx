@@ -9,7 +9,7 @@ import { counted, size } from '../../../texts/numbers';
 import { settled } from '../../../state/marking';
 import { useShoot } from '../../../state/shoot';
 import { DeletePanel } from './delete-panel';
-import { Ended } from '../notes';
+import { Ended, Progress } from '../notes';
 import { Thumbnail } from '../thumbnail';
 import { Step } from '../wrap-up';
 
@@ -108,17 +108,11 @@ function Result({ aside }: { aside: Aside }) {
   const byId = useShoot((state) => state.byId);
   if (aside.running) {
     return (
-      <span role="status" className="flex flex-1 items-center gap-3">
-        <progress
-          className="h-2 flex-1"
-          max={Math.max(1, aside.total)}
-          value={aside.done}
-          aria-label={t`Moved`}
-        />
+      <Progress label={t`Moved`} done={aside.done} total={aside.total}>
         <Trans>
           {aside.done} of {counted(aside.total, 'frame')}
         </Trans>
-      </span>
+      </Progress>
     );
   }
   if (aside.moved === null) return <Ended notice={aside.notice} />;
@@ -127,9 +121,9 @@ function Result({ aside }: { aside: Aside }) {
       {counted(aside.moved, 'frame')} {aside.back ? t`brought back` : t`set aside`}
       {aside.problems.length > 0 && t`, ${counted(aside.problems.length, 'frame')} left in place`}.
       <ul>
-        {aside.problems.slice(0, 5).map((one) => (
-          <li key={one.frame}>
-            <strong>{byId.get(one.frame)?.name}</strong>: {one.notice}
+        {aside.problems.slice(0, 5).map((problem) => (
+          <li key={problem.frame}>
+            <strong>{byId.get(problem.frame)?.name}</strong>: {problem.notice}
           </li>
         ))}
       </ul>

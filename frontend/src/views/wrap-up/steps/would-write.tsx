@@ -2,7 +2,7 @@ import { Trans } from '@lingui/react/macro';
 
 import type { FilesPlan, PlannedFiles } from '../../../api/client';
 import { counted } from '../../../texts/numbers';
-import { PART_WORDS, partInWords } from '../../../state/mark-words';
+import { labelName, PART_WORDS, partInWords } from '../../../state/mark-words';
 import { useLabels } from '../../../state/settings';
 import { useShoot } from '../../../state/shoot';
 import { Thumbnail } from '../thumbnail';
@@ -10,7 +10,7 @@ import { Thumbnail } from '../thumbnail';
 /** Each property that would change, frame by frame, before anything is written. */
 export function WouldWrite({ plan }: { plan: FilesPlan }) {
   const listed = plan.frames.filter(
-    (one) => one.writes.length + one.took.length > 0 && one.outcome !== 'conflict',
+    (frame) => frame.writes.length + frame.took.length > 0 && frame.outcome !== 'conflict',
   );
   const all = ['new', 'change', 'take'].reduce((sum, one) => sum + (plan.counts[one] ?? 0), 0);
   if (!listed.length) return null;
@@ -38,7 +38,7 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
 function Line({ planned }: { planned: PlannedFiles }) {
   const frame = useShoot((state) => state.byId.get(planned.frame));
   const labels = useLabels();
-  const nameOf = (letter: string) => labels.find((one) => one.letter === letter)?.name ?? letter;
+  const nameOf = (letter: string) => labelName(labels, letter);
   return (
     <li className="flex gap-3 border-t border-line py-1.5">
       <Thumbnail frame={frame} />
@@ -54,19 +54,19 @@ function Line({ planned }: { planned: PlannedFiles }) {
               {partInWords(planned.in_file, part, nameOf)}
             </li>
           ))}
-          {planned.writes.map((one) => (
-            <li key={one.file + one.prop} className="break-words">
+          {planned.writes.map((write) => (
+            <li key={write.file + write.prop} className="break-words">
               <span className="text-quiet">
-                {one.file} · {one.prop}
+                {write.file} · {write.prop}
               </span>{' '}
-              {one.before ? (
+              {write.before ? (
                 <>
-                  <s>{one.before}</s> →{' '}
+                  <s>{write.before}</s> →{' '}
                 </>
               ) : (
                 '+ '
               )}
-              {one.after || (
+              {write.after || (
                 <em>
                   <Trans>taken out</Trans>
                 </em>

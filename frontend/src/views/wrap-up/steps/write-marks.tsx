@@ -18,7 +18,7 @@ import { useShoot } from '../../../state/shoot';
 import { Conflicts, type Side } from './conflicts';
 import { FileSettings } from './file-settings';
 import { LabelTexts } from './label-texts';
-import { Ended } from '../notes';
+import { Ended, Progress } from '../notes';
 import { useFilesPlan, useFilesStatus } from '../use-files';
 import { WouldWrite } from './would-write';
 import { Step } from '../wrap-up';
@@ -65,9 +65,11 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
     mutationFn: () => ask(api.DELETE('/api/shoots/{shoot}/files', path)),
     onSettled: again,
   });
-  const conflicts = plan?.frames.filter((one) => one.outcome === 'conflict') ?? [];
-  const settled = conflicts.filter((one) =>
-    one.conflicts.every((part) => decided.single[`${one.frame} ${part}`] ?? decided.kinds[part]),
+  const conflicts = plan?.frames.filter((frame) => frame.outcome === 'conflict') ?? [];
+  const settled = conflicts.filter((conflict) =>
+    conflict.conflicts.every(
+      (part) => decided.single[`${conflict.frame} ${part}`] ?? decided.kinds[part],
+    ),
   );
   const number = (outcome: string) => plan?.counts[outcome] ?? 0;
   const todo = number('new') + number('change') + number('take') + settled.length;
@@ -100,10 +102,10 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
         </p>
       )}
       {plan?.frames
-        .filter((one) => one.outcome === 'unreadable')
-        .map((one) => (
-          <p key={one.frame} role="alert">
-            <strong>{one.name}</strong>: {one.notice}
+        .filter((frame) => frame.outcome === 'unreadable')
+        .map((frame) => (
+          <p key={frame.frame} role="alert">
+            <strong>{frame.name}</strong>: {frame.notice}
           </p>
         ))}
       {plan && <LabelTexts shootId={shoot.id} unknown={plan.unknown_labels} />}
@@ -170,17 +172,11 @@ function Result({ status }: { status: FilesStatus }) {
   const byId = useShoot((state) => state.byId);
   if (status.running) {
     return (
-      <span className="flex flex-1 items-center gap-3" role="status">
-        <progress
-          className="h-2 flex-1"
-          max={Math.max(1, status.total)}
-          value={status.done}
-          aria-label={t`Written`}
-        />
+      <Progress label={t`Written`} done={status.done} total={status.total}>
         <Trans>
           {status.done} of {counted(status.total, 'frame')}
         </Trans>
-      </span>
+      </Progress>
     );
   }
   const { result } = status;
@@ -200,9 +196,9 @@ function Result({ status }: { status: FilesStatus }) {
             <Trans>why</Trans>
           </summary>
           <ul className="max-h-40 overflow-auto">
-            {problems.map((one) => (
-              <li key={one.frame}>
-                <strong>{byId.get(one.frame)?.name}</strong>: {one.notice}
+            {problems.map((problem) => (
+              <li key={problem.frame}>
+                <strong>{byId.get(problem.frame)?.name}</strong>: {problem.notice}
               </li>
             ))}
           </ul>

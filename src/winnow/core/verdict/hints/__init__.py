@@ -80,7 +80,7 @@ def of_shoot(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> Shoot
 
     ``thresholds``: by the names of kinds, where a person moved them.
     """
-    looked_for = [one for one in frames if one.faces is not None]
+    looked_for = [frame for frame in frames if frame.faces is not None]
     shown = sum(one.number_of_faces > 0 for one in looked_for)
     return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames), thresholds)
 
@@ -106,12 +106,12 @@ def notice(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> dict[st
 def verdicts(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> list[Verdict]:
     """How each frame stands in its group, group by group, from best to worst."""
     shoot = Shoot(thresholds=thresholds)
-    return [one for group in groups_of(frames) for one in best.verdicts(group, shoot)]
+    return [verdict for group in groups_of(frames) for verdict in best.verdicts(group, shoot)]
 
 
 def _nearest(frames: Sequence[Looked]) -> dict[int, float]:
     lone = {group[0].id for group in groups_of(frames) if len(group) == 1}
-    table = likeness.as_table([one.signature for one in frames])
+    table = likeness.as_table([frame.signature for frame in frames])
     out = {}
     for n, one in enumerate(frames):
         if one.id not in lone or one.signature is None:
@@ -128,32 +128,32 @@ def _copies(frames: Sequence[Looked]) -> dict[int, tuple[float, str]]:
     by_content: dict[str, Looked] = {}
     by_moment: dict[tuple[float, str], list[Looked]] = defaultdict(list)
     out = {}
-    for one in frames:
-        known = by_content.get(one.content_hash or "")
-        if known is not None and len(one.name) < len(known.name):
+    for frame in frames:
+        known = by_content.get(frame.content_hash or "")
+        if known is not None and len(frame.name) < len(known.name):
             # A copy's name is that of the original and more.
-            out[known.id] = (0.0, say("the same file content as {name}", name=one.name))
-            by_content[one.content_hash or ""] = one
+            out[known.id] = (0.0, say("the same file content as {name}", name=frame.name))
+            by_content[frame.content_hash or ""] = frame
             continue
         if known is not None:
-            out[one.id] = (0.0, say("the same file content as {name}", name=known.name))
+            out[frame.id] = (0.0, say("the same file content as {name}", name=known.name))
             continue
-        if one.content_hash:
-            by_content[one.content_hash] = one
-        if one.taken_at is None or one.signature is None:
+        if frame.content_hash:
+            by_content[frame.content_hash] = frame
+        if frame.taken_at is None or frame.signature is None:
             continue
-        moment = by_moment[one.taken_at, one.camera or ""]
+        moment = by_moment[frame.taken_at, frame.camera or ""]
         if moment:
-            table = likeness.as_table([one.signature, *(o.signature for o in moment)])
+            table = likeness.as_table([frame.signature, *(o.signature for o in moment)])
             away = likeness.distances(table[:1], table[1:])
             # A time without a fraction of a second may be that of a whole burst.
-            most = _SAME_SECOND_AWAY if float(one.taken_at).is_integer() else _COPY_AWAY
+            most = _SAME_SECOND_AWAY if float(frame.taken_at).is_integer() else _COPY_AWAY
             if not np.isnan(away).all() and np.nanmin(away) <= most:
                 other = moment[int(np.nanargmin(away))]
-                out[one.id] = (
+                out[frame.id] = (
                     float(np.nanmin(away)),
                     say("the same exposure as {name}", name=other.name),
                 )
                 continue
-        moment.append(one)
+        moment.append(frame)
     return out

@@ -126,20 +126,20 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
 
     return [
         Weighed(
-            one.id,
-            unusable(one),
-            *eyes.closed_of(one.faces or (), below),
-            narrowed.get(one.id, 0),
-            gaze.away_of(one.faces or (), shoot.threshold(gaze.KIND), below),
-            speech.speaking_of(one.faces or (), shoot.threshold(speech.KIND)),
-            one.id in moved,
-            one.id in off,
-            away.get(one.id, 0.0),
-            one.judged.softer,
-            one.judged.standing,
+            frame.id,
+            unusable(frame),
+            *eyes.closed_of(frame.faces or (), below),
+            narrowed.get(frame.id, 0),
+            gaze.away_of(frame.faces or (), shoot.threshold(gaze.KIND), below),
+            speech.speaking_of(frame.faces or (), shoot.threshold(speech.KIND)),
+            frame.id in moved,
+            frame.id in off,
+            away.get(frame.id, 0.0),
+            frame.judged.softer,
+            frame.judged.standing,
         )
-        for one in group
-        if one.judged is not None
+        for frame in group
+        if frame.judged is not None
     ]
 
 
@@ -185,14 +185,14 @@ def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
 
 def in_order(group: Sequence[Looked], shoot: Shoot) -> list[int]:
     """The frames of a group from best to worst; those that are tied in the order of time."""
-    ranked = [one.frame for one in verdicts(group, shoot)]
-    return ranked + [one.id for one in group if one.id not in ranked]
+    ranked = [verdict.frame for verdict in verdicts(group, shoot)]
+    return ranked + [frame.id for frame in group if frame.id not in ranked]
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of the frames that no other one of their group is better than; of none where none can be
     used."""
-    best = [one for one in verdicts(group, shoot) if one.best]
+    best = [verdict for verdict in verdicts(group, shoot) if verdict.best]
     return [Noticed(one.frame, len(best), one.words) for one in best]
 
 

@@ -25,14 +25,14 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a focus map."""
     out = []
-    for one in group:
-        if one.judged is None:
+    for frame in group:
+        if frame.judged is None:
             continue
-        blur = one.judged.sharpest
+        blur = frame.judged.sharpest
         words = (
             say("no edge to be seen")
             if blur is None
             else say("nothing is sharper than {blur:.1f} px", blur=blur)
         )
-        out.append(Noticed(one.id, focus_map.MOST if blur is None else blur, words))
+        out.append(Noticed(frame.id, focus_map.MOST if blur is None else blur, words))
     return out

@@ -25,10 +25,10 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with clipped highlights."""
     return [
         Noticed(
-            one.id,
-            100 * one.clipped_high,
-            say("{share:.1f} % of it is clipped", share=100 * one.clipped_high),
+            frame.id,
+            100 * frame.clipped_high,
+            say("{share:.1f} % of it is clipped", share=100 * frame.clipped_high),
         )
-        for one in group
-        if one.clipped_high
+        for frame in group
+        if frame.clipped_high
     ]

@@ -28,7 +28,7 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame that is a copy of one before it."""
     return [
-        Noticed(one.id, 100 * shoot.copies[one.id][0], shoot.copies[one.id][1])
-        for one in group
-        if one.id in shoot.copies
+        Noticed(frame.id, 100 * shoot.copies[frame.id][0], shoot.copies[frame.id][1])
+        for frame in group
+        if frame.id in shoot.copies
     ]

@@ -27,8 +27,8 @@ KIND = Kind(
 
 def without_flash(group: Sequence[Looked]) -> set[int]:
     """The frames whose flash did not fire, where those of most others did."""
-    flashes = sum(bool(one.flash) for one in group) > len(group) / 2
-    return {one.id for one in group if flashes and not one.flash}
+    flashes = sum(bool(frame.flash) for frame in group) > len(group) / 2
+    return {frame.id for frame in group if flashes and not frame.flash}
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:

@@ -40,8 +40,8 @@ def is_elsewhere(judged: Judged) -> bool:
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of the frames that are soft where it matters."""
     out = []
-    for one in group:
-        judged = one.judged
+    for frame in group:
+        judged = frame.judged
         if judged is None or judged.elsewhere is None:
             continue
         is_soft = judged.softer is not None and judged.softer > soft.CLEARLY
@@ -52,5 +52,5 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
                 words += say(
                     ", {place} {blur:.1f} px", place=soft.place_of(judged), blur=judged.blur
                 )
-            out.append(Noticed(one.id, 100 * judged.elsewhere, words))
+            out.append(Noticed(frame.id, 100 * judged.elsewhere, words))
     return out

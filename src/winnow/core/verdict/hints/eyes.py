@@ -53,7 +53,7 @@ def narrowed_of(group: Sequence[Looked]) -> dict[int, int]:
     Half-closed eyes are told so where the shape of a person's eyes would be no measure; it takes
     three frames of somebody.
     """
-    seen = [one for one in group if one.faces]
+    seen = [frame for frame in group if frame.faces]
     out = dict.fromkeys((one.id for one in seen), 0)
     for row in rows([one.faces or () for one in seen], seen[0].ratio if seen else 1.5):
         gaps = {
@@ -72,16 +72,16 @@ def narrowed_of(group: Sequence[Looked]) -> dict[int, int]:
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a face whose eyes can be seen."""
     out = []
-    for one in group:
-        gaps = [face.gap for face in one.faces or () if face.gap is not None]
+    for frame in group:
+        gaps = [face.gap for face in frame.faces or () if face.gap is not None]
         if not gaps:
             continue
-        _, closed = closed_of(one.faces or (), closed_below(shoot.thresholds))
+        _, closed = closed_of(frame.faces or (), closed_below(shoot.thresholds))
         lids = say("lids {gap:.0f} % of the eye’s width apart", gap=100 * min(gaps))
         words = (
             lids
             if len(gaps) == 1
             else say("{closed} of {gap} faces; {lids}", closed=closed, gap=len(gaps), lids=lids)
         )
-        out.append(Noticed(one.id, 100 * min(gaps), words))
+        out.append(Noticed(frame.id, 100 * min(gaps), words))
     return out

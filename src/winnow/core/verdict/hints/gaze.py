@@ -42,12 +42,12 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a face whose eyes are open and can be seen."""
     below = closed_below(shoot.thresholds)
     out = []
-    for one in group:
-        found = [expression.looks_aside(face, below) for face in one.faces or ()]
+    for frame in group:
+        found = [expression.looks_aside(face, below) for face in frame.faces or ()]
         known = [100 * value for value in found if value is not None]
         if known:
             words = say(
                 "looks {aside:.0f} % of the eye’s width beside the camera", aside=max(known)
             )
-            out.append(Noticed(one.id, max(known), words))
+            out.append(Noticed(frame.id, max(known), words))
     return out

@@ -30,11 +30,11 @@ def against_group(group: Sequence[Looked]) -> dict[int, float]:
 
     Those of which nothing is known are left out, and a frame alone.
     """
-    known = [one for one in group if one.brightness_ev is not None]
+    known = [frame for frame in group if frame.brightness_ev is not None]
     if len(known) < 2:
         return {}
     levels = [one.levels for one in known]
-    if any(one is None for one in levels):
+    if any(level is None for level in levels):
         means = [one.brightness_ev or 0.0 for one in known]
         usual = float(np.median(means))
         return {one.id: mean - usual for one, mean in zip(known, means, strict=True)}
@@ -62,7 +62,7 @@ def series(group: Sequence[Looked]) -> Mapping[int, float]:
     other, which the camera exposes in even steps.
     """
     found: dict[int, float] = {}
-    settings = [_exposed(one) for one in group]
+    settings = [_exposed(frame) for frame in group]
     first = 0
     while first <= len(group) - _FEWEST:
         for number in (n for n in range(_MOST, _FEWEST - 1, -2) if first + n <= len(group)):
@@ -85,10 +85,10 @@ def _exposed(one: Looked) -> float | None:
 def _steps(frames: Sequence[Looked], settings: Sequence[float | None]) -> list[float] | None:
     """EV of each from the middle one, if these are one series."""
     values = [value for value in settings if value is not None]
-    times = [one.taken_at for one in frames if one.taken_at is not None]
+    times = [frame.taken_at for frame in frames if frame.taken_at is not None]
     if len(values) < len(frames) or len(times) < len(frames):
         return None
-    if len({one.camera for one in frames}) > 1:
+    if len({frame.camera for frame in frames}) > 1:
         return None
     if any(after - before > _LONGEST_PAUSE_S for before, after in pairwise(times)):
         return None

@@ -32,8 +32,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of the frames whose blur depends on the direction, and which are not sharp elsewhere
     instead."""
     out = []
-    for one in group:
-        judged = one.judged
+    for frame in group:
+        judged = frame.judged
         if judged is None or judged.length is None or not judged.length or judged.angle is None:
             continue
         if judged.of:
@@ -45,13 +45,13 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
             length=judged.length,
             direction=direction_words(judged.angle),
         )
-        if one.shutter_s and one.focal_mm and one.shutter_s > 1 / one.focal_mm:
+        if frame.shutter_s and frame.focal_mm and frame.shutter_s > 1 / frame.focal_mm:
             words += say(
                 "; {shutter} is long for {focal_mm:g} mm by hand",
-                shutter=told("shutter", one.shutter_s),
-                focal_mm=one.focal_mm,
+                shutter=told("shutter", frame.shutter_s),
+                focal_mm=frame.focal_mm,
             )
-        out.append(Noticed(one.id, judged.length, words))
+        out.append(Noticed(frame.id, judged.length, words))
     return out
 
 

@@ -25,10 +25,10 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame without a face."""
     out = []
-    for one in group:
-        if one.faces is None or one.number_of_faces:
+    for frame in group:
+        if frame.faces is None or frame.number_of_faces:
             continue
-        others = [other for other in group if other is not one and other.faces is not None]
+        others = [other for other in group if other is not frame and other.faces is not None]
         if others:
             shown = sum(other.number_of_faces > 0 for other in others)
             share = shown / len(others)
@@ -41,5 +41,5 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
             share = shoot.of_people
             words = say("no face found; {share:.0f} % of the shoot show one", share=100 * share)
         if share:
-            out.append(Noticed(one.id, 100 * share, words))
+            out.append(Noticed(frame.id, 100 * share, words))
     return out

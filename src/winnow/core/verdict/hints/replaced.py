@@ -32,18 +32,18 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of frames whose picture was another one when they were marked."""
     found = []
-    for one in group:
-        if one.before is None or one.signature is None:
+    for frame in group:
+        if frame.before is None or frame.signature is None:
             continue
-        taken_at, signature = one.before
-        if taken_at is not None and taken_at == one.taken_at:
+        taken_at, signature = frame.before
+        if taken_at is not None and taken_at == frame.taken_at:
             continue  # the same exposure, however it was edited
-        if len(signature) != len(one.signature):
+        if len(signature) != len(frame.signature):
             continue  # of another version: they can't be compared
-        table = likeness.as_table([one.signature, signature])
+        table = likeness.as_table([frame.signature, signature])
         away = 100 * float(likeness.distances(table[:1], table[1:])[0])
         words = say(
             "another picture had this name when it was marked ({away:.0f} of 100 away)", away=away
         )
-        found.append(Noticed(one.id, away, words))
+        found.append(Noticed(frame.id, away, words))
     return found

@@ -44,8 +44,8 @@ def place_of(judged: Judged) -> str:
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame that was compared."""
     out = []
-    for one in group:
-        judged = one.judged
+    for frame in group:
+        judged = frame.judged
         if judged is None or judged.softer is None or judged.softer <= 0:
             continue
         softer = min(judged.softer, _MOST)
@@ -60,5 +60,5 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
                 place=place_of(judged),
                 of=judged.of,
             )
-        out.append(Noticed(one.id, percent, words))
+        out.append(Noticed(frame.id, percent, words))
     return out

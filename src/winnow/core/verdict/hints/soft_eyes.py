@@ -27,12 +27,12 @@ KIND = Kind(
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a face whose eyes show edges."""
     out = []
-    for one in group:
-        blurs = [face.blur for face in one.faces or () if face.blur is not None]
+    for frame in group:
+        blurs = [face.blur for face in frame.faces or () if face.blur is not None]
         if blurs:
             out.append(
                 Noticed(
-                    one.id, min(blurs), say("the sharpest eye has {blur:.1f} px", blur=min(blurs))
+                    frame.id, min(blurs), say("the sharpest eye has {blur:.1f} px", blur=min(blurs))
                 )
             )
     return out

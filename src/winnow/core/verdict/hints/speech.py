@@ -39,10 +39,10 @@ def speaking_of(faces_seen: Sequence[Face], percent: float) -> int:
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a face whose mouth can be seen."""
     out = []
-    for one in group:
-        gaps = [expression.mouth_gap(face) for face in one.faces or ()]
+    for frame in group:
+        gaps = [expression.mouth_gap(face) for face in frame.faces or ()]
         known = [100 * gap for gap in gaps if gap is not None]
         if known:
             lips = say("lips {gap:.0f} % of the mouth’s width apart", gap=max(known))
-            out.append(Noticed(one.id, max(known), lips))
+            out.append(Noticed(frame.id, max(known), lips))
     return out
