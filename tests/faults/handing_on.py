@@ -19,6 +19,7 @@ from tests.faults.ground import (
     no_parts,
     set_mark,
 )
+from winnow.core.deliver.ways import How
 from winnow.core.marks import Edit
 from winnow.photos import copies, xmp
 from winnow.photos.cache import PictureCache
@@ -29,7 +30,6 @@ from winnow.store import (
     settings,
 )
 from winnow.store.db import Database
-from winnow.store.deliveries import How
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.deliver.card_import import BringIns
 from winnow.work.deliver.card_plan import Wish

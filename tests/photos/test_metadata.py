@@ -1,6 +1,7 @@
 """Facts and marks in files."""
 
 import io
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -12,7 +13,8 @@ from PIL.TiffImagePlugin import IFDRational
 from tests import soak
 from tests.pictures import NOON, jpeg, scene, with_chunk
 from winnow.core.facts import Facts
-from winnow.photos.metadata import read_facts
+from winnow.photos import boxes
+from winnow.photos.metadata import read_facts, read_facts_at
 
 ALL: dict[str, Any] = {
     "taken_at": NOON + 0.25,
@@ -127,3 +129,84 @@ def test_an_aperture_and_a_shutter_speed_in_apex_alone() -> None:
     found = read_facts(out.getvalue())
     assert found.aperture == pytest.approx(5.657, abs=1e-3)
     assert found.shutter_s == pytest.approx(1 / 128)
+
+
+def box(kind: bytes, content: bytes) -> bytes:
+    return (len(content) + 8).to_bytes(4, "big") + kind + content
+
+
+def directory(tags: dict[int, Any]) -> bytes:
+    """A TIFF of one directory, as Pillow writes it."""
+    exif = Image.Exif()
+    exif.update(tags)
+    return exif.tobytes().removeprefix(b"Exif\0\0")
+
+
+def cr3() -> bytes:
+    """The facts of a CR3 in their boxes, with a table behind them that is cut off."""
+    picture = directory({0x010F: "Quillon", 0x0110: "H2", 0x0112: 6})
+    tags = {
+        0x829A: IFDRational(1, 160),
+        0x829D: IFDRational(18, 10),
+        0x8827: 800,
+        0x9003: "2026:06:15 12:00:00",
+        0x9011: "-03:30",
+        0x9204: IFDRational(-2, 3),
+        0x920A: IFDRational(85, 1),
+        0xA431: "0412",
+        0xA434: "Marrow 85 mm",
+        0xA435: "0000000000",
+    }
+    place = directory({1: "N", 2: (IFDRational(54), IFDRational(30), IFDRational(0)),
+                       3: "W", 4: (IFDRational(1), IFDRational(30), IFDRational(0))})  # fmt: skip
+    own = box(b"uuid", bytes(16) + box(b"CMT1", picture) + box(b"CMT2", directory(tags))
+              + box(b"CMT4", place))  # fmt: skip
+    head = box(b"ftyp", b"crx \0\0\0\x01crx isom")
+    return head + box(b"moov", own + box(b"trak", b"nothing")) + b"\0\0\xff\xffmdatcut off"
+
+
+def test_a_cr3_says_its_facts_in_directories_of_its_own(tmp_path: Path) -> None:
+    path = tmp_path / "QH_0001.cr3"
+    path.write_bytes(cr3())
+    facts = read_facts_at(path)
+    assert facts.taken_at == NOON
+    assert (facts.utc_offset_min, facts.camera, facts.lens) == (-210, "Quillon H2", "Marrow 85 mm")
+    assert (facts.serial, facts.lens_serial, facts.iso) == ("0412", None, 800)
+    assert facts.aperture == pytest.approx(1.8)
+    assert facts.shutter_s == pytest.approx(1 / 160)
+    assert facts.focal_mm == 85
+    assert facts.exposure_bias_ev == pytest.approx(-2 / 3)
+    assert facts.place == (54.5, -1.5)
+
+
+@settings(max_examples=soak.rounds(50))
+@given(st.data())
+def test_damaged_boxes_give_facts_or_none_but_no_error(data: st.DataObject) -> None:
+    content = bytearray(cr3())
+    for _ in range(data.draw(st.integers(1, 12))):
+        content[data.draw(st.integers(0, len(content) - 1))] = data.draw(st.integers(0, 255))
+    cut = data.draw(st.integers(0, len(content)))
+    assert len(list(boxes.boxes(bytes(content[:cut])))) <= 200
+    boxes.tiffs_of_cr3(bytes(content[:cut]))
+
+
+def test_a_strange_raw_file_says_what_the_jpeg_in_it_says(tmp_path: Path) -> None:
+    path = tmp_path / "QH_0001.x3f"
+    path.write_bytes(b"FOVb" + bytes(300) + jpeg(1, **ALL) + bytes(300))
+    facts = read_facts_at(path)
+    assert (facts.camera, facts.iso, facts.taken_at) == ("Quillon H2", 800, NOON + 0.25)
+    # How the preview lies says nothing of the picture.
+    assert facts.orientation == 1
+    path.write_bytes(b"FOVb" + bytes(300))
+    assert read_facts_at(path) == Facts()
+
+
+def test_flash_and_compensation_are_read_where_tiff_has_them() -> None:
+    """TIFF/EP (ISO 12234-2) has these in the picture's own directory."""
+    tags = {0x9204: IFDRational(0, 1), 0x9209: 16, 0x829D: IFDRational(9, 1)}
+    shown = io.BytesIO()
+    exif = Image.Exif()
+    exif.update(tags)
+    scene(1).save(shown, "JPEG", exif=exif)
+    facts = read_facts(shown.getvalue())
+    assert (facts.exposure_bias_ev, facts.flash, facts.aperture) == (0, False, 9)

@@ -14,7 +14,7 @@ from PIL import Image, ImageCms
 from tests.pictures import dng, jpeg
 from winnow.core.facts import Facts
 from winnow.core.frames import kind_of
-from winnow.photos import pictures
+from winnow.photos import pictures, raw
 from winnow.photos.metadata import read_facts, read_facts_at
 
 needs_exiftool = pytest.mark.skipif(
@@ -69,6 +69,21 @@ def test_facts_are_what_exiftool_wrote_and_reads(tmp_path: Path, kind: str) -> N
         assert facts.program == "aperture priority"
         assert facts.orientation == 6
         assert facts.place == pytest.approx((54.123456, -3.654321), abs=1e-5)
+
+
+@needs_exiftool
+def test_the_exposure_by_libraw_is_what_exiftool_wrote(tmp_path: Path) -> None:
+    """LibRaw, through rawpy: the camera’s clock, whatever the zone of this
+    computer."""
+    path = tmp_path / "a.dng"
+    path.write_bytes(dng(jpeg(1, 1200, 800), 1200, 800))
+    theirs = by_exiftool(written(path, *TAGS))
+    facts = raw.exposure_of(path)
+    assert facts.taken_at == 1791052682
+    assert facts.aperture == pytest.approx(theirs["FNumber"])
+    assert facts.shutter_s == pytest.approx(theirs["ExposureTime"])
+    assert (facts.iso, facts.focal_mm) == (400, 85)
+    assert raw.exposure_of(_jpeg_at(tmp_path)) == Facts()
 
 
 def _jpeg_at(folder: Path) -> Path:

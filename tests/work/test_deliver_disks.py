@@ -13,6 +13,7 @@ from tests.conftest import until
 from tests.pictures import jpeg
 from tests.ready import ready
 from tests.work.delivering import finished, names, plan, run
+from winnow.core.deliver.ways import How
 from winnow.core.files.names import clash_key
 from winnow.photos import copies, originals, refusals
 from winnow.photos.entries import Entry
@@ -93,7 +94,7 @@ def test_a_disk_that_goes_away_pauses_a_delivery_and_nothing_lands_below_it(
     picked: int,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
-    how: deliveries.How,
+    how: How,
 ) -> None:
     disk, gone = tmp_path / "disk", tmp_path / "unplugged"
     disk.mkdir()

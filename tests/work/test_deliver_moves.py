@@ -14,6 +14,7 @@ from tests.pictures import write_shoot
 from tests.ready import ready
 from tests.work.delivering import finished, finished_state, names, plan, run
 from tests.work.saying import set_mark
+from winnow.core.deliver.ways import How
 from winnow.core.files.merge import Stated
 from winnow.core.files.profiles import FileMark
 from winnow.core.marks import Decision, Edit
@@ -153,7 +154,7 @@ def test_a_delivery_waits_for_names_that_change(
 
 @pytest.mark.parametrize("how", ["copy", "link", "move"])
 def test_companions_go_along_when_wished_and_always_with_what_is_moved(
-    runtime: Runtime, tmp_path: Path, how: deliveries.How
+    runtime: Runtime, tmp_path: Path, how: How
 ) -> None:
     folder, target = tmp_path / "shoot", tmp_path / "out"
     write_shoot(folder, [1])
@@ -287,7 +288,7 @@ def test_what_is_taken_back_already_is_no_sign_of_another_disk(
     picked: int,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
-    how: deliveries.How,
+    how: How,
 ) -> None:
     disk, real = tmp_path / "disk", os.path.ismount
     disk.mkdir()

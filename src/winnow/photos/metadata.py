@@ -6,6 +6,7 @@ from __future__ import annotations
 import calendar
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 from time import strptime
 from typing import Any, Final, TypeVar
@@ -14,7 +15,8 @@ import exiv2
 
 from winnow.core.facts import Facts
 from winnow.core.files.merge import Stated
-from winnow.photos import xmp_facts
+from winnow.core.frames import Kind, kind_of
+from winnow.photos import boxes, raw, xmp_facts
 from winnow.photos.file_text import of_file
 from winnow.photos.xmp import LOCK, in_head, packet_of, stated_in
 
@@ -45,7 +47,62 @@ def read_facts_at(path: Path, *, with_thumbnail: bool = False) -> Facts:
     except UnicodeEncodeError:
         return read_facts(path.read_bytes(), with_thumbnail=with_thumbnail)
     path.stat()
-    return _read(name, with_thumbnail)
+    facts = _read(name, with_thumbnail)
+    if kind_of(path.name) is not Kind.RAW or facts.camera or facts.taken_at is not None:
+        return facts
+    return _said_elsewhere(path, facts)
+
+
+# Where the facts of a raw file lie, if they do not lie where exiv2 looks.
+_HEAD_OF_RAW: Final = 4 * 1024**2
+
+
+def _said_elsewhere(path: Path, facts: Facts) -> Facts:
+    """The facts of a raw file that exiv2 can't read: a CR3's own TIFFs, the Exif of a JPEG in it,
+    and what LibRaw tells. What is known already stays."""
+    with path.open("rb") as file:
+        head = file.read(_HEAD_OF_RAW)
+    for found in (_of_cr3(head), _of_jpeg_within(head), raw.exposure_of(path)):
+        known = {
+            name: getattr(facts if getattr(facts, name) is not None else found, name)
+            for name in _OF_EXPOSURE
+        }
+        facts = replace(facts, **known)
+    return facts
+
+
+# What is filled in from elsewhere; orientation and size of an embedded picture are its own.
+_OF_EXPOSURE: Final = (
+    "taken_at", "utc_offset_min", "camera", "lens", "focal_mm", "aperture", "shutter_s", "iso",
+    "flash", "serial", "lens_serial", "exposure_bias_ev", "program", "place",
+)  # fmt: skip
+
+
+def _of_cr3(head: bytes) -> Facts:
+    """The facts of a CR3 by the directories in it, each a TIFF of its own."""
+    tiffs = boxes.tiffs_of_cr3(head)
+    if "Image" not in tiffs:
+        return Facts()
+    with LOCK:
+        try:
+            image = exiv2.ImageFactory.open(tiffs.pop("Image"))
+            image.readMetadata()
+            exif = image.exifData()
+            for group, tiff in tiffs.items():
+                other = exiv2.ImageFactory.open(tiff)
+                other.readMetadata()
+                for datum in other.exifData():
+                    exif[exiv2.ExifKey(datum.tag(), group).key()] = datum.value()
+            return _facts(image, False, None)
+        except (exiv2.Exiv2Error, ValueError, UnicodeDecodeError, OverflowError):
+            return Facts()
+
+
+def _of_jpeg_within(head: bytes) -> Facts:
+    """The facts that the first JPEG with Exif in a raw file states."""
+    at = head.find(b"Exif\0\0")
+    start = head.rfind(b"\xff\xd8\xff", 0, at) if at > 0 else -1
+    return _read(head[start:], False) if start >= 0 and at - start < 64 else Facts()
 
 
 def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
@@ -53,7 +110,7 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
     thumbnail = bytes(exiv2.ExifThumb(exif).copy().data()) if with_thumbnail and exif else b""
     orientation = _whole(exif, "Exif.Image.Orientation") or 0
     maker, model = _text(exif, "Exif.Image.Make"), _text(exif, "Exif.Image.Model")
-    flash = _whole(exif, "Exif.Photo.Flash")
+    flash = _first(_whole, exif, "Flash")
     packet = packet_of(image)
     stated = xmp_facts.facts_in(packet) if packet else {}
     if not 1 <= orientation <= 8:
@@ -86,11 +143,12 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
         width=width,
         height=height,
         thumbnail=thumbnail or None,
-        serial=_text(exif, "Exif.Photo.BodySerialNumber")
+        serial=_text_but_zeros(exif, "Exif.Photo.BodySerialNumber")
         or _text(exif, "Exif.Image.CameraSerialNumber")
         or _makers(exif, exiv2.serialNumber)
         or stated.get("serial"),
-        lens_serial=_text(exif, "Exif.Photo.LensSerialNumber") or stated.get("lens_serial"),
+        lens_serial=_text_but_zeros(exif, "Exif.Photo.LensSerialNumber")
+        or stated.get("lens_serial"),
         exposure_bias_ev=stated.get("exposure_bias_ev") if (bias := _bias(exif)) is None else bias,
         drive_mode=_stated_mode(exif, _DRIVE),
         focus_mode=_stated_mode(exif, _FOCUS),
@@ -165,11 +223,18 @@ def _iso(exif: Any) -> int | None:
 
 
 def _bias(exif: Any) -> float | None:
-    key = "Exif.Photo.ExposureBiasValue"
-    if key not in exif or not exif[key].value().count():
-        return None
-    value = float(exif[key].value().toFloat(0))
-    return value if abs(value) <= 20 else None
+    value = _first(_signed, exif, "ExposureBiasValue")
+    if value is None:
+        # In 32nds of an EV, thirds rounded: Canon's own way, where there is no Exif (CRW).
+        makers = _signed(exif, "Exif.CanonSi.ExposureCompensation")
+        value = None if makers is None else round(makers / 32 * 6) / 6
+    return value if value is not None and abs(value) <= 20 else None
+
+
+def _signed(data: Any, key: str) -> float | None:
+    return (
+        float(data[key].value().toFloat(0)) if key in data and data[key].value().count() else None
+    )
 
 
 def _focus_point(
@@ -232,6 +297,12 @@ def _text(data: Any, key: str) -> str | None:
     if key not in data:
         return None
     return of_file(data[key].toString()) or None
+
+
+def _text_but_zeros(data: Any, key: str) -> str | None:
+    """A serial number; some write zeros for "none"."""
+    text = _text(data, key)
+    return text if text and text.strip("0") else None
 
 
 def _number(data: Any, key: str) -> float | None:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import io
 import struct
+from calendar import timegm
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Final
 
 import numpy as np
 import rawpy
 from numpy.typing import NDArray
 
+from winnow.core.facts import Facts
 from winnow.photos.bounds import MAX_EDGE, MAX_PIXELS
 from winnow.photos.jpeg_segments import HUFFMAN, leading
 from winnow.say import say
@@ -101,6 +104,29 @@ def largest_preview(data: bytes) -> tuple[bytes, int, int] | None:
                 best = (data[at:], width, height)
         at = data.find(_START, at + 2)
     return best
+
+
+def exposure_of(path: Path) -> Facts:
+    """What LibRaw tells of the exposure, and when it was made by the camera's clock; empty facts
+    where it can't read the file."""
+    try:
+        with rawpy.RawPy() as opened:
+            opened.open_file(str(path))
+            told = opened.other
+    except (rawpy.LibRawError, OSError, ValueError, UnicodeError):
+        return Facts()
+    clock = told.timestamp  # of 1970 where it isn't said
+    return Facts(
+        taken_at=float(timegm(clock.timetuple())) if clock and clock.year > 1970 else None,
+        focal_mm=_said(told.focal_length),
+        aperture=_said(told.aperture),
+        shutter_s=_said(told.shutter_speed),
+        iso=int(told.iso_speed) if _said(told.iso_speed) else None,
+    )
+
+
+def _said(value: float) -> float | None:
+    return float(value) if 0 < value < 1e6 else None
 
 
 def develop(data: bytes) -> NDArray[np.uint8]:
