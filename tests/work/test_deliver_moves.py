@@ -1,6 +1,7 @@
 """Links, moves and taking back: what was moved is followed, and comes back as it was."""
 
 import errno
+import json
 import os
 import threading
 from pathlib import Path
@@ -24,6 +25,7 @@ from winnow.photos.xmp import read_sidecar
 from winnow.store import deliveries, frames, renamings
 from winnow.work.deliver import plan as delivery_plan
 from winnow.work.deliver.plan import DeliveryError
+from winnow.work.files import lists
 from winnow.work.moves import rename
 from winnow.work.runtime import Runtime
 
@@ -164,6 +166,9 @@ def test_companions_go_along_when_wished_and_always_with_what_is_moved(
     shoot = ready(runtime, folder)
     set_mark(runtime, shoot, "QH_0001", Edit(Decision.PICK))
     before = names(folder)
+    (frame,) = (row.id for row in frames.rows(runtime.db, shoot))
+    (listed,) = json.loads(lists.write(runtime.db, shoot, [frame], "json", ["facts"]))["frames"]
+    assert sorted(listed["companions"]) == own
     without = plan(runtime, shoot, target, delivery_plan.Wish(how=how, sidecars=False))
     assert (without.companions, len(without.items)) == (3, 4 if how == "move" else 1)
     wish = delivery_plan.Wish(how=how, sidecars=False, companions=True, template="fair {seq}")

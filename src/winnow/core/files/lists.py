@@ -22,7 +22,9 @@ from winnow.say import say
 Form = Literal["csv", "json"]
 NAMING: Final = ("file", "folder", "hash")
 MARKS: Final = ("decision", "stars", "label")
-FACTS: Final = ("taken", *(fact.column for fact in STATED), "width", "height", "type", "group")
+FACTS: Final = (
+    "taken", *(fact.column for fact in STATED), "width", "height", "type", "group", "companions",
+)  # fmt: skip
 HINTS: Final = ("hints", "verdict")
 PARTS: Final[dict[str, tuple[str, ...]]] = {
     "marks": MARKS,

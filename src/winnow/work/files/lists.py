@@ -31,6 +31,11 @@ def write(
     stated = frames.stated(db, facts)
     named = _hints_of(db, shoot_id) if "hints" in columns else {}
     verdicts = hints.verdicts_of_shoot(db, shoot_id) if "verdict" in columns else {}
+    beside = (
+        {files.id: files.companions for files in frame_files.files_of(db, list(facts))}
+        if "companions" in columns
+        else {}
+    )
     rows: list[dict[str, Value]] = []
     for frame, row in facts.items():
         path = os.fsencode(os.fsdecode(row.path)).decode("utf-8", "replace")
@@ -48,6 +53,7 @@ def write(
                 "height": row.height,
                 "type": row.kind,
                 "group": row.group_no + 1,
+                "companions": [_text(path.name) for path in beside.get(frame, ())],
                 "hints": named.get(frame, []),
                 "verdict": verdicts[frame].words if frame in verdicts else "",
             }
