@@ -120,6 +120,19 @@ def test_what_xmp_states_badly_is_left_out(old: str, new: str) -> None:
     assert all(getattr(found, name) in (None, 1, False) for name in names)
 
 
+@pytest.mark.parametrize(
+    ("text", "zone"),
+    [
+        ("2026:06:15 12:00:00", None),  # as Exif writes it
+        ("2026-06-15T12:00-03:30", -210),  # ISO 16684-1, 8.2.1.2: seconds may be left out
+        ("2026-06-15T12:00", None),
+    ],
+)
+def test_times_of_xmp_in_every_form(text: str, zone: int | None) -> None:
+    facts = read_facts(with_xmp(STATED.replace("2026-06-15T12:00:00.25-03:30", text)))
+    assert (facts.taken_at, facts.utc_offset_min) == (NOON, zone)
+
+
 def test_an_aperture_and_a_shutter_speed_in_apex_alone() -> None:
     """Exif 2.32, annex C: Av 5 is f/5.66, Tv 7 is 1/128 s."""
     out = io.BytesIO()

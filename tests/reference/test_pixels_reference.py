@@ -156,16 +156,22 @@ def test_a_tiff_whose_strips_are_webp() -> None:
     holds(out.getvalue(), Kind.TIFF, meant)
 
 
-def test_a_tiff_of_12_bits_and_one_that_lets_see_through() -> None:
+def test_a_tiff_of_12_bits() -> None:
     held = np.round(natural() * 4095).astype(np.uint16)
     out = io.BytesIO()
     tifffile.imwrite(out, held, photometric="rgb", bitspersample=12)
     holds(out.getvalue(), Kind.TIFF, held / 4095)
-    opacity = np.full(held.shape[:2], 0x8000, np.uint16)
+
+
+@pytest.mark.parametrize("kind", ["unassalpha", "assocalpha"])
+def test_a_tiff_that_lets_see_through_stands_on_white(kind: str) -> None:
+    """TIFF 6.0, section 18: with associated alpha, colours are multiplied by it already."""
     values, meant = quantised(natural(), "16")
+    if kind == "assocalpha":
+        values = values // 2
     out = io.BytesIO()
-    stack = np.dstack([values, opacity])
-    tifffile.imwrite(out, stack, photometric="rgb", extrasamples=["unassalpha"])
+    stack = np.dstack([values, np.full(values.shape[:2], 0x8000, np.uint16)])
+    tifffile.imwrite(out, stack, photometric="rgb", extrasamples=[kind])
     holds(out.getvalue(), Kind.TIFF, meant / 2 + 0.5)
 
 

@@ -24,6 +24,7 @@ Values = NDArray[Any]
 _MODES: Final = {0: "L", 1: "L", 2: "RGB", 5: "CMYK"}
 _MIN_IS_WHITE: Final = 0
 _FLOAT_SAMPLES: Final = 3
+_ASSOCIATED: Final = 1  # of section 18 (ExtraSamples)
 # The kinds of compression that Pillow's own library undoes.
 _USUAL_COMPRESSION: Final = (1, 2, 3, 4, 5, 6, 7, 8, 32773, 32946, 34925, 50000)
 _FEW_STRIPS: Final = 4
@@ -36,7 +37,8 @@ class Deep:
 
     ``values`` gives them: (h, w, channels), and then an opacity if there is one; unsigned, or
     floating in 0…1. ``mode``: L, RGB or CMYK. ``profile``: ICC. ``pixel_bytes``: what reading a
-    pixel takes, with the copies that are made for it.
+    pixel takes, with the copies that are made for it. ``multiplied``: the values are multiplied by
+    the opacity already.
     """
 
     width: int
@@ -45,6 +47,7 @@ class Deep:
     profile: bytes | None
     values: Callable[[], Values]
     pixel_bytes: int
+    multiplied: bool = False
 
 
 def opened(data: bytes, kind: Kind, image: Image.Image | None) -> Deep | None:
@@ -78,6 +81,8 @@ def to_srgb(found: Deep, longest: int | None, assumed: bytes | None) -> NDArray[
         values = values if values.ndim == 3 else values[..., np.newaxis]
     channels = _CHANNELS[found.mode]
     opacity = values[..., channels : channels + 1]
+    if found.multiplied and opacity.shape[-1]:
+        values = _divided(values, opacity)
     profile = found.profile or (assumed if found.mode == "RGB" else None)
     pixels = colour.deep_to_srgb(np.ascontiguousarray(values[..., :channels]), found.mode, profile)
     if not opacity.shape[-1]:
@@ -105,6 +110,14 @@ def _plain(values: Values) -> NDArray[Any]:
     if np.issubdtype(values.dtype, np.signedinteger):
         values = np.clip(values, 0, None).astype(np.uint16)
     return values.astype(values.dtype.newbyteorder("="), copy=False)
+
+
+def _divided(values: NDArray[Any], opacity: NDArray[Any]) -> NDArray[Any]:
+    """Values without the opacity that they were multiplied by; of what lets all through, nothing is
+    left to know."""
+    most = _most(values)
+    share = np.maximum(opacity.astype(np.float32) / most, 1e-6)
+    return np.asarray(np.clip(values / share, 0, most), values.dtype)
 
 
 def _most(values: NDArray[Any]) -> float:
@@ -160,8 +173,11 @@ def _tiff(data: bytes) -> Deep | None:
     # What is not two whole bytes each is copied for it; so is what is packed in one piece.
     copies = 1 if bits == 16 and int(page.sampleformat) != _FLOAT_SAMPLES else 2
     copies += len(page.dataoffsets) < _FEW_STRIPS and int(page.compression) != 1
+    multiplied = _ASSOCIATED in page.extrasamples
+    # Divided by the opacity, they are floating for a moment.
+    copies += 4 * multiplied
     each = page.samplesperpixel * max(1, page.dtype.itemsize if page.dtype else 8)
-    return Deep(page.imagewidth, page.imagelength, mode, profile, values, each * copies)
+    return Deep(page.imagewidth, page.imagelength, mode, profile, values, each * copies, multiplied)
 
 
 def _widened(values: Values, bits: int) -> Values:

@@ -365,11 +365,12 @@ def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
 def _seconds(text: str | None) -> float | None:
     """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
     anything else."""
-    found = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d):(\d\d)", text or "")
+    # XMP may leave the seconds out.
+    found = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
     if not found:
         return None
     try:
-        return calendar.timegm(strptime(" ".join(found.groups()), "%Y %m %d %H %M %S"))
+        return calendar.timegm(strptime(" ".join(found.groups("00")), "%Y %m %d %H %M %S"))
     except ValueError:
         return None
 

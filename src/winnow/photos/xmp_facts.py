@@ -124,7 +124,8 @@ def _degrees(text: str) -> float | None:
 
 
 def _when(text: str) -> str | None:
-    return text.strip() if re.match(r"\s*\d{4}-\d\d-\d\dT\d\d:\d\d", text) else None
+    # Some programs write it as Exif does: "2026:06:15 12:00:00".
+    return text.strip() if re.match(r"\s*\d{4}[-:]\d\d[-:]\d\d[T ]\d\d:\d\d", text) else None
 
 
 def _text(text: str) -> str | None:
