@@ -129,6 +129,11 @@ def test_kinds_are_ticked_together_and_seen_in_the_sheet(
     page.until(lambda: len(page.cells()) == 6)
 
 
+def panel_height(page: Page) -> int:
+    height: int = page.one("section[aria-label=Faces]").size["height"]
+    return height
+
+
 def test_faces_are_compared_and_stepped_through(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
@@ -150,8 +155,21 @@ def test_faces_are_compared_and_stepped_through(
     eyes = [one.get_attribute("data-eyes-say") for one in page.all("[data-face-row] button")]
     assert eyes.count("closed") == len(closed)
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
+    # The best of the row are told, and none of them has closed eyes.
+    best = page.all("[data-face-row] button[data-best=true]")
+    assert 0 < len(best) < len(true)
+    assert {one.get_attribute("data-eyes-say") for one in best} == {"open"}
     page.button("eyes").click()
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
+    # Its upper edge is moved, by key and by the mouse; that is kept.
+    edge = page.field("Height of the faces panel")
+    at_first = panel_height(page)
+    edge.send_keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN)
+    page.until(lambda: panel_height(page) < at_first)
+    lower = panel_height(page)
+    ActionChains(page.driver, duration=40).drag_and_drop_by_offset(edge, 0, -120).perform()
+    page.until(lambda: panel_height(page) > lower)
+    page.until(lambda: page.ask("../../settings")["faces_share"] != 0.42)
 
     # A click on a face looks close at it, in its frame.
     page.all("[data-face-row] button")[2].click()

@@ -185,6 +185,11 @@ def test_faces_in_rows(client: TestClient, shoot: int) -> None:
     assert {face["eyes_closed"] for face in row["faces"]} == {False}
     assert row["faces"][2]["eyes_soft"] is True
     assert row["faces"][0]["eyes_soft"] is False
+    # The frame's own figure, which stands wherever the frame does.
+    columns = client.get(f"/api/shoots/{shoot}/frames").json()
+    blurs = dict(zip(columns["id"], columns["blur"], strict=True))
+    assert {face["frame"]: round(face["judged_px"], 2) for face in row["faces"]} == blurs
+    assert 2 not in row["best"]
     one = row["faces"][0]
     assert one["box"][0] < one["eyes"][0]["x"] < one["eyes"][1]["x"] < one["box"][2]
     path = f"/api/shoots/{shoot}/faces"

@@ -16,6 +16,7 @@ const face = (changes: Partial<Face> = {}): Face => ({
   looks_away: false,
   mid_speech: null,
   counts: true,
+  judged_px: null,
   ...changes,
 });
 
@@ -36,7 +37,12 @@ test('the sharper eye is looked at', () => {
 });
 
 test('stepping passes over faces that a frame does not show', () => {
-  const rows = [{ faces: [face(), null] }, { faces: [null, face()] }, { faces: [face(), face()] }];
+  const seen = [
+    [face(), null],
+    [null, face()],
+    [face(), face()],
+  ];
+  const rows = seen.map((faces) => ({ faces, best: [] }));
   const table = { frames: [7, 8], rows };
   expect(nextRow(table, 7, -1, 1)).toBe(0);
   expect(nextRow(table, 7, 0, 1)).toBe(2);

@@ -19,6 +19,7 @@ export const START: Settings = {
   magnifier: 1,
   write_by_itself: false,
   embed: false,
+  faces_share: 0.42,
   sidecar_names: 'stem',
   profile: '',
   // Until it is known: nothing is offered twice.

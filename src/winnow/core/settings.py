@@ -47,7 +47,8 @@ class Settings:
     ``row_height``: px at 100 %; ``cache_gb``: 10^9 bytes; ``backup_place``: a folder to which every
     backup is copied as well, "" for none; ``write_by_itself``: files are written after each mark;
     ``embed``: into JPEGs themselves, not beside them; ``toured``: the first steps were shown, or
-    not wanted; ``label_texts``: what label texts found in files mean.
+    not wanted; ``label_texts``: what label texts found in files mean; ``faces_share``: of the
+    height, what the faces panel takes at most, 0…1.
     """
 
     after: AfterMarks = AfterMarks()
@@ -63,6 +64,7 @@ class Settings:
     magnifier: Literal[1, 2] = 1
     write_by_itself: bool = False
     embed: bool = False
+    faces_share: float = 0.42
     sidecar_names: SidecarNames = "stem"
     profile: str = ""
     toured: bool = False

@@ -17,6 +17,7 @@ const FACE: Face = {
   looks_away: false,
   mid_speech: false,
   counts: true,
+  judged_px: null,
 };
 
 test('a crop has the shape of its cell and holds the face', () => {

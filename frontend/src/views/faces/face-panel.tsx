@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 
 import { Help } from '../../parts/help';
 import { pictureUrl } from '../../api/client';
@@ -10,16 +10,15 @@ import { keepFocus } from '../../parts/keep-focus';
 import { eyesLook, eyesWords, pointOf, signsOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { useSettings } from '../../state/settings';
 import { eyesCrop, faceCrop, partOf } from './crop';
+import { Edge } from './edge';
+import { GAP, tileSize, type Size } from './sizes';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
 import { counted, fixed } from '../../texts/numbers';
 
-/** One row is larger than several. */
-const FACE_HEIGHT = { one: 104, several: 88 };
-const EYES_HEIGHT = 56;
-/** width to height */
-const FACE_SHAPE = 0.95;
-const EYES_SHAPE = 2.5;
+/** The edge, the heading and the names of the frames. */
+const HEADING_PX = 64;
 
 const ZOOMS = { faces: t`faces`, eyes: t`eyes` };
 
@@ -35,13 +34,40 @@ export function FacePanel({
   const { open, zoom, row: looked } = useFaces();
   const active = useShoot((state) => state.active);
   const data = useFaceRows(ids, open);
+  const [settings, save] = useSettings();
+  // While the edge is dragged.
+  const [moved, setMoved] = useState<number | null>(null);
+  const [{ width, whole }, setRoom] = useState({ width: 0, whole: 0 });
+  const measured = useCallback((panel: HTMLElement | null) => {
+    const stage = panel?.parentElement;
+    if (!stage) return;
+    const watch = new ResizeObserver(() =>
+      setRoom({ width: panel.clientWidth, whole: stage.clientHeight }),
+    );
+    watch.observe(stage);
+    return () => watch.disconnect();
+  }, []);
   if (!open) return null;
+  const share = moved ?? settings.faces_share;
+  const room = { width, height: share * whole - HEADING_PX };
+  const size = tileSize(zoom, data?.frames.length ?? 1, room);
   const more = ids.length - MOST_COLUMNS;
   return (
     <section
+      ref={measured}
       aria-label={t`Faces`}
-      className="figures flex max-h-[42%] shrink-0 flex-col border-t border-black/30 bg-black/25 text-[13px] text-on-stage"
+      className="figures flex shrink-0 flex-col bg-black/25 text-[13px] text-on-stage"
+      style={{ maxHeight: `${100 * share}%` }}
     >
+      <Edge
+        share={share}
+        whole={whole}
+        onMove={setMoved}
+        onDone={(done) => {
+          setMoved(null);
+          save({ ...settings, faces_share: done });
+        }}
+      />
       <div className="flex h-8 shrink-0 items-center gap-3 px-3">
         <strong>{data ? headline(data.rows.length) : t`Faces …`}</strong>
         {data?.waits && (
@@ -65,6 +91,12 @@ export function FacePanel({
             <Trans>
               Beside the eyes it says who looks away and who is in mid-speech, where that can be
               told: not of faces that are turned away, blurred, or smile broadly.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              ◆ stands at the best of each row: eyes first, then gaze and mouth, then how sharp the
+              eyes are; at several where nobody sees a difference.
             </Trans>
           </p>
           <p>
@@ -98,9 +130,9 @@ export function FacePanel({
           <Trans>close</Trans>
         </button>
       </div>
-      {data && data.rows.length > 0 && (
-        <div className="overflow-auto px-3 pb-2">
-          <table className="border-separate border-spacing-x-2 border-spacing-y-0.5">
+      <div className="min-h-0 overflow-auto pb-2">
+        {data && data.rows.length > 0 && (
+          <table className="border-separate" style={{ borderSpacing: `${GAP}px 2px` }}>
             <thead>
               <tr>
                 {data.frames.map((id) => (
@@ -117,7 +149,8 @@ export function FacePanel({
                         <FaceCell
                           face={face}
                           zoom={zoom}
-                          size={cellSize(zoom, data.rows.length)}
+                          size={size}
+                          best={row.best.includes(column)}
                           active={face.frame === active}
                           looked={looked === n && face.frame === active}
                           onClick={() => {
@@ -126,10 +159,7 @@ export function FacePanel({
                           }}
                         />
                       ) : (
-                        <span
-                          className="flex items-center justify-center text-center"
-                          style={cellSize(zoom, data.rows.length)}
-                        >
+                        <span className="flex items-center justify-center text-center" style={size}>
                           <Trans>not seen</Trans>
                         </span>
                       )}
@@ -139,8 +169,8 @@ export function FacePanel({
               ))}
             </tbody>
           </table>
-        </div>
-      )}
+        )}
+      </div>
     </section>
   );
 }
@@ -148,12 +178,6 @@ export function FacePanel({
 function headline(rows: number): string {
   if (!rows) return t`No face was found in these frames`;
   return counted(rows, 'face');
-}
-
-function cellSize(zoom: 'eyes' | 'faces', rows: number): { width: number; height: number } {
-  if (zoom === 'eyes') return { height: EYES_HEIGHT, width: EYES_HEIGHT * EYES_SHAPE };
-  const height = rows > 1 ? FACE_HEIGHT.several : FACE_HEIGHT.one;
-  return { height, width: Math.max(96, Math.round(height * FACE_SHAPE)) };
 }
 
 function FrameName({ id, active }: { id: number; active: boolean }) {
@@ -169,14 +193,16 @@ function FaceCell({
   face,
   zoom,
   size,
+  best,
   active,
   looked,
   onClick,
 }: {
   face: Face;
   zoom: 'eyes' | 'faces';
-  /** px */
-  size: { width: number; height: number };
+  size: Size;
+  /** no other face of its row is better */
+  best: boolean;
   active: boolean;
   looked: boolean;
   onClick: () => void;
@@ -190,6 +216,7 @@ function FaceCell({
     <button
       type="button"
       data-eyes-say={words}
+      data-best={best}
       title={
         face.counts
           ? t`${frame.name}: eyes ${words}. Click: look close.`
@@ -213,12 +240,17 @@ function FaceCell({
         <span className={face.counts ? '' : 'opacity-50'}>
           <Crop frame={frame} face={face} zoom={zoom} shape={size.width / size.height} />
         </span>
+        {best && (
+          <span className="absolute top-1 left-1 rounded bg-black/75 px-1.5 text-xs font-bold text-white">
+            ◆ <Trans>best</Trans>
+          </span>
+        )}
       </span>
       <span className={`flex items-center gap-1.5 ${wrong ? 'font-bold' : ''}`}>
         <EyeSign look={look} /> {words}
-        {face.blur !== null && (
+        {face.judged_px !== null && (
           <span className="font-normal">
-            <Trans>{fixed(face.blur, 1)} px</Trans>
+            <Trans>{fixed(face.judged_px, 1)} px</Trans>
           </span>
         )}
       </span>

@@ -192,12 +192,19 @@ class FaceOut(Model):
     looks_away: bool | None
     mid_speech: bool | None
     counts: bool
+    judged_px: float | None = Field(
+        description="the frame's blur, px at 100 %, at the face where it was judged"
+    )
 
 
 class FaceRow(Model):
-    """One person's face in each of the frames, none where it isn't seen."""
+    """One person's face in each of the frames, none where it isn't seen.
+
+    ``best``: the places of the faces that no other is better than; empty where that are all.
+    """
 
     faces: list[FaceOut | None]
+    best: list[int]
 
 
 class FacesOut(Model):

@@ -17,7 +17,6 @@ from winnow.web.depends import RESPONSES, ByDep, IdPath, RuntimeDep, ShootDep
 from winnow.web.hints.models import (
     ApplyIn,
     EvidenceOut,
-    FaceRow,
     FacesIn,
     FacesOut,
     FiguresOut,
@@ -184,8 +183,4 @@ def compare_faces(shoot: ShootDep, wanted: FacesIn, runtime: RuntimeDep) -> Face
     if not set(ids) <= frames.of_shoot(runtime.db, shoot, ids):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
     found = face_rows.compare(runtime.db, shoot, ids)
-    return FacesOut(
-        frames=ids,
-        waits=found.waits,
-        rows=[FaceRow.model_validate({"faces": row}) for row in found.rows],
-    )
+    return FacesOut.of(found, frames=ids)

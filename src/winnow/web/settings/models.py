@@ -9,7 +9,7 @@ from pydantic import Field
 from winnow.core import settings as core
 from winnow.core.labels import Shape
 from winnow.core.settings import AfterMark, SidecarNames, Sort, Surround, Theme
-from winnow.web.models import Model, Whole
+from winnow.web.models import Model, Number, Whole
 
 _USUAL: Final = core.Settings()
 
@@ -90,6 +90,9 @@ class Settings(Model):
     )
     embed: bool = Field(
         default=_USUAL.embed, description="write into JPEGs themselves, not beside them"
+    )
+    faces_share: Annotated[Number, Field(ge=0.15, le=0.8)] = Field(
+        default=_USUAL.faces_share, description="of the height, what the faces panel takes at most"
     )
     sidecar_names: SidecarNames = _USUAL.sidecar_names
     profile: Annotated[str, Field(max_length=60)] = _USUAL.profile

@@ -2,21 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Eye, Face
+from winnow.core.verdict.best_face import Shown, best
 from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
+from winnow.core.verdict.judge import Judged
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
+
+# A frame is judged at a face whose eyes are nearer than this, by the face's height.
+_WITHIN: Final = 0.5
 
 
 @dataclass(frozen=True, slots=True)
 class ComparedFace:
-    """A face of one of the frames; whether its eyes are closed or soft, it looks away, or is in
-    mid-speech, by the thresholds of the shoot; None where that can't be seen."""
+    """A face of one of the frames.
+
+    Whether its eyes are closed or soft, it looks away, or is in mid-speech, is by the thresholds of
+    the shoot; None where that can't be seen. ``judged_px``: the frame's blur, px at 100 %, at the
+    face where it was judged; None at others.
+    """
 
     frame: int
     box: tuple[float, float, float, float]
@@ -28,13 +39,23 @@ class ComparedFace:
     looks_away: bool | None
     mid_speech: bool | None
     counts: bool
+    judged_px: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class FaceRow:
+    """One person's face in each of the frames, None where it isn't seen; ``best``: the places of
+    those that no other is better than, empty where that are all."""
+
+    faces: list[ComparedFace | None]
+    best: list[int]
 
 
 @dataclass(frozen=True, slots=True)
 class ComparedFaces:
     """Rows of faces, one a person; ``waits``: in some frames faces weren't looked for yet."""
 
-    rows: list[list[ComparedFace | None]]
+    rows: list[FaceRow]
     waits: bool
 
 
@@ -48,6 +69,12 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     away, speaks = thresholds[gaze.KIND.name], thresholds[speech.KIND.name]
     counting = [
         set(core.counting(own, ratios[frame])) for frame, own in zip(frame_ids, listed, strict=True)
+    ]
+
+    judged = hints.judged_of(db, frame_ids)
+    judged_at = [
+        _judged_face(own, judged.get(frame), ratios[frame])
+        for frame, own in zip(frame_ids, listed, strict=True)
     ]
 
     def told(n: int, at: int) -> ComparedFace:
@@ -64,13 +91,38 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             looks_away=None if aside is None else 100 * aside >= away,
             mid_speech=None if gap is None else 100 * gap >= speaks,
             counts=at in counting[n],
+            judged_px=judged[frame_ids[n]].blur if at == judged_at[n] else None,
         )
 
     rows = core.rows(listed, ratios[frame_ids[0]])
     return ComparedFaces(
-        [[None if at is None else told(n, at) for n, at in enumerate(row)] for row in rows],
+        [_row([None if at is None else told(n, at) for n, at in enumerate(row)]) for row in rows],
         waits=len(found) < len(frame_ids),
     )
+
+
+def _judged_face(faces_seen: Sequence[Face], judged: Judged | None, ratio: float) -> int | None:
+    """Which of a frame's faces it was judged at; None where that was no face."""
+    if judged is None or judged.at != "eyes" or not faces_seen:
+        return None
+
+    def away(face: Face) -> float:
+        x = sum(eye.x for eye in face.eyes) / 2 - judged.x
+        y = sum(eye.y for eye in face.eyes) / 2 - judged.y
+        return math.hypot(x * ratio, y) / face.height
+
+    nearest = min(range(len(faces_seen)), key=lambda n: away(faces_seen[n]))
+    return nearest if away(faces_seen[nearest]) < _WITHIN else None
+
+
+def _row(row: list[ComparedFace | None]) -> FaceRow:
+    shown = [
+        Shown(face.eyes_closed, face.looks_away, face.mid_speech, face.blur, face.counts)
+        if face
+        else None
+        for face in row
+    ]
+    return FaceRow(row, best(shown))
 
 
 def ratios_of(db: Database, frame_ids: Sequence[int]) -> dict[int, float]:

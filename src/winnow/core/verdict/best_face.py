@@ -1,0 +1,49 @@
+"""Which of one person's faces is best: eyes first, then gaze and mouth, then how sharp the eyes
+are. The order is that of ``hints.best``; differences that nobody sees are ties."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import inf, log
+
+from winnow.core.verdict.order import TIE, TIE_PX
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What a face shows; None where that can't be told. ``blur``: of its sharper eye, px at 100 %;
+    ``counts``: it is neither tiny nor blurred background."""
+
+    closed: bool | None
+    aside: bool | None
+    speaking: bool | None
+    blur: float | None
+    counts: bool = True
+
+    def _signs(self) -> tuple[bool, bool, int, bool]:
+        """What comes before how sharp it is, the worse the larger. Unseen eyes may be closed."""
+        unseen = self.closed is None
+        return (
+            not self.counts,
+            bool(self.closed),
+            unseen + bool(self.aside),
+            bool(self.speaking),
+        )
+
+    def better(self, other: Shown) -> bool:
+        """Whether this face is clearly better than another one of the same person."""
+        if self._signs() != other._signs():
+            return self._signs() < other._signs()
+        mine, theirs = self.blur or inf, other.blur or inf
+        if inf in (mine, theirs):
+            return mine < theirs
+        return theirs - mine > TIE_PX and log(theirs) - log(mine) > TIE
+
+
+def best(faces: Sequence[Shown | None]) -> list[int]:
+    """The places of the faces that no other one is better than; empty where that are all, or fewer
+    than two are seen."""
+    seen = [(n, face) for n, face in enumerate(faces) if face is not None]
+    found = [n for n, face in seen if not any(other.better(face) for _, other in seen)]
+    return found if len(found) < len(seen) else []

@@ -1,0 +1,35 @@
+"""Which of one person's faces is best."""
+
+import pytest
+
+from winnow.core.verdict.best_face import Shown, best
+
+FINE = Shown(closed=False, aside=False, speaking=False, blur=1.0)
+CLOSED = Shown(closed=True, aside=None, speaking=False, blur=0.6)
+ASIDE = Shown(closed=False, aside=True, speaking=False, blur=0.6)
+SPEAKING = Shown(closed=False, aside=False, speaking=True, blur=0.6)
+SOFTER = Shown(closed=False, aside=False, speaking=False, blur=2.0)
+AS_SHARP = Shown(closed=False, aside=False, speaking=False, blur=1.04)
+TURNED = Shown(closed=None, aside=None, speaking=None, blur=0.5)
+TINY = Shown(closed=False, aside=False, speaking=False, blur=0.3, counts=False)
+
+
+@pytest.mark.parametrize("worse", [CLOSED, ASIDE, SPEAKING, SOFTER, TURNED, TINY])
+def test_eyes_then_gaze_then_mouth_then_sharpness(worse: Shown) -> None:
+    assert best([worse, FINE]) == [1]
+    assert best([FINE, None, worse]) == [0]
+
+
+def test_what_nobody_sees_is_a_tie() -> None:
+    assert best([FINE, AS_SHARP, SOFTER]) == [0, 1]
+    assert best([FINE, AS_SHARP]) == []
+
+
+def test_the_order_of_signs() -> None:
+    assert best([CLOSED, SPEAKING]) == [1]
+    assert best([ASIDE, SPEAKING]) == [1]
+    assert best([CLOSED, TURNED]) == [1]
+
+
+def test_one_alone_is_no_best() -> None:
+    assert best([None, FINE]) == best([None]) == best([]) == []
