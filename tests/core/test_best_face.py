@@ -10,11 +10,12 @@ ASIDE = Shown(closed=False, aside=True, speaking=False, blur=0.6)
 SPEAKING = Shown(closed=False, aside=False, speaking=True, blur=0.6)
 SOFTER = Shown(closed=False, aside=False, speaking=False, blur=2.0)
 AS_SHARP = Shown(closed=False, aside=False, speaking=False, blur=1.04)
+HALF = Shown(closed=False, aside=False, speaking=False, blur=0.6, narrowed=True)
 TURNED = Shown(closed=None, aside=None, speaking=None, blur=0.5)
 TINY = Shown(closed=False, aside=False, speaking=False, blur=0.3, counts=False)
 
 
-@pytest.mark.parametrize("worse", [CLOSED, ASIDE, SPEAKING, SOFTER, TURNED, TINY])
+@pytest.mark.parametrize("worse", [CLOSED, HALF, ASIDE, SPEAKING, SOFTER, TURNED, TINY])
 def test_eyes_then_gaze_then_mouth_then_sharpness(worse: Shown) -> None:
     assert best([worse, FINE]) == [1]
     assert best([FINE, None, worse]) == [0]
@@ -29,6 +30,8 @@ def test_the_order_of_signs() -> None:
     assert best([CLOSED, SPEAKING]) == [1]
     assert best([ASIDE, SPEAKING]) == [1]
     assert best([CLOSED, TURNED]) == [1]
+    assert best([CLOSED, HALF]) == [1]
+    assert best([HALF, ASIDE]) == [1]
 
 
 def test_one_alone_is_no_best() -> None:

@@ -184,6 +184,10 @@ def test_faces_in_rows(client: TestClient, shoot: int) -> None:
     assert [face["frame"] for face in row["faces"]] == ids
     assert {face["eyes_closed"] for face in row["faces"]} == {False}
     assert row["faces"][2]["eyes_soft"] is True
+    # The word is that of the figure beside it.
+    assert [face["eyes_soft"] for face in row["faces"]] == [
+        face["judged_px"] >= 3 for face in row["faces"]
+    ]
     assert row["faces"][0]["eyes_soft"] is False
     # The frame's own figure, which stands wherever the frame does.
     columns = client.get(f"/api/shoots/{shoot}/frames").json()

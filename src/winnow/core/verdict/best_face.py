@@ -13,20 +13,23 @@ from winnow.core.verdict.order import TIE, TIE_PX
 @dataclass(frozen=True, slots=True)
 class Shown:
     """What a face shows; None where that can't be told. ``blur``: of its sharper eye, px at 100 %;
-    ``counts``: it is neither tiny nor blurred background."""
+    ``narrowed``: the eyes are less open than this person's usually are; ``counts``: it is neither
+    tiny nor blurred background."""
 
     closed: bool | None
     aside: bool | None
     speaking: bool | None
     blur: float | None
+    narrowed: bool = False
     counts: bool = True
 
-    def _signs(self) -> tuple[bool, bool, int, bool]:
+    def _signs(self) -> tuple[bool, bool, bool, int, bool]:
         """What comes before how sharp it is, the worse the larger. Unseen eyes may be closed."""
         unseen = self.closed is None
         return (
             not self.counts,
             bool(self.closed),
+            self.narrowed,
             unseen + bool(self.aside),
             bool(self.speaking),
         )

@@ -33,6 +33,7 @@ class ComparedFace:
     box: tuple[float, float, float, float]
     eyes: tuple[Eye, Eye]
     turned: float
+    gap: float | None
     blur: float | None
     eyes_closed: bool | None
     eyes_soft: bool | None
@@ -80,18 +81,21 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     def told(n: int, at: int) -> ComparedFace:
         face = listed[n][at]
         aside, gap = expression.looks_aside(face, closed), expression.mouth_gap(face)
+        here = judged[frame_ids[n]].blur if at == judged_at[n] else None
+        blur = face.blur if here is None else here
         return ComparedFace(
             frame=frame_ids[n],
             box=face.box,
             eyes=face.eyes,
             turned=face.turned,
+            gap=face.gap,
             blur=face.blur,
             eyes_closed=core.are_closed(face, closed),
-            eyes_soft=None if face.blur is None else face.blur >= soft,
+            eyes_soft=None if blur is None else blur >= soft,
             looks_away=None if aside is None else 100 * aside >= away,
             mid_speech=None if gap is None else 100 * gap >= speaks,
             counts=at in counting[n],
-            judged_px=judged[frame_ids[n]].blur if at == judged_at[n] else None,
+            judged_px=here,
         )
 
     rows = core.rows(listed, ratios[frame_ids[0]])
@@ -107,20 +111,29 @@ def _judged_face(faces_seen: Sequence[Face], judged: Judged | None, ratio: float
         return None
 
     def away(face: Face) -> float:
-        x = sum(eye.x for eye in face.eyes) / 2 - judged.x
-        y = sum(eye.y for eye in face.eyes) / 2 - judged.y
-        return math.hypot(x * ratio, y) / face.height
+        x, y = face.between_eyes
+        return math.hypot((x - judged.x) * ratio, y - judged.y) / face.height
 
     nearest = min(range(len(faces_seen)), key=lambda n: away(faces_seen[n]))
     return nearest if away(faces_seen[nearest]) < _WITHIN else None
 
 
 def _row(row: list[ComparedFace | None]) -> FaceRow:
+    # What was judged is compared only with what was judged: the other figure is of another kind.
+    judged = all(face.judged_px is not None for face in row if face)
+    narrowed = eyes.narrowed_in([face.gap if face else None for face in row])
     shown = [
-        Shown(face.eyes_closed, face.looks_away, face.mid_speech, face.blur, face.counts)
+        Shown(
+            face.eyes_closed,
+            face.looks_away,
+            face.mid_speech,
+            face.judged_px if judged else face.blur,
+            narrow,
+            face.counts,
+        )
         if face
         else None
-        for face in row
+        for face, narrow in zip(row, narrowed, strict=True)
     ]
     return FaceRow(row, best(shown))
 

@@ -46,26 +46,32 @@ def closed_of(faces_seen: Sequence[Face], below: float) -> tuple[int, int]:
     return len(told), sum(told)
 
 
-def narrowed_of(group: Sequence[Looked]) -> dict[int, int]:
-    """Of how many faces the eyes are clearly less open than the same person's usually are in the
-    group, frame by frame.
+def narrowed_in(gaps: Sequence[float | None]) -> list[bool]:
+    """In which of a person's faces the eyes are clearly less open than they usually are; ``gaps``:
+    between the lids, as shares of the eye's width, None where they aren't seen.
 
     Half-closed eyes are told so where the shape of a person's eyes would be no measure; it takes
-    three frames of somebody.
+    three faces of somebody.
     """
+    known = [gap for gap in gaps if gap is not None]
+    if len(known) < _FEWEST:
+        return [False] * len(gaps)
+    usual = float(np.quantile(known, _USUALLY))
+    return [gap is not None and gap < _NARROW * usual for gap in gaps]
+
+
+def narrowed_of(group: Sequence[Looked]) -> dict[int, int]:
+    """Of how many faces the eyes are clearly less open than the same person's usually are in the
+    group, frame by frame; see ``narrowed_in``."""
     seen = [frame for frame in group if frame.faces]
-    out = dict.fromkeys((one.id for one in seen), 0)
-    for row in rows([one.faces or () for one in seen], seen[0].ratio if seen else 1.5):
-        gaps = {
-            one.id: gap
-            for one, n in zip(seen, row, strict=True)
-            if n is not None and (gap := (one.faces or ())[n].gap) is not None
-        }
-        if len(gaps) < _FEWEST:
-            continue
-        usual = float(np.quantile(list(gaps.values()), _USUALLY))
-        for frame, gap in gaps.items():
-            out[frame] += gap < _NARROW * usual
+    out = dict.fromkeys((frame.id for frame in seen), 0)
+    for row in rows([frame.faces or () for frame in seen], seen[0].ratio if seen else 1.5):
+        gaps = [
+            None if n is None else (frame.faces or ())[n].gap
+            for frame, n in zip(seen, row, strict=True)
+        ]
+        for frame, narrow in zip(seen, narrowed_in(gaps), strict=True):
+            out[frame.id] += narrow
     return out
 
 
