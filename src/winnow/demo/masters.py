@@ -82,14 +82,6 @@ def distances(nearest: float) -> Picture:
     return metres
 
 
-def distances_to(metres: Picture, nearest: float) -> NDArray[np.uint8]:
-    """Codes for a map of distances; see ``distances``."""
-    codes: NDArray[np.uint8] = np.clip(np.sqrt(nearest / metres) * 255 + 0.5, 0, 255).astype(
-        np.uint8
-    )
-    return codes
-
-
 @functools.cache
 def facts() -> dict[str, Any]:
     """What is known of each master, by name."""

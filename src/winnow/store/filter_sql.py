@@ -27,6 +27,16 @@ _UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own
     ON own.frame_id = other.id WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = f"""(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
     AND kind IN {tuple(WAYS)} AND delivery_item.state IN ('done', 'there')))"""
+# What is asked with a word; the others are decisions.
+_FLAGS = {
+    "flash": "coalesce(flash, 0)",
+    "unpicked": _UNPICKED,
+    "seen": "seen",
+    "delivered": DELIVERED,
+    "aside": ASIDE,
+    "upright": "(coalesce(height, 0) > coalesce(width, 0))",
+    "wide": "(coalesce(width, 0) > coalesce(height, 0))",
+}
 # Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was
 # taken.
 _TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
@@ -61,7 +71,7 @@ def where_for(wanted: Filter) -> Sql:
     return where, values
 
 
-def condition_sql(condition: Condition) -> Sql:  # noqa: C901
+def condition_sql(condition: Condition) -> Sql:
     """A condition as SQL that is 0 or 1, never NULL."""
     match condition:
         case All(parts):
@@ -71,22 +81,8 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
         case Not(inner):
             sql, values = condition_sql(inner)
             return f"(NOT {sql})", values
-        case Flag("flash"):
-            return "coalesce(flash, 0)", []
-        case Flag("unpicked"):
-            return _UNPICKED, []
-        case Flag("seen"):
-            return "seen", []
-        case Flag("delivered"):
-            return DELIVERED, []
-        case Flag("aside"):
-            return ASIDE, []
-        case Flag("upright"):
-            return "(coalesce(height, 0) > coalesce(width, 0))", []
-        case Flag("wide"):
-            return "(coalesce(width, 0) > coalesce(height, 0))", []
         case Flag(name):
-            return "(decision = ?)", [name]
+            return (_FLAGS[name], []) if name in _FLAGS else ("(decision = ?)", [name])
         case Compare("label", _, value):
             return "(coalesce(label, '') = ?)", [value]
         case Compare("hint", _, str(value)):

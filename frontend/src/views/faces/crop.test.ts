@@ -1,24 +1,14 @@
 import { expect, test } from 'vitest';
 
-import type { Face } from '../../state/faces';
+import { face } from '../../testing/face';
 import { eyesCrop, faceCrop, partOf } from './crop';
 
-const FACE: Face = {
-  frame: 1,
-  box: [0.4, 0.4, 0.5, 0.6],
+const FACE = face({
   eyes: [
     { x: 0.43, y: 0.48, open: 1, gap: 0.3, blur: 1 },
     { x: 0.47, y: 0.48, open: 1, gap: 0.3, blur: 1 },
   ],
-  turned: 0,
-  blur: 1,
-  eyes_closed: false,
-  eyes_soft: false,
-  looks_away: false,
-  mid_speech: false,
-  counts: true,
-  judged_px: null,
-};
+});
 
 test('a crop has the shape of its cell and holds the face', () => {
   for (const shape of [1, 1.6]) {

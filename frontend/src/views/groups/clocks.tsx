@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Help } from '../../parts/help';
 import { api, ask, inWords, type Clock, type SuggestedOffset } from '../../api/client';
 import { Panel } from '../../parts/dialog';
+import { TableHead } from '../../parts/table-head';
 import { counted, offset, readOffset, zone } from '../../texts/numbers';
 import { clock } from '../../state/frames';
 
@@ -49,18 +50,12 @@ function Cameras({ shootId }: { shootId: number }) {
         </Trans>
       </p>
       <table className="w-full text-left">
-        <thead className="text-quiet">
-          <tr>
-            <th className="font-normal">
-              <Trans>Camera</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Frames</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>By its own clock</Trans>
-            </th>
-            <th className="font-normal">
+        <TableHead
+          names={[
+            t`Camera`,
+            t`Frames`,
+            t`By its own clock`,
+            <>
               <Trans>Add</Trans>{' '}
               <Help about={t`Cameras’ clocks`}>
                 <p>
@@ -71,9 +66,9 @@ function Cameras({ shootId }: { shootId: number }) {
                   </Trans>
                 </p>
               </Help>
-            </th>
-          </tr>
-        </thead>
+            </>,
+          ]}
+        />
         <tbody>
           {data?.map((one) => (
             <Row

@@ -11,6 +11,7 @@ import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { SmallButton } from '../../parts/small-button';
+import { TableHead } from '../../parts/table-head';
 import { useShoot } from '../../state/shoot';
 import { LabelSets } from './label-sets';
 
@@ -111,35 +112,20 @@ function Editor({
         </Trans>
       </p>
       <table className="w-full border-separate border-spacing-x-1.5 border-spacing-y-1 text-left">
-        <thead className="text-quiet">
-          <tr>
-            <th className="font-normal">
-              <Trans>Key</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Sign</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Letter</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Name</Trans>
-            </th>
-            <th className="w-1/3 font-normal">
-              <Trans>Means</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Shape</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Colour</Trans>
-            </th>
-            <th className="font-normal">
-              <Trans>Written to files as</Trans>
-            </th>
-            <td />
-          </tr>
-        </thead>
+        <TableHead
+          names={[
+            t`Key`,
+            t`Sign`,
+            t`Letter`,
+            t`Name`,
+            t`Means`,
+            t`Shape`,
+            t`Colour`,
+            t`Written to files as`,
+            '',
+          ]}
+          wide={4}
+        />
         <tbody>
           {draft.map((label, n) => (
             <tr key={n}>

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { api, ask, type Delivery } from '../../../api/client';
 import { Button } from '../../../parts/button';
 import { Refused } from '../../../parts/refused';
+import { TableHead } from '../../../parts/table-head';
 import { counted, duration, size } from '../../../texts/numbers';
 import { Progress } from '../notes';
 
@@ -124,19 +125,7 @@ export function Made({ delivery }: { delivery: Delivery }) {
       <Refused error={act.error} />
       {open && (
         <table className="mt-2 w-full text-left text-[13px]">
-          <thead className="text-quiet">
-            <tr>
-              <th className="font-normal">
-                <Trans>Original</Trans>
-              </th>
-              <th className="font-normal">
-                <Trans>Copy</Trans>
-              </th>
-              <th className="font-normal">
-                <Trans>Result</Trans>
-              </th>
-            </tr>
-          </thead>
+          <TableHead names={[t`Original`, t`Copy`, t`Result`]} />
           <tbody>
             {items?.map((item) => (
               <tr key={item.name} className="border-t border-line align-top">

@@ -11,6 +11,8 @@ import { markInWords } from '../../../state/frames';
 import { useLabels } from '../../../state/settings';
 import { labelName } from '../../../state/mark-words';
 
+const FIELD = 'h-8 rounded border border-line bg-paper px-2';
+
 const FRESH: Profile = {
   name: '',
   pick_good: true,
@@ -75,7 +77,6 @@ export function ProfilePanel({
       onUse('');
     },
   });
-  const field = 'h-8 rounded border border-line bg-paper px-2';
   return (
     <Panel
       open={open}
@@ -93,7 +94,7 @@ export function ProfilePanel({
               <Trans>Profile</Trans>
             </span>
             <select
-              className={`${field} flex-1`}
+              className={`${FIELD} flex-1`}
               value={draft ? '' : inUse}
               onChange={(event) => {
                 setDraft(null);
@@ -124,7 +125,7 @@ export function ProfilePanel({
               <Trans>with</Trans>
               <select
                 aria-label={t`Stars of a pick`}
-                className={field}
+                className={FIELD}
                 value={profile.pick_stars}
                 onChange={(event) => edit({ pick_stars: Number(event.target.value) })}
               >
@@ -134,17 +135,11 @@ export function ProfilePanel({
                 ))}
               </select>
             </label>
-            <label className="flex items-center gap-2">
-              <Trans>as the label text</Trans>
-              <input
-                aria-label={t`Label text of a pick`}
-                className={`${field} min-w-0 flex-1`}
-                value={profile.pick_label}
-                placeholder={t`no text`}
-                maxLength={100}
-                onChange={(event) => edit({ pick_label: event.target.value })}
-              />
-            </label>
+            <LabelText
+              name={t`Label text of a pick`}
+              value={profile.pick_label}
+              onChange={(text) => edit({ pick_label: text })}
+            />
           </fieldset>
           <fieldset className="flex flex-col gap-2">
             <legend className="mb-1 font-bold">
@@ -158,17 +153,11 @@ export function ProfilePanel({
               />
               <Trans>as a rating of −1, as XMP says</Trans>
             </label>
-            <label className="flex items-center gap-2">
-              <Trans>as the label text</Trans>
-              <input
-                aria-label={t`Label text of a reject`}
-                className={`${field} min-w-0 flex-1`}
-                value={profile.reject_label}
-                placeholder={t`no text`}
-                maxLength={100}
-                onChange={(event) => edit({ reject_label: event.target.value })}
-              />
-            </label>
+            <LabelText
+              name={t`Label text of a reject`}
+              value={profile.reject_label}
+              onChange={(text) => edit({ reject_label: text })}
+            />
           </fieldset>
           <fieldset className="flex flex-col gap-1.5">
             <legend className="mb-1 font-bold">
@@ -179,7 +168,7 @@ export function ProfilePanel({
                 <span className="w-24 truncate">{label.name}</span>
                 <input
                   aria-label={t`Text of ${label.name}`}
-                  className={`${field} min-w-0 flex-1`}
+                  className={`${FIELD} min-w-0 flex-1`}
                   value={profile.labels[label.letter] ?? ''}
                   placeholder={label.written_as}
                   maxLength={100}
@@ -197,7 +186,7 @@ export function ProfilePanel({
       <div className="mt-5 flex flex-wrap items-center gap-3 border-t border-line pt-4">
         <input
           aria-label={t`Name of the profile`}
-          className={`${field} w-56`}
+          className={`${FIELD} w-56`}
           placeholder={t`a name for this profile`}
           maxLength={60}
           value={profile.name}
@@ -284,5 +273,30 @@ function Preview({ preview }: { preview: Samples | undefined }) {
         </Trans>
       </p>
     </div>
+  );
+}
+
+/** The text that a decision is written as, where the frame has no label of its own. */
+function LabelText({
+  name,
+  value,
+  onChange,
+}: {
+  name: string;
+  value: string;
+  onChange: (text: string) => void;
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <Trans>as the label text</Trans>
+      <input
+        aria-label={name}
+        className={`${FIELD} min-w-0 flex-1`}
+        value={value}
+        placeholder={t`no text`}
+        maxLength={100}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
   );
 }
