@@ -98,10 +98,23 @@ def test_closed_and_soft_eyes() -> None:
     assert {one: n.words for one, n in found.items()} == {
         2: "1 of 2 faces; lids 8 % of the eye’s width apart"
     }
-    soft = [face(0.5, 0.5, 0.3, blur=5)]
-    assert list(named("soft_eyes", looked(1), looked(2, faces=soft))) == [2]
-    # One pair of sharp eyes is enough.
-    assert not named("soft_eyes", looked(1), looked(2, faces=[*soft, *PORTRAIT]))
+
+
+def test_soft_eyes_are_those_of_the_verdict() -> None:
+    at_face = PORTRAIT[0].between_eyes
+    sharp = replace(SHARP, x=at_face[0], y=at_face[1], blur=1.0)
+    soft = replace(sharp, blur=2.4)
+    found = named("soft_eyes", looked(1, judged=sharp), looked(2, judged=soft))
+    assert {frame: noticed.words for frame, noticed in found.items()} == {
+        2: "the sharpest eye has 2.4 px"
+    }
+    # One pair of sharp eyes is enough: this one is a third as blurred as the judged one.
+    beside = face(0.2, 0.5, 0.3, blur=(PORTRAIT[0].blur or 1) / 3)
+    assert not named("soft_eyes", looked(1, judged=soft, faces=[*PORTRAIT, beside]))
+    # Of what was judged elsewhere nothing is said.
+    elsewhere = replace(soft, at="sharpest part")
+    assert not hints.notice([looked(1, judged=elsewhere)], {})["soft_eyes"]
+    assert not hints.notice([looked(1, judged=replace(soft, x=0.05))], {})["soft_eyes"]
 
 
 def test_exposure() -> None:

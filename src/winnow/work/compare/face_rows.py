@@ -2,22 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
 
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Eye, Face
 from winnow.core.verdict.best_face import Shown, best
+from winnow.core.verdict.eye_blur import blurs_of, judged_face
 from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
-from winnow.core.verdict.judge import Judged
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
-
-# A frame is judged at a face whose eyes are nearer than this, by the face's height.
-_WITHIN: Final = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,8 +20,8 @@ class ComparedFace:
     """A face of one of the frames.
 
     Whether its eyes are closed or soft, it looks away, or is in mid-speech, is by the thresholds of
-    the shoot; None where that can't be seen. ``judged_px``: the frame's blur, px at 100 %, at the
-    face where it was judged; None at others.
+    the shoot; None where that can't be seen. ``blur``: see ``core.verdict.eye_blur``;
+    ``judged_px``: the same at the face where the frame was judged, None at others.
     """
 
     frame: int
@@ -74,28 +69,31 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
 
     judged = hints.judged_of(db, frame_ids)
     judged_at = [
-        _judged_face(own, judged.get(frame), ratios[frame])
+        judged_face(own, judged.get(frame), ratios[frame])
+        for frame, own in zip(frame_ids, listed, strict=True)
+    ]
+    blurs = [
+        blurs_of(own, judged.get(frame), ratios[frame])
         for frame, own in zip(frame_ids, listed, strict=True)
     ]
 
     def told(n: int, at: int) -> ComparedFace:
         face = listed[n][at]
         aside, gap = expression.looks_aside(face, closed), expression.mouth_gap(face)
-        here = judged[frame_ids[n]].blur if at == judged_at[n] else None
-        blur = face.blur if here is None else here
+        blur = blurs[n][at]
         return ComparedFace(
             frame=frame_ids[n],
             box=face.box,
             eyes=face.eyes,
             turned=face.turned,
             gap=face.gap,
-            blur=face.blur,
+            blur=blur,
             eyes_closed=core.are_closed(face, closed),
             eyes_soft=None if blur is None else blur >= soft,
             looks_away=None if aside is None else 100 * aside >= away,
             mid_speech=None if gap is None else 100 * gap >= speaks,
             counts=at in counting[n],
-            judged_px=here,
+            judged_px=blur if at == judged_at[n] else None,
         )
 
     rows = core.rows(listed, ratios[frame_ids[0]])
@@ -105,29 +103,14 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     )
 
 
-def _judged_face(faces_seen: Sequence[Face], judged: Judged | None, ratio: float) -> int | None:
-    """Which of a frame's faces it was judged at; None where that was no face."""
-    if judged is None or judged.at != "eyes" or not faces_seen:
-        return None
-
-    def away(face: Face) -> float:
-        x, y = face.between_eyes
-        return math.hypot((x - judged.x) * ratio, y - judged.y) / face.height
-
-    nearest = min(range(len(faces_seen)), key=lambda n: away(faces_seen[n]))
-    return nearest if away(faces_seen[nearest]) < _WITHIN else None
-
-
 def _row(row: list[ComparedFace | None]) -> FaceRow:
-    # What was judged is compared only with what was judged: the other figure is of another kind.
-    judged = all(face.judged_px is not None for face in row if face)
     narrowed = eyes.narrowed_in([face.gap if face else None for face in row])
     shown = [
         Shown(
             face.eyes_closed,
             face.looks_away,
             face.mid_speech,
-            face.judged_px if judged else face.blur,
+            face.blur,
             narrow,
             face.counts,
         )

@@ -18,6 +18,7 @@ from winnow.core.measure import focus_map, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict import order, point_of_interest
+from winnow.core.verdict.eye_blur import blurs_of
 from winnow.core.verdict.hints import eyes
 from winnow.core.verdict.judge import Judged
 from winnow.core.verdict.order import Standing
@@ -108,7 +109,7 @@ class SubjectLock:
             frame: focus_map.unpack(packed) for frame in ids if (packed := known[frame].focus_map)
         }
         people = faces.of_frames(self._db, ids)
-        judged = hints.judged_of(self._db, ids)
+        verdicts = judged = hints.judged_of(self._db, ids)
         matters = _point_of(
             known[reference],
             maps.get(reference),
@@ -163,7 +164,7 @@ class SubjectLock:
             ratio = _ratio(known[frame])
             seen, closed = face_rows.eyes_of(people[frame], ratio, closed_below)
             counting = [people[frame][n] for n in core_faces.counting(people[frame], ratio)]
-            blurs = [face.blur for face in counting if face.blur is not None]
+            blurs = [b for b in blurs_of(counting, verdicts.get(frame), ratio) if b is not None]
             return seen, closed, min(blurs, default=None)
 
         told_eyes = {frame: eyes_of(frame) for frame in ids}

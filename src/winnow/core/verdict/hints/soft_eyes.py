@@ -1,13 +1,15 @@
 """Soft eyes: the eyes of the sharpest face that counts are blurred. An absolute figure.
 
-The threshold is what the demo's sharp portraits stay below. Common practice: a portrait is focused
-on the eyes; of several people one pair of sharp eyes is asked for.
+The blur is that of the frame's verdict, see ``core.verdict.eye_blur``. The threshold is above what
+the demo's sharp portraits have (1.2 px). Common practice: a portrait is focused on the eyes; of
+several people one pair of sharp eyes is asked for.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
+from winnow.core.verdict.eye_blur import blurs_of
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.say import say
 
@@ -17,18 +19,19 @@ KIND = Kind(
     meaning=say("No face that counts has an eye that is sharp at 100 %."),
     figure=say("blur of the sharpest eye"),
     unit=" px",
-    threshold=2,
-    least=1,
+    threshold=1.4,
+    least=0.8,
     most=10,
     decimals=1,
 )
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
-    """Of each frame with a face whose eyes show edges."""
+    """Of each frame that was judged at the eyes of a face."""
     out = []
     for frame in group:
-        blurs = [face.blur for face in frame.faces or () if face.blur is not None]
+        known = blurs_of(frame.faces or (), frame.judged, frame.ratio)
+        blurs = [blur for blur in known if blur is not None]
         if blurs:
             out.append(
                 Noticed(
