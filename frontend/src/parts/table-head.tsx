@@ -3,12 +3,16 @@ export function TableHead({ names, wide }: { names: readonly React.ReactNode[]; 
   return (
     <thead className="text-quiet">
       <tr>
-        {names.map((name, n) => (
+        {names.map((name, n) =>
           // Columns stay where they are.
-          <th key={n} className={n === wide ? 'w-1/3 font-normal' : 'font-normal'}>
-            {name}
-          </th>
-        ))}
+          name === '' ? (
+            <td key={n} />
+          ) : (
+            <th key={n} className={n === wide ? 'w-1/3 font-normal' : 'font-normal'}>
+              {name}
+            </th>
+          ),
+        )}
       </tr>
     </thead>
   );
