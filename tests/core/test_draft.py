@@ -98,6 +98,11 @@ def test_over_the_number_what_is_most_like_another_is_left_out() -> None:
     assert [one.keep for one in draft(picked, 1).proposals] == [(1,), (), ()]
 
 
+def test_over_the_number_a_single_frame_is_left_out_too() -> None:
+    """As when what left the shoot already meets the number."""
+    assert draft([frame(1)], 0).kept == 0
+
+
 def test_an_empty_shoot_has_an_empty_draft() -> None:
     assert draft([], 60).proposals == ()
     assert draft([frame(1)], 60).proposals[0].sure

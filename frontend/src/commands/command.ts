@@ -18,6 +18,35 @@ export interface Command {
   run: (stage: Stage) => void;
 }
 
+/** A line of a table of commands: id, title, keys, what it does, and what else is to be said. */
+type Row = readonly [
+  id: string,
+  title: string,
+  keys: readonly string[],
+  run: Command['run'],
+  more?: Pick<Command, 'repeats'>,
+];
+
+/** Said of a command whose key may be held down. */
+export const HELD = { repeats: true } as const;
+
+/** The commands of a table; all stand in one section and apply in the same views. */
+export function commands(
+  section: Command['section'],
+  views: readonly View[],
+  rows: readonly Row[],
+): Command[] {
+  return rows.map(([id, title, keys, run, more]) => ({
+    id,
+    title,
+    section,
+    keys,
+    in: views,
+    run,
+    ...more,
+  }));
+}
+
 /** Sections and what they are called, in the order in which they stand. */
 export const SECTIONS: Record<Command['section'], string> = {
   Mark: t`Mark`,

@@ -41,8 +41,8 @@ export function given(commands: readonly Command[], keys: Keys, id: string, chor
       other.keys.filter((key) => key !== chord),
     ]),
   );
-  const own = keysOf(present, id);
-  const all = { ...keys, ...taken, [id]: own.includes(chord) ? own : [...own, chord] };
+  const chords = keysOf(present, id);
+  const all = { ...keys, ...taken, [id]: chords.includes(chord) ? chords : [...chords, chord] };
   return onlyChanged(commands, all);
 }
 
@@ -65,8 +65,8 @@ export function swapped(
 
 /** Take a key from a command. */
 export function without(commands: readonly Command[], keys: Keys, id: string, chord: string): Keys {
-  const own = keysOf(withKeys(commands, keys), id).filter((one) => one !== chord);
-  return onlyChanged(commands, { ...keys, [id]: own });
+  const chords = keysOf(withKeys(commands, keys), id).filter((one) => one !== chord);
+  return onlyChanged(commands, { ...keys, [id]: chords });
 }
 
 /** Give a command its standard keys back; what has them now loses them. */
@@ -85,16 +85,16 @@ function onlyChanged(commands: readonly Command[], keys: Keys): Keys {
 
 /** Keys that two commands have in one place: a chord with the ids of both. None, in a good set. */
 export function clashes(commands: readonly Command[]): { chord: string; ids: string[] }[] {
-  const found: { chord: string; ids: string[] }[] = [];
+  const pairs: { chord: string; ids: string[] }[] = [];
   for (const [n, one] of commands.entries()) {
     for (const other of commands.slice(n + 1)) {
       if (!meet(one, other)) continue;
       for (const chord of one.keys) {
-        if (other.keys.includes(chord)) found.push({ chord, ids: [one.id, other.id] });
+        if (other.keys.includes(chord)) pairs.push({ chord, ids: [one.id, other.id] });
       }
     }
   }
-  return found;
+  return pairs;
 }
 
 const KIND = 'winnow key set';
@@ -124,7 +124,7 @@ export function fromFile(
   }
   if (version !== 1) throw new Error('This key set was written by a newer Winnow.');
   const left: string[] = [];
-  let found: Keys = {};
+  let set: Keys = {};
   const wanted = Object.entries(keys as Record<string, unknown>).filter(([id, own]) => {
     const good =
       commands.some((command) => command.id === id) &&
@@ -134,20 +134,20 @@ export function fromFile(
     return good;
   }) as [string, string[]][];
   // All standard keys of these go first, so that a swap within the file is not taken for a clash.
-  found = onlyChanged(commands, Object.fromEntries(wanted.map(([id]) => [id, []])));
+  set = onlyChanged(commands, Object.fromEntries(wanted.map(([id]) => [id, []])));
   for (const [id, own] of wanted) {
-    found = { ...found, [id]: [] };
+    set = { ...set, [id]: [] };
     for (const chord of own) {
-      if (wanted.some(([other]) => other !== id && holds(commands, found, other, id, chord))) {
+      if (wanted.some(([other]) => other !== id && holds(commands, set, other, id, chord))) {
         left.push(`${id} ${chord}`);
       } else {
-        found = given(commands, found, id, chord);
+        set = given(commands, set, id, chord);
       }
     }
   }
   return {
     name: typeof name === 'string' && name ? name.slice(0, 60) : t`My keys`,
-    keys: onlyChanged(commands, found),
+    keys: onlyChanged(commands, set),
     left,
   };
 }

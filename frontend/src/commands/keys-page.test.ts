@@ -39,7 +39,7 @@ would stay.
 const cell = (text: string) => text.replaceAll('|', '\\|');
 const row = (one: Command) =>
   `| ${one.keys.map((key) => `**${cell(shown(key))}**`).join(' ')} | ${cell(one.title)} | ${
-    one.in ? one.in.map((view) => VIEWS[view]).join(', ') : ''
+    one.in && one.in !== ALL ? one.in.map((view) => VIEWS[view]).join(', ') : ''
   } |`;
 
 test('docs/keys.md tells every command and its keys', async () => {

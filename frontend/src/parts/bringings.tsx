@@ -35,10 +35,13 @@ function One({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
   const running = isRunning(bringing);
-  const path = { params: { path: { bringing: bringing.id } } };
   const act = useMutation({
-    mutationFn: (what: 'stop' | 'resume') =>
-      ask(api.POST(`/api/bringings/{bringing}/${what}`, path)),
+    mutationFn: (step: 'stop' | 'resume') =>
+      ask(
+        api.POST('/api/bringings/{bringing}/{step}', {
+          params: { path: { bringing: bringing.id, step } },
+        }),
+      ),
     onSettled: () => client.invalidateQueries({ queryKey: ['bringings'] }),
   });
   const through = bringing.done + bringing.already_there;

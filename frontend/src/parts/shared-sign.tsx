@@ -20,21 +20,21 @@ export function SharedSign({ shoot, onOpen }: { shoot?: number; onOpen?: () => v
       </span>
     );
   }
-  const own = shoot === undefined || sharing.shoot === shoot;
+  const isThis = shoot === undefined || sharing.shoot === shoot;
   return (
     <button
       type="button"
       data-testid="shared"
       className={LOOK}
       title={
-        own
+        isThis
           ? t`Others on the network see this shoot`
           : t`Others on the network see another shoot, not this one`
       }
       onClick={onOpen}
       disabled={!onOpen}
     >
-      {own ? t`shared` : t`another is shared`}
+      {isThis ? t`shared` : t`another is shared`}
       {sharing.guests.length > 0 && (
         <span className="font-normal"> · {counted(sharing.guests.length, 'guest')}</span>
       )}

@@ -68,10 +68,10 @@ export function leftIf(
 ): Map<number, { left: number; of: number }> {
   const groups = new Map<number, { left: number; of: number }>();
   for (const { id, group } of frames) {
-    const one = groups.get(group) ?? { left: 0, of: 0 };
-    one.of += 1;
-    if (!rejects.has(id) && !isRejected(id)) one.left += 1;
-    groups.set(group, one);
+    const entry = groups.get(group) ?? { left: 0, of: 0 };
+    entry.of += 1;
+    if (!rejects.has(id) && !isRejected(id)) entry.left += 1;
+    groups.set(group, entry);
   }
   return groups;
 }

@@ -270,10 +270,10 @@ export async function lock(fine = false): Promise<void> {
   if (first === undefined) return;
   const reference = look ?? { frame: first, x: null, y: null };
   asked += 1;
-  const own = asked;
+  const number = asked;
   const wanted = [...new Set([...shown, ...(against === null ? [] : [against])])];
   try {
-    const found = await ask(
+    const answer = await ask(
       api.POST('/api/shoots/{shoot}/beside', {
         params: { path: { shoot: shootId } },
         body: {
@@ -286,19 +286,19 @@ export async function lock(fine = false): Promise<void> {
         },
       }),
     );
-    if (own !== asked || useShoot.getState().shootId !== shootId) return;
+    if (number !== asked || useShoot.getState().shootId !== shootId) return;
     // What is being dragged must not jump back.
     const { shift } = useCompare.getState();
     if (fine && (shift.x || shift.y)) return;
-    const at = found[0]!;
+    const at = answer[0]!;
     useCompare.setState({
       look: { frame: at.frame, x: at.x, y: at.y },
-      places: new Map(found.map((one) => [one.frame, one])),
+      places: new Map(answer.map((one) => [one.frame, one])),
       fine,
       shift: NO_OFFSET,
     });
   } catch (error) {
-    if (own === asked) useShoot.getState().say(inWords(error), true);
+    if (number === asked) useShoot.getState().say(inWords(error), true);
   }
 }
 

@@ -57,14 +57,14 @@ export const thresholdOf = (name: HintKind['name']) => (state: Pick<HintsState, 
   state.kinds.find((kind) => kind.name === name)?.threshold;
 
 export function namedBy(kinds: readonly HintKind[]): Map<number, HintKind[]> {
-  const found = new Map<number, HintKind[]>();
+  const kindsOf = new Map<number, HintKind[]>();
   for (const kind of [...kinds].sort((a, b) => Number(b.fault) - Number(a.fault)))
     for (const frame of kind.named) {
-      const own = found.get(frame);
-      if (own) own.push(kind);
-      else found.set(frame, [kind]);
+      const kinds = kindsOf.get(frame);
+      if (kinds) kinds.push(kind);
+      else kindsOf.set(frame, [kind]);
     }
-  return found;
+  return kindsOf;
 }
 
 /** How many frames of its group are better than a frame, as far as that is known. */

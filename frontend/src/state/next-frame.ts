@@ -38,9 +38,9 @@ export function neighbourGroup(
   let at = visible.indexOf(active);
   if (at < 0) return undefined;
   while (visible[at] !== undefined && groupOf(visible[at]!) === group) at += way;
-  const found = visible[at];
-  if (found === undefined) return undefined;
-  const other = groupOf(found);
+  const next = visible[at];
+  if (next === undefined) return undefined;
+  const other = groupOf(next);
   while (at > 0 && groupOf(visible[at - 1]!) === other) at -= 1;
   return visible[at];
 }

@@ -74,8 +74,10 @@ export function recalled(proposals: readonly Proposal[], stored: string | null):
       later: new Set(later.map(groupOf).filter((number) => number !== undefined)),
       changed: new Map(
         changed.flatMap(([id, keep]) => {
-          const own = now.get(id);
-          return own ? [[own.group, keep.filter((one) => own.frames.includes(one))] as const] : [];
+          const work = now.get(id);
+          return work
+            ? [[work.group, keep.filter((one) => work.frames.includes(one))] as const]
+            : [];
         }),
       ),
     };

@@ -39,7 +39,7 @@ export async function refind(): Promise<void> {
   const { shootId, filter, filterOn } = useShoot.getState();
   const isNews = finds();
   try {
-    const found = await ask(
+    const answer = await ask(
       api.POST('/api/shoots/{shoot}/find', {
         params: { path: { shoot: shootId } },
         body: filterOn ? filter : NO_FILTER,
@@ -48,7 +48,7 @@ export async function refind(): Promise<void> {
     const now = useShoot.getState();
     const same = now.shootId === shootId && now.filter === filter && now.filterOn === filterOn;
     if (same && isNews()) {
-      now.show(found);
+      now.show(answer);
     }
   } catch (error) {
     useShoot.getState().say(inWords(error), true);

@@ -19,9 +19,9 @@ export function tallyOf(frames: readonly Frame[], marks: ReadonlyMap<number, Mar
   for (const { id, group } of frames) {
     const decision = marks.get(id)?.decision ?? 'undecided';
     counts[decision] += 1;
-    const one = groups.get(group) ?? { first: id, picked: false };
-    one.picked ||= decision === 'pick';
-    groups.set(group, one);
+    const entry = groups.get(group) ?? { first: id, picked: false };
+    entry.picked ||= decision === 'pick';
+    groups.set(group, entry);
   }
   return {
     frames: frames.length,

@@ -13,8 +13,8 @@ const CATALOGUES = import.meta.glob<{ messages: Messages }>('../../../texts/*/pa
  */
 export function languageFor(wanted: readonly string[], there: readonly string[]): string {
   for (const tag of wanted) {
-    const found = [tag, tag.split('-')[0]!].find((one) => one === 'en' || there.includes(one));
-    if (found) return found;
+    const locale = [tag, tag.split('-')[0]!].find((one) => one === 'en' || there.includes(one));
+    if (locale) return locale;
   }
   return 'en';
 }

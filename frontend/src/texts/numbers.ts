@@ -8,15 +8,15 @@ const made = new Map<string, Intl.NumberFormat>();
 
 function format(least: number, most: number): Intl.NumberFormat {
   const key = `${least} ${most}`;
-  let found = made.get(key);
-  if (!found) {
-    found = new Intl.NumberFormat(LOCALE, {
+  let format = made.get(key);
+  if (!format) {
+    format = new Intl.NumberFormat(LOCALE, {
       minimumFractionDigits: least,
       maximumFractionDigits: most,
     });
-    made.set(key, found);
+    made.set(key, format);
   }
-  return found;
+  return format;
 }
 
 /** "12,345" of a whole number. */
@@ -137,9 +137,9 @@ export function zone(minutes: number): string {
 
 /** The seconds that a person typed as "-47", "+1:30", or "−1:00:00"; null for anything else. */
 export function readOffset(typed: string): number | null {
-  const found = /^\s*([+\-−–]?)\s*(?:(?:(\d+):)?(\d+):)?(\d+(?:[.,]\d+)?)\s*s?\s*$/.exec(typed);
-  if (!found) return null;
-  const [, sign, hours = '0', minutes = '0', seconds = '0'] = found;
+  const match = /^\s*([+\-−–]?)\s*(?:(?:(\d+):)?(\d+):)?(\d+(?:[.,]\d+)?)\s*s?\s*$/.exec(typed);
+  if (!match) return null;
+  const [, sign, hours = '0', minutes = '0', seconds = '0'] = match;
   const total = Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds.replace(',', '.'));
   return sign && sign !== '+' ? -total || 0 : total;
 }

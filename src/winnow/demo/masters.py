@@ -85,8 +85,8 @@ def distances(nearest: float) -> Picture:
 @functools.cache
 def facts() -> dict[str, Any]:
     """What is known of each master, by name."""
-    found: dict[str, Any] = json.loads((FOLDER / "masters.json").read_text("utf-8"))
-    return found
+    listed: dict[str, Any] = json.loads((FOLDER / "masters.json").read_text("utf-8"))
+    return listed
 
 
 def _radiance(name: str) -> Picture:

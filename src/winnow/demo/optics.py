@@ -103,13 +103,13 @@ def _layers(signed: Picture, codes: NDArray[np.uint8]) -> tuple[Layers, Layers]:
     behind: Layers = []
     before: Layers = []
     for low, high in pairwise(_CUTS):
-        for side, found in ((signed, behind), (-signed, before)):
+        for side, side_layers in ((signed, behind), (-signed, before)):
             # What is exactly in focus belongs to the layers behind.
-            here = used & (side < high) & ((side >= low) if found is behind else (side > low))
-            if found is before and low == 0:
+            here = used & (side < high) & ((side >= low) if side_layers is behind else (side > low))
+            if side_layers is before and low == 0:
                 here &= side > 0
             if here.any():
-                found.append((float(np.abs(signed[here]).mean()), here))
+                side_layers.append((float(np.abs(signed[here]).mean()), here))
     return behind[::-1], before
 
 

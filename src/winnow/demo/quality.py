@@ -93,24 +93,24 @@ def measure(folder: Path, every: int = 1) -> Quality:
     true = [one for one in truth.all_frames() if one["group"] in groups]
     with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
         paths = [folder / f"{one['name']}.jpg" for one in true]
-        found = list(pool.map(of_picture, paths, chunksize=8))
-    pair_f1, b_cubed = _grouping(true, found)
-    precision, recall = _softness(true, found)
+        measured = list(pool.map(of_picture, paths, chunksize=8))
+    pair_f1, b_cubed = _grouping(true, measured)
+    precision, recall = _softness(true, measured)
     return Quality(
-        *_verdicts(true, found),
+        *_verdicts(true, measured),
         pair_f1,
         b_cubed,
         precision,
         recall,
-        *_lock(true, found),
-        *of_faces(true, found),
-        *of_signs(true, found),
-        *_hints(true, found),
-        *_hints(true, [replace(one, focus_point=None) for one in found])[:2],
+        *_lock(true, measured),
+        *of_faces(true, measured),
+        *of_signs(true, measured),
+        *_hints(true, measured),
+        *_hints(true, [replace(one, focus_point=None) for one in measured])[:2],
     )
 
 
-def _lock(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float, float]:
+def _lock(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float, float]:
     """Of each group, where the first frame's true subject is found in up to four others of its
     proportions."""
     by_group: dict[int, list[int]] = defaultdict(list)
@@ -119,14 +119,14 @@ def _lock(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, flo
             by_group[frame["group"]].append(n)
     asked, off = 0, []
     for members in by_group.values():
-        first = found[members[0]]
+        first = measured[members[0]]
         scale = first.gray.shape[1] / first.width
         x, y = (value * scale for value in _place(true[members[0]]))
         for n in members[1:5]:
-            if found[n].gray.shape != first.gray.shape:
+            if measured[n].gray.shape != first.gray.shape:
                 continue
             asked += 1
-            place = subject_lock.locate(first.gray, (x, y), found[n].gray)
+            place = subject_lock.locate(first.gray, (x, y), measured[n].gray)
             if place.confidence >= subject_lock.SURE:
                 true_x, true_y = _place(true[n])
                 off.append(np.hypot(place.x / scale - true_x, place.y / scale - true_y))
@@ -134,7 +134,7 @@ def _lock(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, flo
     return len(off) / asked, float((distances < 8).mean()), float(np.median(distances))
 
 
-def _hints(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, ...]:
+def _hints(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, ...]:
     """What hints call soft, and by which kind, group by group as they truly are."""
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
@@ -142,7 +142,7 @@ def _hints(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, ..
             by_group[frame["group"]].append(n)
     looked = []
     for members in by_group.values():
-        judged = judge.judge([_seen(found[n]) for n in members])
+        judged = judge.judge([_seen(measured[n]) for n in members])
         looked += [
             Looked(n, true[n]["group"], true[n]["name"], one, [], 0)
             for n, one in zip(members, judged, strict=True)
@@ -157,11 +157,11 @@ def _hints(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, ..
         for kind in ("soft", "elsewhere", "motion")
     }
     usual = {
-        n: float(np.median([found[m].brightness_ev for m in members]))
+        n: float(np.median([measured[m].brightness_ev for m in members]))
         for members in by_group.values()
         for n in members
     }
-    bright = {n for n in usual if found[n].brightness_ev > usual[n] - _DARK_EV}
+    bright = {n for n in usual if measured[n].brightness_ev > usual[n] - _DARK_EV}
     soft = (set(named["soft"]) | set(named["elsewhere"])) & bright
     bad = {n for n in bright if _is_soft(true[n]) and len(by_group[true[n]["group"]]) > 1}
     moved = {n for n in bad if true[n]["motion_px"]}
@@ -188,7 +188,7 @@ def _hints(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, ..
     )
 
 
-def _verdicts(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
+def _verdicts(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
     """How right the frames are that are called best, and that a draft proposes, group by group as
     they truly are."""
     by_group: dict[int, list[int]] = defaultdict(list)
@@ -196,9 +196,9 @@ def _verdicts(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float,
         by_group[frame["group"]].append(n)
     looked = []
     for members in by_group.values():
-        judged = judge.judge([_seen(found[n]) for n in members])
+        judged = judge.judge([_seen(measured[n]) for n in members])
         for n, one in zip(members, judged, strict=True):
-            seen = found[n]
+            seen = measured[n]
             ratio = seen.width / seen.height
             counting = [seen.faces[k] for k in faces.counting(seen.faces, ratio)]
             looked.append(
@@ -216,7 +216,7 @@ def _verdicts(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float,
         Candidate(
             n, g, place=verdicts[n].place if n in verdicts else 0,
             best=n in verdicts and verdicts[n].best, usable=n not in verdicts or verdicts[n].usable,
-            signature=found[n].likeness,
+            signature=measured[n].likeness,
         )
         for g, members in by_group.items()
         for n in members
@@ -241,19 +241,19 @@ def _seen(one: Measured) -> judge.Seen:
     )  # fmt: skip
 
 
-def _grouping(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
+def _grouping(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
     times = np.array(
-        [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, found, strict=True)]
+        [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, measured, strict=True)]
     )
     order = np.argsort(times, kind="stable")
-    distances = likeness.distances_back([found[n].likeness for n in order], runs.LOOKS_BACK)
+    distances = likeness.distances_back([measured[n].likeness for n in order], runs.LOOKS_BACK)
     upright = np.array([true[n]["upright"] for n in order])
     ours = runs.group_numbers(times[order], distances, upright)
     theirs = np.array([true[n]["group"] for n in order])
     return pairwise_f1(ours, theirs), b_cubed_f1(ours, theirs)
 
 
-def _softness(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float, float]:
+def _softness(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
         if not frame["damaged"]:
@@ -262,11 +262,11 @@ def _softness(true: list[dict[str, Any]], found: list[Measured]) -> tuple[float,
     for members in by_group.values():
         if len(members) < 2:
             continue
-        usual = float(np.median([found[n].brightness_ev for n in members]))
-        judged = [n for n in members if found[n].brightness_ev > usual - _DARK_EV]
+        usual = float(np.median([measured[n].brightness_ev for n in members]))
+        judged = [n for n in members if measured[n].brightness_ev > usual - _DARK_EV]
         places = [_place(true[n]) for n in judged]
         soft = softness.compared(
-            [focus_map.unpack(found[n].map_) for n in judged], places, _radius(true[judged[0]])
+            [focus_map.unpack(measured[n].map_) for n in judged], places, _radius(true[judged[0]])
         )
         for n, figure in zip(judged, soft, strict=True):
             bad = _is_soft(true[n])

@@ -14,11 +14,11 @@ Shares = tuple[float, float, float, float]
 
 
 def of_faces(
-    true: list[dict[str, Any]], found: list[Measured]
+    true: list[dict[str, Any]], measured: list[Measured]
 ) -> tuple[float, float, float, float]:
     """Precision and recall of faces; then of closed eyes."""
     there = right = named = closed_there = closed_right = closed_named = 0
-    for frame, one in zip(true, found, strict=True):
+    for frame, one in zip(true, measured, strict=True):
         if frame["damaged"]:
             continue
         named += len(one.faces)
@@ -42,7 +42,7 @@ def of_faces(
 
 
 def of_signs(
-    true: list[dict[str, Any]], found: list[Measured]
+    true: list[dict[str, Any]], measured: list[Measured]
 ) -> tuple[float, float, float, float]:
     """Precision and recall of faces that look past the camera; then of mouths open in speech.
 
@@ -50,7 +50,7 @@ def of_signs(
     """
     away: list[tuple[bool, bool]] = []
     speech: list[tuple[bool, bool]] = []
-    for frame, one in zip(true, found, strict=True):
+    for frame, one in zip(true, measured, strict=True):
         left = list(one.faces)
         for person in () if frame["damaged"] else frame["faces"]:
             face = _found_face(person["box"], left, one)

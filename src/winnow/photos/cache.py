@@ -76,12 +76,12 @@ class PictureCache:
         Goes on to nine tenths of that, so that not every new picture needs it. Thumbnails are small
         and asked for together: they go last. Returns how many bytes were removed.
         """
-        found = self._all()
-        total = sum(size for _, size, _ in found)
+        files = self._all()
+        total = sum(size for _, size, _ in files)
         if total <= most:
             return 0
         removed = 0
-        for _, size, path in sorted(found, key=lambda one: (one[2].suffixes[0] in _SMALL, one[0])):
+        for _, size, path in sorted(files, key=lambda one: (one[2].suffixes[0] in _SMALL, one[0])):
             if total - removed <= most * 0.9:
                 break
             path.unlink(missing_ok=True)
@@ -90,13 +90,13 @@ class PictureCache:
 
     def _all(self) -> list[tuple[float, int, Path]]:
         """Every picture: when it was last used, its size, and where it is."""
-        found = []
+        files = []
         for folder in _entries(self.folder):
             for entry in _entries(Path(folder.path)) if folder.is_dir() else ():
                 with contextlib.suppress(FileNotFoundError):
                     stat = entry.stat()
-                    found.append((stat.st_mtime, stat.st_size, Path(entry.path)))
-        return found
+                    files.append((stat.st_mtime, stat.st_size, Path(entry.path)))
+        return files
 
 
 def _entries(folder: Path) -> list[os.DirEntry[str]]:

@@ -100,12 +100,12 @@ class Card:
             head = part(0, _HEAD)
             for at in (file.size // 2, file.size - _SAMPLE):
                 part(max(0, at), _SAMPLE)
-        found = replace(self.unread(file), print_=digest.hexdigest(16))
+        read = replace(self.unread(file), print_=digest.hexdigest(16))
         if split_name(file.path)[1] not in KIND_BY_ENDING:
-            return found
+            return read
         facts = read_facts(head)
-        taken_at = found.taken_at if facts.taken_at is None else facts.taken_at
-        return replace(found, taken_at=taken_at, camera=facts.camera or "")
+        taken_at = read.taken_at if facts.taken_at is None else facts.taken_at
+        return replace(read, taken_at=taken_at, camera=facts.camera or "")
 
     def unread(self, file: Listed) -> CardFile:
         """What is known of a file that can't be read now."""
@@ -120,12 +120,12 @@ def _as_local(seconds: float) -> float:
 
 def find(more: Iterable[Path] = ()) -> list[Path]:
     """Folders that look like a mounted card: they have a DCIM folder. ``more``: further places."""
-    found: list[Path] = []
+    roots: list[Path] = []
     for place in (*more, *map(Path, _MOUNTS)):
         for one in _folders_in(place):
             candidates = [one] if Card(one).is_there() else _folders_in(one)
-            found += [folder for folder in candidates if Card(folder).is_there()]
-    return list(dict.fromkeys(found))
+            roots += [folder for folder in candidates if Card(folder).is_there()]
+    return list(dict.fromkeys(roots))
 
 
 def _folders_in(place: Path) -> list[Path]:

@@ -30,9 +30,9 @@ def to_srgb(image: Image.Image, profile: bytes | None) -> Image.Image:
     Without a profile, or with one that can't be used, the values are taken for sRGB.
     """
     if profile and image.mode in ("RGB", "L", "CMYK", "LAB"):
-        found = transform(profile, image.mode)
-        if found is not None:
-            return ImageCms.applyTransform(image, found) or image
+        transformed = transform(profile, image.mode)
+        if transformed is not None:
+            return ImageCms.applyTransform(image, transformed) or image
     return image if image.mode == "RGB" else image.convert("RGB")
 
 
@@ -74,22 +74,22 @@ def transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform | None:
     """The transform from a profile to sRGB; None where it changes nothing, or can't be used."""
     try:
         source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-        found = ImageCms.buildTransform(
+        built = ImageCms.buildTransform(
             source, ImageCms.createProfile("sRGB"), mode, "RGB",
             ImageCms.Intent.RELATIVE_COLORIMETRIC, ImageCms.Flags.BLACKPOINTCOMPENSATION,
         )  # fmt: skip
     except (ImageCms.PyCMSError, OSError, ValueError):
         return None
-    return None if mode == "RGB" and _changes_nothing(found) else found
+    return None if mode == "RGB" and _changes_nothing(built) else built
 
 
-def _changes_nothing(found: ImageCms.ImageCmsTransform) -> bool:
+def _changes_nothing(built: ImageCms.ImageCmsTransform) -> bool:
     """Whether RGB comes out as it goes in: a profile is sRGB by what it does, whatever it is
     called."""
     steps = np.linspace(0, 255, 9).round().astype(np.uint8)
     cube = np.stack(np.meshgrid(steps, steps, steps), -1).reshape(27, 27, 3)
     image = Image.fromarray(cube)
-    after = np.asarray(ImageCms.applyTransform(image, found) or image)
+    after = np.asarray(ImageCms.applyTransform(image, built) or image)
     return int(np.abs(after.astype(int) - cube).max()) <= _ALIKE
 
 

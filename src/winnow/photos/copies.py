@@ -99,10 +99,10 @@ def copy_entry(
     return digest
 
 
-def check_as_planned(name: str, found: os.stat_result | None, planned: int | None) -> None:
+def check_as_planned(name: str, stat: os.stat_result | None, planned: int | None) -> None:
     """See whether a file is still as large as when a step with it was planned. Raises CopyError."""
     # guard: files that were changed since a step was planned
-    if found and planned is not None and found.st_size != planned:
+    if stat and planned is not None and stat.st_size != planned:
         raise CopyError(say("{name} was changed since this was planned. Plan it again.", name=name))
 
 

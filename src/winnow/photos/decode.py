@@ -55,18 +55,20 @@ def decode(
     """
     if not data:
         raise PictureError(say("The file is empty (0 bytes)."))
-    found = sniff(data[:64])
+    actual = sniff(data[:64])
     notices: tuple[str, ...] = ()
     if is_raw(data, promised):
         return _decode_raw(data, orientation, longest)
-    if found is not None and found is not promised:
+    if actual is not None and actual is not promised:
         notices = (
             say(
-                "The name says {promised}, but the file is {found}.", promised=promised, found=found
+                "The name says {promised}, but the file is {found}.",
+                promised=promised,
+                found=actual,
             ),
         )
     assumed = colour.optional_profile() if optional_space else None
-    kind = found or promised
+    kind = actual or promised
     picture = _decode_plain(data, kind, orientation, longest, assumed, bounded)
     return replace(picture, notices=notices + picture.notices)
 

@@ -66,25 +66,25 @@ def opened(data: bytes, kind: Kind, image: Image.Image | None) -> Deep | None:
     return None
 
 
-def to_srgb(found: Deep, longest: int | None, assumed: bytes | None) -> NDArray[np.uint8]:
+def to_srgb(deep: Deep, longest: int | None, assumed: bytes | None) -> NDArray[np.uint8]:
     """Read the values and bring them to 8-bit sRGB (h, w, 3), on white where they let see through.
 
     ``assumed``: the profile of RGB values that have none. Raises what the reader raises.
     """
-    values = _plain(found.values())
-    if values.shape[:2] != (found.height, found.width) or values.ndim != 3:
+    values = _plain(deep.values())
+    if values.shape[:2] != (deep.height, deep.width) or values.ndim != 3:
         raise ValueError("its size is not what it says")
     if longest and max(values.shape[:2]) > longest:
         scale = longest / max(values.shape[:2])
         size = (max(1, round(values.shape[1] * scale)), max(1, round(values.shape[0] * scale)))
         values = cv2.resize(values, size, interpolation=cv2.INTER_AREA)
         values = values if values.ndim == 3 else values[..., np.newaxis]
-    channels = _CHANNELS[found.mode]
+    channels = _CHANNELS[deep.mode]
     opacity = values[..., channels : channels + 1]
-    if found.multiplied and opacity.shape[-1]:
+    if deep.multiplied and opacity.shape[-1]:
         values = _divided(values, opacity)
-    profile = found.profile or (assumed if found.mode == "RGB" else None)
-    pixels = colour.deep_to_srgb(np.ascontiguousarray(values[..., :channels]), found.mode, profile)
+    profile = deep.profile or (assumed if deep.mode == "RGB" else None)
+    pixels = colour.deep_to_srgb(np.ascontiguousarray(values[..., :channels]), deep.mode, profile)
     if not opacity.shape[-1]:
         return pixels
     share = opacity.astype(np.float32) / _most(values)
@@ -155,19 +155,19 @@ def _tiff(data: bytes) -> Deep | None:
     bits = int(page.bitspersample)
 
     def values() -> Values:
-        found: Values = page.asarray()
+        values_: Values = page.asarray()
         if separate:
-            found = np.moveaxis(found, 0, -1)
+            values_ = np.moveaxis(values_, 0, -1)
         if (
-            found.dtype != bool
-            and np.issubdtype(found.dtype, np.integer)
-            and bits < 8 * found.dtype.itemsize
+            values_.dtype != bool
+            and np.issubdtype(values_.dtype, np.integer)
+            and bits < 8 * values_.dtype.itemsize
         ):
             # 10, 12 or 14 bits in the lower part of two bytes.
-            found = _widened(found, bits)
+            values_ = _widened(values_, bits)
         if white_first:
-            found = ~found if not np.issubdtype(found.dtype, np.floating) else 1 - found
-        return found
+            values_ = ~values_ if not np.issubdtype(values_.dtype, np.floating) else 1 - values_
+        return values_
 
     profile = bytes(tag.value) if tag is not None and isinstance(tag.value, bytes) else None
     # What is not two whole bytes each is copied for it; so is what is packed in one piece.
@@ -208,19 +208,19 @@ def _layered(data: bytes) -> Deep | None:
     from psd_tools import PSDImage
     from psd_tools.constants import ColorMode, Resource
 
-    found = PSDImage.open(io.BytesIO(data))
+    layered = PSDImage.open(io.BytesIO(data))
     modes = {ColorMode.GRAYSCALE: "L", ColorMode.RGB: "RGB", ColorMode.CMYK: "CMYK"}
-    mode = modes.get(found.color_mode)
-    if mode is None or not found.has_preview():
+    mode = modes.get(layered.color_mode)
+    if mode is None or not layered.has_preview():
         return None
-    profile = found.image_resources.get_data(Resource.ICC_PROFILE)
+    profile = layered.image_resources.get_data(Resource.ICC_PROFILE)
 
     def values() -> Values:
-        whole: Values = found.numpy()
+        whole: Values = layered.numpy()
         return whole[..., : _CHANNELS[mode]]
 
     # It makes floating numbers of them.
-    return Deep(found.width, found.height, mode, profile, values, 12 * found.channels)
+    return Deep(layered.width, layered.height, mode, profile, values, 12 * layered.channels)
 
 
 def holds_no_flat_picture(image: Image.Image) -> bool:

@@ -66,10 +66,10 @@ class Entry:
 
     def check_no_link(self) -> os.stat_result | None:
         """``look``, where it must be no link."""
-        found = self.look()
-        if found and stat.S_ISLNK(found.st_mode):  # guard: links that would be moved or written
+        there = self.look()
+        if there and stat.S_ISLNK(there.st_mode):  # guard: links that would be moved or written
             raise _leads_elsewhere(self.path)
-        return found
+        return there
 
     def opened(self) -> BinaryIO:
         """The file, to be read. What is no plain file is refused."""
@@ -257,8 +257,8 @@ def renamed_new(source: Entry, target: Entry) -> bool:
 @cache
 def _renameat2() -> Any:
     try:
-        found = ctypes.CDLL(None, use_errno=True).renameat2
+        call = ctypes.CDLL(None, use_errno=True).renameat2
     except (OSError, AttributeError, TypeError):
         return None
-    found.argtypes = (ctypes.c_int, ctypes.c_char_p, ctypes.c_int, ctypes.c_char_p, ctypes.c_uint)
-    return found
+    call.argtypes = (ctypes.c_int, ctypes.c_char_p, ctypes.c_int, ctypes.c_char_p, ctypes.c_uint)
+    return call

@@ -181,10 +181,10 @@ def _detect(part: Picture, origin: tuple[int, int], enlarged: tuple[float, float
     return out
 
 
-def _merged(found: list[_Found]) -> list[_Found]:
+def _merged(candidates: list[_Found]) -> list[_Found]:
     """Each face once: of boxes that overlap the surest stays."""
     kept: list[_Found] = []
-    for one in sorted(found, key=lambda f: -f[4]):
+    for one in sorted(candidates, key=lambda f: -f[4]):
         if not any(_overlap(one[:4], other[:4]) for other in kept):
             kept.append(one)
     return kept
@@ -198,24 +198,24 @@ def _overlap(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
     return shared > _SAME * (sum(areas) - shared) or shared > _INSIDE * min(areas)
 
 
-def _apart(found: list[Face]) -> list[Face]:
+def _apart(listed: list[Face]) -> list[Face]:
     """Without faces that turned out to be one once their meshes were laid on them."""
     kept: list[Face] = []
-    for one in sorted(found, key=lambda f: -f.score):
+    for one in sorted(listed, key=lambda f: -f.score):
         x0, y0, x1, y1 = one.box
-        own = (x0, y0, x1 - x0, y1 - y0)
+        box = (x0, y0, x1 - x0, y1 - y0)
         if not any(
-            _overlap(own, (o.box[0], o.box[1], o.box[2] - o.box[0], o.box[3] - o.box[1]))
+            _overlap(box, (o.box[0], o.box[1], o.box[2] - o.box[0], o.box[3] - o.box[1]))
             for o in kept
         ):
             kept.append(one)
     return kept
 
 
-def _face(picture: Picture, found: _Found) -> Face | None:
+def _face(picture: Picture, candidate: _Found) -> Face | None:
     """The face with its eyes, if a mesh fits it."""
     h, w = picture.shape[:2]
-    left, top, width, height, _, eyes = found
+    left, top, width, height, _, eyes = candidate
     angle = float(np.arctan2(eyes[1][1] - eyes[0][1], eyes[1][0] - eyes[0][0]))
     middle = np.array([left + width / 2, top + height / 2])
     mesh = _mesh(picture, middle, 1.6 * max(width, height), angle)

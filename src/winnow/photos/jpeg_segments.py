@@ -214,10 +214,10 @@ def _entries(segment: Segment) -> tuple[int, int, Order] | None:
 def _with_places(segment: Segment, was: int, now: int, start: int, moved: int) -> Segment:
     """The list of a file's pictures, when the list moved from one place to another, and all from
     ``start`` on by ``moved`` bytes."""
-    found = _entries(segment)
-    if found is None:
+    entries = _entries(segment)
+    if entries is None:
         return segment
-    at, count, order = found
+    at, count, order = entries
     raw = bytearray(segment.raw)
     head = segment.fill + 4 + len(_MPF)
     for n in range(count):
@@ -234,10 +234,10 @@ def _with_places(segment: Segment, was: int, now: int, start: int, moved: int) -
 
 
 def _without_places(segment: Segment) -> bytes:
-    found = _entries(segment)
+    entries = _entries(segment)
     raw = bytearray(segment.raw)
-    if found is not None:
-        at, count, _ = found
+    if entries is not None:
+        at, count, _ = entries
         for n in range(count):
             raw[at + 16 * n + 4 : at + 16 * n + 12] = bytes(8)
     return bytes(raw)

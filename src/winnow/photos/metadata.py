@@ -62,9 +62,9 @@ def _said_elsewhere(path: Path, facts: Facts) -> Facts:
     and what LibRaw tells. What is known already stays."""
     with path.open("rb") as file:
         head = file.read(_HEAD_OF_RAW)
-    for found in (_of_cr3(head), _of_jpeg_within(head), raw.exposure_of(path)):
+    for elsewhere in (_of_cr3(head), _of_jpeg_within(head), raw.exposure_of(path)):
         known = {
-            name: getattr(facts if getattr(facts, name) is not None else found, name)
+            name: getattr(facts if getattr(facts, name) is not None else elsewhere, name)
             for name in _OF_EXPOSURE
         }
         facts = replace(facts, **known)
@@ -181,20 +181,20 @@ _LONGEST_MODE: Final = 60
 
 def _stated_mode(exif: Any, names: tuple[str, ...]) -> str | None:
     """The first of these tags in the maker's notes, as text a person can read."""
-    found: dict[str, str] = {}
+    texts: dict[str, str] = {}
     for datum in exif:
         name = datum.tagName()
-        if name in names and name not in found:
+        if name in names and name not in texts:
             text = of_file(datum.print(exif))
             if text and not text.startswith("("):  # "(7)": not known what it means
-                found[name] = text[:_LONGEST_MODE]
-    return next((found[name] for name in names if name in found), None)
+                texts[name] = text[:_LONGEST_MODE]
+    return next((texts[name] for name in names if name in texts), None)
 
 
 def _first(read: Callable[[Any, str], T | None], exif: Any, tag: str) -> T | None:
     """A tag of Exif's own directory, else of the picture's, where TIFF/EP has it (ISO 12234-2)."""
-    found = read(exif, f"Exif.Photo.{tag}")
-    return read(exif, f"Exif.Image.{tag}") if found is None else found
+    value = read(exif, f"Exif.Photo.{tag}")
+    return read(exif, f"Exif.Image.{tag}") if value is None else value
 
 
 def _makers(exif: Any, find: Callable[[Any], Any]) -> str | None:
@@ -333,8 +333,8 @@ def _apex(exif: Any, tag: str, value: Callable[[float], float | None]) -> float 
 def _focal_of_maker(exif: Any) -> float | None:
     """The focal length that the maker's notes state, in mm."""
     text = _makers(exif, exiv2.focalLength) or ""
-    found = re.match(r"(\d+(?:\.\d+)?) mm$", text)
-    return float(found[1]) if found and float(found[1]) > 0 else None
+    match = re.match(r"(\d+(?:\.\d+)?) mm$", text)
+    return float(match[1]) if match and float(match[1]) > 0 else None
 
 
 def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
@@ -366,11 +366,11 @@ def _seconds(text: str | None) -> float | None:
     """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
     anything else."""
     # XMP may leave the seconds out.
-    found = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
-    if not found:
+    match = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
+    if not match:
         return None
     try:
-        return calendar.timegm(strptime(" ".join(found.groups("00")), "%Y %m %d %H %M %S"))
+        return calendar.timegm(strptime(" ".join(match.groups("00")), "%Y %m %d %H %M %S"))
     except ValueError:
         return None
 

@@ -67,9 +67,9 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
     if sniff.is_raw(data, promised):
         return _look_at_raw(data, orientation)
     if sniff.sniff(data[:64]) is Kind.JPEG and promised is Kind.JPEG:
-        found = planes.read(data)
-        if found is not None:
-            return _from_planes(found, _profile(data, optional_space), orientation)
+        stored = planes.read(data)
+        if stored is not None:
+            return _from_planes(stored, _profile(data, optional_space), orientation)
     picture = decode.decode(
         data, promised, orientation, None, optional_space, bounds.longest_measured
     )
@@ -88,12 +88,12 @@ def _look_at_raw(data: bytes, orientation: int) -> Look:
     if size is None or not raw.is_useful(opened, size):
         return _from_picture(decode.decode(data, Kind.RAW, orientation, PREVIEW_PX))
     close: Source = "embedded" if raw.is_enough_close(opened, size) else "developed"
-    found = planes.read(opened.preview) if isinstance(opened.preview, bytes) else None
-    if found is None or not isinstance(opened.preview, bytes):
+    stored = planes.read(opened.preview) if isinstance(opened.preview, bytes) else None
+    if stored is None or not isinstance(opened.preview, bytes):
         # Stored as plain pixels, or in another way than most.
         picture = decode.decode(data, Kind.RAW, orientation, PREVIEW_PX)
         return replace(_from_picture(picture), close_from=close)
-    made = _from_planes(found, _profile(opened.preview, False), orientation)
+    made = _from_planes(stored, _profile(opened.preview, False), orientation)
     width, height = decode.full_size_of(opened, size, orientation)
     return replace(
         made,
@@ -106,13 +106,11 @@ def _look_at_raw(data: bytes, orientation: int) -> Look:
     )
 
 
-def _scaled(found: FocusMap, times: float) -> FocusMap:
+def _scaled(map_: FocusMap, times: float) -> FocusMap:
     """The map of a picture, for one that is larger by a factor."""
     if times == 1:
-        return found
-    return FocusMap(
-        found.blur * np.float32(times), found.direction, found.cell * times, found.noise
-    )
+        return map_
+    return FocusMap(map_.blur * np.float32(times), map_.direction, map_.cell * times, map_.noise)
 
 
 def _profile(data: bytes, optional_space: bool) -> bytes | None:
@@ -130,19 +128,19 @@ def _even_size(size: tuple[int, int], longest: int) -> tuple[int, int]:
     return tuple(max(2, round(side * scale) // 2 * 2) for side in size)  # type: ignore[return-value]
 
 
-def _from_planes(found: Planes, profile: bytes | None, orientation: int) -> Look:
-    full, half, quarter = focus.levels(found.luma)
-    height, width = found.luma.shape
+def _from_planes(stored: Planes, profile: bytes | None, orientation: int) -> Look:
+    full, half, quarter = focus.levels(stored.luma)
+    height, width = stored.luma.shape
     if min(quarter.shape) < 1:  # narrower than 4 px
-        return _from_picture(_whole(found, profile, orientation))
+        return _from_picture(_whole(stored, profile, orientation))
     size = _even_size((full.shape[1], full.shape[0]), PREVIEW_PX)
     large = max(full.shape) >= 2 * PREVIEW_PX
     luma = planes.upright(planes.shrunk(half if large else full, size), orientation)
     blue, red = (
-        None if plane is None else planes.upright(_fitted(plane, found, full, size), orientation)
-        for plane in (found.blue, found.red)
+        None if plane is None else planes.upright(_fitted(plane, stored, full, size), orientation)
+        for plane in (stored.blue, stored.red)
     )
-    mode = "RGB" if found.blue is not None else "L"
+    mode = "RGB" if stored.blue is not None else "L"
     transform = colour.transform(profile, mode) if profile else None
     if transform is None:
         preview: bytes = simplejpeg.encode_jpeg_yuv_planes(luma, blue, red, PREVIEW_QUALITY)
@@ -159,10 +157,10 @@ def _from_planes(found: Planes, profile: bytes | None, orientation: int) -> Look
     return Look(preview, thumbnail, width, height, figures, measured)
 
 
-def _fitted(plane: Plane, found: Planes, full: Plane, size: tuple[int, int]) -> Plane:
+def _fitted(plane: Plane, stored: Planes, full: Plane, size: tuple[int, int]) -> Plane:
     """A colour plane at half the preview's size, cut as the brightness was cut."""
-    rows = max(1, round(plane.shape[0] * full.shape[0] / found.luma.shape[0]))
-    columns = max(1, round(plane.shape[1] * full.shape[1] / found.luma.shape[1]))
+    rows = max(1, round(plane.shape[0] * full.shape[0] / stored.luma.shape[0]))
+    columns = max(1, round(plane.shape[1] * full.shape[1] / stored.luma.shape[1]))
     return planes.shrunk(plane[:rows, :columns], (size[0] // 2, size[1] // 2))
 
 
@@ -190,9 +188,9 @@ def _rgb(luma: Plane, blue: Plane | None, red: Plane | None) -> NDArray[np.uint8
     return planes.rgb(luma, *large)
 
 
-def _whole(found: Planes, profile: bytes | None, orientation: int) -> Picture:
+def _whole(planes_: Planes, profile: bytes | None, orientation: int) -> Picture:
     """A tiny picture, without any shrinking."""
-    stored = found.luma if found.blue is None else _rgb(found.luma, found.blue, found.red)
+    stored = planes_.luma if planes_.blue is None else _rgb(planes_.luma, planes_.blue, planes_.red)
     image = colour.to_srgb(Image.fromarray(stored), profile)
     pixels = planes.upright(np.asarray(image), orientation)
     return Picture(pixels, pixels.shape[1], pixels.shape[0])

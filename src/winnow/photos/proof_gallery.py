@@ -82,9 +82,9 @@ def listed_in(page: str) -> dict[str, object]:
     if start < 0:
         raise ValueError("this is not the page of a proof gallery")
     start += len(_DATA_BEGINS)
-    found = json.loads(page[start : page.index(_DATA_ENDS, start)])
-    assert isinstance(found, dict)
-    return found
+    listed = json.loads(page[start : page.index(_DATA_ENDS, start)])
+    assert isinstance(listed, dict)
+    return listed
 
 
 def picture(source: bytes, longest: int, watermark: str) -> tuple[bytes, tuple[int, int]]:

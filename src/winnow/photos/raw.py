@@ -65,10 +65,10 @@ def read(data: bytes) -> Raw:
                 preview = None
             return Raw(sizes.width, sizes.height, _in_colour(preview))
     except (rawpy.LibRawError, OSError, ValueError):
-        found = largest_preview(data)
-        if found is None:
+        preview_of = largest_preview(data)
+        if preview_of is None:
             raise RawError(say("This raw file can't be read.")) from None
-        preview, width, height = found
+        preview, width, height = preview_of
         return Raw(width, height, preview, preview_only())
 
 

@@ -67,7 +67,7 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
     FolderError.
     """
     check_folder(folder)
-    found = Found()
+    listing = Found()
     holding = holding_folder(folder)
     waiting = [""]
     while waiting and not stopped():
@@ -75,7 +75,7 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
         try:
             entries = list(os.scandir(folder / below))
         except OSError:
-            found.unreadable.append(below)
+            listing.unreadable.append(below)
             continue
         for entry in entries:
             if entry.name.startswith("."):
@@ -87,10 +87,10 @@ def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
                         waiting.append(path)
                 elif entry.is_file(follow_symlinks=False):  # guard: links to files elsewhere
                     look = entry.stat(follow_symlinks=False)
-                    found.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))
+                    listing.files.append(FoundFile(path, look.st_size, look.st_mtime_ns))
             except OSError:
-                found.unreadable.append(path)
-    return found
+                listing.unreadable.append(path)
+    return listing
 
 
 def completions(typed: str, most: int = 30) -> list[str]:

@@ -25,9 +25,11 @@ _HEIC_BRANDS: Final = (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1")
 def sniff(head: bytes) -> Kind | None:
     """Tell a file's kind by its first bytes (64 are enough). Raw kinds based on TIFF read as
     TIFF."""
-    found = next((kind for beginning, kind in _BEGINNINGS if head.startswith(beginning)), None)
-    if found is not None:
-        return found
+    by_beginning = next(
+        (kind for beginning, kind in _BEGINNINGS if head.startswith(beginning)), None
+    )
+    if by_beginning is not None:
+        return by_beginning
     if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
         return Kind.WEBP
     if head[:2] == b"PK" and b"mimetypeimage/openraster" in head:

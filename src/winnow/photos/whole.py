@@ -79,8 +79,8 @@ def _write(entry: Entry, data: bytes, expected: bytes | None) -> None:
             return
         if _bytes_of(entry) != expected:
             raise CopyError(say("{name} was changed by another program just now.", name=name))
-        found = entry.look()
-        if found and not found.st_mode & 0o222:
+        there = entry.look()
+        if there and not there.st_mode & 0o222:
             raise CopyError(
                 say("{name} is write-protected. Allow writing, then write again.", name=name)
             )

@@ -138,10 +138,10 @@ def _check(before: list[Property], after: list[Property], present: Stated, wante
     loose = changed | {xmp_packet.EXTENDED, f"{{{xmp_packet.RDF}}}about"}
     keywords_gone = bool(set(present.texts.keywords) - set(wanted.texts.keywords))
 
-    def rest(found: list[Property]) -> Counter[Property]:
+    def rest(those: list[Property]) -> Counter[Property]:
         return Counter(
             one
-            for one in found
+            for one in those
             if one[0] not in loose
             and not (keywords_gone and one[0].endswith(f"}}{xmp_packet.LEVELS}"))
         )
@@ -153,9 +153,9 @@ def _check(before: list[Property], after: list[Property], present: Stated, wante
             continue
         value = now.get(part)
         listed = value if isinstance(value, tuple | list) else () if value is None else (value,)
-        found = [inside for name, inside in after if name == prop]
-        texts = [said for inside in found for what, said in inside if what == "text"]
-        if len(found) != bool(listed) or not {str(one) for one in listed} <= set(texts):
+        insides = [inside for name, inside in after if name == prop]
+        texts = [said for inside in insides for what, said in inside if what == "text"]
+        if len(insides) != bool(listed) or not {str(one) for one in listed} <= set(texts):
             raise SidecarError(say("it would not say what it should"))
 
 

@@ -109,13 +109,13 @@ class _Reader:
     def end(self, name: str) -> None:
         """An element ends."""
         self._flush()
-        own = self._path.pop()
+        path = self._path.pop()
         if self._level is None:
             return
         if self._level > 1:
             self._inside.append(("end", ""))
         if self._level == 2:
-            self.found.append((own, tuple(self._inside)))
+            self.found.append((path, tuple(self._inside)))
             self._inside.clear()
         self._level = self._level - 1 if self._level else None
 

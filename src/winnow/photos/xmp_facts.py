@@ -55,21 +55,21 @@ def facts_in(data: bytes) -> dict[str, Any]:
         fact: [text for prop in props for text in said.get(prop, [])[:1] if text.strip()]
         for fact, props in _PROPERTIES.items()
     }
-    found: dict[str, Any] = {}
+    facts: dict[str, Any] = {}
     for fact, read in _READERS.items():
-        found[fact] = next((v for text in texts[fact] if (v := read(text)) is not None), None)
+        facts[fact] = next((v for text in texts[fact] if (v := read(text)) is not None), None)
     for fact, apex, value in (
         ("aperture", "aperture_apex", aperture_of),
         ("shutter_s", "shutter_apex", shutter_of),
     ):
-        number = found.pop(apex)
-        if found[fact] is None and number is not None:
-            found[fact] = value(number)
+        number = facts.pop(apex)
+        if facts[fact] is None and number is not None:
+            facts[fact] = value(number)
     fired = packet.within(tag_of("exif:Fired"))
-    found["flash"] = None if fired is None else fired.strip().lower() in ("true", "1")
-    degrees = (found.pop("latitude"), found.pop("longitude"))
-    found["place"] = None if None in degrees or degrees == (0, 0) else degrees
-    return {fact: value for fact, value in found.items() if value is not None}
+    facts["flash"] = None if fired is None else fired.strip().lower() in ("true", "1")
+    degrees = (facts.pop("latitude"), facts.pop("longitude"))
+    facts["place"] = None if None in degrees or degrees == (0, 0) else degrees
+    return {fact: value for fact, value in facts.items() if value is not None}
 
 
 def aperture_of(av: float) -> float | None:
@@ -112,15 +112,15 @@ def _turn(text: str) -> int | None:
 
 def _degrees(text: str) -> float | None:
     """Degrees of "54,59.38N" or "54,59,22.8N"; south and west are negative."""
-    found = re.fullmatch(
+    match = re.fullmatch(
         r"\s*(\d{1,3}),(\d{1,2}(?:\.\d+)?)(?:,(\d{1,2}(?:\.\d+)?))?\s*([NSEW])\s*", text, re.ASCII
     )
-    if not found:
+    if not match:
         return None
-    value = float(found[1]) + float(found[2]) / 60 + float(found[3] or 0) / 3600
-    if value > (90 if found[4] in "NS" else 180):
+    value = float(match[1]) + float(match[2]) / 60 + float(match[3] or 0) / 3600
+    if value > (90 if match[4] in "NS" else 180):
         return None
-    return -value if found[4] in "SW" else value
+    return -value if match[4] in "SW" else value
 
 
 def _when(text: str) -> str | None:

@@ -88,8 +88,8 @@ class Packet:
         self._tree = root.getroottree()
         if root.tag == f"{{{RDF}}}RDF":
             self._rdf = root
-        elif (found := root.find(f"{{{RDF}}}RDF")) is not None:
-            self._rdf = found
+        elif (rdf := root.find(f"{{{RDF}}}RDF")) is not None:
+            self._rdf = rdf
         elif root.tag in (f"{{{X}}}xmpmeta", f"{{{X}}}xapmeta"):
             self._rdf = etree.SubElement(root, f"{{{RDF}}}RDF", nsmap={"rdf": RDF})
         else:
@@ -168,10 +168,10 @@ class Packet:
 
     def move_rest(self, other: Packet) -> None:
         """Move what Winnow has no part in to another packet."""
-        own = set(PROPERTIES.values())
+        ours = set(PROPERTIES.values())
         for description in self._descriptions():
             for element in list(description):
-                if isinstance(element.tag, str) and element.tag not in own:
+                if isinstance(element.tag, str) and element.tag not in ours:
                     other._holder().append(element)
 
     def extended(self) -> str:
@@ -196,7 +196,9 @@ class Packet:
 
     def _elements(self, tag: str) -> list[Any]:
         return [
-            found for description in self._descriptions() for found in description.iterchildren(tag)
+            element
+            for description in self._descriptions()
+            for element in description.iterchildren(tag)
         ]
 
     def _take_out(self, tag: str) -> None:
@@ -266,12 +268,12 @@ class Packet:
     def _kept(self, tag: str) -> Any | None:
         """The first element of a property, alone; None where there is none, or it is an
         attribute."""
-        found = self._elements(tag)
-        if not found or any(tag in description.attrib for description in self._descriptions()):
+        elements = self._elements(tag)
+        if not elements or any(tag in description.attrib for description in self._descriptions()):
             return None
-        for more in found[1:]:
+        for more in elements[1:]:
             _remove(more)
-        return found[0]
+        return elements[0]
 
     def _new(self, tag: str) -> Any:
         uri = etree.QName(tag).namespace

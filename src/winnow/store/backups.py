@@ -44,11 +44,11 @@ class Backup:
 
 def all_of(data: Path) -> list[Backup]:
     """The backups in a data folder, the newest first."""
-    found = []
+    backups = []
     for path in (data / _FOLDER).glob("winnow-*.db"):
         with contextlib.suppress(ValueError):
-            found.append(Backup(path, float(path.stem.removeprefix("winnow-"))))
-    return sorted(found, key=lambda one: one.made_at, reverse=True)
+            backups.append(Backup(path, float(path.stem.removeprefix("winnow-"))))
+    return sorted(backups, key=lambda one: one.made_at, reverse=True)
 
 
 def latest_sound(data: Path) -> Backup | None:

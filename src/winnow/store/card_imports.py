@@ -163,7 +163,7 @@ def outcomes(db: Database, bringing_id: int) -> list[Outcome]:
 
 def copies(db: Database, prints: Iterable[str]) -> dict[str, list[tuple[Path, int]]]:
     """Where verified copies of these contents were put, and their sizes; newest first."""
-    found: dict[str, list[tuple[Path, int]]] = {}
+    places: dict[str, list[tuple[Path, int]]] = {}
     for print_ in prints:
         rows = db.read.execute(
             """
@@ -180,8 +180,8 @@ def copies(db: Database, prints: Iterable[str]) -> dict[str, list[tuple[Path, in
                 (row["second"], row["second_state"]),
             ):
                 if state == "done":
-                    found.setdefault(print_, []).append((Path(root) / name, row["size"]))
-    return found
+                    places.setdefault(print_, []).append((Path(root) / name, row["size"]))
+    return places
 
 
 def keep_item(db: Database, bringing_id: int, item: Item) -> None:

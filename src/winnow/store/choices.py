@@ -25,7 +25,7 @@ def _value_of(fact: Fact) -> Sql:
     if fact.flags:
         tests = [(name, condition_sql(Flag(name))) for name in fact.flags]
         cases = " ".join(f"WHEN {sql} THEN '{name}'" for name, (sql, _) in tests)
-        return f"CASE {cases} END", [value for _, (_, own) in tests for value in own]
+        return f"CASE {cases} END", [value for _, (_, values) in tests for value in values]
     value = _VALUES.get(fact.name) or COMPUTED.get(fact.column, fact.column)
     if fact.kind == "text" and fact.name not in _VALUES:
         value = f"nullif({value}, '')"
@@ -49,14 +49,14 @@ def counted_values(
         return _named(db, shoot_id, wanted), None
     if fact == "keyword":
         return _keywords(db, shoot_id, wanted), None
-    value, own = _value_of(BY_NAME[fact])
+    value, bound = _value_of(BY_NAME[fact])
     where, values = where_for(wanted)
     rows = db.read.execute(
         f"""
         SELECT {value} AS value, count(*) AS number FROM frame JOIN mark ON mark.frame_id = frame.id
         WHERE shoot_id = ?{where} GROUP BY 1 HAVING value IS NOT NULL ORDER BY 1
         """,
-        (*own, shoot_id, *values),
+        (*bound, shoot_id, *values),
     )
     return {row["value"]: row["number"] for row in rows}, BY_NAME[fact].bins
 
@@ -67,9 +67,9 @@ def _named(db: Database, shoot_id: int, wanted: Filter) -> dict[float | str, int
     where, values = where_for(wanted)
     sums, more = [], []  # type: list[str], list[object]
     for kind in KINDS:
-        sql, own = named_sql(kind)
+        sql, bound = named_sql(kind)
         sums.append(f"coalesce(sum({sql}), 0)")
-        more += own
+        more += bound
     sums.append(f"coalesce(sum(NOT {named_sql(None)[0]}), 0)")
     row = db.read.execute(
         f"""

@@ -57,8 +57,8 @@ class Columns:
         """Ids of the frames whose marks pass a filter, in order, without what is written."""
         passes = np.array([wanted.passes(mark) for mark in self.marks], np.bool_)
         mask = passes[self.codes] if len(self.codes) else np.zeros(0, np.bool_)
-        found: list[int] = self.ids[mask if within is None else mask & within].tolist()
-        return found
+        ids: list[int] = self.ids[mask if within is None else mask & within].tolist()
+        return ids
 
     def mask(self, ids: NDArray[np.int64]) -> NDArray[np.bool_]:
         """Which of the frames are among these ids (any order); ids of others are passed over."""
@@ -82,9 +82,9 @@ class Columns:
         if not len(places):
             return self
         code_of = {mark: code for code, mark in enumerate(self.marks)}
-        own = [mark for mark, here in zip(changed.values(), known, strict=True) if here]
+        marks = [mark for mark, here in zip(changed.values(), known, strict=True) if here]
         codes = self.codes.copy()
-        codes[places] = [code_of.setdefault(mark, len(code_of)) for mark in own]
+        codes[places] = [code_of.setdefault(mark, len(code_of)) for mark in marks]
         return replace(self, codes=codes, marks=tuple(code_of))
 
     def _places(self, ids: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
@@ -150,13 +150,13 @@ class Kept:
     def of(self, conn: sqlite3.Connection, shoot_id: int) -> Columns:
         """A shoot's columns; ``conn`` reads them if they aren't kept."""
         with self._lock:
-            found = self._of.get(shoot_id)
+            columns = self._of.get(shoot_id)
             before = self._changes
-        if found is not None:
-            return found
-        found = read(conn, shoot_id)
+        if columns is not None:
+            return columns
+        columns = read(conn, shoot_id)
         with self._lock:
             # What changed while it was read may be missing in it: then it is good for this once.
             if self._changes == before:
-                self._of = dict([*self._of.items(), (shoot_id, found)][-_MOST_SHOOTS:])
-        return found
+                self._of = dict([*self._of.items(), (shoot_id, columns)][-_MOST_SHOOTS:])
+        return columns

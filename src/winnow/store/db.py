@@ -196,9 +196,9 @@ def _identity(path: Path) -> tuple[int, int] | None:
     OperationalError where the disk doesn't say.
     """
     try:
-        found = path.stat()
+        looked = path.stat()
     except (FileNotFoundError, NotADirectoryError):
         return None
     except OSError as error:
         raise sqlite3.OperationalError(error.strerror) from error
-    return found.st_dev, found.st_ino
+    return looked.st_dev, looked.st_ino

@@ -26,7 +26,7 @@ def begin(db: Database, shoot_id: int, *, trashed: bool) -> int:
 
 def keep(db: Database, deletion_id: int, gone: Mapping[int, Sequence[HeldFile]]) -> None:
     """Record frames whose files are deleted: they leave the shoot, and are counted."""
-    files = [file for own in gone.values() for file in own]
+    files = [file for files_ in gone.values() for file in files_]
     with db.write() as conn:
         conn.executemany("DELETE FROM frame WHERE id = ?", [(frame,) for frame in gone])
         conn.execute(
@@ -69,7 +69,7 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
     """Where Winnow, at some time, put or saw a copy of a file: delivered, brought in twice, or
     equal in the shoot."""
     source = os.fsencode(file.source)
-    found = []
+    copies = []
     for row in db.read.execute(
         f"""
         SELECT target, name FROM delivery_item JOIN delivery ON delivery.id = delivery_id
@@ -78,7 +78,7 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
         """,
         (file.frame, source),
     ):
-        found.append(Path(row["target"]) / os.fsdecode(row["name"]))
+        copies.append(Path(row["target"]) / os.fsdecode(row["name"]))
     for row in db.read.execute(
         """
         SELECT target, second, name FROM bringing_item JOIN bringing ON bringing.id = bringing_id
@@ -87,7 +87,7 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
         (file.size,),
     ):
         if os.fsencode(Path(row["target"]) / os.fsdecode(row["name"])) == source:
-            found.append(Path(row["second"]) / os.fsdecode(row["name"]))
+            copies.append(Path(row["second"]) / os.fsdecode(row["name"]))
     for row in db.read.execute(
         """
         SELECT twin.path, folder.path AS root
@@ -98,5 +98,5 @@ def copies_of(db: Database, file: HeldFile) -> list[Path]:
         """,
         (file.frame,),
     ):
-        found.append(Path(row["root"]) / os.fsdecode(row["path"]))
-    return found
+        copies.append(Path(row["root"]) / os.fsdecode(row["path"]))
+    return copies

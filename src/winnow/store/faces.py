@@ -22,10 +22,10 @@ def waiting(db: Database, shoot_id: int, version: str) -> list[int]:
     return [row["id"] for row in rows]
 
 
-def keep(db: Database, found: Iterable[tuple[int, list[Face], int]], version: str) -> None:
+def keep(db: Database, frames: Iterable[tuple[int, list[Face], int]], version: str) -> None:
     """Store the faces of frames, and how many of them count: (frame, faces, number)."""
     with db.write() as conn:
-        for frame, listed, number in found:
+        for frame, listed, number in frames:
             changed = conn.execute(
                 "UPDATE frame SET face_version = ?, faces = ? WHERE id = ? AND state = 2",
                 (version, number, frame),

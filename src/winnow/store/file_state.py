@@ -114,7 +114,7 @@ class LastRead:
 def last_read(db: Database, frame_ids: Iterable[int]) -> dict[int, LastRead]:
     """How the files of these frames were last read. Sidecars by path, relative to the folder."""
     wanted = json.dumps(list(frame_ids))
-    found = {
+    read = {
         row["id"]: LastRead(stated_from(row["described"]) or Stated(), {})
         for row in db.read.execute(
             """
@@ -133,8 +133,8 @@ def last_read(db: Database, frame_ids: Iterable[int]) -> dict[int, LastRead]:
         (wanted,),
     ):
         stated = stated_from(row["stated"])
-        found[row["frame_id"]].sidecars[os.fsdecode(row["path"])] = (row["read_look"], stated)
-    return found
+        read[row["frame_id"]].sidecars[os.fsdecode(row["path"])] = (row["read_look"], stated)
+    return read
 
 
 def embedded(db: Database, frame_id: int) -> Stated:

@@ -107,8 +107,8 @@ _SHORTEST = 3
 def _text_sql(column: str, operator: str, asked: str) -> Sql:
     """A condition on a text, which is compared without case and accents. ``asked`` is folded."""
     if column not in (*TEXTS, "text") or column == "name":
-        own = f"fold(coalesce({column}, ''))"
-        return (f"({own} = ?)" if operator == "=" else f"(instr({own}, ?) > 0)"), [asked]
+        text = f"fold(coalesce({column}, ''))"
+        return (f"({text} = ?)" if operator == "=" else f"(instr({text}, ?) > 0)"), [asked]
     columns: tuple[str, ...] = TEXTS if column == "text" else (column,)
     if operator == "~" and len(asked) >= _SHORTEST:
         quoted = asked.replace('"', '""')
@@ -164,4 +164,4 @@ _NAMES = "CASE own.kind {} END".format(
 
 def _joined(word: str, parts: tuple[Condition, ...]) -> Sql:
     made = [condition_sql(part) for part in parts]
-    return f"({word.join(sql for sql, _ in made)})", [value for _, own in made for value in own]
+    return f"({word.join(sql for sql, _ in made)})", [value for _, bound in made for value in bound]

@@ -51,11 +51,11 @@ def in_state(db: Database, shoot_id: int, states: Iterable[State]) -> list[int]:
 
 def unfinished(db: Database, frame_ids: Iterable[int]) -> set[int]:
     """Those of some frames that are still to be read or looked at."""
-    found = db.read.execute(
+    rows = db.read.execute(
         "SELECT id FROM frame WHERE state < 2 AND id IN (SELECT value FROM json_each(?))",
         (json.dumps(list(frame_ids)),),
     )
-    return {row["id"] for row in found}
+    return {row["id"] for row in rows}
 
 
 def is_done(db: Database, frame_id: int) -> bool:
@@ -152,7 +152,7 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
     """Store what a full look at frames gave."""
     with db.write() as conn:
         for r in results:
-            found = conn.execute(
+            stored = conn.execute(
                 """
                 UPDATE frame SET state = 2, picture = 2, width = ?, height = ?, content_hash = ?,
                     shown_from = ?, close_from = ?, picture_version = ?, notice = ?, blur_px = ?,
@@ -164,7 +164,7 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
                     r.picture_version, r.notice, r.blur_px, r.frame, r.key,
                 ),
             )  # fmt: skip
-            if found.rowcount:
+            if stored.rowcount:
                 _keep_figures(conn, r.frame, r.likeness, r.exposure, r.figure_version)
                 conn.execute(
                     "INSERT OR REPLACE INTO focus_map VALUES (?, ?)", (r.frame, r.focus_map)

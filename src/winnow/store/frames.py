@@ -190,7 +190,7 @@ def get_all(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, 
         """,
         (json.dumps(list(dict.fromkeys(frame_ids))), shoot_id),
     )
-    return {found.id: found for found in map(_stored, rows)}
+    return {frame.id: frame for frame in map(_stored, rows)}
 
 
 _STATED: Final = ", ".join(fact.column for fact in STATED)

@@ -52,7 +52,7 @@ def by_camera(
 ) -> dict[tuple[str, str], tuple[NDArray[np.float64], list[bytes | None]]]:
     """By camera and serial number: its frames' times in seconds, with nothing added to its clock,
     and signatures."""
-    found: dict[tuple[str, str], tuple[list[float], list[bytes | None]]] = {}
+    cameras: dict[tuple[str, str], tuple[list[float], list[bytes | None]]] = {}
     for row in db.read.execute(
         f"""
         SELECT coalesce(camera, '') AS camera, coalesce(serial, '') AS serial, {ZONED} AS zoned_at,
@@ -61,10 +61,10 @@ def by_camera(
         """,
         (shoot_id,),
     ):
-        times, signatures = found.setdefault((row["camera"], row["serial"]), ([], []))
+        times, signatures = cameras.setdefault((row["camera"], row["serial"]), ([], []))
         times.append(row["zoned_at"])
         signatures.append(row["likeness"])
-    return {camera: (np.array(times), own) for camera, (times, own) in found.items()}
+    return {camera: (np.array(times), signs) for camera, (times, signs) in cameras.items()}
 
 
 def looseness(db: Database, shoot_id: int) -> float:

@@ -70,7 +70,7 @@ def take_over(db: Database, shoot_id: int, by: str | None = None) -> set[int]:
     """Take over what guests did, or one of them: it is the owner's from now on. Returns the
     frames."""
     with db.write() as conn:
-        ids = [change_id for change_id, own in _waiting(conn, shoot_id) if by in (None, own)]
+        ids = [change_id for change_id, name in _waiting(conn, shoot_id) if by in (None, name)]
         conn.executemany(
             "UPDATE change SET taken_over = 1 WHERE id = ?", [(change,) for change in ids]
         )
@@ -83,13 +83,13 @@ def take_back(db: Database, shoot_id: int, by: str | None = None) -> Change | No
     What somebody else changed since stays. None where nothing waits.
     """
     with db.write() as conn:
-        found = [one for one in _waiting(conn, shoot_id) if by in (None, one[1])]
-        if not found:
+        steps = [one for one in _waiting(conn, shoot_id) if by in (None, one[1])]
+        if not steps:
             return None
-        who = ", ".join(sorted({name for _, name in found}))
+        who = ", ".join(sorted({name for _, name in steps}))
         rows = [
             conn.execute("SELECT * FROM change WHERE id = ?", (change_id,)).fetchone()
-            for change_id, _ in reversed(found)
+            for change_id, _ in reversed(steps)
         ]
         sentence = say("taken back: what {name} did", name=who)
         return own_steps.take_back(conn, db, shoot_id, rows, sentence, "")

@@ -69,7 +69,7 @@ def members(db: Database, shoot_id: int) -> list[Member]:
     return [Member(*row) for row in rows]
 
 
-def keep_judged(db: Database, found: Sequence[tuple[int, Judged]], group_key: str) -> None:
+def keep_judged(db: Database, judged_frames: Sequence[tuple[int, Judged]], group_key: str) -> None:
     """Store how frames of one group were judged."""
     with db.write() as conn:
         conn.executemany(
@@ -77,11 +77,11 @@ def keep_judged(db: Database, found: Sequence[tuple[int, Judged]], group_key: st
             INSERT OR REPLACE INTO judged
             SELECT ?1, ?2, ?3 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
             """,
-            [(frame, group_key, json.dumps(asdict(judged))) for frame, judged in found],
+            [(frame, group_key, json.dumps(asdict(judged))) for frame, judged in judged_frames],
         )
         conn.executemany(
             "UPDATE frame SET matters_px = ?, standing = ?, times = ?, tied = ? WHERE id = ?",
-            [(one.blur, one.state, one.times, one.tied, frame) for frame, one in found],
+            [(one.blur, one.state, one.times, one.tied, frame) for frame, one in judged_frames],
         )
 
 
@@ -136,7 +136,7 @@ def looked(db: Database, shoot_id: int) -> list[Looked]:
 
 
 def _looked(row: sqlite3.Row) -> Looked:
-    found = faces.unpack(row["face_list"]) if row["face_list"] is not None else None
+    seen = faces.unpack(row["face_list"]) if row["face_list"] is not None else None
     before = row["likeness_before"]
     ratio = (row["width"] or 3) / (row["height"] or 2)
     return Looked(
@@ -144,8 +144,8 @@ def _looked(row: sqlite3.Row) -> Looked:
         group=row["group_no"],
         name=row["name"],
         judged=Judged(**json.loads(row["judged"])) if row["judged"] else None,
-        faces=None if found is None else [found[n] for n in faces.counting(found, ratio)],
-        number_of_faces=len(found or ()),
+        faces=None if seen is None else [seen[n] for n in faces.counting(seen, ratio)],
+        number_of_faces=len(seen or ()),
         clipped_high=row["clipped_high"],
         brightness_ev=row["brightness_ev"],
         flash=None if row["flash"] is None else bool(row["flash"]),
@@ -211,8 +211,8 @@ def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) 
     """Store what was noticed of a shoot, in place of what was."""
     wanted = {
         (one.frame, kind): (one.figure, one.words)
-        for kind, found in noticed.items()
-        for one in found
+        for kind, listed in noticed.items()
+        for one in listed
     }
     rows = db.read.execute(
         "SELECT hint.* FROM hint JOIN frame ON frame.id = frame_id WHERE shoot_id = ?", (shoot_id,)
@@ -259,7 +259,7 @@ def set_threshold(db: Database, shoot_id: int, kind: str, threshold: float | Non
 
 def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
     """Every figure of a shoot: by kind (frame, figure), in the order of the frames."""
-    found: dict[str, list[tuple[int, float]]] = defaultdict(list)
+    figures_: dict[str, list[tuple[int, float]]] = defaultdict(list)
     for row in db.read.execute(
         """
         SELECT frame_id, hint.kind, figure FROM hint JOIN frame ON frame.id = frame_id
@@ -267,8 +267,8 @@ def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
         """,
         (shoot_id,),
     ):
-        found[row["kind"]].append((row["frame_id"], row["figure"]))
-    return dict(found)
+        figures_[row["kind"]].append((row["frame_id"], row["figure"]))
+    return dict(figures_)
 
 
 def reasons(db: Database, shoot_id: int, kinds: Iterable[str]) -> list[tuple[int, str, float, str]]:

@@ -85,13 +85,13 @@ def change_of(conn: sqlite3.Connection, row: sqlite3.Row) -> Change:
 
 def of(db: Database, shoot_id: int) -> History:
     """What undo and redo would do now."""
-    found = [
+    rows = [
         db.read.execute(
             f"SELECT sentence, by FROM change WHERE shoot_id = ? AND {which} LIMIT 1", (shoot_id,)
         ).fetchone()
         for which in ("undone = 0 ORDER BY id DESC", "undone = 1 ORDER BY id")
     ]
-    return History(*(said(row["sentence"], row["by"]) if row else None for row in found))
+    return History(*(said(row["sentence"], row["by"]) if row else None for row in rows))
 
 
 def said(sentence: str, by: str) -> str:
@@ -173,10 +173,10 @@ def _newest_after(known: dict[int, sqlite3.Row], change_id: int | None) -> list[
     """The steps that redo goes on with on a branch: of those made after a step the newest one, and
     so on."""
     newest: dict[int | None, int] = {row["parent_id"]: one for one, row in known.items()}
-    found = []
+    ids = []
     while (change_id := newest.get(change_id)) is not None:
-        found.append(change_id)
-    return found
+        ids.append(change_id)
+    return ids
 
 
 def _together(

@@ -27,7 +27,7 @@ def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
     wanted = list(dict.fromkeys(frame_ids))
     if len(wanted) > _MANY:
         return db.columns.of(db.read, shoot_id).marks_of(wanted)
-    found = {
+    marks = {
         frame: mark_of(decision, stars, label)
         for frame, decision, stars, label in db.read.execute(
             """
@@ -40,7 +40,7 @@ def marks_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
             (json.dumps(wanted), shoot_id),
         )
     }
-    return {frame: found[frame] for frame in wanted if frame in found}
+    return {frame: marks[frame] for frame in wanted if frame in marks}
 
 
 def tally(db: Database, shoot_id: int) -> dict[Mark, int]:
@@ -128,14 +128,14 @@ def _settle(conn: sqlite3.Connection, shoot_id: int, frames: Sequence[int]) -> N
 def _alike(steps: Iterable[Step]) -> Iterable[tuple[Mark, Mark, list[int]]]:
     """The frames of steps by their marks before and after: thousands of steps need few
     statements."""
-    found: dict[tuple[int, int], tuple[Mark, Mark, list[int]]] = {}
+    alike: dict[tuple[int, int], tuple[Mark, Mark, list[int]]] = {}
     for frame, before, after in steps:
         # Marks that are read or planned are the same objects where they are equal.
         key = (id(before), id(after))
-        if key not in found:
-            found[key] = (before, after, [])
-        found[key][2].append(frame)
-    return found.values()
+        if key not in alike:
+            alike[key] = (before, after, [])
+        alike[key][2].append(frame)
+    return alike.values()
 
 
 def put(conn: sqlite3.Connection, shoot_id: int, change: Change) -> None:

@@ -101,11 +101,11 @@ def unsettled(db: Database) -> dict[int, list[HeldFile]]:
 
 
 def _by_frame(rows: Iterable[sqlite3.Row]) -> dict[int, list[HeldFile]]:
-    found: dict[int, list[HeldFile]] = {}
+    by_frame: dict[int, list[HeldFile]] = {}
     for row in rows:
         source, place = (Path(os.fsdecode(row[name])) for name in ("source", "place"))
         one = HeldFile(
             row["frame_id"], source, place, row["size"], row["state"], row["delivery_id"]
         )
-        found.setdefault(one.frame, []).append(one)
-    return found
+        by_frame.setdefault(one.frame, []).append(one)
+    return by_frame

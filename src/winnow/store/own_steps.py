@@ -121,8 +121,8 @@ def _plain(conn: sqlite3.Connection, change_id: int) -> str:
         ).fetchone()
     ) is not None:
         change_id = row[0]
-    found = conn.execute("SELECT sentence FROM change WHERE id = ?", (change_id,)).fetchone()
-    return str(found[0])
+    change = conn.execute("SELECT sentence FROM change WHERE id = ?", (change_id,)).fetchone()
+    return str(change[0])
 
 
 def take_back(
@@ -174,18 +174,18 @@ def take_back(
 
 def _as_before(present: Mark, before: Mark, after: Mark) -> Mark:
     """A mark with the parts as before that a step changed and nobody changed since."""
-    own = {
+    restored = {
         part.name: getattr(before, part.name)
         for part in fields(Mark)
         if getattr(before, part.name) != getattr(after, part.name) == getattr(present, part.name)
     }
-    return replace(present, **own)
+    return replace(present, **restored)
 
 
 def _texts_as_before(present: Texts, step: TextStep) -> Texts:
-    own = {
+    restored = {
         name: getattr(step.before, name)
         for name in FIELDS
         if getattr(step.before, name) != getattr(step.after, name) == getattr(present, name)
     }
-    return replace(present, **own)
+    return replace(present, **restored)

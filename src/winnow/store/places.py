@@ -59,10 +59,10 @@ def known_frames(db: Database, folder_id: int, most: int = -1) -> list[KnownFram
 
 def targets(db: Database) -> set[str]:
     """Every folder that was delivered to, or brought in to."""
-    found: set[str] = set()
+    folders: set[str] = set()
     for table, column, _ in _TARGETS:
-        found.update(row[0] for row in db.read.execute(f"SELECT {column} FROM {table}"))
-    return found - {""}
+        folders.update(row[0] for row in db.read.execute(f"SELECT {column} FROM {table}"))
+    return folders - {""}
 
 
 def point(

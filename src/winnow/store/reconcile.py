@@ -35,9 +35,9 @@ class Difference:
         return bool(self.added or self.changed or self.removed or self.returned or self.moved)
 
 
-def _look(found: FoundFrame) -> str:
+def _look(frame: FoundFrame) -> str:
     """How a frame's picture files look on disk; another text means that one of them changed."""
-    return json.dumps([[f.path, f.size, f.mtime_ns] for f in found.files])
+    return json.dumps([[f.path, f.size, f.mtime_ns] for f in frame.files])
 
 
 # The content of a file, by its path relative to the source folder; None where it can't be read.
@@ -48,7 +48,7 @@ def reconcile(
     db: Database,
     shoot_id: int,
     folder_id: int,
-    found: Sequence[FoundFrame],
+    present: Sequence[FoundFrame],
     unread: Sequence[str],
     digest: Digest = lambda path: None,
 ) -> Difference:
@@ -62,9 +62,9 @@ def reconcile(
     known, aside = _known(db, folder_id)
     # What is set aside is not missing; a file that came back by another hand waits until it is
     # known why.
-    found = [frame for frame in found if os.fsencode(frame.shown.path) not in aside]
+    present = [frame for frame in present if os.fsencode(frame.shown.path) not in aside]
     known_beside = _known_beside(db, folder_id)
-    sorted_out = _sorted_out(found, known, digest)
+    sorted_out = _sorted_out(present, known, digest)
     beside = [
         (row["id"], frame)
         for row, frame in sorted_out.paired
@@ -136,8 +136,8 @@ class _SortedOut:
     gone: Known
 
 
-def _sorted_out(found: Sequence[FoundFrame], known: Known, digest: Digest) -> _SortedOut:
-    gone, new = dict(known), {os.fsencode(frame.shown.path): frame for frame in found}
+def _sorted_out(present: Sequence[FoundFrame], known: Known, digest: Digest) -> _SortedOut:
+    gone, new = dict(known), {os.fsencode(frame.shown.path): frame for frame in present}
     paired: Pairs = []
 
     def settle(path: bytes, at: bytes) -> tuple[sqlite3.Row, FoundFrame]:
@@ -258,7 +258,7 @@ Beside = dict[bytes, tuple[str, str]]  # by path: its role, and its look
 
 def _known_beside(db: Database, folder_id: int) -> dict[int, Beside]:
     """The other files of a folder's frames, as they are known."""
-    found: dict[int, Beside] = {}
+    beside: dict[int, Beside] = {}
     for frame_id, path, role, look in db.read.execute(
         """
         SELECT frame_id, frame_file.path, role, look
@@ -266,8 +266,8 @@ def _known_beside(db: Database, folder_id: int) -> dict[int, Beside]:
         """,
         (folder_id,),
     ):
-        found.setdefault(frame_id, {})[path] = (role, look)
-    return found
+        beside.setdefault(frame_id, {})[path] = (role, look)
+    return beside
 
 
 def _beside(frame: FoundFrame) -> Beside:

@@ -60,11 +60,11 @@ def saved_filters(db: Database) -> dict[str, Filter]:
     instead of showing all frames.
     """
     names = label_names(db)
-    found = {}
+    filters = {}
     for row in db.read.execute("SELECT * FROM saved_filter ORDER BY name COLLATE NOCASE"):
         typed = json.loads(row["filter"]).get("written", "")
-        found[row["name"]] = replace(filter_from_json(row["filter"], names), written=typed)
-    return found
+        filters[row["name"]] = replace(filter_from_json(row["filter"], names), written=typed)
+    return filters
 
 
 def save_filter(db: Database, name: str, wanted: Filter) -> None:

@@ -121,8 +121,8 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
 
 def exists(db: Database, shoot_id: int) -> bool:
     """Whether there is such a shoot."""
-    found = db.read.execute("SELECT 1 FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
-    return found is not None
+    row = db.read.execute("SELECT 1 FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
+    return row is not None
 
 
 def filter_of(db: Database, shoot_id: int) -> Filter | None:
@@ -222,11 +222,11 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
         """,
         (shoot_id,),
     )
-    found = []
+    clocks_ = []
     for row in rows:
         zones = sorted(zone for zone in json.loads(row["zones"]) if zone is not None)
-        found.append(Clock(**{**dict(row), "zones": tuple(zones)}))
-    return found
+        clocks_.append(Clock(**{**dict(row), "zones": tuple(zones)}))
+    return clocks_
 
 
 def set_clock(db: Database, shoot_id: int, camera: str, serial: str, offset_s: float) -> None:

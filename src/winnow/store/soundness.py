@@ -74,10 +74,10 @@ def check(path: Path, *, whole: bool) -> None:
     try:
         with contextlib.closing(_reading(path)) as opened:
             kind = "integrity_check" if whole else "quick_check"
-            found = opened.execute(f"PRAGMA {kind}(1)").fetchone()[0]
-            if found != "ok":
+            answer = opened.execute(f"PRAGMA {kind}(1)").fetchone()[0]
+            if answer != "ok":
                 raise DamagedError(
-                    say("The database {path} is damaged: {error}.", path=path, error=found)
+                    say("The database {path} is damaged: {error}.", path=path, error=answer)
                 )
             if whole:
                 for (table,) in opened.execute(

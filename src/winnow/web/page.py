@@ -33,13 +33,13 @@ def add_page(app: FastAPI, folder: Traversable) -> None:
 
 
 def _read_all(folder: Traversable, prefix: str = "") -> dict[str, bytes]:
-    found: dict[str, bytes] = {}
+    files: dict[str, bytes] = {}
     if not folder.is_dir():
-        return found
+        return files
     for entry in folder.iterdir():
         name = f"{prefix}{entry.name}"
         if entry.is_dir():
-            found |= _read_all(entry, f"{name}/")
+            files |= _read_all(entry, f"{name}/")
         else:
-            found[name] = entry.read_bytes()
-    return found
+            files[name] = entry.read_bytes()
+    return files

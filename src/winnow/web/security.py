@@ -106,14 +106,14 @@ def refusal(
 
     ``most``: bytes of its body.
     """
-    own = headers.getlist("host")
-    if len(own) != 1 or own[0].lower() not in hosts:  # guard: other hosts; two hosts
+    asked = headers.getlist("host")
+    if len(asked) != 1 or asked[0].lower() not in hosts:  # guard: other hosts; two hosts
         return 421, say("This address is not Winnow's.")
     if scope["path"].startswith(("//", "/\\")):  # guard: paths that name a host
         return 400, say("This address is not Winnow's.")
     if scope["method"] in _CHANGING:
         origin = headers.get("origin")
-        if origin is not None and origin != f"{scheme}://{own[0]}":  # guard: other origins
+        if origin is not None and origin != f"{scheme}://{asked[0]}":  # guard: other origins
             return 403, say("Another page may not change anything here.")
         length = headers.get("content-length", "0")
         if not length.isdecimal() or int(length) > most:  # guard: oversized requests

@@ -79,8 +79,8 @@ def _leading_to(url: str, file: Path) -> str:
 
 def hosts_at(port: int, name: str = "", page_from: str = "") -> frozenset[str]:
     """The Host headers of requests that are meant for a server on this port. See ``serve``."""
-    own = {f"{one}:{port}".lower() for one in ("127.0.0.1", "localhost", name) if one}
-    return frozenset(own | {page_from} if page_from else own)
+    names = {f"{one}:{port}".lower() for one in ("127.0.0.1", "localhost", name) if one}
+    return frozenset(names | {page_from} if page_from else names)
 
 
 def serve(

@@ -199,11 +199,11 @@ SIGNS: Final = {"good": say("ok"), "less": say("less"), "bad": say("BAD")}
 
 def report(places: Places, tell: Callable[[str], None] = print) -> bool:
     """Say what was found, line by line; returns whether Winnow can work."""
-    found = list(examine(places))
-    for one in found:
+    results = list(examine(places))
+    for one in results:
         tell(f"{SIGNS[one.state]:<4}  {one.what + ':':<10} {one.words}")
-    bad = sum(one.state == "bad" for one in found)
-    less = sum(one.state == "less" for one in found)
+    bad = sum(one.state == "bad" for one in results)
+    less = sum(one.state == "less" for one in results)
     if bad:
         tell("\n" + say("Winnow can’t work like this."))
     elif less:

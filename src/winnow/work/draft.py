@@ -46,9 +46,9 @@ class ToNumber:
 
 def make(db: Database, shoot_id: int, number: int | None) -> Made:
     """Propose what to keep of a shoot. ``number``: how many in all, None for one a group."""
-    found, away = candidates(db, shoot_id)
-    made = draft(found, None if number is None else max(0, number - away))
-    return Made(made, away, agreement(found))
+    candidates_, away = candidates(db, shoot_id)
+    made = draft(candidates_, None if number is None else max(0, number - away))
+    return Made(made, away, agreement(candidates_))
 
 
 def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]) -> ToNumber:
@@ -56,11 +56,11 @@ def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]
 
     ``settled``: frames that were asked for.
     """
-    found, away = candidates(db, shoot_id)
-    picked = away + sum(one.decision is Decision.PICK for one in found)
+    candidates_, away = candidates(db, shoot_id)
+    picked = away + sum(one.decision is Decision.PICK for one in candidates_)
     if picked > number:
-        return ToNumber(picked, trim(found, picked - number, settled))
-    return ToNumber(picked, fill(found, number - picked, settled))
+        return ToNumber(picked, trim(candidates_, picked - number, settled))
+    return ToNumber(picked, fill(candidates_, number - picked, settled))
 
 
 def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:
@@ -72,14 +72,14 @@ def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:
     verdicts = hints.verdicts_of_shoot(db, shoot_id)
     known = groups.material(db, shoot_id)
     signatures = dict(zip(known.ids, known.signatures, strict=True))
-    found = []
+    listed = []
     for row in frames.rows(db, shoot_id):
         if row.missing or row.held or row.moved_out or row.state is State.FAILED:
             away += row.mark.decision is Decision.PICK
             continue
         verdict = verdicts.get(row.id)
         no_edge = row.standing is not None and row.standing.state == "no edge"
-        found.append(
+        listed.append(
             Candidate(
                 row.id,
                 row.group,
@@ -92,4 +92,4 @@ def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:
                 signatures.get(row.id),
             )
         )
-    return found, away
+    return listed, away

@@ -51,11 +51,11 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
     for frame, kind, figure, words in hints.reasons(db, shoot_id, kinds):
         if KINDS[kind].names(figure, thresholds[kind]):
             reasons[frame].append(words)
-    found, _away = draft.candidates(db, shoot_id)
+    candidates, _away = draft.candidates(db, shoot_id)
     beside: dict[int, int] = {}
-    for _, own in groupby(found, lambda one: one.group):
+    for _, members in groupby(candidates, lambda one: one.group):
         # Of the best frame it is the next one, of all others the best.
-        ranked = [one.frame for one in in_order(list(own))]
+        ranked = [one.frame for one in in_order(list(members))]
         beside |= {frame: ranked[frame == ranked[0]] for frame in ranked if len(ranked) > 1}
     named = {frame: beside.get(frame) for frame in reasons}
     asked = {*named, *(other for other in named.values() if other is not None)}
@@ -84,10 +84,10 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
     of it first."""
     by_hints = hints.decided_by_hints(db, shoot_id)
     thresholds = hints.thresholds(db, shoot_id)
-    found, _away = draft.candidates(db, shoot_id)
+    candidates, _away = draft.candidates(db, shoot_id)
     out = []
-    for number, own in groupby(found, lambda one: one.group):
-        thrown = _lost(list(own))
+    for number, members in groupby(candidates, lambda one: one.group):
+        thrown = _lost(list(members))
         through = sum(frame.frame in by_hints for frame in thrown)
         if thrown and (through or all_rejects):
             against = {

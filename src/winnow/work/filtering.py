@@ -50,10 +50,10 @@ def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
     if within is not None:
         counts = replace(counts, total=len(columns.ids))
     ids = columns.passing(wanted, within)
-    found = Found(ids, filters.in_words(wanted, names), counts)
+    answer = Found(ids, filters.in_words(wanted, names), counts)
     if shoots.filter_of(db, shoot_id) != wanted:
         shoots.keep_filter(db, shoot_id, wanted)
-    return found
+    return answer
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,13 +79,13 @@ def choices(db: Database, shoot_id: int, wanted: Filter, fact: str) -> list[Choi
     if joined == "any" and others is not None:
         base = len(matching(db, shoot_id, replace(wanted, where=others)))
         others = Not(others)
-    found, width = store_choices.counted_values(db, shoot_id, replace(wanted, where=others), fact)
+    counts, width = store_choices.counted_values(db, shoot_id, replace(wanted, where=others), fact)
     # Values that no frame has any more are still there to be taken off.
     for part in parts.parts_of(wanted.where)[1]:
         if part.fact == fact and width is None:
             for value in part.values:
-                found.setdefault(value, 0)
-    in_order = sorted(found.items(), key=lambda item: (isinstance(item[0], str), item[0]))
+                counts.setdefault(value, 0)
+    in_order = sorted(counts.items(), key=lambda item: (isinstance(item[0], str), item[0]))
     return [
         Choice(
             value,

@@ -32,7 +32,7 @@ def summary(db: Database, shoot_id: int) -> list[KindNow]:
     """Every kind of hint, with the frames that it names now."""
     thresholds = hints.thresholds(db, shoot_id)
     figures = hints.figures(db, shoot_id)
-    everything = [frame for found in figures.values() for frame, _ in found]
+    everything = [frame for noticed in figures.values() for frame, _ in noticed]
     decisions = marks.marks_of(db, shoot_id, everything)
     by_hints = hints.decided_by_hints(db, shoot_id)
     return [

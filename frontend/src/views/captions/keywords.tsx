@@ -37,7 +37,7 @@ export function Keywords({
   const [typed, setTyped] = useState('');
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
-  const found = open ? offers(typed, used ?? [], all) : [];
+  const offered = open ? offers(typed, used ?? [], all) : [];
   const add = (text: string) => {
     const words = text
       .split(/[;,\n]/)
@@ -72,7 +72,7 @@ export function Keywords({
           type="text"
           role="combobox"
           aria-label={t`Add keywords`}
-          aria-expanded={found.length > 0}
+          aria-expanded={offered.length > 0}
           aria-controls={list}
           aria-activedescendant={at >= 0 ? `${list}-${at}` : undefined}
           autoComplete="off"
@@ -90,11 +90,11 @@ export function Keywords({
             setAt(-1);
           }}
           onKeyDown={(event) => {
-            const chosen = found[at];
-            if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+            const chosen = offered[at];
+            if (event.key === 'ArrowDown') setAt(Math.min(at + 1, offered.length - 1));
             else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, -1));
-            else if (event.key === 'Tab' && !event.shiftKey && typed && found.length)
-              add((chosen ?? found[0]!).value);
+            else if (event.key === 'Tab' && !event.shiftKey && typed && offered.length)
+              add((chosen ?? offered[0]!).value);
             else if (event.key === 'Enter' || (event.key === ',' && typed.trim()))
               add(chosen?.value ?? typed);
             else if (event.key === 'Backspace' && !typed && all.length)
@@ -111,14 +111,14 @@ export function Keywords({
             event.preventDefault();
           }}
         />
-        {found.length > 0 && (
+        {offered.length > 0 && (
           <ul
             id={list}
             role="listbox"
             aria-label={t`Keywords used before`}
             className="absolute z-30 mt-1 max-h-56 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
           >
-            {found.map((one, n) => (
+            {offered.map((one, n) => (
               <li
                 key={one.value}
                 id={`${list}-${n}`}

@@ -111,17 +111,17 @@ function Rung({
   const mark = useShoot((state) => state.marks.get(id));
   const active = useShoot((state) => state.active === id);
   const go = useShoot((state) => state.go);
-  const own = useRef<HTMLButtonElement>(null);
+  const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (!active) return;
     // Where things are is asked for when it is worked out anyway, before the next display refresh.
-    const soon = requestAnimationFrame(() => own.current?.scrollIntoView({ block: 'nearest' }));
+    const soon = requestAnimationFrame(() => button.current?.scrollIntoView({ block: 'nearest' }));
     return () => cancelAnimationFrame(soon);
   }, [active]);
   if (!frame || !mark) return null;
   return (
     <button
-      ref={own}
+      ref={button}
       type="button"
       className="mb-2 block w-full scroll-my-10 text-left"
       aria-current={active}

@@ -86,8 +86,8 @@ export function Photograph({
     facts,
   );
   const toPoint = (event: React.PointerEvent) => {
-    const own = event.currentTarget.getBoundingClientRect();
-    return pointAt(box, event.clientX - own.left, event.clientY - own.top);
+    const bounds = event.currentTarget.getBoundingClientRect();
+    return pointAt(box, event.clientX - bounds.left, event.clientY - bounds.top);
   };
 
   return (
@@ -104,9 +104,9 @@ export function Photograph({
         drag.current = { x: event.clientX, y: event.clientY, point, moved: false };
       }}
       onPointerMove={(event) => {
-        const own = event.currentTarget.getBoundingClientRect();
+        const bounds = event.currentTarget.getBoundingClientRect();
         if (event.pointerType !== 'touch')
-          setPointer({ x: event.clientX - own.left, y: event.clientY - own.top });
+          setPointer({ x: event.clientX - bounds.left, y: event.clientY - bounds.top });
         if (touch.move(event)) {
           drag.current = null;
           return;

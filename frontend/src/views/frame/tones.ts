@@ -83,11 +83,11 @@ export function edgesOver({ data, width, height }: Pixels): Pixels {
   const counts = Array.from({ length: BANDS }, () => new Uint32Array(1024));
   for (let y = 1; y < height - 1; y += 1) {
     for (let n = y * width + 1; n < (y + 1) * width - 1; n += 1) {
-      const found = Math.abs(
+      const strength = Math.abs(
         4 * luma[n]! - luma[n - 1]! - luma[n + 1]! - luma[n - width]! - luma[n + width]!,
       );
-      bend[n] = found;
-      counts[luma[n]! >> 4]![found]! += 1;
+      bend[n] = strength;
+      counts[luma[n]! >> 4]![strength]! += 1;
     }
   }
   const limits = counts.map((own) => Math.max(LEAST_EDGE, OVER_NOISE * median(own)));

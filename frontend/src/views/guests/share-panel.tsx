@@ -24,10 +24,10 @@ export function SharePanel({
 }) {
   // While it is open, guests come and go.
   const { data } = useQuery({ ...SHARING, refetchInterval: open ? 2000 : false });
-  const own = data?.on && data.shoot === shoot.id;
+  const isThis = data?.on && data.shoot === shoot.id;
   return (
     <Panel open={open} onClose={onClose} title={t`Share this shoot on the local network`} wide>
-      {data && (own ? <On sharing={data} /> : <Off shoot={shoot} sharing={data} />)}
+      {data && (isThis ? <On sharing={data} /> : <Off shoot={shoot} sharing={data} />)}
     </Panel>
   );
 }

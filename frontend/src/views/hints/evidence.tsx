@@ -1,5 +1,4 @@
 import { t } from '@lingui/core/macro';
-import { Trans } from '@lingui/react/macro';
 import { useEffect, useRef, useState } from 'react';
 
 import { pictureUrl, type Evidence, type Label } from '../../api/client';
@@ -9,6 +8,7 @@ import { flipFrame, useBulk } from '../../state/bulk';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { usePart } from '../side/use-part';
+import { AndMore } from './and-more';
 
 const SIDE = 112; // px
 /** So many are drawn; the rest can be seen in the sheet. */
@@ -48,11 +48,7 @@ export function EvidenceList({
           onOpen={onOpen}
         />
       ))}
-      {all.length > MOST && (
-        <li className="self-center text-on-stage">
-          <Trans>and {all.length - MOST} more</Trans>
-        </li>
-      )}
+      <AndMore all={all.length} shown={MOST} />
     </ul>
   );
 }

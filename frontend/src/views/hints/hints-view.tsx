@@ -187,8 +187,8 @@ function Chosen({
   const version = useHints((state) => state.version);
   const { chosen, off, leaves } = useBulk();
   // Without any ticked it is the one that is looked at.
-  const own = chosen.size ? kinds.filter((kind) => chosen.has(kind.name)) : [shown];
-  const names = own.map((one) => one.name);
+  const kindsShown = chosen.size ? kinds.filter((kind) => chosen.has(kind.name)) : [shown];
+  const names = kindsShown.map((one) => one.name);
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['evidence', shootId, names.join(' '), version],
     queryFn: () =>
@@ -200,18 +200,18 @@ function Chosen({
     placeholderData: (last) => last,
     staleTime: Infinity,
   });
-  const named = new Set(own.flatMap((one) => one.named));
+  const named = new Set(kindsShown.flatMap((one) => one.named));
   const isLeft = (id: number) => leaves && marks.get(id)?.decision !== 'undecided';
   // What a mark is for comes first.
   const all = (data ?? [])
     .filter((one) => named.has(one.frame))
     .sort((a, b) => Number(isLeft(a.frame)) - Number(isLeft(b.frame)));
   const meant = all.map((one) => one.frame).filter((id) => !off.has(id) && !isLeft(id));
-  const words = own.map((one) => one.title.toLowerCase()).join(' or ');
+  const words = kindsShown.map((one) => one.title.toLowerCase()).join(' or ');
   // What speaks against frames is for rejecting them, what speaks for them is for picking them.
-  const fits = own.every((one) => one.fault)
+  const fits = kindsShown.every((one) => one.fault)
     ? 'reject'
-    : own.some((one) => one.fault)
+    : kindsShown.some((one) => one.fault)
       ? ''
       : 'pick';
   const key = meant.join(' ');
@@ -230,7 +230,7 @@ function Chosen({
   const give = (edit: Parameters<typeof applyByHints>[2]) =>
     void applyByHints(
       meant,
-      own.map((one) => one.name),
+      kindsShown.map((one) => one.name),
       edit,
     );
   return (
@@ -265,7 +265,7 @@ function Chosen({
           onClick={() =>
             onFilter({
               ...filter,
-              written: own.map((one) => `hint ${quoted(one.name)}`).join(' or '),
+              written: kindsShown.map((one) => `hint ${quoted(one.name)}`).join(' or '),
             })
           }
         >

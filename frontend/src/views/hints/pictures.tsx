@@ -1,11 +1,11 @@
 import { t } from '@lingui/core/macro';
-import { Trans } from '@lingui/react/macro';
 
 import type { Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { AndMore } from './and-more';
 
 const HEIGHT = 128;
 /** So many pictures are drawn; the rest can be seen in the sheet. */
@@ -45,11 +45,7 @@ export function Pictures({
           onOpen={onOpen}
         />
       ))}
-      {ids.length > MOST && (
-        <li className="self-center text-on-stage">
-          <Trans>and {ids.length - MOST} more</Trans>
-        </li>
-      )}
+      <AndMore all={ids.length} shown={MOST} />
     </ul>
   );
 }

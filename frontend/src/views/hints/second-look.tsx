@@ -9,6 +9,7 @@ import { counted } from '../../texts/numbers';
 import { markThese } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { Pictures } from './pictures';
+import { Tick } from '../../parts/tick';
 
 /** How many of a group's rejected frames are shown. */
 const SHOWN = 5;
@@ -50,10 +51,9 @@ export function SecondLooks({
             {data && t` ${counted(data.length, 'group')} left.`}
           </p>
         </div>
-        <label className="flex items-center gap-1.5">
-          <input type="checkbox" checked={all} onChange={(event) => setAll(event.target.checked)} />
+        <Tick on={all} onChange={setAll}>
           <Trans>also what you rejected yourself</Trans>
-        </label>
+        </Tick>
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto bg-stage p-3 text-on-stage">
         {error && <p className="p-6 text-center">{inWords(error)}</p>}

@@ -40,10 +40,10 @@ export function CommandSearch({
 
 /** Whether all words that are typed are in a name; the nearer to its front, the better. */
 function matches(name: string, typed: string): number {
-  const own = name.toLowerCase();
+  const title = name.toLowerCase();
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  if (!words.every((word) => own.includes(word))) return 0;
-  return 1 / (1 + own.indexOf(words[0] ?? ''));
+  if (!words.every((word) => title.includes(word))) return 0;
+  return 1 / (1 + title.indexOf(words[0] ?? ''));
 }
 
 function Found({

@@ -268,7 +268,7 @@ function Sets({
   });
   const takeSets = (sets: typeof saved) => client.setQueryData(['key-sets'], sets);
   const failed = (error: unknown) => onNotice(inWords(error));
-  const own = { name: name.trim() || t`My keys`, keys: set.keys };
+  const edited = { name: name.trim() || t`My keys`, keys: set.keys };
   return (
     <>
       <h3 className="mt-4 mb-2 font-bold">
@@ -305,13 +305,15 @@ function Sets({
         />
         <Button
           onClick={() => {
-            ask(api.PUT('/api/key-sets', { body: own })).then(takeSets, failed);
+            ask(api.PUT('/api/key-sets', { body: edited })).then(takeSets, failed);
           }}
         >
           <Trans>Save a copy</Trans>
         </Button>
         <Button
-          onClick={() => saveText(fileName(own.name, '.keys.json'), toFile(own.name, own.keys))}
+          onClick={() =>
+            saveText(fileName(edited.name, '.keys.json'), toFile(edited.name, edited.keys))
+          }
         >
           <Trans>To a file</Trans>
         </Button>
@@ -321,11 +323,11 @@ function Sets({
           onProblem={onNotice}
           onText={(text) => {
             try {
-              const found = fromFile(text, commands);
-              setName(found.name);
-              onChange({ name: found.name, keys: found.keys as KeySet['keys'] });
+              const read = fromFile(text, commands);
+              setName(read.name);
+              onChange({ name: read.name, keys: read.keys as KeySet['keys'] });
               onNotice(
-                found.left.length ? t`Left out, as they don’t fit: ${found.left.join(', ')}.` : '',
+                read.left.length ? t`Left out, as they don’t fit: ${read.left.join(', ')}.` : '',
               );
             } catch (error) {
               failed(error);

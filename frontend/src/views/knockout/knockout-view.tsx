@@ -10,8 +10,7 @@ import { Thumbnail } from '../../parts/picture';
 import { ratioOf } from '../../state/frames';
 import { beginKnockout, standing, stays, useKnockout, walkBack } from '../../state/knockout';
 import { useShoot } from '../../state/shoot';
-import { FacePanel } from '../faces/face-panel';
-import { lookAtPoint } from '../faces/step';
+import { FacesBelow } from '../faces/faces-below';
 import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
@@ -98,15 +97,7 @@ export function KnockoutView({
           onClose={onClose}
         />
       </div>
-      {!bare && (
-        <FacePanel
-          ids={standingNow}
-          onLook={(id, point) => {
-            lookAtPoint('knockout', id, point);
-            onClose(1);
-          }}
-        />
-      )}
+      <FacesBelow view="knockout" ids={standingNow} bare={bare} onClose={onClose} />
       {!bare && <Path />}
     </div>
   );

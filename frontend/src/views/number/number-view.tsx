@@ -25,6 +25,7 @@ import { againstTarget } from '../../state/tally';
 import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
+import { WayOut } from '../review/way-out';
 
 const NONE: readonly number[] = [];
 
@@ -149,12 +150,13 @@ function There({
         >
           {target === null ? t`Say how many` : t`Change the number`}
         </button>
-        <Act of="number-back" commands={commands} onClick={questionBack}>
-          <Trans>one question back</Trans>
-        </Act>
-        <Act of="back" commands={commands} onClick={onDone}>
-          <Trans>to the sheet</Trans>
-        </Act>
+        <WayOut
+          of="number-back"
+          words={t`one question back`}
+          commands={commands}
+          onBack={questionBack}
+          onDone={onDone}
+        />
       </div>
     </Middle>
   );

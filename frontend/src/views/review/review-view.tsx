@@ -32,11 +32,11 @@ import { settled } from '../../state/marking';
 import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
-import { FacePanel } from '../faces/face-panel';
-import { lookAtPoint } from '../faces/step';
+import { FacesBelow } from '../faces/faces-below';
 import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
+import { WayOut } from './way-out';
 
 /**
  * The draft, one group a screen: what is proposed beside the next best, why, and what a key does
@@ -89,15 +89,7 @@ export function ReviewView({
           onClose={onClose}
         />
       </div>
-      {!bare && (
-        <FacePanel
-          ids={shown}
-          onLook={(id, point) => {
-            lookAtPoint('review', id, point);
-            onClose(1);
-          }}
-        />
-      )}
+      <FacesBelow view="review" ids={shown} bare={bare} onClose={onClose} />
       {!bare && <Others proposal={proposal} keep={keep} shown={shown} />}
       <Ahead />
     </div>
@@ -155,12 +147,13 @@ function Through({
             <strong>{picks > target ? t`trim to ${target}` : t`fill up to ${target}`}</strong>
           </Act>
         )}
-        <Act of="review-back" commands={commands} onClick={stepBack}>
-          <Trans>one group back</Trans>
-        </Act>
-        <Act of="back" commands={commands} onClick={onDone}>
-          <Trans>to the sheet</Trans>
-        </Act>
+        <WayOut
+          of="review-back"
+          words={t`one group back`}
+          commands={commands}
+          onBack={stepBack}
+          onDone={onDone}
+        />
       </div>
     </Middle>
   );

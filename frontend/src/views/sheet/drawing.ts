@@ -28,7 +28,7 @@ export function touched(
   { left, top, height }: { left: number; top: number; height: number },
   rect: Rect,
 ): number[] {
-  const found: number[] = [];
+  const ids: number[] = [];
   let y = top;
   for (const row of rows) {
     const upper = y + (row.headings.length ? HEADING : 0);
@@ -37,11 +37,11 @@ export function touched(
     if (upper + height < rect.top) continue;
     for (const cell of row.cells) {
       if (left + cell.x <= rect.right && left + cell.x + cell.width >= rect.left) {
-        found.push(cell.id);
+        ids.push(cell.id);
       }
     }
   }
-  return found;
+  return ids;
 }
 
 /** A stroke is followed in steps so small that it misses no frame. */
@@ -55,13 +55,13 @@ export function crossed(
   to: { x: number; y: number },
 ): number[] {
   const steps = Math.max(1, Math.ceil(Math.hypot(to.x - from.x, to.y - from.y) / STEP_PX));
-  const found = new Set<number>();
+  const ids = new Set<number>();
   for (let n = 0; n <= steps; n += 1) {
     const x = from.x + ((to.x - from.x) * n) / steps;
     const y = from.y + ((to.y - from.y) * n) / steps;
-    for (const id of touched(rows, place, { left: x, top: y, right: x, bottom: y })) found.add(id);
+    for (const id of touched(rows, place, { left: x, top: y, right: x, bottom: y })) ids.add(id);
   }
-  return [...found];
+  return [...ids];
 }
 
 interface Stroke {
@@ -85,8 +85,8 @@ export function useDrawing(
   const swallow = useRef(false);
 
   const inContent = (client: { x: number; y: number }) => {
-    const own = box.current!.getBoundingClientRect();
-    return { x: client.x - own.left, y: client.y - own.top + box.current!.scrollTop };
+    const bounds = box.current!.getBoundingClientRect();
+    return { x: client.x - bounds.left, y: client.y - bounds.top + box.current!.scrollTop };
   };
   const draw = () => {
     const now = stroke.current;
@@ -103,13 +103,13 @@ export function useDrawing(
     }
   };
   const scroll = () => {
-    const own = box.current?.getBoundingClientRect();
+    const bounds = box.current?.getBoundingClientRect();
     const now = stroke.current;
-    if (!own || !now?.draws) return;
+    if (!bounds || !now?.draws) return;
     const by =
-      now.client.y < own.top + EDGE_PX
+      now.client.y < bounds.top + EDGE_PX
         ? -SCROLL_PX
-        : now.client.y > own.bottom - EDGE_PX
+        : now.client.y > bounds.bottom - EDGE_PX
           ? SCROLL_PX
           : 0;
     if (by) {

@@ -186,13 +186,13 @@ interface GroupSpan {
 }
 
 function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
-  const found = new Map<number, GroupSpan & { ids: number[] }>();
+  const spans = new Map<number, GroupSpan & { ids: number[] }>();
   for (const { id, group, shotAt, undated = false } of frames) {
-    const one = found.get(group) ?? { count: 0, from: shotAt, to: shotAt, ids: [], undated };
-    one.ids.push(id);
-    found.set(group, { ...one, count: one.count + 1, to: shotAt });
+    const span = spans.get(group) ?? { count: 0, from: shotAt, to: shotAt, ids: [], undated };
+    span.ids.push(id);
+    spans.set(group, { ...span, count: span.count + 1, to: shotAt });
   }
-  return found;
+  return spans;
 }
 
 /** Number, time and length of a group; a click selects its frames, the arrow folds it. */

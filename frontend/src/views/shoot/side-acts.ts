@@ -101,13 +101,13 @@ export function groupActs(
       const picked = new Set(
         [...marks].flatMap(([id, one]) => (one.decision === 'pick' ? [groupOf(id)] : [])),
       );
-      const own = groupOf(active ?? -1);
-      const open = (id: number) => groupOf(id) !== own && !picked.has(groupOf(id));
+      const group = groupOf(active ?? -1);
+      const open = (id: number) => groupOf(id) !== group && !picked.has(groupOf(id));
       const at = visible.indexOf(active ?? -1);
       const next = visible.slice(at + 1).find(open) ?? visible.find(open);
       if (next === undefined) {
         say(
-          picked.has(own) ? t`Every group here has a pick` : t`Every other group here has a pick`,
+          picked.has(group) ? t`Every group here has a pick` : t`Every other group here has a pick`,
         );
         return;
       }

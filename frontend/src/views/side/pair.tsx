@@ -71,8 +71,8 @@ export function PairStage({
     },
     onClick: (event) => {
       if (!isNear && first) {
-        const own = event.currentTarget.getBoundingClientRect();
-        const point = pointAt(box, event.clientX - own.left, event.clientY - own.top);
+        const bounds = event.currentTarget.getBoundingClientRect();
+        const point = pointAt(box, event.clientX - bounds.left, event.clientY - bounds.top);
         lookAt({ frame: first.id, ...uprightPoint(point, first.turned) });
       }
       onClose(isNear ? 0 : 1);
@@ -218,12 +218,12 @@ function Layer({
 }) {
   const nudged = useCompare((state) => (against ? state.nudges.get(frame.id) : undefined));
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
-  const own = scale / (against && place ? place.scale / against.scale : 1);
+  const factor = scale / (against && place ? place.scale / against.scale : 1);
   const angle = against && place ? place.angle - against.angle : 0;
   const at = turnedPoint(place ?? { x: 0.5, y: 0.5 }, frame.turned);
   const { x, y } = nudged ?? NO_OFFSET;
-  const width = size.width * own;
-  const height = size.height * own;
+  const width = size.width * factor;
+  const height = size.height * factor;
   const centre = {
     x: at.x + (stage.width / 2 - spot.x) / width,
     y: at.y + (stage.height / 2 - spot.y) / height,
@@ -231,7 +231,7 @@ function Layer({
   const { loaded: part, failed } = usePart(
     frame,
     centre,
-    { width: (1.1 * stage.width) / own, height: (1.1 * stage.height) / own },
+    { width: (1.1 * stage.width) / factor, height: (1.1 * stage.height) / factor },
     near > 0,
   );
   return (
@@ -239,8 +239,8 @@ function Layer({
       <div
         className="absolute"
         style={{
-          left: spot.x - at.x * width - x * own,
-          top: spot.y - at.y * height - y * own,
+          left: spot.x - at.x * width - x * factor,
+          top: spot.y - at.y * height - y * factor,
           width,
           height,
           transform: angle ? `rotate(${-angle}deg)` : undefined,

@@ -22,8 +22,7 @@ import {
 import { useFaces } from '../../state/faces';
 import { ratioOf } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
-import { FacePanel } from '../faces/face-panel';
-import { lookAtPoint } from '../faces/step';
+import { FacesBelow } from '../faces/faces-below';
 import type { CloseUp } from './close-up';
 import { PairStage } from './pair';
 import { TileStage } from './stage';
@@ -176,15 +175,7 @@ export function SideView({
         )}
         {!bare && <Aside shown={shown} />}
       </div>
-      {!bare && (
-        <FacePanel
-          ids={shown}
-          onLook={(id, point) => {
-            lookAtPoint('side', id, point);
-            onClose(1);
-          }}
-        />
-      )}
+      <FacesBelow view="side" ids={shown} bare={bare} onClose={onClose} />
     </div>
   );
 }

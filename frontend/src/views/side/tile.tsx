@@ -76,15 +76,15 @@ export function FrameTile({
   const frame = useShoot((state) => state.byId.get(id));
   const mark = useShoot((state) => state.marks.get(id));
   const active = useShoot((state) => state.active === id);
-  const found = useCompare((state) => state.places.get(id));
+  const beside = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
   const limits = useHints(thresholdOf('clipped'));
   const signs = useHints(useShallow(signsFor(id)));
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labelName(labels, letter);
-  const exposure = exposureWords(found, limits, box.width);
-  const eyes = eyesOf(found, softFrom);
+  const exposure = exposureWords(beside, limits, box.width);
+  const eyes = eyesOf(beside, softFrom);
   const brief = box.width < WORDS_FROM_PX;
   const room =
     (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0) +
@@ -118,7 +118,7 @@ export function FrameTile({
         <div className="pointer-events-none absolute inset-0">
           <MarksOver mark={mark} labels={labels} large={box.height > 260} />
         </div>
-        {near > 0 && found && !found.sure && (
+        {near > 0 && beside && !beside.sure && (
           <span
             title={t`The part was not found in this frame: the same coordinates are shown. Drag with Alt to move it by itself.`}
             className="absolute top-1 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 text-[13px] whitespace-nowrap text-white"
@@ -133,19 +133,23 @@ export function FrameTile({
         <span className={active ? 'font-bold' : ''}>
           {place ?? number} {frame.name}
         </span>
-        {found && found.standing.state !== 'not found' && (
+        {beside && beside.standing.state !== 'not found' && (
           <span
             className="h-1.5 w-8 shrink-0 rounded-sm bg-black/35"
             title={t`The longer the bar, the sharper at this part`}
           >
             <span
               className="block h-full rounded-sm bg-on-stage"
-              style={{ width: `${100 * filled(found.standing.blur)}%` }}
+              style={{ width: `${100 * filled(beside.standing.blur)}%` }}
             />
           </span>
         )}
-        <span className="truncate" data-standing={found?.standing.state} title={focusWords(found)}>
-          {focusWords(found, box.width - room)}
+        <span
+          className="truncate"
+          data-standing={beside?.standing.state}
+          title={focusWords(beside)}
+        >
+          {focusWords(beside, box.width - room)}
         </span>
         {eyes && (
           <span
@@ -158,7 +162,7 @@ export function FrameTile({
         )}
         <FaceSigns signs={signs} brief={brief} />
         {exposure.length > 0 && (
-          <span className="truncate" title={exposureWords(found, limits).join(' · ')}>
+          <span className="truncate" title={exposureWords(beside, limits).join(' · ')}>
             {exposure.join(' · ')}
           </span>
         )}
@@ -232,11 +236,11 @@ function TilePicture({
         onActivate(frame.id);
         return;
       }
-      const own = event.currentTarget.getBoundingClientRect();
+      const bounds = event.currentTarget.getBoundingClientRect();
       const at = { left: 0, top: 0, width: box.width, height: box.height };
       onPoint(
         frame,
-        isNear ? null : pointAt(at, event.clientX - own.left, event.clientY - own.top),
+        isNear ? null : pointAt(at, event.clientX - bounds.left, event.clientY - bounds.top),
       );
     },
   });

@@ -141,7 +141,7 @@ function best<T extends { covers: number; ratios: readonly number[] }>(
   ratios: readonly number[],
   laid: (runs: readonly (readonly number[])[]) => T[],
 ): T[] {
-  let found: T[] = [];
+  let chosen: T[] = [];
   let most = -1;
   let uneven = Infinity;
   // Each bit of the number says whether a run ends behind that frame.
@@ -152,12 +152,12 @@ function best<T extends { covers: number; ratios: readonly number[] }>(
     const lengths = runs.map((run) => run.ratios.length);
     const spread = Math.max(...lengths) - Math.min(...lengths);
     if (covers > AS_MUCH * most || spread < uneven || (spread === uneven && covers > most)) {
-      found = runs;
+      chosen = runs;
       uneven = spread;
       most = Math.max(most, covers);
     }
   }
-  return found;
+  return chosen;
 }
 
 function brokenAt(ratios: readonly number[], breaks: number): (readonly number[])[] {
@@ -189,14 +189,14 @@ function lowered(lengths: readonly number[], room: number): number[] {
 
 /** The tile nearest above (−1) or below one; undefined where there is none. */
 export function inRow(boxes: readonly Tile[], at: number, way: 1 | -1): number | undefined {
-  const own = boxes[at];
-  if (!own) return undefined;
+  const start = boxes[at];
+  if (!start) return undefined;
   const off = (box: Tile) => ({
-    x: box.left + box.width / 2 - own.left - own.width / 2,
-    y: way * (box.top + box.height / 2 - own.top - own.height / 2),
+    x: box.left + box.width / 2 - start.left - start.width / 2,
+    y: way * (box.top + box.height / 2 - start.top - start.height / 2),
   });
   return [...boxes.keys()]
-    .filter((n) => off(boxes[n]!).y > own.height / 2)
+    .filter((n) => off(boxes[n]!).y > start.height / 2)
     .sort((a, b) => {
       const [first, second] = [off(boxes[a]!), off(boxes[b]!)];
       return Math.hypot(first.x, first.y) - Math.hypot(second.x, second.y);

@@ -2,6 +2,7 @@ import { Trans } from '@lingui/react/macro';
 import type { ComponentProps, ReactNode } from 'react';
 
 import { PathField } from '../../parts/path-field';
+import { counted } from '../../texts/numbers';
 
 /** Why a job ended before its end, as the server says it. */
 export function Ended({ notice }: { notice: string | undefined }) {
@@ -35,6 +36,17 @@ export function Progress({
       />
       {children}
     </div>
+  );
+}
+
+/** How many frames are through. */
+export function FramesDone({ label, done, total }: { label: string; done: number; total: number }) {
+  return (
+    <Progress label={label} done={done} total={total}>
+      <Trans>
+        {done} of {counted(total, 'frame')}
+      </Trans>
+    </Progress>
   );
 }
 

@@ -104,8 +104,8 @@ def _ending(name: str, shown: str) -> str:
 
 def number_in(name: str) -> str:
     """The digits at the end of a name, "" if there are none. Example: "QH2_0412" gives "0412"."""
-    found = re.search(r"\d+$", name)
-    return found.group() if found else ""
+    digits = re.search(r"\d+$", name)
+    return digits.group() if digits else ""
 
 
 def manifest(items: Iterable[tuple[str, str]]) -> str:

@@ -39,12 +39,12 @@ def nearest(
     which = np.full(count, -1, np.int64)
     index = np.arange(count)
     for away, row in enumerate(followers, 1):
-        for own, other in ((slice(None, -away), slice(away, None)), (slice(away, None), slice(None,
+        for here, other in ((slice(None, -away), slice(away, None)), (slice(away, None), slice(None,
         -away))):  # fmt: skip
             apart = np.where(kept[other], row[: count - away], np.inf)
-            closer = apart < least[own]
-            which[own] = np.where(closer, index[other], which[own])
-            least[own] = np.where(closer, apart, least[own])
+            closer = apart < least[here]
+            which[here] = np.where(closer, index[other], which[here])
+            least[here] = np.where(closer, apart, least[here])
     return least, which
 
 
@@ -53,8 +53,8 @@ def from_kept(those: Sequence[bytes | None], kept: Sequence[bytes | None]) -> ND
     table = likeness.as_table(list(those))
     held = likeness.as_table(list(kept))
     rows = [known(likeness.distances(held[k : k + 1], table)) for k in range(len(kept))]
-    found: NDArray[np.float32] = np.stack(rows).min(0) if rows else np.ones(len(those), np.float32)
-    return found
+    least: NDArray[np.float32] = np.stack(rows).min(0) if rows else np.ones(len(those), np.float32)
+    return least
 
 
 def known(apart: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -107,8 +107,8 @@ def agreement(candidates: Iterable[Candidate]) -> Agreement:
     ``candidates``: group by group.
     """
     groups = other = 0
-    for _, own in groupby(candidates, lambda one: one.group):
-        frames = list(own)
+    for _, members in groupby(candidates, lambda one: one.group):
+        frames = list(members)
         picks = [frame for frame in frames if frame.decision is Decision.PICK]
         # Where it is alone there is nothing to choose.
         if len(frames) > 1 and picks and any(frame.best for frame in frames):
@@ -123,7 +123,10 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
     ``candidates``: in the order of time, group by group; ``number``: how many to keep in all, None
     for one a group.
     """
-    groups = [_begun(number_, list(own)) for number_, own in groupby(candidates, lambda c: c.group)]
+    groups = [
+        _begun(number_, list(members))
+        for number_, members in groupby(candidates, lambda c: c.group)
+    ]
     kept = sum(len(group.keep) for group in groups)
     if number is not None and kept < number:
         _fill(groups, number - kept)
@@ -141,11 +144,11 @@ def in_order(group: Sequence[Candidate]) -> list[Candidate]:
     return sorted(group, key=lambda one: (not one.usable, one.place or 1, -one.stars))
 
 
-def _begun(number: int, own: list[Candidate]) -> _Group:
+def _begun(number: int, members: list[Candidate]) -> _Group:
     """A group with its first proposal: what is picked already, else the best that is undecided and
     can be used."""
-    order = in_order(own)
-    picks = [one for one in own if one.decision is Decision.PICK]
+    order = in_order(members)
+    picks = [one for one in members if one.decision is Decision.PICK]
     undecided = [one for one in order if one.decision is Decision.UNDECIDED]
     decided = bool(picks) or not undecided
     group = _Group(
@@ -193,16 +196,16 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
 def _trim(groups: Sequence[_Group], over: int) -> None:
     """Leave groups out, those first whose frame is most like another that is kept; what is picked
     already stays."""
-    own = [(n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided]
+    keepers = [
+        (n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided
+    ]
     kept = [one for group in groups for one in group.keep]
-    if len(kept) < 2:
-        return
     place = {one.frame: k for k, one in enumerate(kept)}
     alive = np.ones(len(kept), np.bool_)
     followers = to_followers(_signatures(kept))
-    for _ in range(min(over, len(own))):
+    for _ in range(min(over, len(keepers))):
         least, _ = nearest(followers, alive)
-        left = [(n, place[one.frame]) for n, one in own if alive[place[one.frame]]]
+        left = [(n, place[one.frame]) for n, one in keepers if alive[place[one.frame]]]
         n, k = min(left, key=lambda one: (least[one[1]], one[1]))
         alive[k] = False
         groups[n].keep = []

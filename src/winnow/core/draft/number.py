@@ -97,10 +97,10 @@ def fill(
     many questions at most.
     """
     usable = {
-        number: [one for one in in_order(list(own)) if one.usable and _is_open(one, settled)]
-        for number, own in groupby(candidates, lambda one: one.group)
+        number: [one for one in in_order(list(members)) if one.usable and _is_open(one, settled)]
+        for number, members in groupby(candidates, lambda one: one.group)
     }
-    place = {one.frame: n for own in usable.values() for n, one in enumerate(_offered(own))}
+    place = {one.frame: n for members in usable.values() for n, one in enumerate(_offered(members))}
     those = [
         candidate
         for candidate in candidates
@@ -112,17 +112,17 @@ def fill(
     out: list[Question] = []
     for _ in range(min(missing, most)):
         least, which = nearest(followers, picked)
-        found = []
+        offers = []
         for k, one in enumerate(those):
             if picked[k]:
                 continue
             apart = float(least[k])
             tier = _tier(one, place[one.frame], in_group[one.group], apart)
             if tier is not None:
-                found.append((tier, -round(apart, 4), k))
-        if not found:
+                offers.append((tier, -round(apart, 4), k))
+        if not offers:
             break
-        tier, _, k = min(found)
+        tier, _, k = min(offers)
         frame = those[k]
         others = tuple(one.frame for one in usable[frame.group] if one.frame != frame.frame)
         pick = those[which[k]] if which[k] >= 0 else None

@@ -56,7 +56,10 @@ class ListError(ValueError):
 def columns_of(parts: Iterable[str]) -> tuple[str, ...]:
     """The columns of a list with these parts; what names a frame is always there."""
     wanted = set(parts)
-    return (*NAMING, *(column for part, own in PARTS.items() if part in wanted for column in own))
+    return (
+        *NAMING,
+        *(column for part, columns in PARTS.items() if part in wanted for column in columns),
+    )
 
 
 def to_csv(columns: Sequence[str], rows: Iterable[Row]) -> str:
@@ -251,20 +254,20 @@ def plan(listed: Listed, frames: Iterable[Known], labels: Mapping[str, str]) -> 
     problems: list[tuple[int, str]] = []
     for entry in listed.entries:
         try:
-            found = _find(entry.values, by_hash, by_name)
-            if found.frame in seen:
+            match = _find(entry.values, by_hash, by_name)
+            if match.frame in seen:
                 raise ListError(
-                    say("It is about the same frame as row {row}.", row=seen[found.frame])
+                    say("It is about the same frame as row {row}.", row=seen[match.frame])
                 )
-            said = _applied(found.said, entry.values, labels)
+            said = _applied(match.said, entry.values, labels)
         except ListError as error:
             problems.append((entry.at, str(error)))
             continue
-        seen[found.frame] = entry.at
-        if said == found.said:
+        seen[match.frame] = entry.at
+        if said == match.said:
             same += 1
         else:
-            after[found.frame] = said
+            after[match.frame] = said
     return ListPlan(after, same, tuple(problems))
 
 
@@ -308,13 +311,13 @@ def _find(
     )
 
 
-def _only(found: Sequence[Known], values: Mapping[str, Any], words: str) -> Known:
+def _only(candidates: Sequence[Known], values: Mapping[str, Any], words: str) -> Known:
     folder = str(values.get("folder", "")).replace("\\", "/").strip("/ ")
-    if len(found) > 1 and folder:
-        found = [one for one in found if one.folder.strip("/") == folder] or found
-    if len(found) > 1:
+    if len(candidates) > 1 and folder:
+        candidates = [one for one in candidates if one.folder.strip("/") == folder] or candidates
+    if len(candidates) > 1:
         raise ListError(words)
-    return found[0]
+    return candidates[0]
 
 
 _DECISIONS: Final = {

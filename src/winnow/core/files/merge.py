@@ -57,11 +57,11 @@ def over(sidecar: Stated | None, embedded: Stated) -> Stated:
     if sidecar is None:
         return embedded
 
-    def first(own: Any, below: Any, names: tuple[str, ...]) -> dict[str, Any]:
+    def first(upper: Any, below: Any, names: tuple[str, ...]) -> dict[str, Any]:
         return {
             name: getattr(below, name)
-            if getattr(own, name) in (None, "", ())
-            else getattr(own, name)
+            if getattr(upper, name) in (None, "", ())
+            else getattr(upper, name)
             for name in names
         }
 
@@ -190,9 +190,9 @@ def _merged_entries(
     was: tuple[str, ...], ours: tuple[str, ...], theirs: tuple[str, ...]
 ) -> tuple[str, ...]:
     gone = set(was) - set(theirs)
-    own = [entry for entry in ours if entry not in gone]
+    kept = [entry for entry in ours if entry not in gone]
     added = [entry for entry in theirs if entry not in was and entry not in ours]
-    return tuple(own + added)
+    return tuple(kept + added)
 
 
 def _part(said: Said, part: str) -> Any:

@@ -67,9 +67,9 @@ class Writing:
 
     def knows(self, label: str) -> bool:
         """Whether a label text means something here, if only a decision."""
-        own = (self.profile.pick_label, self.profile.reject_label)
+        labels = (self.profile.pick_label, self.profile.reject_label)
         text = label.casefold()
-        return text in self.letters or text in {one.casefold() for one in own if one}
+        return text in self.letters or text in {one.casefold() for one in labels if one}
 
 
 def writing(
@@ -91,8 +91,8 @@ def writing(
     twice = next((text for n, text in enumerate(said) if text in said[:n]), None)
     if twice is not None:
         raise ProfileError(say("“{twice}” would be written for two different marks.", twice=twice))
-    for own in (profile.pick_label, profile.reject_label):
-        letters.pop(own.casefold(), None)
+    for label in (profile.pick_label, profile.reject_label):
+        letters.pop(label.casefold(), None)
     return Writing(profile, texts, letters)
 
 

@@ -71,12 +71,12 @@ def clean(text: str) -> str:
 
 def clean_entries(entries: Iterable[str]) -> tuple[str, ...]:
     """Keywords or creators as they are kept: each once, on one line, in their order."""
-    found: dict[str, None] = {}
+    distinct: dict[str, None] = {}
     for entry in entries:
         one = re.sub(r"\s+", " ", clean(entry))[:LONGEST_ENTRY].strip()
         if one:
-            found[one] = None
-    return tuple(found)[:MOST_ENTRIES]
+            distinct[one] = None
+    return tuple(distinct)[:MOST_ENTRIES]
 
 
 def made(values: Mapping[str, Any]) -> Texts:
@@ -166,8 +166,8 @@ def filled(text: str, values: Mapping[str, str]) -> str:
     ``values`` has all of ``FILLED``; an unknown one is "".
     """
 
-    def value(found: re.Match[str]) -> str:
-        whole, name = found.group(), found.group(1)
+    def value(match: re.Match[str]) -> str:
+        whole, name = match.group(), match.group(1)
         if whole in ("{{", "}}"):
             return whole[0]
         if name is None:

@@ -59,7 +59,7 @@ _TOKEN: Final = re.compile(
 
 
 def _tokens(text: str) -> list[_Token]:
-    found = []
+    tokens = []
     at = 0
     while at < len(text):
         match = _TOKEN.match(text, at)
@@ -69,9 +69,9 @@ def _tokens(text: str) -> list[_Token]:
         if kind:
             part = match.group()
             text_of = part[1:-1].replace('""', '"') if kind == "quoted" else part
-            found.append(_Token(kind, text_of, at, match.end()))  # type: ignore[arg-type]
+            tokens.append(_Token(kind, text_of, at, match.end()))  # type: ignore[arg-type]
         at = match.end()
-    return [*found, _Token("end", "", len(text), len(text) + 1)]
+    return [*tokens, _Token("end", "", len(text), len(text) + 1)]
 
 
 def parse(text: str, labels: Mapping[str, str]) -> Condition | None:
@@ -86,12 +86,12 @@ def parse(text: str, labels: Mapping[str, str]) -> Condition | None:
     reader = _Reader(_tokens(text), labels)
     if reader.at_end():
         return None
-    found = reader.any_of(0)
+    condition = reader.any_of(0)
     if not reader.at_end():
         raise WrittenError(
             say("There is no bracket that this one closes."), reader.now.at, reader.now.until
         )
-    return found
+    return condition
 
 
 class _Reader:

@@ -110,8 +110,8 @@ def ranged(
 def turned(condition: Condition | None, at: int) -> Condition | None:
     """With a part turned into its opposite, or back."""
     joined, parts = parts_of(condition)
-    own = parts[at].condition
-    other = own.inner if isinstance(own, Not) else Not(own)
+    present = parts[at].condition
+    other = present.inner if isinstance(present, Not) else Not(present)
     return _joined(joined, [other if n == at else part.condition for n, part in enumerate(parts)])
 
 

@@ -166,12 +166,12 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
     Faces are matched by where they are, after the shift that most of them share, and by how they
     look. Rows stand in the order of their largest face.
     """
-    found: list[list[int | None]] = []
+    rows_: list[list[int | None]] = []
     for n, faces in enumerate(frames):
-        shared = _shift(frames, found, n, ratio)
+        shared = _shift(frames, rows_, n, ratio)
         pairs = sorted(
             (_cost(_last(frames, row), face, shared, ratio), r, f)
-            for r, row in enumerate(found)
+            for r, row in enumerate(rows_)
             for f, face in enumerate(faces)
         )
         taken_rows: set[int] = set()
@@ -179,13 +179,13 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
         for cost, r, f in pairs:
             if cost > _APART or r in taken_rows or f in taken_faces:
                 continue
-            found[r].append(f)
+            rows_[r].append(f)
             taken_rows.add(r)
             taken_faces.add(f)
-        for r, row in enumerate(found):
+        for r, row in enumerate(rows_):
             if r not in taken_rows:
                 row.append(None)
-        found += [[*[None] * n, f] for f in range(len(faces)) if f not in taken_faces]
+        rows_ += [[*[None] * n, f] for f in range(len(faces)) if f not in taken_faces]
 
     def size(row: list[int | None]) -> float:
         return max(
@@ -195,7 +195,7 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
             for face in [faces[at]]
         )
 
-    return sorted(found, key=size, reverse=True)
+    return sorted(rows_, key=size, reverse=True)
 
 
 def _last(frames: Sequence[Sequence[Face]], row: Sequence[int | None]) -> Face:
@@ -203,11 +203,11 @@ def _last(frames: Sequence[Sequence[Face]], row: Sequence[int | None]) -> Face:
 
 
 def _shift(
-    frames: Sequence[Sequence[Face]], found: Sequence[Sequence[int | None]], n: int, ratio: float
+    frames: Sequence[Sequence[Face]], rows_: Sequence[Sequence[int | None]], n: int, ratio: float
 ) -> Point:
     """How far the camera turned since the frames before: the median of the likeliest pairs."""
     moves = []
-    for row in found:
+    for row in rows_:
         before = _last(frames, row)
         near = [(_cost(before, face, (0.0, 0.0), ratio), i) for i, face in enumerate(frames[n])]
         if near and min(near)[0] < 1.5 * _APART:
@@ -325,7 +325,7 @@ def _face(one: Mapping[str, Any]) -> Face:
     )  # fmt: skip
 
 
-def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]:
+def with_eyes_measured(faces: Sequence[Face], focus_map: FocusMap) -> list[Face]:
     """The faces with the blur of their eyes, from the focus map of the same upright picture; of
     those too blurred for that, mouth and gaze are not told."""
     rows, columns = focus_map.blur.shape
@@ -336,9 +336,9 @@ def with_eyes_measured(found: Sequence[Face], focus_map: FocusMap) -> list[Face]
         return replace(eye, blur=figure.blur if figure else None)
 
     out = []
-    for face in found:
-        own = _EYE_RADIUS * (face.box[2] - face.box[0]) * width
-        radius = max(_LEAST_CELLS * focus_map.cell, own)
+    for face in faces:
+        eyes = _EYE_RADIUS * (face.box[2] - face.box[0]) * width
+        radius = max(_LEAST_CELLS * focus_map.cell, eyes)
         first, second = (measured(eye, radius) for eye in face.eyes)
         seen = replace(face, eyes=(first, second))
         # Between the middles of two eyes there are about two widths of an eye.

@@ -84,10 +84,10 @@ def measure_levels(full: Luma, half: Luma, quarter: Luma) -> FocusMap:
         fine = np.flatnonzero(~(variance > below**2))
         here = tuple(part[fine] for part in across)
         to_level = 2 // scale
-        found, doubt = _variance(level, y[fine] * to_level, x[fine] * to_level, here, known)
-        found, doubt = found * scale**2 - (scale**2 - 1) / 12, doubt * scale**2
+        finer, doubt = _variance(level, y[fine] * to_level, x[fine] * to_level, here, known)
+        finer, doubt = finer * scale**2 - (scale**2 - 1) / 12, doubt * scale**2
         better = doubt < unsure[fine]
-        variance[fine] = np.where(better, found, variance[fine])
+        variance[fine] = np.where(better, finer, variance[fine])
         unsure[fine] = np.minimum(doubt, unsure[fine])
     blur.ravel()[cells] = np.clip(np.sqrt(np.maximum(variance, 0)), LEAST, MOST)
     turn = np.arctan2(across[1], across[0]) / np.pi * DIRECTIONS
@@ -197,13 +197,13 @@ def _variance(
     first, second = (seen**2 for seen in _SEEN)
     raw = np.where(a > b * 1.001, (b * second - a * first) / np.maximum(a - b, 1e-6), 1e3)
     # Differences between neighbours, and three rows that don't follow the edge exactly, blur too.
-    found = raw - 1 / 12 - (tangent - lean) ** 2 * 2 / 3
-    found /= 1 + tangent**2  # across the edge, not along the row
+    blur = raw - 1 / 12 - (tangent - lean) ** 2 * 2 / 3
+    blur /= 1 + tangent**2  # across the edge, not along the row
     raw = np.clip(raw, 0, 50)
     unsure = (raw + first) * (raw + second) / (second - first) * 2.8 / np.maximum(stands_out, 0.1)
     good = inside & (stands_out > _STANDS_OUT)
     return (
-        np.where(good, found, np.nan).astype(np.float32),
+        np.where(good, blur, np.nan).astype(np.float32),
         np.where(good, unsure + _UNSURE, 1e9).astype(np.float32),
     )
 
@@ -250,8 +250,8 @@ def _noise(level: Luma) -> Floats:
 
     def strengths_of(filtered: Floats) -> Floats:
         parts = filtered.reshape(count, side, side)[:, inner, inner]
-        found: Floats = np.abs(parts).reshape(count, -1)
-        return found
+        strengths: Floats = np.abs(parts).reshape(count, -1)
+        return strengths
 
     brightness = patches.reshape(count, -1).mean(1)
     strength = np.median(strengths_of(cv2.sepFilter2D(patches, cv2.CV_32F, kernel, _ROWS)), 1)

@@ -82,16 +82,16 @@ def figure_at(focus: FocusMap, x: float, y: float, radius: float) -> Figure | No
     rows, columns = focus.blur.shape
     cy = (np.arange(rows) + 0.5)[:, None] * focus.cell - y
     cx = (np.arange(columns) + 0.5) * focus.cell - x
-    found = focus.blur[cy**2 + cx**2 < radius**2]
-    return _figure(found)
+    blur = focus.blur[cy**2 + cx**2 < radius**2]
+    return _figure(blur)
 
 
 def _figure(blur: Floats) -> Figure | None:
-    found = blur[np.isfinite(blur)]
-    if len(found) < 8:
+    known = blur[np.isfinite(blur)]
+    if len(known) < 8:
         return None
-    sharp = np.log(np.quantile(found, (0.2, 0.35, 0.5)))
-    return Figure(float(np.exp(sharp.mean())), len(found))
+    sharp = np.log(np.quantile(known, (0.2, 0.35, 0.5)))
+    return Figure(float(np.exp(sharp.mean())), len(known))
 
 
 @dataclass(frozen=True, slots=True)

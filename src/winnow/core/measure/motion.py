@@ -88,11 +88,11 @@ def _cepstrum(luma: NDArray[np.uint8], side: int) -> NDArray[np.float32]:
     frequency = np.hypot(fy, fx)
     band = np.minimum((frequency * side).astype(int), side // 2)
     shared = np.bincount(band.ravel(), logarithm.ravel()) / np.maximum(np.bincount(band.ravel()), 1)
-    own = logarithm - shared[band]
-    own *= np.clip((frequency - _LOWEST) / 0.01, 0, 1) * np.clip(
+    excess = logarithm - shared[band]
+    excess *= np.clip((frequency - _LOWEST) / 0.01, 0, 1) * np.clip(
         (_HIGHEST - frequency) / 0.08, 0, 1
     )
-    whole = np.fft.fftshift(np.fft.irfft2(own, s=(side, side)))
+    whole = np.fft.fftshift(np.fft.irfft2(excess, s=(side, side)))
     reach, middle = min(_LONGEST_PX, side // 2 - 2), side // 2
     inner = slice(middle - reach, middle + reach + 1)
     return whole[inner, inner].astype(np.float32)

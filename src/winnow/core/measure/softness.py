@@ -98,9 +98,9 @@ def against_group(
     out = []
     for n, (focus_map, place) in enumerate(zip(maps, places, strict=True)):
         away = np.where(seen[n], pooled[n] - sharpest, np.inf)[sharp]
-        own = sharp & np.isfinite(parts[n])
+        usable = sharp & np.isfinite(parts[n])
         lean, angle, length = _lean(
-            parts[n][own], sharpest[own], _directions(focus_map, place, reach)[own]
+            parts[n][usable], sharpest[usable], _directions(focus_map, place, reach)[usable]
         )
         others = (pooled[n] - usual)[rest & seen[n]]
         elsewhere = (others < -_CLEARLY).mean() if len(others) >= _FEW_WHERE_SHARP else np.nan
@@ -122,15 +122,15 @@ def _lean(
     turn = known * np.pi / 8
     weight = np.sqrt(count[known])
     table = np.stack([np.ones(len(known)), np.cos(2 * turn), np.sin(2 * turn)], 1)
-    found = np.linalg.lstsq(table * weight[:, None], middle * weight, rcond=None)[0]
-    angle = float(np.degrees(np.arctan2(found[2], found[1]) / 2) % 180)
+    fit = np.linalg.lstsq(table * weight[:, None], middle * weight, rcond=None)[0]
+    angle = float(np.degrees(np.arctan2(fit[2], fit[1]) / 2) % 180)
     along = np.abs((direction * 180 / DIRECTIONS - angle + 90) % 180 - 90) < _ALONG_DEG
     length = 0.0
     if along.sum() >= _FEWEST:
-        own, sharp = np.exp(np.median(blur[along])), np.exp(np.median(reference[along]))
+        along_blur, sharp = np.exp(np.median(blur[along])), np.exp(np.median(reference[along]))
         # An even motion over L px has the variance L² / 12.
-        length = float(np.sqrt(12 * max(own**2 - sharp**2, 0.0)))
-    return float(np.hypot(found[1], found[2])), angle, length
+        length = float(np.sqrt(12 * max(along_blur**2 - sharp**2, 0.0)))
+    return float(np.hypot(fit[1], fit[2])), angle, length
 
 
 def _directions(focus: FocusMap, place: tuple[float, float], reach: int) -> NDArray[np.int64]:
@@ -138,8 +138,8 @@ def _directions(focus: FocusMap, place: tuple[float, float], reach: int) -> NDAr
     rows, columns = focus.blur.shape
     y = int(place[1] // focus.cell) + np.arange(-reach, reach + 1)
     x = int(place[0] // focus.cell) + np.arange(-reach, reach + 1)
-    found = focus.direction[np.clip(y, 0, rows - 1)[:, None], np.clip(x, 0, columns - 1)]
-    return found.astype(np.int64)
+    directions = focus.direction[np.clip(y, 0, rows - 1)[:, None], np.clip(x, 0, columns - 1)]
+    return directions.astype(np.int64)
 
 
 def _part(focus: FocusMap, place: tuple[float, float], reach: int) -> NDArray[np.float64]:
@@ -149,8 +149,8 @@ def _part(focus: FocusMap, place: tuple[float, float], reach: int) -> NDArray[np
     x = int(place[0] // focus.cell) + np.arange(-reach, reach + 1)
     inside = ((y >= 0) & (y < rows))[:, None] & ((x >= 0) & (x < columns))
     inside &= np.hypot(*np.mgrid[-reach : reach + 1, -reach : reach + 1]) <= reach
-    found = focus.blur[np.clip(y, 0, rows - 1)[:, None], np.clip(x, 0, columns - 1)]
-    return np.where(inside, np.log(found), np.nan)
+    blur = focus.blur[np.clip(y, 0, rows - 1)[:, None], np.clip(x, 0, columns - 1)]
+    return np.where(inside, np.log(blur), np.nan)
 
 
 def _with_neighbours(parts: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -75,9 +75,9 @@ def locate(reference: Gray, point: tuple[float, float], other: Gray) -> Place:
         if _corners(seen.middle, seen.point_in_middle, radius) < least:
             continue  # a larger part shows more
         smaller = seen.smaller(_LARGEST_PATCH / radius)
-        found = _located(smaller, share)
-        if found and (best is None or found.confidence > best.confidence):
-            best, compared = found, smaller
+        place = _located(smaller, share)
+        if place and (best is None or place.confidence > best.confidence):
+            best, compared = place, smaller
         if best and best.confidence >= _ENOUGH:
             break
     if best is None or best.confidence < SURE:
@@ -142,10 +142,10 @@ def refine(
     patch = _patch(reference, point, radius)
     if patch is None or float(patch.std()) < _FLAT:
         return near
-    found = _aligned(reference, point, other, near, radius)
-    if found is None or np.hypot(found.x - near.x, found.y - near.y) > radius / 3:
+    exact = _aligned(reference, point, other, near, radius)
+    if exact is None or np.hypot(exact.x - near.x, exact.y - near.y) > radius / 3:
         return near
-    return Place(found.x, found.y, found.scale, found.angle, near.confidence)
+    return Place(exact.x, exact.y, exact.scale, exact.angle, near.confidence)
 
 
 def _noise(picture: Gray) -> float:
@@ -184,12 +184,12 @@ def _located(seen: _Seen, share: float) -> Place | None:
         return None
     score, x, y = max(tried)
     start = Place(x, y, 1.0, 0.0, 0.0)
-    found = _aligned(mid, point, other, start, radius) or start
-    alike = _likeness(mid, point, other, found, radius)
+    place = _aligned(mid, point, other, start, radius) or start
+    alike = _likeness(mid, point, other, place, radius)
     # What else in the frame looks the same: a fence, a row of windows.
     rivals = [s for s, rx, ry in tried if np.hypot(rx - x, ry - y) > radius / 2]
     confidence = max(0.0, alike) * min(1.0, 0.55 + 3 * (score - max(rivals, default=0.0)))
-    return _at(replace(found, confidence=confidence), 1 / seen.down)
+    return _at(replace(place, confidence=confidence), 1 / seen.down)
 
 
 def _candidates(
@@ -209,15 +209,15 @@ def _candidates(
         off = np.hypot(xs - point[0] - shift[0], ys - point[1] - shift[1])
         far = np.minimum(far, off / max(other.shape))
     worth = score - _FAR * far
-    found = []
+    candidates = []
     for _ in range(_CANDIDATES):
         _, best, _, (x, y) = cv2.minMaxLoc(worth)
         if best < 0.2:
             break
-        found.append((float(x), float(y), float(_FAR * far[y, x])))
+        candidates.append((float(x), float(y), float(_FAR * far[y, x])))
         reach = max(3, radius // 2)
         worth[max(0, y - reach) : y + reach + 1, max(0, x - reach) : x + reach + 1] = -1
-    return found
+    return candidates
 
 
 def _whole_shift(reference: Gray, other: Gray) -> tuple[float, float]:
@@ -274,13 +274,13 @@ def _aligned(
         try:
             criteria = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 60, 1e-5)
             begin = best[1] if best else warp
-            found, made = cv2.findTransformECC(
+            alike, made = cv2.findTransformECC(
                 first, second, begin.copy(), motion, criteria, None, 1
             )
         except cv2.error:
             continue
-        if best is None or found > best[0] + 0.002:
-            best = found, made.astype(np.float32)
+        if best is None or alike > best[0] + 0.002:
+            best = alike, made.astype(np.float32)
     if best is None:
         return None
     x, y = best[1] @ np.array([px, py, 1.0])

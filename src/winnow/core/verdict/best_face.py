@@ -48,5 +48,5 @@ def best(faces: Sequence[Shown | None]) -> list[int]:
     """The places of the faces that no other one is better than; empty where that are all, or fewer
     than two are seen."""
     seen = [(n, face) for n, face in enumerate(faces) if face is not None]
-    found = [n for n, face in seen if not any(other.better(face) for _, other in seen)]
-    return found if len(found) < len(seen) else []
+    unbeaten = [n for n, face in seen if not any(other.better(face) for _, other in seen)]
+    return unbeaten if len(unbeaten) < len(seen) else []

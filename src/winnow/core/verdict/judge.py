@@ -207,8 +207,8 @@ def _compared(
     elif at == "focus point":
         softer = softness.compared(maps, where, radius)
     return {
-        n: (_known(float(own)), different)
-        for n, own, different in zip(which, softer, whole, strict=True)
+        n: (_known(float(blur)), different)
+        for n, blur, different in zip(which, softer, whole, strict=True)
     }
 
 
@@ -262,8 +262,8 @@ def _lock(seen: Sequence[Seen], first: int, point: Point, other: int) -> Place:
     before, after = seen[first].gray(), seen[other].gray()
     if before is None or after is None:
         return Place(point[0], point[1], 1, 0, 0)
-    own = (point[0] * before.shape[1] - 0.5, point[1] * before.shape[0] - 0.5)
-    place = subject_lock.locate(before, own, after)
+    spot = (point[0] * before.shape[1] - 0.5, point[1] * before.shape[0] - 0.5)
+    place = subject_lock.locate(before, spot, after)
     return Place(
         (place.x + 0.5) / after.shape[1],
         (place.y + 0.5) / after.shape[0],

@@ -117,9 +117,9 @@ def standings(blurs: Sequence[float | None], softer: Sequence[float | None]) -> 
             for blur, soft in zip(blurs, softer, strict=True)
         ]
     logs = np.array([softer[n] for n in known], np.float64)
-    own = np.array([blurs[n] or np.nan for n in known]) / np.exp(logs)
-    near = np.isfinite(own) & (logs <= logs.min() + _ALIKE)
-    base = float(np.median(own[near])) if near.any() else None
+    normed = np.array([blurs[n] or np.nan for n in known]) / np.exp(logs)
+    near = np.isfinite(normed) & (logs <= logs.min() + _ALIKE)
+    base = float(np.median(normed[near])) if near.any() else None
     px = (base or 1.0) * np.exp(logs)
 
     def sharper(one: int, other: int) -> bool:

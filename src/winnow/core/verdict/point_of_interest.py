@@ -60,14 +60,14 @@ def at_faces(
     which = [n for n, ratio in enumerate(ratios) if abs(ratio - ratios[0]) < _SAME_RATIO]
     rows = faces.rows([people[n] for n in which], ratios[0])
     row = next(row for row in rows if row[0] == meant)
-    own = people[0][meant]
+    original = people[0][meant]
     for n, number in zip(which, row, strict=True):
         if number is None:
             continue
         face = people[n][number]
-        x, y = faces.carried_over(at, own, face, ratios[0])
+        x, y = faces.carried_over(at, original, face, ratios[0])
         if 0 <= x <= 1 and 0 <= y <= 1:
-            scale = face.height / max(own.height, 1e-6)
+            scale = face.height / max(original.height, 1e-6)
             out[n] = Place(x, y, scale, 0.0, _FACE_SURE), face.box[2] - face.box[0]
     return out
 

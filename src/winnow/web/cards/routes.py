@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 from fastapi import APIRouter, HTTPException
 
@@ -31,7 +32,7 @@ def list_cards(runtime: RuntimeDep) -> CardsOut:
     """The memory cards that are connected."""
     chosen = settings.load(runtime.db).bring_in
     return CardsOut(
-        cards=[CardOut.of(found, name=found.root.name) for found in runtime.bring_ins.cards()],
+        cards=[CardOut.of(card, name=card.root.name) for card in runtime.bring_ins.cards()],
         target=chosen.target or str(Path.home() / "Pictures"),
         second=chosen.second,
         template=chosen.template or templates.DEFAULT,
@@ -76,19 +77,14 @@ def list_brought(bringing: IdPath, runtime: RuntimeDep) -> list[BringItemOut]:
     return [BringItemOut.model_validate(item) for item in card_imports.items(runtime.db, bringing)]
 
 
-@router.post("/bringings/{bringing}/resume")
-def resume_bringing(bringing: IdPath, runtime: RuntimeDep) -> BringingOut:
-    """Go on with a stopped one, and try what failed again."""
+@router.post("/bringings/{bringing}/{step}")
+def step_bringing(
+    bringing: IdPath, step: Literal["resume", "stop"], runtime: RuntimeDep
+) -> BringingOut:
+    """Go on with a stopped one, and try what failed again; or stop after the file that is being
+    copied."""
     _get(runtime, bringing)
-    runtime.bring_ins.resume(bringing)
-    return _get(runtime, bringing)
-
-
-@router.post("/bringings/{bringing}/stop")
-def stop_bringing(bringing: IdPath, runtime: RuntimeDep) -> BringingOut:
-    """Stop after the file that is being copied."""
-    _get(runtime, bringing)
-    runtime.bring_ins.stop(bringing)
+    {"resume": runtime.bring_ins.resume, "stop": runtime.bring_ins.stop}[step](bringing)
     return _get(runtime, bringing)
 
 
@@ -100,10 +96,10 @@ def _wish(wish: WishIn) -> Wish:
 
 
 def _get(runtime: Runtime, bringing: int) -> BringingOut:
-    found = card_imports.get(runtime.db, bringing)
-    if found is None:
+    stored = card_imports.get(runtime.db, bringing)
+    if stored is None:
         raise HTTPException(404, say("There is no such bringing-in."))
-    return _out(runtime, found)
+    return _out(runtime, stored)
 
 
 def _out(runtime: Runtime, bringing: Bringing) -> BringingOut:

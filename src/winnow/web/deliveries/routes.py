@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from fastapi import APIRouter, HTTPException
 
 from winnow.core.deliver import naming
@@ -81,10 +83,10 @@ def list_deliveries(shoot: ShootDep, runtime: RuntimeDep) -> list[DeliveryOut]:
 
 
 def _get(runtime: Runtime, delivery: int) -> DeliveryOut:
-    found: Delivery | None = deliveries.get(runtime.db, delivery)
-    if found is None:
+    stored: Delivery | None = deliveries.get(runtime.db, delivery)
+    if stored is None:
         raise HTTPException(404, say("There is no such delivery."))
-    return _out(runtime, found)
+    return _out(runtime, stored)
 
 
 def _out(runtime: Runtime, delivery: Delivery) -> DeliveryOut:
@@ -105,35 +107,25 @@ def list_items(delivery: IdPath, runtime: RuntimeDep) -> list[DeliveryItemOut]:
     return [DeliveryItemOut.model_validate(item) for item in deliveries.items(runtime.db, delivery)]
 
 
-@router.post("/deliveries/{delivery}/resume")
-def resume_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
-    """Go on with a stopped delivery, and try what failed again."""
+@router.post("/deliveries/{delivery}/{step}")
+def step_delivery(
+    delivery: IdPath, step: Literal["resume", "stop", "cancel", "take-back"], runtime: RuntimeDep
+) -> DeliveryOut:
+    """Change how a delivery goes on.
+
+    ``resume``: go on with a stopped one, and try what failed again. ``stop``: pause after the file
+    that is being copied. ``cancel``: give up what is not delivered yet; what was delivered stays.
+    ``take-back``: remove the copies that were made, if they are unchanged, and move back what was
+    moved.
+    """
     _get(runtime, delivery)
-    runtime.deliveries.resume(delivery)
-    return _get(runtime, delivery)
-
-
-@router.post("/deliveries/{delivery}/stop")
-def stop_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
-    """Pause after the file that is being copied."""
-    _get(runtime, delivery)
-    runtime.deliveries.stop(delivery)
-    return _get(runtime, delivery)
-
-
-@router.post("/deliveries/{delivery}/cancel")
-def cancel_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
-    """Give up what is not delivered yet; what was delivered stays."""
-    _get(runtime, delivery)
-    runtime.deliveries.cancel(delivery)
-    return _get(runtime, delivery)
-
-
-@router.post("/deliveries/{delivery}/take-back")
-def take_back_delivery(delivery: IdPath, runtime: RuntimeDep) -> DeliveryOut:
-    """Remove the copies that were made, if they are unchanged, and move back what was moved."""
-    _get(runtime, delivery)
-    runtime.deliveries.take_back(delivery)
+    steps = {
+        "resume": runtime.deliveries.resume,
+        "stop": runtime.deliveries.stop,
+        "cancel": runtime.deliveries.cancel,
+        "take-back": runtime.deliveries.take_back,
+    }
+    steps[step](delivery)
     return _get(runtime, delivery)
 
 
@@ -147,7 +139,7 @@ def list_name_fields() -> dict[str, str]:
 def list_recipes(runtime: RuntimeDep) -> list[RecipeModel]:
     """The saved recipes of deliveries, in the order of names."""
     saved = settings.saved_sets(runtime.db, "recipes")
-    return [RecipeModel.model_validate({"name": name, **own}) for name, own in saved.items()]
+    return [RecipeModel.model_validate({"name": name, **recipe}) for name, recipe in saved.items()]
 
 
 @router.put("/recipes")

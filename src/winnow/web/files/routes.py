@@ -176,10 +176,10 @@ def forget_label_text(
     text: Annotated[str, Query(min_length=1, max_length=200)], runtime: RuntimeDep
 ) -> dict[str, str]:
     """A label text found in files means nothing any more. Marks that were taken over stay."""
-    found = list_label_texts(runtime)
-    found.pop(text, None)
-    settings.save(runtime.db, {"label_texts": found})
-    return found
+    texts = list_label_texts(runtime)
+    texts.pop(text, None)
+    settings.save(runtime.db, {"label_texts": texts})
+    return texts
 
 
 @router.get("/profiles")
@@ -218,10 +218,10 @@ def preview_profile(shoot: ShootDep, wanted: ProfileModel, runtime: RuntimeDep) 
     """How marks would be written, and as what they would be read again; nothing is kept."""
     try:
         check(_profile(wanted))
-        found, ambiguous = profiles.preview(runtime.db, shoot, _profile(wanted))
+        samples, ambiguous = profiles.preview(runtime.db, shoot, _profile(wanted))
     except ProfileError as error:
         return SamplesOut(samples=[], problem=str(error))
     return SamplesOut(
-        samples=[SampleOut.of(stated, mark=mark, again=again) for mark, stated, again in found],
+        samples=[SampleOut.of(stated, mark=mark, again=again) for mark, stated, again in samples],
         ambiguous=ambiguous,
     )

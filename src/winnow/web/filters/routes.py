@@ -130,5 +130,5 @@ def list_choices(
     shoot: ShootDep, fact: ClickedFact, wanted: FilterModel, runtime: RuntimeDep
 ) -> list[ChoiceOut]:
     """The values of a fact, and how many frames the filter would leave with each."""
-    found = filtering.choices(runtime.db, shoot, to_filter(wanted, runtime), fact)
-    return [ChoiceOut(**asdict(choice)) for choice in found]
+    choices = filtering.choices(runtime.db, shoot, to_filter(wanted, runtime), fact)
+    return [ChoiceOut(**asdict(choice)) for choice in choices]

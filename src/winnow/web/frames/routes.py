@@ -89,8 +89,8 @@ def _alike(standing: Standing) -> Standing:
 @router.post("/shoots/{shoot}/find")
 def find(shoot: ShootDep, wanted: FilterModel, runtime: RuntimeDep) -> FoundOut:
     """The frames that pass a filter, and how many each choice would leave."""
-    found = filtering.find(runtime.db, shoot, to_filter(wanted, runtime))
-    return FoundOut.of(found.counts, ids=found.ids, words=found.words)
+    answer = filtering.find(runtime.db, shoot, to_filter(wanted, runtime))
+    return FoundOut.of(answer.counts, ids=answer.ids, words=answer.words)
 
 
 @router.put("/shoots/{shoot}/looking-at", status_code=204)
@@ -260,11 +260,11 @@ def get_focus(frame: IdPath, runtime: RuntimeDep) -> FocusOut:
     packed = frame_figures.focus_map(runtime.db, frame)
     if packed is None:
         raise HTTPException(404, say("The focus of this frame isn't measured yet."))
-    found = focus_map.unpack(packed)
-    blur, _ = focus_map.tiles(found)
+    unpacked = focus_map.unpack(packed)
+    blur, _ = focus_map.tiles(unpacked)
     rows, columns = blur.shape
     values = [None if np.isnan(v) else round(float(v), 2) for v in blur.ravel()]
-    return FocusOut(rows=rows, columns=columns, tile=focus_map.tile_px(found), blur=values)
+    return FocusOut(rows=rows, columns=columns, tile=focus_map.tile_px(unpacked), blur=values)
 
 
 def _name(key: str | None, part: Part) -> str:

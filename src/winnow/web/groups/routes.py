@@ -124,5 +124,5 @@ def beside(shoot: ShootDep, wanted: BesideIn, runtime: RuntimeDep) -> list[Besid
         runtime.close_ups.prepare(wanted.frames)
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
     ids = list(dict.fromkeys(wanted.frames))
-    found = runtime.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
-    return [BesideOut.model_validate(one) for one in found]
+    places = runtime.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
+    return [BesideOut.model_validate(one) for one in places]

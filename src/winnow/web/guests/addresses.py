@@ -12,22 +12,22 @@ def own_addresses() -> tuple[str, ...]:
     """The IPv4 addresses and names by which others on the network reach this computer, addresses
     first."""
     name = socket.gethostname()
-    found: dict[str, None] = {}
+    addresses: dict[str, None] = {}
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
             # No packet is sent: it only asks which address would be used (192.0.2.0/24: RFC 5737).
             probe.connect(("192.0.2.1", 9))
-            found[str(probe.getsockname()[0])] = None
+            addresses[str(probe.getsockname()[0])] = None
         except OSError:
             pass
     try:
         for info in socket.getaddrinfo(name, None, socket.AF_INET):
-            found[str(info[4][0])] = None
+            addresses[str(info[4][0])] = None
     except OSError:
         pass
     for one in (f"{name}.local", name):
-        found[one] = None
-    return tuple(one for one in found if not one.startswith("127."))
+        addresses[one] = None
+    return tuple(one for one in addresses if not one.startswith("127."))
 
 
 def is_numeric(address: str) -> bool:

@@ -40,13 +40,13 @@ def certificate(folder: Path, names: Iterable[str]) -> Certificate:
     ``names``: of this computer, in a new one. Raises OSError.
     """
     file = folder / _FILE
-    found = None
+    stored = None
     with contextlib.suppress(FileNotFoundError, ValueError):
-        found = x509.load_pem_x509_certificate(file.read_bytes())
+        stored = x509.load_pem_x509_certificate(file.read_bytes())
         serialization.load_pem_private_key(file.read_bytes(), None)
-    if found is None or found.not_valid_after_utc - datetime.now(UTC) < _RENEWED_BEFORE:
-        found = _make(file, names)
-    digest = found.fingerprint(hashes.SHA256()).hex().upper()
+    if stored is None or stored.not_valid_after_utc - datetime.now(UTC) < _RENEWED_BEFORE:
+        stored = _make(file, names)
+    digest = stored.fingerprint(hashes.SHA256()).hex().upper()
     return Certificate(file, ":".join(digest[at : at + 2] for at in range(0, len(digest), 2)))
 
 

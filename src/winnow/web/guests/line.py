@@ -46,15 +46,15 @@ class _Listening(socket.socket):
 
     def accept(self) -> tuple[socket.socket, tuple[str, int]]:
         number, peer = self._accept()  # type: ignore[attr-defined]  # as socket.accept does
-        found = _Open(self.family, self.type, self.proto, fileno=number)
-        found.count, found.address = self._count, peer[0]
+        opened = _Open(self.family, self.type, self.proto, fileno=number)
+        opened.count, opened.address = self._count, peer[0]
         self._count[peer[0]] += 1
         of_one, of_all = self._count[peer[0]], self._count.total()
         if of_one > _MOST_OF_ONE or of_all > _MOST:  # guard: connections of one guest
-            found.close()
+            opened.close()
             # asyncio takes this for a peer that hung up, and goes on listening.
             raise ConnectionAbortedError
-        return found, peer
+        return opened, peer
 
 
 class _Server(uvicorn.Server):
@@ -111,11 +111,11 @@ def listening(port: int) -> socket.socket:
 
     Raises OSError.
     """
-    found = _Listening()
-    found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listener = _Listening()
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        found.bind(("0.0.0.0", port))
+        listener.bind(("0.0.0.0", port))
     except OSError:
-        found.bind(("0.0.0.0", 0))
-    found.listen(64)
-    return found
+        listener.bind(("0.0.0.0", 0))
+    listener.listen(64)
+    return listener

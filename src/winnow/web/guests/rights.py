@@ -46,16 +46,16 @@ def guests_may(
         return method == "GET"
     if _LOOK.fullmatch(f"{method} {path}"):
         return True
-    if found := _SHOOT.fullmatch(path):
-        asked = f"{method} {found.group(2) or ''}"
+    if match := _SHOOT.fullmatch(path):
+        asked = f"{method} {match.group(2) or ''}"
         patterns = [
             _LOOK_AT_SHOOT,
             *(pattern for right, pattern in _CHANGE.items() if right in may),
         ]
-        return int(found.group(1)) == shoot_id and any(
+        return int(match.group(1)) == shoot_id and any(
             pattern.fullmatch(asked) for pattern in patterns
         )
-    if found := _FRAME.fullmatch(path):
-        asked = f"{method} {found.group(2) or ''}"
-        return bool(_LOOK_AT_FRAME.fullmatch(asked)) and shoot_of(int(found.group(1))) == shoot_id
+    if match := _FRAME.fullmatch(path):
+        asked = f"{method} {match.group(2) or ''}"
+        return bool(_LOOK_AT_FRAME.fullmatch(asked)) and shoot_of(int(match.group(1))) == shoot_id
     return False

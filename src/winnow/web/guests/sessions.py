@@ -92,14 +92,14 @@ class Sharing:
         with self._lock:
             if len(self._tries) > _MOST_ADDRESSES:
                 self._tries.clear()
-            own = self._tries[address]
-            for times in (own, self._of_all):
+            tries = self._tries[address]
+            for times in (tries, self._of_all):
                 while times and now - times[0] > _WINDOW_S:
                     times.popleft()
             # guard: tries of passwords
-            if len(own) >= _TRIES or len(self._of_all) >= _TRIES_OF_ALL:
+            if len(tries) >= _TRIES or len(self._of_all) >= _TRIES_OF_ALL:
                 return False
-            own.append(now)
+            tries.append(now)
             self._of_all.append(now)
             return True
 
@@ -113,11 +113,11 @@ class Sharing:
         with self._lock:
             if len(self._requests) > _MOST_ADDRESSES:
                 self._requests.clear()
-            own = self._requests[address]
-            while own and now - own[0] > _REQUESTS_WINDOW_S:
-                own.popleft()
-            own.append(now)
-            return len(own) <= _REQUESTS  # guard: too many requests
+            requests = self._requests[address]
+            while requests and now - requests[0] > _REQUESTS_WINDOW_S:
+                requests.popleft()
+            requests.append(now)
+            return len(requests) <= _REQUESTS  # guard: too many requests
 
     def sign_in(self, typed: str, address: str) -> str:
         """Let somebody in who gave the password; returns the token of the new session.

@@ -64,8 +64,8 @@ class Shares:
             socket = listening(self._port)
             ordered = sorted(names, key=lambda one: not is_numeric(one))
             hosts = [f"{name}:{socket.getsockname()[1]}" for name in ordered]
-            own = frozenset(host.lower() for host in hosts)
-            guard = GuestGuard(self._app, sharing, own, known.fingerprint, self._shoot_of)
+            named = frozenset(host.lower() for host in hosts)
+            guard = GuestGuard(self._app, sharing, named, known.fingerprint, self._shoot_of)
             line = Line(guard, known, socket)
             line.start()
             urls = tuple(f"https://{host}/" for host in hosts)

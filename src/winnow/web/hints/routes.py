@@ -71,8 +71,8 @@ def _kind_out(now: hints.KindNow) -> HintKindOut:
 @router.get("/shoots/{shoot}/hints/{kind}")
 def list_figures(shoot: ShootDep, kind: KindName, runtime: RuntimeDep) -> FiguresOut:
     """The figures of a kind of hint, in order of size."""
-    found = store.figures(runtime.db, shoot).get(kind, [])
-    in_order = sorted(found, key=lambda one: one[1])
+    figures = store.figures(runtime.db, shoot).get(kind, [])
+    in_order = sorted(figures, key=lambda one: one[1])
     return FiguresOut(frames=[f for f, _ in in_order], figures=[round(v, 4) for _, v in in_order])
 
 
@@ -182,5 +182,5 @@ def compare_faces(shoot: ShootDep, wanted: FacesIn, runtime: RuntimeDep) -> Face
     ids = list(dict.fromkeys(wanted.frames))
     if not set(ids) <= frames.of_shoot(runtime.db, shoot, ids):
         raise HTTPException(404, say("One of these frames is not in this shoot."))
-    found = face_rows.compare(runtime.db, shoot, ids)
-    return FacesOut.of(found, frames=ids)
+    rows = face_rows.compare(runtime.db, shoot, ids)
+    return FacesOut.of(rows, frames=ids)

@@ -19,7 +19,9 @@ router = APIRouter(prefix="/api", tags=["programs"], responses=RESPONSES)
 def list_programs(runtime: RuntimeDep) -> list[ProgramModel]:
     """The programs that files can be handed to, in the order of names."""
     saved = settings.saved_sets(runtime.db, "programs")
-    return [ProgramModel.model_validate({"name": name, **own}) for name, own in saved.items()]
+    return [
+        ProgramModel.model_validate({"name": name, **program}) for name, program in saved.items()
+    ]
 
 
 @router.put("/programs")

@@ -86,15 +86,15 @@ def stop_proof(shoot: ShootDep, runtime: RuntimeDep) -> ProofsOut:
 def read_answer(shoot: ShootDep, wanted: AnswerIn, runtime: RuntimeDep) -> AnswerOut:
     """What a client's answer says; nothing is changed."""
     try:
-        found = answers.look(runtime.db, shoot, wanted.text.encode("utf-8", "replace"))
+        look = answers.look(runtime.db, shoot, wanted.text.encode("utf-8", "replace"))
     except ProofError as error:
         raise HTTPException(400, str(error)) from None
     return AnswerOut.of(
-        found,
-        proof=found.proof.title,
-        client=found.answer.client,
-        note=found.answer.note,
-        comments=[CommentOut(frame=f, comment=text) for f, text in found.commented.items()],
+        look,
+        proof=look.proof.title,
+        client=look.answer.client,
+        note=look.answer.note,
+        comments=[CommentOut(frame=f, comment=text) for f, text in look.commented.items()],
     )
 
 

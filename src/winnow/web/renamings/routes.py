@@ -64,10 +64,10 @@ def list_renamings(shoot: ShootDep, runtime: RuntimeDep) -> list[RenamingOut]:
 
 
 def _get(runtime: Runtime, renaming: int) -> RenamingOut:
-    found = renamings.get(runtime.db, renaming)
-    if found is None:
+    stored = renamings.get(runtime.db, renaming)
+    if stored is None:
         raise HTTPException(404, say("There is no such renaming."))
-    return RenamingOut.model_validate(found)
+    return RenamingOut.model_validate(stored)
 
 
 @router.post("/renamings/{renaming}/undo")

@@ -74,8 +74,8 @@ def get_aside(shoot: ShootDep, runtime: RuntimeDep) -> AsideOut:
         rejects=FilesCount(frames=len(files), files=len(sizes), size=sum(sizes)),
         held=FilesCount(
             frames=len(kept),
-            files=sum(len(own) for own in kept.values()),
-            size=sum(one.size for own in kept.values() for one in own),
+            files=sum(len(held) for held in kept.values()),
+            size=sum(one.size for held in kept.values() for one in held),
         ),
         held_frames=list(kept),
         folders=sorted(folders),

@@ -100,19 +100,19 @@ def label_set_to_file(wanted: LabelSet) -> LabelSetFile:
 def label_set_from_file(file: LabelSetFile) -> LabelSet:
     """What a label set's file holds; nothing is kept yet."""
     try:
-        name, found = labels.from_file(file.text)
+        name, label_set = labels.from_file(file.text)
     except labels.LabelSetError as error:
         raise HTTPException(400, str(error)) from None
-    return LabelSet(name=name, labels=[LabelModel.model_validate(one) for one in found])
+    return LabelSet(name=name, labels=[LabelModel.model_validate(one) for one in label_set])
 
 
 def _checked(wanted: list[LabelModel]) -> list[Label]:
-    found = [Label(**one.model_dump()) for one in wanted]
+    checked = [Label(**one.model_dump()) for one in wanted]
     try:
-        labels.check(found)
+        labels.check(checked)
     except labels.LabelSetError as error:
         raise HTTPException(400, str(error)) from None
-    return found
+    return checked
 
 
 @router.get("/key-sets")

@@ -125,10 +125,10 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
 @router.get("/shoots/{shoot}")
 def get_shoot(shoot: ShootDep, runtime: RuntimeDep, guest: GuestDep = None) -> ShootOut:
     """One shoot."""
-    found = shoots.get(runtime.db, shoot)
-    if found is None:
+    stored = shoots.get(runtime.db, shoot)
+    if stored is None:
         raise HTTPException(404, say("There is no such shoot."))
-    return _out(runtime, found, guest)
+    return _out(runtime, stored, guest)
 
 
 @router.post("/shoots/{shoot}/open")

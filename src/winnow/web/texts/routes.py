@@ -42,18 +42,18 @@ def list_filled() -> list[FilledFieldOut]:
 @router.get("/texts/used")
 def list_used(field: FieldName, runtime: RuntimeDep) -> list[UsedOut]:
     """What is used in a field, in all shoots, the most used first."""
-    found = list(texts.used(runtime.db, field).items())[:_MOST_USED]
-    return [UsedOut(value=value, frames=number) for value, number in found]
+    values = list(texts.used(runtime.db, field).items())[:_MOST_USED]
+    return [UsedOut(value=value, frames=number) for value, number in values]
 
 
 @router.post("/shoots/{shoot}/texts")
 def get_texts(shoot: ShootDep, wanted: TextsOfIn, runtime: RuntimeDep) -> TextsOut:
     """What is written about frames, as far as they have it in common."""
     try:
-        found = captions.common(runtime.db, shoot, wanted.frames)
+        shared = captions.common(runtime.db, shoot, wanted.frames)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
-    return TextsOut.model_validate(found)
+    return TextsOut.model_validate(shared)
 
 
 @router.post("/shoots/{shoot}/texts/edit")

@@ -57,24 +57,25 @@ class ComparedFaces:
 
 def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFaces:
     """The faces of some frames of a shoot, matched between them."""
-    found = faces.of_frames(db, frame_ids)
-    listed = [found.get(frame, []) for frame in frame_ids]
+    faces_of = faces.of_frames(db, frame_ids)
+    listed = [faces_of.get(frame, []) for frame in frame_ids]
     ratios = ratios_of(db, frame_ids)
     thresholds = hints.thresholds(db, shoot_id)
     closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
     away, speaks = thresholds[gaze.KIND.name], thresholds[speech.KIND.name]
     counting = [
-        set(core.counting(own, ratios[frame])) for frame, own in zip(frame_ids, listed, strict=True)
+        set(core.counting(those, ratios[frame]))
+        for frame, those in zip(frame_ids, listed, strict=True)
     ]
 
     judged = hints.judged_of(db, frame_ids)
     judged_at = [
-        judged_face(own, judged.get(frame), ratios[frame])
-        for frame, own in zip(frame_ids, listed, strict=True)
+        judged_face(those, judged.get(frame), ratios[frame])
+        for frame, those in zip(frame_ids, listed, strict=True)
     ]
     blurs = [
-        blurs_of(own, judged.get(frame), ratios[frame])
-        for frame, own in zip(frame_ids, listed, strict=True)
+        blurs_of(those, judged.get(frame), ratios[frame])
+        for frame, those in zip(frame_ids, listed, strict=True)
     ]
 
     def told(n: int, at: int) -> ComparedFace:
@@ -99,7 +100,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     rows = core.rows(listed, ratios[frame_ids[0]])
     return ComparedFaces(
         [_row([None if at is None else told(n, at) for n, at in enumerate(row)]) for row in rows],
-        waits=len(found) < len(frame_ids),
+        waits=len(faces_of) < len(frame_ids),
     )
 
 

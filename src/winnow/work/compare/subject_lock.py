@@ -130,8 +130,8 @@ class SubjectLock:
             other = pictures[frame]
             if frame == reference or first is None or other is None:
                 return Place(at[0], at[1], 1, 0, 1.0 if frame == reference else 0.0)
-            own = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
-            place = subject_lock.locate(first, own, other)
+            spot = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
+            place = subject_lock.locate(first, spot, other)
             return Place(
                 (place.x + 0.5) / other.shape[1],
                 (place.y + 0.5) / other.shape[0],
@@ -227,12 +227,12 @@ class SubjectLock:
                 continue
             x, y = local(frame, places[frame])
             near = replace(places[frame], x=x, y=y)
-            found = subject_lock.refine(seen[reference], first, seen[frame], near, _FINE_RADIUS_PX)
+            exact = subject_lock.refine(seen[reference], first, seen[frame], near, _FINE_RADIUS_PX)
             width, height = sizes[frame]
             out[frame] = replace(
-                found,
-                x=(found.x + wanted[frame].left + 0.5) / width,
-                y=(found.y + wanted[frame].top + 0.5) / height,
+                exact,
+                x=(exact.x + wanted[frame].left + 0.5) / width,
+                y=(exact.y + wanted[frame].top + 0.5) / height,
             )
         return out
 
@@ -293,6 +293,6 @@ def _measured(
     ids = [f for f in sizes if f in maps and places[f].confidence >= subject_lock.SURE]
     spots = [(places[f].x * sizes[f][0], places[f].y * sizes[f][1]) for f in ids]
     radius = _RADIUS * max((max(sizes[f]) for f in ids), default=0)
-    found = dict(zip(ids, order.compared([maps[f] for f in ids], spots, radius), strict=True))
+    standings = dict(zip(ids, order.compared([maps[f] for f in ids], spots, radius), strict=True))
     missing = Standing(None, "not found")
-    return {f: found.get(f, missing if f in maps else Standing()) for f in known}
+    return {f: standings.get(f, missing if f in maps else Standing()) for f in known}

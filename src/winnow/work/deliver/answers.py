@@ -81,15 +81,15 @@ def take(
 
     Raises ProofError.
     """
-    found = look(db, shoot_id, data)
+    look_ = look(db, shoot_id, data)
     if label is not None and label not in labels.label_names(db):
         raise ProofError(say("There is no such label."))
-    client = found.answer.client
+    client = look_.answer.client
 
     def planned() -> Change | None:
-        here = said_of(db, shoot_id, {*found.chosen, *found.commented})
+        here = said_of(db, shoot_id, {*look_.chosen, *look_.commented})
         after = dict(here)
-        for frame in found.chosen:
+        for frame in look_.chosen:
             mark = after[frame].mark
             after[frame] = replace(
                 after[frame],
@@ -99,12 +99,12 @@ def take(
                     decision=Decision.PICK if pick else mark.decision,
                 ),
             )
-        for frame, comment in found.commented.items() if comments else ():
+        for frame, comment in look_.commented.items() if comments else ():
             after[frame] = _with_comment(after[frame], client, comment)
-        return change_to(here, after, _sentence(found, comments))
+        return change_to(here, after, _sentence(look_, comments))
 
     change = marks.apply(db, shoot_id, planned)
-    stored.keep_answer(db, found.proof.id, found.answer)
+    stored.keep_answer(db, look_.proof.id, look_.answer)
     return change
 
 
@@ -116,12 +116,12 @@ def _with_comment(said: Said, client: str, comment: str) -> Said:
     )
 
 
-def _sentence(found: Look, comments: bool) -> str:
-    parts = [say("{chosen} chosen", chosen=len(found.chosen))]
-    if comments and found.commented:
-        parts.append(counted(len(found.commented), "comment"))
+def _sentence(look_: Look, comments: bool) -> str:
+    parts = [say("{chosen} chosen", chosen=len(look_.chosen))]
+    if comments and look_.commented:
+        parts.append(counted(len(look_.commented), "comment"))
     return say(
         "answer of {client}: {parts}",
-        client=found.answer.client or say("a client"),
+        client=look_.answer.client or say("a client"),
         parts=", ".join(parts),
     )

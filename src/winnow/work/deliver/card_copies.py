@@ -193,15 +193,15 @@ def _same(on_card: Card, item: Item) -> Item:
     Raises SourceError, OSError. Returns the item, with the print of a file that could not be read
     before.
     """
-    found = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
-    if item.print_ and found.print_ != item.print_:
+    present = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
+    if item.print_ and present.print_ != item.print_:
         raise SourceError(
             say(
                 "{name} is another file now. Is it the same card?",
                 name=item.path.rpartition("/")[2],
             )
         )
-    return replace(item, print_=found.print_)
+    return replace(item, print_=present.print_)
 
 
 def with_state(item: Item, columns: list[str], state: str, notice: str) -> Item:

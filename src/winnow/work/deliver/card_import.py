@@ -82,20 +82,20 @@ class BringIns:
 
     def cards(self) -> list[Found]:
         """The cards that are connected."""
-        found = []
+        cards = []
         for root in card.find(self._more_places):
             try:
                 files, _ = self._card_at(root).files()
             except OSError:
                 continue
             times = [file.mtime_ns / 1e9 for file in files]
-            found.append(
+            cards.append(
                 Found(
                     root, len(files), sum(f.size for f in files),
                     min(times, default=0), max(times, default=0),
                 )
             )  # fmt: skip
-        return found
+        return cards
 
     def plan(self, wish: Wish) -> Plan:
         """What a bringing-in would do, without touching anything. Raises BringInError."""
@@ -142,8 +142,8 @@ class BringIns:
 
     def resume(self, bringing_id: int) -> None:
         """Go on with a stopped one; what failed is tried again."""
-        found = card_imports.get(self._db, bringing_id)
-        ended = found is not None and found.state != "running"
+        import_ = card_imports.get(self._db, bringing_id)
+        ended = import_ is not None and import_.state != "running"
         with self._lock:
             if self._background.is_free(bringing_id, ended=ended):
                 self._go(bringing_id)

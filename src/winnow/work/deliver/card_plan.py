@@ -214,10 +214,10 @@ class Planner:
     def _look_into(self, on_card: Card, file: Listed) -> CardFile:
         # Kept, so that a plan made again for another template needs no reading.
         key = (on_card.root, file)
-        found = self._looked_into.get(key)
-        if found is None:
+        file_ = self._looked_into.get(key)
+        if file_ is None:
             try:
-                found = on_card.look_into(file)
+                file_ = on_card.look_into(file)
             except OSError as error:
                 if not on_card.is_there():
                     raise
@@ -228,8 +228,8 @@ class Planner:
             with self._lock:
                 if len(self._looked_into) > 50_000:
                     self._looked_into.clear()
-                self._looked_into[key] = found
-        return found
+                self._looked_into[key] = file_
+        return file_
 
     def _places(self, wish: Wish) -> tuple[Path, Path, Path | None]:
         source = Path(os.path.expanduser(wish.source.strip()))

@@ -169,23 +169,24 @@ def plan(
         )
     except TemplateError as error:
         raise DeliveryError(str(error)) from None
-    present = _present(target, {name.rpartition("/")[0] for own in names for name in own})
+    present = _present(target, {name.rpartition("/")[0] for names_ in names for name in names_})
     there = [
         stays
         and all(
-            _is_there(target, path, name, present) for path, name in zip(files, own, strict=False)
+            _is_there(target, path, name, present)
+            for path, name in zip(files, names_, strict=False)
         )
-        for (_, files, _), own in zip(wanted, names, strict=True)
+        for (_, files, _), names_ in zip(wanted, names, strict=True)
     ]
     taken = [*present.values()]
-    taken += [name for own, kept in zip(names, there, strict=True) if kept for name in own]
+    taken += [name for names_, kept in zip(names, there, strict=True) if kept for name in names_]
     placed = iter(free_names([n for n, kept in zip(names, there, strict=True) if not kept], taken))
     items: list[Item] = []
     renamed: list[tuple[str, str]] = []
-    for (frame, files, marks), own, kept in zip(wanted, names, there, strict=True):
-        final = own if kept else next(placed)
+    for (frame, files, marks), names_, kept in zip(wanted, names, there, strict=True):
+        final = names_ if kept else next(placed)
         items += _items(frame, files, final, wish.how, marks)
-        renamed += [pair for pair in zip(own, final, strict=True) if pair[0] != pair[1]]
+        renamed += [pair for pair in zip(names_, final, strict=True) if pair[0] != pair[1]]
     if wish.manifest and items:
         ((name,),) = free_names([("manifest.b3",)], [*taken, *(item.name for item in items)])
         items.append(Item(0, "manifest", target, name, 0))
@@ -265,12 +266,12 @@ def values_of(
 
 def _present(target: Path, folders: Iterable[str]) -> dict[str, str]:
     """The names in some folders of the target, relative to it, by what they must not clash with."""
-    found = {}
+    present = {}
     for folder in folders:
         for name in _names_in(target / folder):
             relative = f"{folder}/{name}" if folder else name
-            found[clash_key(relative)] = relative
-    return found
+            present[clash_key(relative)] = relative
+    return present
 
 
 def _names_in(folder: Path) -> list[str]:

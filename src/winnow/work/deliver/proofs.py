@@ -112,7 +112,7 @@ def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish
     except LayoutError as error:
         raise ProofError(str(error)) from None
     lines = _lines(db, shoot_id, list(rows), wish.layout)
-    texts = [wish.title, *(line for own in lines.values() for line in own)]
+    texts = [wish.title, *(line for under in lines.values() for line in under)]
     return Plan(str(place), len(rows), len(pages), height, proof_pdf.unprintable(texts))
 
 
@@ -142,13 +142,13 @@ def _lines(
 ) -> dict[int, list[str]]:
     said = said_of(db, shoot_id, frame_ids)
     names = labels.label_names(db)
-    found = {}
+    lines = {}
     for number, (frame, row) in enumerate(frames.get_all(db, shoot_id, frame_ids).items(), 1):
         mark, texts = said[frame].mark, said[frame].texts
         taken = row.shot_at
         when = time.strftime("%Y-%m-%d  %H:%M:%S", time.gmtime(taken)) if taken else ""
         shown = [f"{mark.stars}★" if mark.stars else "", names.get(mark.label or "", "")]
-        found[frame] = proof_sheet.lines_under(
+        lines[frame] = proof_sheet.lines_under(
             layout,
             {
                 "number": str(number),
@@ -159,7 +159,7 @@ def _lines(
                 "caption": texts.caption,
             },
         )
-    return found
+    return lines
 
 
 class Proofs:

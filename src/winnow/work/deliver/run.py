@@ -115,10 +115,10 @@ class Deliveries:
         """Give up what is not delivered yet. What was delivered stays, until it is taken back."""
         self._cancelled.add(delivery_id)
         self._background.stop(delivery_id)
-        found = deliveries.get(self._db, delivery_id)
-        if found and found.state in ("planned", "running", "stopped"):
+        delivery = deliveries.get(self._db, delivery_id)
+        if delivery and delivery.state in ("planned", "running", "stopped"):
             journals.keep_state(self._db, "delivery", delivery_id, "cancelled", say("Cancelled."))
-            self._tell(found)
+            self._tell(delivery)
         self._cancelled.discard(delivery_id)
 
     def take_back(self, delivery_id: int) -> None:
@@ -132,8 +132,8 @@ class Deliveries:
                 self._go(delivery_id, "returning")
 
     def _is_free(self, delivery_id: int) -> bool:
-        found = deliveries.get(self._db, delivery_id)
-        ended = found is not None and found.state not in ("running", "returning")
+        delivery = deliveries.get(self._db, delivery_id)
+        ended = delivery is not None and delivery.state not in ("running", "returning")
         return self._background.is_free(delivery_id, ended=ended)
 
     def pace(self, delivery_id: int) -> Pace | None:
@@ -240,11 +240,11 @@ class Deliveries:
     def _waiting(self, delivery: Delivery) -> list[Item]:
         """What is to be delivered yet. The list of what was delivered is made again when more
         is."""
-        found = deliveries.items(self._db, delivery.id, ("planned", "failed"))
-        if found and found[-1].kind != "manifest":
+        waiting = deliveries.items(self._db, delivery.id, ("planned", "failed"))
+        if waiting and waiting[-1].kind != "manifest":
             every = deliveries.items(self._db, delivery.id)
-            found += [item for item in every if item.kind == "manifest"]
-        return found
+            waiting += [item for item in every if item.kind == "manifest"]
+        return waiting
 
     def _is_there(self, delivery: Delivery, item: Item) -> bool:
         """Whether the picture that a sidecar stands beside came along, where pictures are moved."""

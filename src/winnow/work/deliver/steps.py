@@ -45,8 +45,8 @@ def _to_move(db: Database, delivery: Delivery, items: Sequence[Item]) -> list[He
         # A sidecar takes marks in meanwhile.
         if split_name(item.name)[1] != SIDECAR_ENDING:
             entries.check_in_place(item.source, roots)
-            found = os.stat(item.source, follow_symlinks=False)
-            copies.check_as_planned(item.source.name, found, size_of(db, item))
+            stat = os.stat(item.source, follow_symlinks=False)
+            copies.check_as_planned(item.source.name, stat, size_of(db, item))
     return [
         HeldFile(item.frame, item.source, target / item.name, item.size, delivery=delivery.id)
         for item in items

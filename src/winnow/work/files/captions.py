@@ -36,10 +36,10 @@ class Common:
 
 def common(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> Common:
     """What is written about some frames. Raises KeyError when one is not in the shoot."""
-    found = texts.texts_of(db, shoot_id, frame_ids)
-    if len(found) < len(set(frame_ids)):
+    texts_of = texts.texts_of(db, shoot_id, frame_ids)
+    if len(texts_of) < len(set(frame_ids)):
         raise KeyError("frame")
-    every = list(found.values())
+    every = list(texts_of.values())
     counts = Counter(word for one in every for word in one.keywords)
     shared: dict[str, object] = {}
     several = []
@@ -97,12 +97,12 @@ def edit(
 def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int, dict[str, str]]:
     """What the fields in braces stand for, by frame."""
     shoot = shoots.get(db, shoot_id)
-    found = {}
+    values = {}
     for frame, row in frames.get_all(db, shoot_id, present).items():
         taken = row.shot_at
         when = None if taken is None else datetime.fromtimestamp(taken, UTC)
-        own = present.get(frame, NO_TEXTS)
-        found[frame] = {
+        here = present.get(frame, NO_TEXTS)
+        values[frame] = {
             "name": row.name,
             "shoot": shoot.name if shoot else "",
             "camera": row.camera or "",
@@ -115,8 +115,8 @@ def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int,
                 )
             },
             **{
-                name: ", ".join(getattr(own, name)) if one.listed else getattr(own, name)
+                name: ", ".join(getattr(here, name)) if one.listed else getattr(here, name)
                 for name, one in FIELDS.items()
             },
         }  # fmt: skip
-    return found
+    return values

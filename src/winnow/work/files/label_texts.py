@@ -13,8 +13,8 @@ def give_meaning(db: Database, shoot_id: int, text: str, letter: str) -> list[in
     Returns the frames of the shoot whose files say it: it is to be read anew.
     """
     known = {
-        one: own
-        for one, own in settings.load(db).label_texts.items()
+        one: label
+        for one, label in settings.load(db).label_texts.items()
         if one.casefold() != text.casefold()
     }
     settings.save(db, {"label_texts": {**known, text: letter}})

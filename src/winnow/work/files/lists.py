@@ -71,13 +71,13 @@ def _iso(seconds: float) -> str:
 
 def _hints_of(db: Database, shoot_id: int) -> dict[int, list[str]]:
     thresholds = hints.thresholds(db, shoot_id)
-    found: dict[int, list[str]] = {}
+    titles: dict[int, list[str]] = {}
     for name, figures in hints.figures(db, shoot_id).items():
         kind = KINDS[name]
         for frame, figure in figures:
             if kind.names(figure, thresholds[name]):
-                found.setdefault(frame, []).append(kind.title.lower())
-    return found
+                titles.setdefault(frame, []).append(kind.title.lower())
+    return titles
 
 
 @dataclass(frozen=True, slots=True)

@@ -75,14 +75,14 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
 
     What looks as when it was last read is not read again.
     """
-    found: list[tuple[int, Sidecar]] = []
+    sidecars: list[tuple[int, Sidecar]] = []
     for path in frame.sidecars:
         try:
             stat = path.stat()
             look = frame_files.sidecar_look(stat.st_size, stat.st_mtime_ns)
             known = last.sidecars.get(str(path.relative_to(frame.root)))
             if known and known[0] == look and known[1] is not None:
-                found.append((stat.st_mtime_ns, Sidecar(path, look, known[1])))
+                sidecars.append((stat.st_mtime_ns, Sidecar(path, look, known[1])))
                 continue
             stated, notice = None, ""
             try:
@@ -95,12 +95,12 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
                 # Nothing was prepared for this one: it is said, and the others are read.
                 log.exception("%s", path)
                 notice = left_alone(path, say("it can’t be read ({error})", error=error))
-            found.append((stat.st_mtime_ns, Sidecar(path, look, stated, notice)))
+            sidecars.append((stat.st_mtime_ns, Sidecar(path, look, stated, notice)))
         except FileNotFoundError:
             continue
         except OSError as error:
-            found.append((0, Sidecar(path, "", None, refusals.reason(error, path.name))))
-    return [one for _, one in sorted(found, key=lambda pair: -pair[0])]
+            sidecars.append((0, Sidecar(path, "", None, refusals.reason(error, path.name))))
+    return [one for _, one in sorted(sidecars, key=lambda pair: -pair[0])]
 
 
 def together(sidecars: Iterable[Sidecar], embedded: Stated) -> Stated:

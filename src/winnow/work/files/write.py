@@ -63,8 +63,8 @@ class Order:
 
     def decided(self, frame: int, part: str) -> Side | None:
         """Whose word counts; None where nobody said."""
-        own = (self.single or {}).get((frame, part))
-        return own or (self.kinds or {}).get(part)
+        side = (self.single or {}).get((frame, part))
+        return side or (self.kinds or {}).get(part)
 
 
 @dataclass(frozen=True, slots=True)

@@ -68,10 +68,10 @@ class Behind:
                 packed = frame_figures.focus_map(self._db, frame)
                 yield FaceJob(job_of(self._db, self._cache, frame), packed)
 
-        def keep(found: list[FoundFaces]) -> None:
+        def keep(frames: list[FoundFaces]) -> None:
             nonlocal left
-            left -= len(found)
-            faces.keep(self._db, [(f.frame, f.faces, f.counting) for f in found], FACE_VERSION)
+            left -= len(frames)
+            faces.keep(self._db, [(f.frame, f.faces, f.counting) for f in frames], FACE_VERSION)
             self._events.tell(self._shoot_id, "progress")
 
         def failed(job: FaceJob, notice: str) -> FoundFaces:
@@ -97,10 +97,10 @@ class Behind:
                     return
                 yield self._job(key, members)
 
-        def keep(found: list[JudgedGroup]) -> None:
+        def keep(groups: list[JudgedGroup]) -> None:
             nonlocal left
-            left -= len(found)
-            for group in found:
+            left -= len(groups)
+            for group in groups:
                 hints.keep_judged(self._db, group.judged, group.key)
             patches: list[FramePatch] = [
                 {
@@ -108,7 +108,7 @@ class Behind:
                     "blur": None if one.blur is None else round(one.blur, 2),
                     "standing": order.in_words(one.standing),
                 }
-                for group in found
+                for group in groups
                 for frame, one in group.judged
             ]
             self._events.tell(self._shoot_id, "frames", frames=patches)
@@ -148,7 +148,7 @@ class Behind:
                 yield key, members
 
     def _job(self, key: str, members: Sequence[Member]) -> GroupJob:
-        found = faces.of_frames(self._db, [member.id for member in members])
+        faces_of = faces.of_frames(self._db, [member.id for member in members])
         return GroupJob(
             key,
             tuple(
@@ -157,7 +157,7 @@ class Behind:
                     member.width,
                     member.height,
                     frame_figures.focus_map(self._db, member.id),
-                    found.get(member.id, []),
+                    faces_of.get(member.id, []),
                     None
                     if member.focus_x is None or member.focus_y is None
                     else (member.focus_x, member.focus_y),

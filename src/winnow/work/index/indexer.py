@@ -108,8 +108,8 @@ class Indexer:
     def _rest(self) -> None:
         """The workers behind hold models: they end when nobody needed them for a while."""
         idle = time.monotonic() - self._behind.used > _REST_AFTER_S
-        own = self._behind is not self._workers and self._behind.are_started
-        if idle and own and not self.busy():
+        apart = self._behind is not self._workers and self._behind.are_started
+        if idle and apart and not self.busy():
             self._behind.close()
 
     def look_at(self, shoot_id: int, frame_ids: list[int]) -> None:

@@ -108,9 +108,9 @@ def suggested_offsets(db: Database, shoot_id: int) -> dict[tuple[str, str], cloc
         return {}
     usual = max(cameras, key=lambda camera: len(cameras[camera][0]))
     times, signatures = cameras[usual]
-    found = {
+    offsets = {
         camera: clocks.suggested(times, signatures, *cameras[camera])
         for camera in cameras
         if camera != usual
     }
-    return {camera: offset for camera, offset in found.items() if offset is not None}
+    return {camera: offset for camera, offset in offsets.items() if offset is not None}

@@ -187,11 +187,11 @@ class Run(threading.Thread):
         while not (self._ending.is_set() or self._held_back()) and self._behind.waits():
             seconds = max(LOOK_AGAIN_EVERY_S, 20 * self.look_took_s)
             self.stage = "faces"
-            found = self._behind.find_faces(self.first, seconds)
+            some = self._behind.find_faces(self.first, seconds)
             if self._ending.is_set():
                 return
             self.stage = "hints"
-            if self._behind.judge(seconds, last=found) and found:
+            if self._behind.judge(seconds, last=some) and some:
                 return
             self._index()
 
@@ -220,7 +220,7 @@ class Run(threading.Thread):
         is different."""
         before = NAMES_CHANGED.count
         try:
-            found = scan.scan(Path(folder.path), self._ending.is_set)
+            listing = scan.scan(Path(folder.path), self._ending.is_set)
         except scan.FolderError as error:
             if folder.notice == str(error):
                 return False
@@ -233,23 +233,23 @@ class Run(threading.Thread):
             if NAMES_CHANGED.count != before:
                 # What was found may have another name now: the next look knows.
                 return True
-            paired = pair(found.files)
+            paired = pair(listing.files)
             digest = partial(_digest, Path(folder.path))
             difference = reconcile.reconcile(
-                self._db, self._shoot_id, folder.id, paired, found.unreadable, digest
+                self._db, self._shoot_id, folder.id, paired, listing.unreadable, digest
             )
             if difference.removed:
                 set_aside.find_again(self._db, folder.id)
             # Killed within a move, it left empty folders.
             set_aside.tidy([Path(folder.path)])
         notice = ""
-        if found.unreadable:
+        if listing.unreadable:
             notice = say(
-                "A part could not be read, for example “{path}”.", path=found.unreadable[0]
+                "A part could not be read, for example “{path}”.", path=listing.unreadable[0]
             )
         if notice and notice != folder.notice:
             log.warning("%s: %s", folder.path, notice)
-        beside = no_pictures(found.files, paired)
+        beside = no_pictures(listing.files, paired)
         if notice != folder.notice or beside != folder.beside:
             shoots.note_folder(self._db, folder.id, notice, beside)
             return True

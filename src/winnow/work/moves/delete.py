@@ -77,10 +77,10 @@ def look_at(
     size = 0
     only: list[HeldFile] = []
     of_frame = _set_aside(db, frame_ids)
-    for done, own in enumerate(of_frame.values(), 1):
+    for done, held in enumerate(of_frame.values(), 1):
         if stopping():
             break
-        for file in own:
+        for file in held:
             files += 1
             size += file.size
             if not _exists_elsewhere(db, file):
@@ -286,8 +286,8 @@ class Deletions:
 
         try:
             if trash is None:
-                found = look_at(self._db, ids, tick, stopping)
-                self._status[shoot_id] = Status() if stopping() else Status("looked", look=found)
+                look = look_at(self._db, ids, tick, stopping)
+                self._status[shoot_id] = Status() if stopping() else Status("looked", look=look)
                 return
             gone, problems = delete(
                 self._db, shoot_id, ids, trash=trash, tick=tick, stopping=stopping

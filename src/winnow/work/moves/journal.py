@@ -57,15 +57,15 @@ def _not_in_place(db: Database, planned: Mapping[int, Sequence[HeldFile]]) -> di
     """Why frames are not moved of which a link has taken a file's place, or that of a folder on the
     way to it."""
     roots = chosen(db)
-    found = {}
+    reasons = {}
     for frame, files in planned.items():
         for file in files:
             try:
                 entries.check_in_place(file.source, roots)
             except OSError as error:
-                found[frame] = refusals.reason(error, file.source.name)
+                reasons[frame] = refusals.reason(error, file.source.name)
                 break
-    return found
+    return reasons
 
 
 def chosen(db: Database) -> list[Path]:

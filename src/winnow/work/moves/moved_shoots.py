@@ -86,8 +86,8 @@ def find(db: Database, folders: Sequence[str]) -> MovedShoot | None:
     return max(alike, key=lambda one: one.found, default=None)
 
 
-def _moved(shoot: Shoot, folder: Folder, place: Path, found: int, frames: int) -> MovedShoot:
-    return MovedShoot(shoot.id, shoot.name, folder.id, folder.path, str(place), found, frames)
+def _moved(shoot: Shoot, folder: Folder, place: Path, there: int, frames: int) -> MovedShoot:
+    return MovedShoot(shoot.id, shoot.name, folder.id, folder.path, str(place), there, frames)
 
 
 def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
@@ -116,8 +116,8 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
                 )
             )
     known = places.known_frames(db, folder_id)
-    found = _count(place, _sizes(place), known)
-    if known and not found:
+    counted = _count(place, _sizes(place), known)
+    if known and not counted:
         raise MovedError(
             say(
                 "None of the frames of “{name}” lies in “{place}”. Choose the folder that holds "
@@ -136,7 +136,7 @@ def point(db: Database, shoot_id: int, folder_id: int, place: Path) -> int:
             others = places.known_frames(db, other_folder.id)
             if _is_gone(Path(other_folder.path), others) and _count(there, _sizes(there), others):
                 _point(db, other_folder, there)
-    return found
+    return counted
 
 
 def _point(db: Database, folder: Folder, place: Path) -> None:

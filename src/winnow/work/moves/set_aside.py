@@ -106,8 +106,8 @@ def bring_back(
 
     A frame whose place is taken stays in the holding folder.
     """
-    found = moved_files.of_frames(db, frame_ids)
-    waiting = [(frame, files) for frame, files in found.items() if files[0].delivery is None]
+    files_of = moved_files.of_frames(db, frame_ids)
+    waiting = [(frame, files) for frame, files in files_of.items() if files[0].delivery is None]
     moved, problems = 0, []  # type: tuple[int, list[tuple[int, str]]]
     for at in range(0, len(waiting), _BATCH):
         if stopping():
@@ -126,7 +126,7 @@ def find_again(db: Database, folder_id: int) -> int:
     """Frames whose files are gone, and that lie in the holding folder, are set aside: the database
     knows less than the disk after a backup took its place. Returns how many. Whoever calls holds
     ``files.read.ONE_AT_A_TIME``."""
-    found: dict[int, list[HeldFile]] = {}
+    files_of: dict[int, list[HeldFile]] = {}
     for frame in frame_files.files_of(db, frame_files.missing(db, folder_id)):
         holding = scan.holding_folder(frame.root)
         places = [(path, holding / path.relative_to(frame.root)) for path in frame.whole]
@@ -137,11 +137,11 @@ def find_again(db: Database, folder_id: int) -> int:
         ]
         sizes = Counter(file.size for file in here if file.source in frame.all)
         if sizes and sizes == Counter(frame_files.sizes_of(frame)):
-            found[frame.id] = here
-    moved_files.begin(db, [file for files in found.values() for file in files])
-    moved_files.note(db, found, "held")
-    frame_files.note_there(db, found)
-    return len(found)
+            files_of[frame.id] = here
+    moved_files.begin(db, [file for files in files_of.values() for file in files])
+    moved_files.note(db, files_of, "held")
+    frame_files.note_there(db, files_of)
+    return len(files_of)
 
 
 def roots_of(db: Database, frame_ids: Sequence[int]) -> set[Path]:

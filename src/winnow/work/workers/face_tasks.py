@@ -52,13 +52,13 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
     # Not above: what only looks at pictures needs no models.
     from winnow.photos import faces as face_finder
 
-    found = face_finder.find(pixels)
+    seen = face_finder.find(pixels)
     height, width = pixels.shape[:2]
     if wanted.focus_map:
-        found = core_faces.ordered(
-            core_faces.with_eyes_measured(found, focus_map.unpack(wanted.focus_map))
+        seen = core_faces.ordered(
+            core_faces.with_eyes_measured(seen, focus_map.unpack(wanted.focus_map))
         )
-    return FoundFaces(job.frame, found, len(core_faces.counting(found, width / height)))
+    return FoundFaces(job.frame, seen, len(core_faces.counting(seen, width / height)))
 
 
 def _preview(job: Job) -> NDArray[np.uint8] | None:
@@ -129,8 +129,8 @@ def judge(wanted: GroupJob) -> JudgedGroup:
     return JudgedGroup(
         wanted.key,
         [
-            (one.job.frame, _by_itself(one, found))
-            for one, found in zip(wanted.frames, judged, strict=True)
+            (one.job.frame, _by_itself(one, verdict))
+            for one, verdict in zip(wanted.frames, judged, strict=True)
         ],
     )
 
@@ -155,8 +155,8 @@ def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
     picture = held(one.job)
     if isinstance(picture, Failure):
         return judged
-    found = motion.measure(np.asarray(cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY), np.uint8))
+    moved = motion.measure(np.asarray(cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY), np.uint8))
     decoded.pop(one.job.key, None)
-    if found is None or found.clearness < motion.CLEAR:
+    if moved is None or moved.clearness < motion.CLEAR:
         return judged
-    return replace(judged, angle=found.angle, length=found.length)
+    return replace(judged, angle=moved.angle, length=moved.length)

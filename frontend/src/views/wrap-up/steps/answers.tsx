@@ -11,6 +11,7 @@ import { useLabels } from '../../../state/settings';
 import { useShoot } from '../../../state/shoot';
 import { refind } from '../../../state/sync';
 import { Thumbnail } from '../thumbnail';
+import { Tick } from '../../../parts/tick';
 
 const MOST_SHOWN = 60;
 
@@ -101,22 +102,12 @@ export function Answers({ shoot }: { shoot: Shoot }) {
                 <option value="">{t`no label`}</option>
               </select>
             </label>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={pick}
-                onChange={(event) => setPick(event.target.checked)}
-              />
+            <Tick on={pick} onChange={setPick}>
               <Trans>and is picked</Trans>
-            </label>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={comments}
-                onChange={(event) => setComments(event.target.checked)}
-              />
+            </Tick>
+            <Tick on={comments} onChange={setComments}>
               <Trans>comments go to the frames’ instructions</Trans>
-            </label>
+            </Tick>
           </div>
           <div className="mt-3 flex gap-3">
             <Button main disabled={take.isPending} onClick={() => take.mutate()}>

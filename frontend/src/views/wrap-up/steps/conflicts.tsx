@@ -28,8 +28,8 @@ export function Conflicts({
   onDecide: (decided: Decided) => void;
 }) {
   const kinds = new Map<PartName, number>();
-  for (const one of conflicts)
-    for (const part of one.conflicts) kinds.set(part, (kinds.get(part) ?? 0) + 1);
+  for (const conflict of conflicts)
+    for (const part of conflict.conflicts) kinds.set(part, (kinds.get(part) ?? 0) + 1);
   const decideKind = (part: PartName, side: Side) => {
     // What was said of single frames before is meant to follow.
     const single = Object.fromEntries(

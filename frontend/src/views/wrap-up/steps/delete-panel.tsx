@@ -9,7 +9,7 @@ import { Panel } from '../../../parts/dialog';
 import { Refused } from '../../../parts/refused';
 import { counted, size } from '../../../texts/numbers';
 import { useShoot } from '../../../state/shoot';
-import { Ended, Progress } from '../notes';
+import { Ended, FramesDone } from '../notes';
 
 /**
  * Deleting for good: what it takes away is counted first, and the number of frames is typed by
@@ -77,11 +77,7 @@ export function DeletePanel({
             <p>
               <Trans>Looking whether their files exist elsewhere, too …</Trans>
             </p>
-            <Progress label={t`Looked at`} done={data.done} total={data.total}>
-              <Trans>
-                {data.done} of {counted(data.total, 'frame')}
-              </Trans>
-            </Progress>
+            <FramesDone label={t`Looked at`} done={data.done} total={data.total} />
           </>
         )}
         {look && data.stage === 'looked' && (
@@ -135,11 +131,7 @@ export function DeletePanel({
         )}
         {data?.stage === 'deleting' && (
           <>
-            <Progress label={t`Deleted`} done={data.done} total={data.total}>
-              <Trans>
-                {data.done} of {counted(data.total, 'frame')}
-              </Trans>
-            </Progress>
+            <FramesDone label={t`Deleted`} done={data.done} total={data.total} />
             <div>
               <Button onClick={close}>
                 <Trans>Stop</Trans>

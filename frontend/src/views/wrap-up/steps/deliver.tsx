@@ -16,6 +16,7 @@ import { FolderRow, Names } from '../notes';
 import { Recipes } from './recipes';
 import { ChooseFrames, useWhichFrames } from '../which-frames';
 import { Step } from '../wrap-up';
+import { Tick } from '../../../parts/tick';
 
 const START: Recipe = {
   name: '',
@@ -131,37 +132,25 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
             </Trans>
           </p>
         </Help>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={sidecars}
-            onChange={(event) => edit({ sidecars: event.target.checked })}
-          />
+        <Tick on={sidecars} onChange={(on) => edit({ sidecars: on })}>
           <Trans>with sidecars</Trans>
-        </label>
+        </Tick>
         {(companions || !!known?.companions) && (
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={companions || how === 'move'}
-              disabled={how === 'move'}
-              onChange={(event) => edit({ companions: event.target.checked })}
-            />
+          <Tick
+            on={companions || how === 'move'}
+            off={how === 'move'}
+            onChange={(on) => edit({ companions: on })}
+          >
             {known ? (
               <Trans>with {counted(known.companions, 'companion file')}</Trans>
             ) : (
               <Trans>with companion files</Trans>
             )}
-          </label>
+          </Tick>
         )}
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={manifest}
-            onChange={(event) => edit({ manifest: event.target.checked })}
-          />
+        <Tick on={manifest} onChange={(on) => edit({ manifest: on })}>
           <Trans>with a manifest of checksums</Trans>
-        </label>
+        </Tick>
       </div>
       {how === 'move' && (
         <p className="text-quiet">

@@ -50,8 +50,12 @@ export function Made({ delivery }: { delivery: Delivery }) {
     placeholderData: (before) => before,
   });
   const act = useMutation({
-    mutationFn: (what: 'stop' | 'resume' | 'cancel' | 'take-back') =>
-      ask(api.POST(`/api/deliveries/{delivery}/${what}`, path)),
+    mutationFn: (step: 'stop' | 'resume' | 'cancel' | 'take-back') =>
+      ask(
+        api.POST('/api/deliveries/{delivery}/{step}', {
+          params: { path: { delivery: delivery.id, step } },
+        }),
+      ),
     onSettled: () => {
       void client.invalidateQueries({ queryKey: ['deliveries', delivery.shoot_id] });
       void client.invalidateQueries({ queryKey: ['plan', delivery.shoot_id] });

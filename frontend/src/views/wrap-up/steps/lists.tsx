@@ -13,6 +13,7 @@ import { useShoot } from '../../../state/shoot';
 import { refind } from '../../../state/sync';
 import { Thumbnail } from '../thumbnail';
 import { Step } from '../wrap-up';
+import { Tick } from '../../../parts/tick';
 
 type Which = 'shown' | 'selected' | 'picks' | 'all';
 type Part = 'marks' | 'texts' | 'facts' | 'hints';
@@ -103,18 +104,13 @@ function ListOut({ shoot }: { shoot: Shoot }) {
           <option value="json">{t`JSON, for programs`}</option>
         </select>
         {PARTS.map(([part, words]) => (
-          <label key={part} className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              checked={parts.includes(part)}
-              onChange={(event) =>
-                setParts(
-                  event.target.checked ? [...parts, part] : parts.filter((one) => one !== part),
-                )
-              }
-            />
+          <Tick
+            key={part}
+            on={parts.includes(part)}
+            onChange={(on) => setParts(on ? [...parts, part] : parts.filter((one) => one !== part))}
+          >
             {words}
-          </label>
+          </Tick>
         ))}
       </div>
       <div className="flex items-center gap-3">

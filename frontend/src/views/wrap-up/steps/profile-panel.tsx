@@ -10,6 +10,7 @@ import { counted } from '../../../texts/numbers';
 import { markInWords } from '../../../state/frames';
 import { useLabels } from '../../../state/settings';
 import { labelName } from '../../../state/mark-words';
+import { Tick } from '../../../parts/tick';
 
 const FIELD = 'h-8 rounded border border-line bg-paper px-2';
 
@@ -113,14 +114,9 @@ export function ProfilePanel({
             <legend className="mb-1 font-bold">
               <Trans>A pick</Trans>
             </legend>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={profile.pick_good}
-                onChange={(event) => edit({ pick_good: event.target.checked })}
-              />
+            <Tick on={profile.pick_good} onChange={(on) => edit({ pick_good: on })}>
               <Trans>as xmpDM:good, which few programs read</Trans>
-            </label>
+            </Tick>
             <label className="flex items-center gap-2">
               <Trans>with</Trans>
               <select
@@ -145,14 +141,9 @@ export function ProfilePanel({
             <legend className="mb-1 font-bold">
               <Trans>A reject</Trans>
             </legend>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={profile.reject_rating}
-                onChange={(event) => edit({ reject_rating: event.target.checked })}
-              />
+            <Tick on={profile.reject_rating} onChange={(on) => edit({ reject_rating: on })}>
               <Trans>as a rating of −1, as XMP says</Trans>
-            </label>
+            </Tick>
             <LabelText
               name={t`Label text of a reject`}
               value={profile.reject_label}

@@ -3,6 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import type { ReactNode } from 'react';
 
 import type { GalleryWish, SheetWish } from '../../../api/client';
+import { Tick } from '../../../parts/tick';
 
 const FIELD = 'h-8 rounded border border-line bg-paper px-2';
 const PAPERS: readonly SheetWish['paper'][] = ['A5', 'A4', 'A3', 'Letter', 'Legal', 'Tabloid'];
@@ -91,14 +92,9 @@ export function SheetForm({
             ))}
           </select>
         </label>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={wish.landscape}
-            onChange={(event) => edit({ landscape: event.target.checked })}
-          />
+        <Tick on={wish.landscape} onChange={(on) => edit({ landscape: on })}>
           <Trans>landscape</Trans>
-        </label>
+        </Tick>
         <Number
           label={t`Rows on a page`}
           value={wish.rows}
@@ -115,20 +111,17 @@ export function SheetForm({
           <Trans>Under each</Trans>
         </span>
         {UNDER.map(([name, words]) => (
-          <label key={name} className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              checked={wish.under.includes(name)}
-              onChange={(event) =>
-                edit({
-                  under: event.target.checked
-                    ? [...wish.under, name]
-                    : wish.under.filter((one) => one !== name),
-                })
-              }
-            />
+          <Tick
+            key={name}
+            on={wish.under.includes(name)}
+            onChange={(on) =>
+              edit({
+                under: on ? [...wish.under, name] : wish.under.filter((one) => one !== name),
+              })
+            }
+          >
             {words}
-          </label>
+          </Tick>
         ))}
       </div>
     </div>
@@ -195,14 +188,9 @@ export function GalleryForm({
             }}
           />
         </label>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={wish.names}
-            onChange={(event) => edit({ names: event.target.checked })}
-          />
+        <Tick on={wish.names} onChange={(on) => edit({ names: on })}>
           <Trans>with the frames’ names</Trans>
-        </label>
+        </Tick>
       </div>
       <p className="text-[13px] text-quiet">
         <Trans>

@@ -6,7 +6,7 @@ import { Button } from '../../../parts/button';
 import { Refused } from '../../../parts/refused';
 import { counted, day, whole } from '../../../texts/numbers';
 import { Answers } from './answers';
-import { FolderRow, Progress } from '../notes';
+import { FolderRow, FramesDone } from '../notes';
 import { GalleryForm, SheetForm } from './proof-forms';
 import { ChooseFrames } from '../which-frames';
 import { useProving } from './use-proving';
@@ -52,11 +52,7 @@ export function Prove({ shoot }: { shoot: Shoot }) {
             <Button onClick={() => stop.mutate()}>
               <Trans>Stop</Trans>
             </Button>
-            <Progress label={t`Made`} done={making.done} total={making.total}>
-              <Trans>
-                {making.done} of {counted(making.total, 'frame')}
-              </Trans>
-            </Progress>
+            <FramesDone label={t`Made`} done={making.done} total={making.total} />
           </>
         ) : (
           <>

@@ -9,7 +9,7 @@ import { counted, size } from '../../../texts/numbers';
 import { settled } from '../../../state/marking';
 import { useShoot } from '../../../state/shoot';
 import { DeletePanel } from './delete-panel';
-import { Ended, Progress } from '../notes';
+import { Ended, FramesDone } from '../notes';
 import { Thumbnail } from '../thumbnail';
 import { Step } from '../wrap-up';
 
@@ -107,13 +107,7 @@ export function SetAside({ shoot }: { shoot: Shoot }) {
 function Result({ aside }: { aside: Aside }) {
   const byId = useShoot((state) => state.byId);
   if (aside.running) {
-    return (
-      <Progress label={t`Moved`} done={aside.done} total={aside.total}>
-        <Trans>
-          {aside.done} of {counted(aside.total, 'frame')}
-        </Trans>
-      </Progress>
-    );
+    return <FramesDone label={t`Moved`} done={aside.done} total={aside.total} />;
   }
   if (aside.moved === null) return <Ended notice={aside.notice} />;
   return (

@@ -18,7 +18,7 @@ import { useShoot } from '../../../state/shoot';
 import { Conflicts, type Side } from './conflicts';
 import { FileSettings } from './file-settings';
 import { LabelTexts } from './label-texts';
-import { Ended, Progress } from '../notes';
+import { Ended, FramesDone } from '../notes';
 import { useFilesPlan, useFilesStatus } from '../use-files';
 import { WouldWrite } from './would-write';
 import { Step } from '../wrap-up';
@@ -171,13 +171,7 @@ function Summary({ plan }: { plan: FilesPlan }) {
 function Result({ status }: { status: FilesStatus }) {
   const byId = useShoot((state) => state.byId);
   if (status.running) {
-    return (
-      <Progress label={t`Written`} done={status.done} total={status.total}>
-        <Trans>
-          {status.done} of {counted(status.total, 'frame')}
-        </Trans>
-      </Progress>
-    );
+    return <FramesDone label={t`Written`} done={status.done} total={status.total} />;
   }
   const { result } = status;
   if (!result) return <Ended notice={status.notice} />;

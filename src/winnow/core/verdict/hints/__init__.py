@@ -69,10 +69,10 @@ _SAME_SECOND_AWAY: Final = 0.005
 
 def groups_of(frames: Iterable[Looked]) -> list[list[Looked]]:
     """Frames by their groups, in the order given."""
-    found: dict[int, list[Looked]] = defaultdict(list)
+    by_group: dict[int, list[Looked]] = defaultdict(list)
     for frame in frames:
-        found[frame.group].append(frame)
-    return list(found.values())
+        by_group[frame.group].append(frame)
+    return list(by_group.values())
 
 
 def of_shoot(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> Shoot:

@@ -17,8 +17,8 @@ KIND = Kind(
     figure=say("away from the most similar frame (100: nothing alike)"),
     unit="",
     threshold=25,
-    least=5,
-    most=80,
+    between=(5, 80),
+    decimals=0,
     fault=False,
 )
 

@@ -28,8 +28,8 @@ KIND = Kind(
     figure=say("frames that are as good, itself included"),
     unit="",
     threshold=2,
-    least=1,
-    most=8,
+    between=(1, 8),
+    decimals=0,
     below=True,
     fault=False,
 )
@@ -249,9 +249,9 @@ def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) ->
     if not one.moved and any(other.moved for other in others):
         words.append(say("still"))
     softer = [other for other in others if one.sharper(other)]
-    own = one.standing.blur
+    blur = one.standing.blur
     rivals = [other.standing.blur for other in softer]
-    px = [rival - own for rival in rivals if rival is not None and own is not None]
+    px = [rival - blur for rival in rivals if rival is not None and blur is not None]
     if px and len(px) == len(others):
         words.append(say("sharper by {px:.1f} px", px=min(px)))
     elif softer:

@@ -16,9 +16,7 @@ KIND = Kind(
     figure=say("blur of the sharpest part"),
     unit=" px",
     threshold=2.5,
-    least=0.8,
-    most=10,
-    decimals=1,
+    between=(0.8, 10),
 )
 
 

@@ -19,9 +19,7 @@ KIND = Kind(
     figure=say("over the group"),
     unit=" EV",
     threshold=1,
-    least=0.3,
-    most=4,
-    decimals=1,
+    between=(0.3, 4),
 )
 
 

@@ -15,9 +15,7 @@ KIND = Kind(
     figure=say("of the picture clipped"),
     unit=" %",
     threshold=5,
-    least=0.5,
-    most=30,
-    decimals=1,
+    between=(0.5, 30),
 )
 
 

@@ -18,9 +18,7 @@ KIND = Kind(
     figure=say("different from the other one (0: the same content)"),
     unit="",
     threshold=3,
-    least=0,
-    most=10,
-    decimals=1,
+    between=(0, 10),
     below=True,
 )
 

@@ -23,8 +23,8 @@ KIND = Kind(
     figure=say("of the other edges sharper than usual"),
     unit=" %",
     threshold=8,
-    least=3,
-    most=60,
+    between=(3, 60),
+    decimals=0,
 )
 _SHARE = 0.08
 # Nobody knows what matters when neither faces nor the camera tell: then this much has to be

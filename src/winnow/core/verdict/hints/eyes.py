@@ -22,9 +22,7 @@ KIND = Kind(
     figure=say("gap between the lids, of the eye's width"),
     unit=" %",
     threshold=100 * CLOSED_BELOW,
-    least=5,
-    most=25,
-    decimals=1,
+    between=(5, 25),
     below=True,
 )
 # Less open than so much of what is usual of a person, which is what three quarters of the frames

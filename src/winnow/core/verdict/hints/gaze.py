@@ -22,9 +22,7 @@ KIND = Kind(
     figure=say("beside the camera, of the eye’s width"),
     unit=" %",
     threshold=100 * expression.AWAY_FROM,
-    least=5,
-    most=30,
-    decimals=1,
+    between=(5, 30),
 )
 
 
@@ -34,8 +32,8 @@ def away_of(faces_seen: Sequence[Face], percent: float, below: float) -> int:
     ``percent``: how far beside the camera at least, of the eye's width; ``below``: how far apart
     closed lids are at most.
     """
-    found = [expression.looks_aside(face, below) for face in faces_seen]
-    return sum(100 * value >= percent for value in found if value is not None)
+    shares = [expression.looks_aside(face, below) for face in faces_seen]
+    return sum(100 * value >= percent for value in shares if value is not None)
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
@@ -43,8 +41,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     below = closed_below(shoot.thresholds)
     out = []
     for frame in group:
-        found = [expression.looks_aside(face, below) for face in frame.faces or ()]
-        known = [100 * value for value in found if value is not None]
+        shares = [expression.looks_aside(face, below) for face in frame.faces or ()]
+        known = [100 * value for value in shares if value is not None]
         if known:
             words = say(
                 "looks {aside:.0f} % of the eye’s width beside the camera", aside=max(known)

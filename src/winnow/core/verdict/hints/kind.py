@@ -88,8 +88,8 @@ class Kind:
 
     ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words, ``unit``
     behind it, ``decimals`` of it. A frame is named from ``threshold`` on, or up to it where
-    ``below``. The threshold can be moved from ``least`` to ``most``. ``fault``: it speaks against a
-    frame.
+    ``below``. The threshold can be moved ``between`` the least and the most. ``fault``: it speaks
+    against a frame.
     """
 
     name: str
@@ -98,9 +98,8 @@ class Kind:
     figure: str
     unit: str
     threshold: float
-    least: float
-    most: float
-    decimals: int = 0
+    between: tuple[float, float]
+    decimals: int = 1
     below: bool = False
     fault: bool = True
 
@@ -111,3 +110,13 @@ class Kind:
     def can_name(self, figure: float) -> bool:
         """Whether a threshold within its range names a frame with this figure."""
         return self.names(figure, self.most if self.below else self.least)
+
+    @property
+    def least(self) -> float:
+        """The least threshold that can be set."""
+        return self.between[0]
+
+    @property
+    def most(self) -> float:
+        """The greatest threshold that can be set."""
+        return self.between[1]

@@ -61,18 +61,18 @@ def series(group: Sequence[Looked]) -> Mapping[int, float]:
     The group is in the order of time. Common practice: three, five or seven frames one after the
     other, which the camera exposes in even steps.
     """
-    found: dict[int, float] = {}
+    ev_of: dict[int, float] = {}
     settings = [_exposed(frame) for frame in group]
     first = 0
     while first <= len(group) - _FEWEST:
         for number in (n for n in range(_MOST, _FEWEST - 1, -2) if first + n <= len(group)):
             steps = _steps(group[first : first + number], settings[first : first + number])
             if steps is not None:
-                found |= {one.id: ev for one, ev in zip(group[first:], steps, strict=False)}
+                ev_of |= {one.id: ev for one, ev in zip(group[first:], steps, strict=False)}
                 first += number - 1
                 break
         first += 1
-    return found
+    return ev_of
 
 
 def _exposed(one: Looked) -> float | None:

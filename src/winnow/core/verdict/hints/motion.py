@@ -22,8 +22,8 @@ KIND = Kind(
     figure=say("moved"),
     unit=" px",
     threshold=5,
-    least=2,
-    most=40,
+    between=(2, 40),
+    decimals=0,
 )
 _LEANS = 0.35
 

@@ -17,8 +17,8 @@ KIND = Kind(
     figure=say("of the other frames show a face"),
     unit=" %",
     threshold=60,
-    least=20,
-    most=100,
+    between=(20, 100),
+    decimals=0,
 )
 
 

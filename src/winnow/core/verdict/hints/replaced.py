@@ -23,15 +23,13 @@ KIND = Kind(
     figure=say("different from the picture before (0: the same)"),
     unit="",
     threshold=2,
-    least=0.5,
-    most=50,
-    decimals=1,
+    between=(0.5, 50),
 )
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of frames whose picture was another one when they were marked."""
-    found = []
+    noticed = []
     for frame in group:
         if frame.before is None or frame.signature is None:
             continue
@@ -45,5 +43,5 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         words = say(
             "another picture had this name when it was marked ({away:.0f} of 100 away)", away=away
         )
-        found.append(Noticed(frame.id, away, words))
-    return found
+        noticed.append(Noticed(frame.id, away, words))
+    return noticed

@@ -22,8 +22,8 @@ KIND = Kind(
     figure=say("more blurred than the sharpest"),
     unit=" %",
     threshold=30,
-    least=10,
-    most=120,
+    between=(10, 120),
+    decimals=0,
 )
 # In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
 CLEARLY = 0.24

@@ -20,9 +20,7 @@ KIND = Kind(
     figure=say("blur of the sharpest eye"),
     unit=" px",
     threshold=1.4,
-    least=0.8,
-    most=10,
-    decimals=1,
+    between=(0.8, 10),
 )
 
 

@@ -21,9 +21,7 @@ KIND = Kind(
     figure=say("lips apart, of the mouth’s width"),
     unit=" %",
     threshold=100 * expression.OPEN_FROM,
-    least=5,
-    most=40,
-    decimals=1,
+    between=(5, 40),
 )
 
 

@@ -1,0 +1,31 @@
+import { Trans } from '@lingui/react/macro';
+
+import type { Command } from '../../commands/command';
+import { Act } from '../../parts/key-cap';
+
+/** What can be done at the end of a walk through groups: one back, or to the sheet. */
+export function WayOut({
+  of,
+  words,
+  commands,
+  onBack,
+  onDone,
+}: {
+  /** the command that goes one back */
+  of: string;
+  words: string;
+  commands: readonly Command[];
+  onBack: () => void;
+  onDone: () => void;
+}) {
+  return (
+    <>
+      <Act of={of} commands={commands} onClick={onBack}>
+        {words}
+      </Act>
+      <Act of="back" commands={commands} onClick={onDone}>
+        <Trans>to the sheet</Trans>
+      </Act>
+    </>
+  );
+}
