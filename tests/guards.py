@@ -124,7 +124,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "web/test_security.py::test_oversized_and_unmeasured_requests_are_refused",
     ),
     "two hosts": (
-        instead("len(own) != 1", "False"),
+        instead("len(asked) != 1", "False"),
         "web/test_security.py::test_two_hosts_and_paths_that_name_a_host_are_refused",
     ),
     "paths that name a host": (

@@ -1,11 +1,19 @@
 """Groups: runs of neighbours that show the same thing."""
 
 import numpy as np
+import pytest
 from PIL import ImageEnhance
 
 from tests.pictures import scene
 from winnow.core.groups.runs import LOOKS_BACK, group_numbers
-from winnow.core.measure.likeness import distances_between_neighbours, signature
+from winnow.core.measure import likeness
+from winnow.core.measure.likeness import (
+    as_table,
+    distances,
+    distances_between_neighbours,
+    reframed,
+    signature,
+)
 
 
 def numbers(
@@ -61,6 +69,33 @@ def test_an_upright_retake_right_after_stays() -> None:
     assert numbers([0, 3, 60], [0.9, 0.9], [False, True, False]) == [0, 0, 1]
 
 
+def test_while_the_shutter_is_held_down_a_group_goes_on() -> None:
+    # Somebody runs past, and the camera follows.
+    assert numbers([0, 0.2, 0.4, 3], [0.9, 0.9, 0.9]) == [0, 0, 0, 1]
+    times, apart = np.array([0, 0.2, 0.4]), np.full(2, 0.9, np.float32)
+
+    def by(*cameras: int) -> list[int]:
+        upright = np.zeros(3, np.bool_)
+        return group_numbers(times, apart, upright, cameras=np.array(cameras, np.int32)).tolist()
+
+    # Two photographers press at once, each at something else.
+    assert by(0, 1, 0) == [0, 1, 2]
+    # Copied at once, scans have nearly one time: that says nothing.
+    assert by(-1, -1, -1) == [0, 1, 2]
+
+
+def test_cameras_that_take_turns_are_compared_each_with_itself() -> None:
+    times = np.array([0, 2, 4, 6, 8, 10.0])
+    back = np.full((5, LOOKS_BACK), 0.7, np.float32)
+    back[1:, 1] = 0.33  # of every other frame
+    upright, turns = np.zeros(6, np.bool_), np.array([0, 1] * 3, np.int32)
+    assert group_numbers(times, back, upright).tolist() == [0, 1, 2, 3, 4, 5]
+    assert group_numbers(times, back, upright, cameras=turns).tolist() == [0] * 6
+    # What one camera took long after belongs to nothing in between.
+    late = np.array([0, 2, 60, 62, 120, 122.0])
+    assert len(set(group_numbers(late, back, upright, cameras=turns).tolist())) == 6
+
+
 def test_empty_and_single() -> None:
     assert numbers([], []) == []
     assert numbers([0], []) == [0]
@@ -68,6 +103,39 @@ def test_empty_and_single() -> None:
 
 def of(*pictures: object) -> list[float]:
     return distances_between_neighbours([signature(np.asarray(p)) for p in pictures]).tolist()
+
+
+def test_a_picture_framed_anew_is_like_the_one_before_it() -> None:
+    first = scene(1).resize((600, 400))
+    left, right = (np.asarray(first.crop((x, 0, x + 480, 400))) for x in (0, 60))
+    moved = as_table([signature(left), signature(right)])
+    other = as_table([signature(left), signature(np.asarray(scene(2).resize((480, 400))))])
+    assert reframed(moved[:1], moved[1:])[0] < 0.36 < 0.6 < reframed(other[:1], other[1:])[0]
+    assert reframed(moved[:1], moved[1:]) < distances(moved[:1], moved[1:])
+    assert reframed(moved, moved).tolist() == [0, 0]
+    assert np.isnan(reframed(as_table([None]), moved[:1])).all()
+
+
+def test_what_was_compared_before_is_not_compared_again(monkeypatch: pytest.MonkeyPatch) -> None:
+    rows = [signature(np.asarray(scene(n))) for n in range(8)]
+    before = as_table([*rows[:3], *rows[4:]])
+    known = before, likeness.distances_back(before, LOOKS_BACK)
+    table = as_table(rows)
+    anew = likeness.distances_back(table, LOOKS_BACK)
+    asked: list[int] = []
+    whole = likeness.reframed
+
+    def counted(first: np.ndarray, second: np.ndarray) -> np.ndarray:
+        asked.append(len(first))
+        return whole(first, second)
+
+    monkeypatch.setattr(likeness, "reframed", counted)
+    np.testing.assert_array_equal(likeness.distances_back(table, LOOKS_BACK, known), anew)
+    # Of 7 + 6 + 5 + 4 pairs those that the new frame is in, or lies between.
+    assert asked == [2, 3, 4, 4]
+    asked.clear()
+    likeness.distances_back(table, LOOKS_BACK, (table, anew))
+    assert not sum(asked)
 
 
 def test_distance_is_small_for_one_scene_and_large_for_another() -> None:

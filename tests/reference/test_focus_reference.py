@@ -6,9 +6,16 @@ import pytest
 import skimage.data
 from skimage.measure import blur_effect
 
+from winnow.core.groups import runs
 from winnow.core.groups.runs import group_numbers
 from winnow.core.measure import focus, focus_map, motion
-from winnow.core.measure.likeness import distances_between_neighbours, signature
+from winnow.core.measure.likeness import (
+    as_table,
+    distances,
+    distances_between_neighbours,
+    reframed,
+    signature,
+)
 
 NAMES = ["camera", "astronaut", "chelsea", "coffee", "rocket"]
 
@@ -130,6 +137,20 @@ def test_likeness_is_not_disturbed_by_exposure_framing_and_small_motion(name: st
     changed.append(np.roll(original, round(0.03 * w), 1))
     for one in changed:
         assert of(original, one)[0] < 0.6 * apart
+
+
+@pytest.mark.parametrize("name", ["astronaut", "chelsea", "coffee", "rocket"])
+def test_a_photograph_framed_anew_is_still_the_same(name: str) -> None:
+    """A fifth aside; another photograph stays another one."""
+    original = getattr(skimage.data, name)()
+    w = original.shape[1]
+    parts = (original[:, : round(0.8 * w)], original[:, round(0.2 * w) :])
+    same = as_table([signature(part) for part in parts])
+    others = [getattr(skimage.data, other)() for other in NAMES[1:] if other != name]
+    apart = [reframed(same[:1], as_table([signature(other)]))[0] for other in others]
+    assert reframed(same[:1], same[1:])[0] < runs.DEFAULT_THRESHOLD * runs.BURST_RAISE
+    assert reframed(same[:1], same[1:])[0] < distances(same[:1], same[1:])[0]
+    assert min(apart) > runs.DEFAULT_THRESHOLD
 
 
 def test_ten_thousand_frames_in_groups() -> None:

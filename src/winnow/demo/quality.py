@@ -246,7 +246,8 @@ def _grouping(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[flo
         [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, measured, strict=True)]
     )
     order = np.argsort(times, kind="stable")
-    distances = likeness.distances_back([measured[n].likeness for n in order], runs.LOOKS_BACK)
+    table = likeness.as_table([measured[n].likeness for n in order])
+    distances = likeness.distances_back(table, runs.LOOKS_BACK)
     upright = np.array([true[n]["upright"] for n in order])
     ours = runs.group_numbers(times[order], distances, upright)
     theirs = np.array([true[n]["group"] for n in order])

@@ -20,13 +20,15 @@ from winnow.store.frame_order import ZONED
 class Grouped:
     """What groups are made of: the frames of a shoot in order of time.
 
-    Lists and arrays of one length.
+    Lists and arrays of one length. ``cameras``: a number for each camera, negative where a frame's
+    time is only that of its file.
     """
 
     ids: list[int]
     times: NDArray[np.float64]
     signatures: list[bytes | None]
     upright: NDArray[np.bool_]
+    cameras: NDArray[np.int32]
     numbers: list[int]
 
 
@@ -35,16 +37,24 @@ def material(db: Database, shoot_id: int) -> Grouped:
     rows = db.read.execute(
         """
         SELECT id, coalesce(shot_at, 0), likeness, coalesce(height, 0) > coalesce(width, 0),
-        group_no
+        CASE WHEN dated THEN coalesce(camera, '') || char(10) || coalesce(serial, '') END, group_no
         FROM frame WHERE shoot_id = ? ORDER BY position, id
         """,
         (shoot_id,),
     ).fetchall()
-    ids, times, signatures, upright, numbers = (
-        map(list, zip(*rows, strict=True)) if rows else ([],) * 5
+    ids, times, signatures, upright, cameras, numbers = (
+        map(list, zip(*rows, strict=True)) if rows else ([],) * 6
     )
+    number_of = {camera: n for n, camera in enumerate(dict.fromkeys(cameras)) if camera is not None}
     in_time = np.maximum.accumulate(np.array(times, np.float64))
-    return Grouped(ids, in_time, signatures, np.array(upright, np.bool_), numbers)
+    return Grouped(
+        ids,
+        in_time,
+        signatures,
+        np.array(upright, np.bool_),
+        np.array([number_of.get(camera, -1) for camera in cameras], np.int32),
+        numbers,
+    )
 
 
 def by_camera(

@@ -42,18 +42,20 @@ def grouped(
     upright: NDArray[np.bool_],
     threshold: float,
     edits: Collection[HandEdit] = NONE,
+    cameras: NDArray[np.int32] | None = None,
 ) -> NDArray[np.int32]:
     """Number the groups of frames that are in order, as the pictures and the person say.
 
     ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``:
-    of each picture to those before it, shape (n − 1, k), see ``likeness.distances_back``. Returns
+    of each picture to those before it, shape (n − 1, k), see ``likeness.distances_back``;
+    ``cameras``: see ``runs.boundaries``. Returns
     numbers from 0 in the order of each group's first frame, shape (n,).
     """
     if not len(ids):
         return np.empty(0, np.int32)
     # A frame that was moved away still stands between its neighbours: they must not become one
     # group.
-    apart = runs.boundaries(times, distances, upright, threshold)
+    apart = runs.boundaries(times, distances, upright, threshold, cameras)
     place = {frame: n for n, frame in enumerate(ids)}
     there = [edit for edit in edits if edit.frame in place and edit.other in place]
     for edit in there:

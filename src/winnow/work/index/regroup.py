@@ -41,15 +41,23 @@ def regroup(db: Database, shoot_id: int, looseness: float | None = None) -> Grou
     return made
 
 
+# What was compared last: a new frame, or another mark, leaves nearly all of it as it is.
+_compared: tuple[NDArray[np.uint8], NDArray[np.float32]] | None = None
+
+
 # While the slider moves nothing is written, and only the threshold differs.
 @lru_cache(1)
 def _material(
     db: Database, shoot_id: int, commits: int
 ) -> tuple[store.Grouped, NDArray[np.float32]]:
     """What the groups are made of, and how far each picture is from those before it."""
+    global _compared
     known = store.material(db, shoot_id)
+    table = likeness.as_table(known.signatures)
+    distances = likeness.distances_back(table, runs.LOOKS_BACK, _compared)
+    _compared = table, distances
     # The signatures are large, and of no more use.
-    return replace(known, signatures=[]), likeness.distances_back(known.signatures, runs.LOOKS_BACK)
+    return replace(known, signatures=[]), distances
 
 
 def _made(
@@ -61,7 +69,9 @@ def _made(
     known, distances = material
     edits = store.edits_of(db, shoot_id)
     threshold = runs.threshold_for(looseness)
-    numbers = grouped(known.ids, known.times, distances, known.upright, threshold, edits)
+    numbers = grouped(
+        known.ids, known.times, distances, known.upright, threshold, edits, known.cameras
+    )
     return Grouping(known.ids, numbers.tolist(), edits)
 
 
