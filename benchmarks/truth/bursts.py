@@ -52,28 +52,26 @@ class Burst:
 
 def scores(scenes: Sequence[Scene]) -> Iterator[Score]:
     """Of bursts of every scene as the subject before the next one."""
-    told, untold = _Mixed("focus point known"), _Mixed("not known")
-    only = Score("one sharp of six: it is best")
-    others = Score("one sharp of six: the others are named soft", "≥ .85")
-    alike = Score("false alarms in eight equally sharp", "≤ .02")
+    mixed = {True: _Mixed("focus point known"), False: _Mixed("not known")}
+    even = {True: _Even("focus point known"), False: _Even("not known")}
     alone = Score("shaken alone: named motion", "≥ .40")
     for n, (front, back) in enumerate(pairwise([*scenes, scenes[0]])):
         name = front.photograph.file
         for burst in _mixed(front, back, n):
-            told.add(burst, _named(burst, told=True))
-            untold.add(burst, _named(burst, told=False))
-        first, *rest = _named(_burst(front, back, n, [_GOOD, *[_SOFT] * 5]), told=False)
-        only.add(name, "best" in first)
-        for kinds in rest:
-            others.add(name, "soft" in kinds)
-        for kinds in _named(_burst(front, back, n, [_GOOD] * 8), told=False):
-            alike.add(name, bool({"soft", "elsewhere", "motion"} & kinds))
+            for told, counts in mixed.items():
+                counts.add(burst, _named(burst, told))
+        one, eight = (
+            _burst(front, back, n, wanted) for wanted in ([_GOOD, *[_SOFT] * 5], [_GOOD] * 8)
+        )
+        for told, single in even.items():
+            single.add(name, _named(one, told), _named(eight, told))
         for length in (6, 12, 20):
             lonely = _burst(front, back, n + length, [(length, length, "shaken")])
             alone.add(name, "motion" in _named(lonely, told=False)[0])
-    yield from told.all()
-    yield from untold.all()
-    yield from (only, others, alike, alone)
+    for told in (True, False):
+        yield from mixed[told].all()
+        yield from even[told].all()
+    yield alone
 
 
 class _Mixed:
@@ -110,6 +108,27 @@ class _Mixed:
         return (
             self._precision, self._recall, self._falsely, self._best, self._motion, self._shaken
         )  # fmt: skip
+
+
+class _Even:
+    """What is counted where one is sharp, and where all are."""
+
+    def __init__(self, where: str) -> None:
+        self._best = Score(f"one sharp of six, {where}: it is best")
+        self._others = Score(f"one sharp of six, {where}: the others are named soft", "≥ .85")
+        self._alike = Score(f"false alarms in eight equally sharp, {where}", "≤ .02")
+
+    def add(self, name: str, one: Sequence[set[str]], eight: Sequence[set[str]]) -> None:
+        """Count a burst whose first frame alone is sharp, and one in which all are."""
+        self._best.add(name, "best" in one[0])
+        for kinds in one[1:]:
+            self._others.add(name, "soft" in kinds)
+        for kinds in eight:
+            self._alike.add(name, bool({"soft", "elsewhere", "motion"} & kinds))
+
+    def all(self) -> tuple[Score, ...]:
+        """Every count."""
+        return self._best, self._others, self._alike
 
 
 def _mixed(front: Scene, back: Scene, n: int) -> Iterator[Burst]:

@@ -11,7 +11,7 @@ import numpy as np
 
 from benchmarks.truth import camera, measure
 from benchmarks.truth.camera import Shot
-from benchmarks.truth.free import MARGIN, Scene
+from benchmarks.truth.free import MARGIN, WIDTH, Scene
 from benchmarks.truth.score import Score
 from winnow.core.measure import subject_lock
 from winnow.core.verdict.hints import light
@@ -39,12 +39,14 @@ def scores(scenes: Sequence[Scene]) -> Iterator[Score]:
         for k in range(4):
             across, down = rng.uniform(-MARGIN + 8, MARGIN - 8, 2)
             shot = Shot(iso=800, ev=float(rng.uniform(-0.5, 0.5)), shift=(across, down), seed=k)
-            at = (scene.x, scene.y)
+            # Found on smaller grey pictures, as a verdict finds it.
+            scale = first.shape[1] / WIDTH
+            at = (scene.x * scale, scene.y * scale)
             place = subject_lock.locate(first, at, _gray(camera.frame(seen, shot)))
             sure = place.confidence >= subject_lock.SURE
             found.add(name, sure)
             if sure:
-                off = np.hypot(place.x - at[0] + across, place.y - at[1] + down)
+                off = np.hypot(place.x / scale - scene.x + across, place.y / scale - scene.y + down)
                 right.add(name, off <= _WITHIN_PX)
             elsewhere = camera.frame(camera.blurred(other.light, None), shot)
             place = subject_lock.locate(first, at, _gray(elsewhere))

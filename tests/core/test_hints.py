@@ -60,6 +60,9 @@ def test_soft_says_how_much_softer_and_where() -> None:
     assert list(found) == [2]
     assert found[2].figure == pytest.approx(100)
     assert found[2].words == "1.0 px softer at the eyes than the sharpest of 3"
+    # A third more of very little is seen by nobody.
+    fine = replace(SHARP, softer=float(np.log(1.35)), blur=0.5)
+    assert not hints.notice([looked(1), looked(2, judged=fine)], {})["soft"]
     gone = replace(SHARP, softer=float("inf"), blur=None)
     assert "too soft at the eyes" in named("soft", looked(1), looked(2, judged=gone))[2].words
 

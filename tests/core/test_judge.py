@@ -73,6 +73,17 @@ def test_a_soft_frame_and_one_that_is_focused_elsewhere_are_told_apart() -> None
     assert 0.33 < found[5].x < 0.67
 
 
+def test_where_one_is_sharp_all_others_are_soft_against_it() -> None:
+    maps = [map_of(1), *[map_of(2.5, n) for n in range(2, 7)]]
+    one, *others = judge.judge([seen(m, focus_point=(0.5, 0.5)) for m in maps])
+    assert one.softer == 0
+    assert [other.softer for other in others] == pytest.approx([np.log(2.5)] * 5, abs=0.15)
+    assert {one.state, *(other.state for other in others)} == {"sharpest", "softer"}
+    # Where nobody says what matters, a single one is not what the others are held against.
+    untold = judge.judge([seen(m) for m in maps])
+    assert max(abs(one.softer or 0) for one in untold[1:]) < 0.3
+
+
 def test_motion_shows_in_the_edges_across_it() -> None:
     still = [map_of(0.8, n) for n in range(4)]
     moved = map_of(0.8, 9)

@@ -21,7 +21,7 @@ from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict.order import Standing, State, alone, standings
 
-VERSION: Final = 3
+VERSION: Final = 4
 
 Matter = Literal["eyes", "focus point", "sharpest part", ""]
 
@@ -206,6 +206,11 @@ def _compared(
         softer = np.where(np.isnan(face), person, np.where(np.isnan(person), face, both))
     elif at == "focus point":
         softer = softness.compared(maps, where, radius)
+    known = softer[np.isfinite(softer)]
+    if at in ("eyes", "focus point") and known.size:
+        # Against the sharpest frame, also where it is the only sharp one. Where nobody says what
+        # matters, one frame that is sharp somewhere else must not make all others soft.
+        softer = softer - known.min()
     return {
         n: (_known(float(blur)), different)
         for n, blur, different in zip(which, softer, whole, strict=True)

@@ -44,7 +44,7 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         judged = frame.judged
         if judged is None or judged.elsewhere is None:
             continue
-        is_soft = judged.softer is not None and judged.softer > soft.CLEARLY
+        is_soft = soft.is_soft(judged)
         untold = judged.at not in ("eyes", "focus point") and judged.elsewhere > _UNTOLD
         if is_soft or untold:
             words = say("focus fell in front or behind: other parts are sharper than in its group")

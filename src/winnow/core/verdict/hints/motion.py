@@ -36,10 +36,9 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         judged = frame.judged
         if judged is None or judged.length is None or not judged.length or judged.angle is None:
             continue
-        if judged.of:
-            soft_here = judged.softer is not None and judged.softer > soft.CLEARLY
-            if not soft_here or (judged.lean or 0) < _LEANS or elsewhere.is_elsewhere(judged):
-                continue
+        leans = soft.is_soft(judged) and (judged.lean or 0) >= _LEANS
+        if judged.of and (not leans or elsewhere.is_elsewhere(judged)):
+            continue
         words = say(
             "moved about {length:.0f} px {direction}",
             length=judged.length,

@@ -13,6 +13,7 @@ import numpy as np
 
 from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
 from winnow.core.verdict.judge import Judged
+from winnow.core.verdict.order import TIE_PX
 from winnow.say import say
 
 KIND = Kind(
@@ -41,19 +42,36 @@ def place_of(judged: Judged) -> str:
     return _PLACES[judged.at]
 
 
+def is_soft(judged: Judged) -> bool:
+    """Whether a frame is clearly softer than the sharpest of its group."""
+    if judged.softer is None or judged.softer <= CLEARLY:
+        return False
+    return judged.blur is None or px_softer(judged) >= TIE_PX
+
+
+def px_softer(judged: Judged) -> float:
+    """How many px more blurred a frame is than the sharpest of its group; nothing where either is
+    not known."""
+    if judged.blur is None or judged.softer is None:
+        return 0.0
+    return judged.blur * (1 - float(np.exp(-max(judged.softer, 0.0))))
+
+
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame that was compared."""
     out = []
     for frame in group:
         judged = frame.judged
-        if judged is None or judged.softer is None or judged.softer <= 0:
+        if judged is None or judged.softer is None:
+            continue
+        px = px_softer(judged)
+        if judged.blur is not None and px < TIE_PX:
             continue
         softer = min(judged.softer, _MOST)
         percent = 100 * (float(np.exp(softer)) - 1)
         if judged.softer > _MOST or judged.blur is None:
             words = say("too soft at {place} to show an edge", place=place_of(judged))
         else:
-            px = judged.blur * (1 - float(np.exp(-softer)))
             words = say(
                 "{px:.1f} px softer at {place} than the sharpest of {of}",
                 px=px,
