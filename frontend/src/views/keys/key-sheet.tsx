@@ -8,16 +8,41 @@ import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 
-/** A line for each command that has a key; the stars share one. */
-function lines(commands: readonly Command[]): { title: string; keys: readonly string[] }[] {
-  const stars = commands.filter((command) => /^stars-[1-5]$/.test(command.id));
-  return commands
-    .filter((command) => command.keys.length && (!stars.includes(command) || command === stars[0]))
-    .map((command) =>
-      command === stars[0]
-        ? { title: t`Stars`, keys: stars.flatMap((each) => each.keys.slice(0, 1)) }
-        : { title: command.title, keys: command.keys },
-    );
+interface Line {
+  title: string;
+  keys: readonly string[];
+}
+
+/** Commands that differ only by a number or a direction share a line. */
+const FAMILIES: readonly { of: RegExp; title: string; brief?: boolean }[] = [
+  { of: /^stars-[1-5]$/, title: t`Stars` },
+  { of: /^nudge-/, title: t`Nudge this frame, looking close` },
+  {
+    of: /^keep-only-\d$/,
+    title: t`Only the frame at that place: pick it, reject the others, go on`,
+    brief: true,
+  },
+];
+
+/** A line for each command that has a key, or for its family. */
+function lines(commands: readonly Command[]): Line[] {
+  const seen = new Set<RegExp>();
+  return commands.flatMap((command): Line[] => {
+    if (!command.keys.length) return [];
+    const family = FAMILIES.find(({ of }) => of.test(command.id));
+    if (!family) return [{ title: command.title, keys: command.keys }];
+    if (seen.has(family.of)) return [];
+    seen.add(family.of);
+    const keys = commands
+      .filter(({ id }) => family.of.test(id))
+      .flatMap((each) => each.keys.slice(0, 1));
+    return [
+      {
+        title: family.title,
+        keys: family.brief && keys.length > 3 ? [keys[0]!, '…', keys.at(-1)!] : keys,
+      },
+    ];
+  });
 }
 
 /** All keys on one page, with what the signs mean; it can be printed. */
@@ -49,9 +74,9 @@ export function KeySheet({
                   >
                     <dt className="text-quiet">{title}</dt>
                     <dd className="flex shrink-0 gap-1">
-                      {keys.map((key) => (
-                        <KeyCap key={key} chord={key} />
-                      ))}
+                      {keys.map((key) =>
+                        key === '…' ? <span key={key}>…</span> : <KeyCap key={key} chord={key} />,
+                      )}
                     </dd>
                   </div>
                 ),
