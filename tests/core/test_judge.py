@@ -79,9 +79,23 @@ def test_where_one_is_sharp_all_others_are_soft_against_it() -> None:
     assert one.softer == 0
     assert [other.softer for other in others] == pytest.approx([np.log(2.5)] * 5, abs=0.15)
     assert {one.state, *(other.state for other in others)} == {"sharpest", "softer"}
-    # Where nobody says what matters, a single one is not what the others are held against.
+    # As well where nobody says what matters.
     untold = judge.judge([seen(m) for m in maps])
-    assert max(abs(one.softer or 0) for one in untold[1:]) < 0.3
+    assert untold[0].softer == 0
+    assert [other.softer for other in untold[1:]] == pytest.approx([np.log(2.5)] * 5, abs=0.15)
+
+
+def test_one_that_is_focused_elsewhere_does_not_make_the_others_soft() -> None:
+    """Where it is softer than most, there is what most of them mean."""
+    good = [subject_in_front(1.6, 1.3, seed) for seed in range(1, 6)]
+    # Grass behind the subject reads sharper than it is: there it is sharper than any of them.
+    elsewhere = subject_in_front(4, 0.5, 9)
+    *others, missed = judge.judge([seen(m) for m in [*good, elsewhere]])
+    assert all((one.softer or 0) < 0.2 and one.state == "tied" for one in others)
+    assert (missed.softer or 0) > 0.5
+    assert missed.state == "softer"
+    middle = np.array([(one.x, one.y) for one in others]).mean(0)
+    assert middle == pytest.approx((0.5, 0.5), abs=0.15)
 
 
 def test_motion_shows_in_the_edges_across_it() -> None:

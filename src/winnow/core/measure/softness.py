@@ -64,7 +64,9 @@ class Difference:
     blur depends on the direction (amplitude, in logarithms), ``angle``: along which it is most,
     degrees from the x axis towards y (down), ``length``: of an even motion along it that would blur
     so much, px at 100 %. ``elsewhere``: the share of the other edges, 0…1, that are clearly sharper
-    than in most frames. Each NaN where too few edges say so.
+    than in most frames. ``worse``: the share of all edges that are clearly softer than in most;
+    ``worse_at``: the middle of those, px at 100 % from the place, x and y. Each NaN where too few
+    edges say so.
     """
 
     softer: float
@@ -72,6 +74,8 @@ class Difference:
     angle: float
     length: float
     elsewhere: float
+    worse: float = float("nan")
+    worse_at: tuple[float, float] = (float("nan"), float("nan"))
 
 
 def against_group(
@@ -91,7 +95,8 @@ def against_group(
     sharpest = _quantile(pooled, seen, _SHARPEST)
     shared = (seen.sum(0) >= max(2, len(maps) / 2)) & np.isfinite(usual)
     if shared.sum() < _FEW_WHERE_SHARP:
-        return [Difference(*[float("nan")] * 5) for _ in maps]
+        nothing = float("nan")
+        return [Difference(nothing, nothing, nothing, nothing, nothing) for _ in maps]
     # A subject that is small before a soft background must not be outvoted by it.
     limit = min(np.median(usual[shared]), np.quantile(usual[shared], 0.1) + _ONE_DEPTH)
     sharp, rest = shared & (usual <= limit), shared & (usual > limit)
@@ -104,8 +109,22 @@ def against_group(
         )
         others = (pooled[n] - usual)[rest & seen[n]]
         elsewhere = (others < -_CLEARLY).mean() if len(others) >= _FEW_WHERE_SHARP else np.nan
-        out.append(Difference(float(np.median(away)), lean, angle, length, float(elsewhere)))
+        worse = shared & seen[n] & (pooled[n] - usual > _CLEARLY)
+        out.append(
+            Difference(
+                float(np.median(away)), lean, angle, length, float(elsewhere),
+                float(worse.sum() / shared.sum()), _middle(worse, reach, focus_map.cell),
+            )
+        )  # fmt: skip
     return out
+
+
+def _middle(cells: NDArray[np.bool_], reach: int, cell: float) -> tuple[float, float]:
+    """The middle of some cells, px from the one in the middle; NaN without any."""
+    y, x = np.nonzero(cells)
+    if not len(x):
+        return float("nan"), float("nan")
+    return float(np.median(x) - reach) * cell, float(np.median(y) - reach) * cell
 
 
 def _lean(

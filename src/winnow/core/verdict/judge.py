@@ -41,6 +41,10 @@ _VOTERS: Final = 9
 # of them.
 _TRIED: Final = 3
 _NEAR: Final = 0.12  # of the long edge: two of them mean the same part
+# A frame is focused somewhere else than most, where it is clearly sharper at so many of the edges
+# that most have not in focus, and clearly softer at so many of all.
+_SHARPER: Final = 0.3
+_SOFTER: Final = 0.03
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,11 +114,10 @@ class Judged:
 def judge(seen: Sequence[Seen]) -> list[Judged]:
     """Judge the frames of a group, in the order of time."""
     at, radius, places = _places(seen)
-    spots = [
-        (place.x * one.width, place.y * one.height) for place, one in zip(places, seen, strict=True)
-    ]
-    sure = [place.confidence >= subject_lock.SURE for place in places]
-    compared = _compared(seen, spots, sure, radius, at)
+    spots, sure, compared = _at_places(seen, places, radius, at)
+    if at == "sharpest part" and (meant := _outvoted(seen, spots, compared)):
+        places = _found(seen, [meant])
+        spots, sure, compared = _at_places(seen, places, radius, at, meant=True)
     regions = [focus_map.sharpest_region(one.map) if one.map else None for one in seen]
     figures = [
         focus_map.figure_at(one.map, *spot, radius) if one.map and known else None
@@ -152,6 +155,42 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
     return out
 
 
+def _at_places(
+    seen: Sequence[Seen], places: Sequence[Place], radius: float, at: Matter, *, meant: bool = False
+) -> tuple[list[Point], list[bool], dict[int, tuple[float | None, Difference]]]:
+    """Where the places lie, px; whether each is sure; and how the frames compare there."""
+    spots = [
+        (place.x * one.width, place.y * one.height) for place, one in zip(places, seen, strict=True)
+    ]
+    sure = [place.confidence >= subject_lock.SURE for place in places]
+    return spots, sure, _compared(seen, spots, sure, radius, at, meant=meant)
+
+
+def _is_focused_elsewhere(different: Difference) -> bool:
+    """Whether a frame is clearly sharper than most at many edges, and clearly softer at some."""
+    return different.elsewhere >= _SHARPER and different.worse >= _SOFTER
+
+
+def _outvoted(
+    seen: Sequence[Seen],
+    spots: Sequence[Point],
+    compared: Mapping[int, tuple[float | None, Difference]],
+) -> tuple[int, Point] | None:
+    """Where the sharpest frame is softer than most: that is the part that most of them mean. None
+    where it is nowhere."""
+    known = {n: softer for n, (softer, _) in compared.items() if softer is not None}
+    if not known:
+        return None
+    first = min(known, key=lambda n: known[n])
+    different = compared[first][1]
+    if not _is_focused_elsewhere(different):
+        return None
+    one = seen[first]
+    x = (spots[first][0] + different.worse_at[0]) / one.width
+    y = (spots[first][1] + different.worse_at[1]) / one.height
+    return first, (min(1.0, max(0.0, x)), min(1.0, max(0.0, y)))
+
+
 def _standings(
     seen: Sequence[Seen],
     figures: Sequence[focus_map.Figure | None],
@@ -186,7 +225,13 @@ def _away(spot: Point, region: focus_map.Region) -> float:
 
 
 def _compared(
-    seen: Sequence[Seen], spots: Sequence[Point], sure: Sequence[bool], radius: float, at: Matter
+    seen: Sequence[Seen],
+    spots: Sequence[Point],
+    sure: Sequence[bool],
+    radius: float,
+    at: Matter,
+    *,
+    meant: bool,
 ) -> dict[int, tuple[float | None, Difference]]:
     """How soft each frame is against the sharpest, and how it differs, of those that can be
     compared."""
@@ -204,10 +249,11 @@ def _compared(
         face = softness.compared(maps, where, radius)
         both = (face + person) / 2
         softer = np.where(np.isnan(face), person, np.where(np.isnan(person), face, both))
-    elif at == "focus point":
+    elif at == "focus point" or meant:
         softer = softness.compared(maps, where, radius)
     known = softer[np.isfinite(softer)]
-    if at in ("eyes", "focus point") and known.size:
+    told = meant or at in ("eyes", "focus point")
+    if known.size and (told or not _is_focused_elsewhere(whole[int(np.nanargmin(softer))])):
         # Against the sharpest frame, also where it is the only sharp one. Where nobody says what
         # matters, one frame that is sharp somewhere else must not make all others soft.
         softer = softer - known.min()
