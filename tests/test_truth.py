@@ -32,7 +32,7 @@ def test_an_edge_is_as_soft_as_it_was_asked_for(sigma: float) -> None:
     x = np.arange(len(rise))
     middle = (rise * x).sum() / rise.sum()
     spread = np.sqrt((rise * (x - middle) ** 2).sum() / rise.sum())
-    assert spread == pytest.approx(np.hypot(sigma, 0.6), rel=0.12)
+    assert spread == pytest.approx(np.hypot(sigma, camera.OWN), rel=0.12)
 
 
 def test_kernels_keep_the_light_and_have_their_size() -> None:

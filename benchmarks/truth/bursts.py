@@ -97,7 +97,7 @@ class _Mixed:
             if not taken.fault:
                 self._falsely.add(burst.name, "elsewhere" in kinds)
             if "best" in kinds:
-                self._best.add(burst.name, taken.blur <= 1.15 * np.hypot(sharpest, 0.55))
+                self._best.add(burst.name, _whole(taken.blur) <= 1.15 * _whole(sharpest))
             if "motion" in kinds:
                 self._motion.add(burst.name, taken.fault == "shaken")
             if taken.fault == "shaken":
@@ -129,6 +129,11 @@ class _Even:
     def all(self) -> tuple[Score, ...]:
         """Every count."""
         return self._best, self._others, self._alike
+
+
+def _whole(blur: float) -> float:
+    """With the camera's own blur, px."""
+    return float(np.hypot(blur, camera.OWN))
 
 
 def _mixed(front: Scene, back: Scene, n: int) -> Iterator[Burst]:

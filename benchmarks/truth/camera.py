@@ -23,6 +23,8 @@ Kernel = NDArray[np.float32]
 _FULL_WELL: Final = 52_000  # electrons at ISO 100
 _READ_NOISE: Final = 3.0  # electrons
 _LENS: Final = 0.45  # px, Gaussian: what a good lens does
+# px, about: the blur of a frame to which nothing is added. Mosaic and sharpening are in it.
+OWN: Final = 0.55
 
 
 @dataclass(frozen=True, slots=True)

@@ -101,7 +101,7 @@ def _of_scikit_image() -> Path:
 def _scene(photograph: Photograph, path: Path) -> Scene:
     image = cv2.cvtColor(cv2.imread(str(path), cv2.IMREAD_COLOR), cv2.COLOR_BGR2RGB)
     width, height = WIDTH + 2 * MARGIN, HEIGHT + 2 * MARGIN
-    # A photograph shown at less than half its size is sharp whatever its lens was.
+    # The smaller a large photograph is shown, the less of its own blur is left.
     scale = max(width / image.shape[1], height / image.shape[0])
     if scale < 1:
         image = cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
@@ -119,7 +119,7 @@ def _scene(photograph: Photograph, path: Path) -> Scene:
 
 
 def _linear(image: NDArray[np.uint8]) -> Light:
-    """Linear light of 8-bit sRGB (IEC 61966-2-1), so that its brightest tenth is at 0.8."""
+    """Linear light of 8-bit sRGB (IEC 61966-2-1), so that 97 % of it are below 0.8."""
     x = np.arange(256) / 255
     table = np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4).astype(np.float32)
     light = table[image]

@@ -3,8 +3,8 @@ place."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import Any, Final
+from collections.abc import Callable
+from typing import Final
 
 import cv2
 import numpy as np
@@ -69,8 +69,3 @@ RIVALS: Final[dict[str, Callable[[Gray], float]]] = {
     "Tenengrad over mean²": tenengrad,
     "blur_effect": no_reference,
 }
-
-
-def first_of(values: Sequence[Any]) -> int:
-    """Where the greatest value is."""
-    return int(np.argmax(np.asarray(values, np.float64)))

@@ -17,7 +17,6 @@ from winnow.core.verdict.judge import RADIUS
 
 _SIGMAS: Final = (0.7, 1.2, 2.0, 3.0)
 _TIMES: Final = (1.25, 1.5)
-_OWN: Final = 0.55  # px: lens, mosaic and sharpening of the camera, measured at a step edge
 
 
 def scores(scenes: Iterable[Scene]) -> Iterator[Score]:
@@ -45,11 +44,15 @@ def scores(scenes: Iterable[Scene]) -> Iterator[Score]:
             continue
         for sigma in (1.5, 2.2, 3.3, 4.5, 6.0):
             blur = _figure(scene, camera.gaussian(sigma))
-            texture.add(name, blur is not None and abs(blur / np.hypot(sigma, _OWN) - 1) <= 0.15)
+            texture.add(
+                name, blur is not None and abs(blur / np.hypot(sigma, camera.OWN) - 1) <= 0.15
+            )
         for sigma in (0.7, 1.2, 2.0, 3.5, 6.0):
             # The deviation of an even disc along a line is a quarter of its diameter.
             blur = _figure(scene, camera.disc(4 * sigma))
-            discs.add(name, blur is not None and abs(blur / np.hypot(sigma, _OWN) - 1) <= 0.12)
+            discs.add(
+                name, blur is not None and abs(blur / np.hypot(sigma, camera.OWN) - 1) <= 0.12
+            )
     for score in pairs.values():
         yield from score.values()
     yield from (patterns, texture, discs)

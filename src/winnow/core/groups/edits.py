@@ -48,8 +48,8 @@ def grouped(
 
     ``times``: seconds, ascending; ``upright``: taller than wide, both of shape (n,); ``distances``:
     of each picture to those before it, shape (n − 1, k), see ``likeness.distances_back``;
-    ``cameras``: see ``runs.boundaries``. Returns
-    numbers from 0 in the order of each group's first frame, shape (n,).
+    ``cameras``: see ``runs.boundaries``. Returns numbers from 0 in the order of each group's first
+    frame, shape (n,).
     """
     if not len(ids):
         return np.empty(0, np.int32)

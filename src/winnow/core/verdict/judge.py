@@ -116,8 +116,11 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
     at, radius, places = _places(seen)
     spots, sure, compared = _at_places(seen, places, radius, at)
     if at == "sharpest part" and (meant := _outvoted(seen, spots, compared)):
-        places = _found(seen, [meant])
-        spots, sure, compared = _at_places(seen, places, radius, at, meant=True)
+        there = _found(seen, [meant])
+        # A part that most frames don't show is none to compare them at.
+        if 2 * sum(place.confidence >= subject_lock.SURE for place in there) > len(seen):
+            places = there
+            spots, sure, compared = _at_places(seen, places, radius, at, meant=True)
     regions = [focus_map.sharpest_region(one.map) if one.map else None for one in seen]
     figures = [
         focus_map.figure_at(one.map, *spot, radius) if one.map and known else None
