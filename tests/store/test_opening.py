@@ -125,6 +125,24 @@ def test_the_later_backup_counts_whatever_the_clock_said(tmp_path: Path) -> None
     assert latest.path == later.path
 
 
+@pytest.mark.parametrize("content", ['["\x01"]', b"\xff"])
+def test_a_byte_within_a_text_is_damage_where_it_can_be_seen(
+    tmp_path: Path, content: object
+) -> None:
+    """SQLite's own check says "ok": pages and rows hang together."""
+    path = tmp_path / "winnow.db"
+    filled(path, 3)
+    with sqlite3.connect(path) as conn:
+        conn.execute("UPDATE saved_set SET content = ? WHERE name = 'set 1'", (content,))
+        assert conn.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+    conn.close()
+    assert not is_sound(path)
+    opened, restored = open_sound(path, ended_badly=True)
+    assert restored is not None
+    assert (restored.why, sets_in(opened)) == ("damaged", 3)
+    opened.close()
+
+
 @pytest.mark.soak
 def test_no_damage_ends_a_start_or_loses_what_a_backup_has(tmp_path: Path) -> None:
     sound = tmp_path / "sound"

@@ -4,6 +4,7 @@ for each other."""
 from __future__ import annotations
 
 import contextlib
+import json
 import sqlite3
 from pathlib import Path
 from typing import Final
@@ -11,6 +12,21 @@ from typing import Final
 from winnow.say import say
 
 _DAMAGE: Final = (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB, sqlite3.SQLITE_FORMAT)
+# What is kept as JSON, by table.
+_JSON: Final = {
+    "agreed": ("texts", "stated"),
+    "face_list": ("faces",),
+    "folder": ("companions", "others"),
+    "frame": ("clipped", "described", "files", "levels"),
+    "frame_file": ("stated",),
+    "judged": ("judged",),
+    "proof_answer": ("picks", "comments"),
+    "saved_filter": ("filter",),
+    "saved_set": ("content",),
+    "setting": ("value",),
+    "shoot": ("filter",),
+    "text_step": ("before", "after"),
+}
 
 
 class DatabaseError(Exception):
@@ -86,8 +102,28 @@ def check(path: Path, *, whole: bool) -> None:
                 ).fetchall():
                     for _ in opened.execute(f'SELECT * FROM "{table}"'):
                         pass
+                    _check_json(opened, path, table)
     except (sqlite3.Error, OSError, UnicodeDecodeError) as error:
         raise in_words(path, error) from error
+
+
+def _check_json(opened: sqlite3.Connection, path: Path, table: str) -> None:
+    """SQLite sees whether pages and rows hang together, not whether a byte of a text is another
+    one; of what is kept as JSON that shows. Raises DamagedError."""
+    has = {name for _, name, *_ in opened.execute(f'PRAGMA table_info("{table}")')}
+    for column in has.intersection(_JSON.get(table, ())):
+        # SQLite looks at all of them while others work; it knows no NaN.
+        for (text,) in opened.execute(
+            f'SELECT "{column}" FROM "{table}" WHERE "{column}" != \'\' '
+            f'AND NOT CASE typeof("{column}") WHEN \'text\' THEN json_valid("{column}") ELSE 0 END'
+        ):
+            try:
+                json.loads(text)
+            except (ValueError, TypeError) as broken:
+                error = say("a text of “{table}” can’t be read", table=table)
+                raise DamagedError(
+                    say("The database {path} is damaged: {error}.", path=path, error=error)
+                ) from broken
 
 
 def is_sound(path: Path) -> bool:
