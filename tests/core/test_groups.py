@@ -84,6 +84,21 @@ def test_while_the_shutter_is_held_down_a_group_goes_on() -> None:
     assert by(-1, -1, -1) == [0, 1, 2]
 
 
+def test_a_held_shutter_is_known_by_whole_seconds_too() -> None:
+    """Many cameras state no fractions: how many there were in a second tells."""
+    assert numbers([0, 0, 0, 1, 1, 1, 5], [0.9] * 6) == [0, 0, 0, 0, 0, 0, 1]
+    # The burst ended within the next second, or began late in this one.
+    assert numbers([0, 0, 0, 1], [0.9] * 3) == [0, 0, 0, 0]
+    assert numbers([0, 1, 1, 1], [0.9] * 3) == [0, 0, 0, 0]
+    # Two in a second are no burst: a second later it may be something else.
+    assert numbers([0, 0, 1, 1], [0.9] * 3) == [0, 0, 1, 1]
+    # Where fractions are stated, a second's pause is one.
+    assert numbers([0, 0.1, 0.2, 1.2, 1.3, 1.4], [0.9] * 5) == [0, 0, 0, 1, 1, 1]
+    times, apart = np.array([0, 0, 0, 1, 1, 1.0]), np.full(5, 0.9, np.float32)
+    turns, upright = np.array([0, 0, 0, 1, 1, 1], np.int32), np.zeros(6, np.bool_)
+    assert group_numbers(times, apart, upright, cameras=turns).tolist() == [0, 0, 0, 1, 1, 1]
+
+
 def test_cameras_that_take_turns_are_compared_each_with_itself() -> None:
     times = np.array([0, 2, 4, 6, 8, 10.0])
     back = np.full((5, LOOKS_BACK), 0.7, np.float32)

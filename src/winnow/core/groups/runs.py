@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 DEFAULT_THRESHOLD: Final = 0.36
 # The shutter was held down: whatever the picture shows, nobody turned to something else meanwhile.
 _HELD_S: Final = 0.5
+_MANY_A_SECOND: Final = 3
 # Without a picture to compare, frames this close in time are taken for one burst.
 _BURST_PAUSE_S: Final = 2.0
 BURST_RAISE: Final = 1.75
@@ -70,8 +71,7 @@ def boundaries(
         cameras = np.zeros(len(times), np.int32)
     back = distances.reshape(len(times) - 1, -1)
     pause = np.maximum(times[1:] - times[:-1], 0)
-    held = (pause <= _HELD_S) & (cameras[1:] == cameras[:-1]) & (cameras[1:] >= 0)
-    near = _together(pause, back[:, 0], upright, threshold) | held
+    near = _together(pause, back[:, 0], upright, threshold) | _held(times, cameras)
     apart = ~near
     # A damaged frame, one of the ground, or a blink of the light does not end what goes on behind
     # it; two that show the same are a group of their own.
@@ -88,6 +88,23 @@ def boundaries(
         for between in range(away):
             apart[between : between + len(others)] &= ~(others | turns)
     return np.asarray(apart, np.bool_)
+
+
+def _held(times: NDArray[np.float64], cameras: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Whether the shutter was held down from each frame to the next, shape (n − 1,).
+
+    A camera that states whole seconds says so by how many frames it has in a second: at three and
+    more, the next second's first one follows at once.
+    """
+    same = (cameras[1:] == cameras[:-1]) & (cameras[1:] >= 0)
+    pause = times[1:] - times[:-1]
+    parts = np.zeros(max(0, int(cameras.max())) + 1, np.bool_)
+    np.logical_or.at(parts, cameras[cameras >= 0], (times % 1 != 0)[cameras >= 0])
+    seconds = times.astype(np.int64) * (len(parts) + 1) + np.maximum(cameras, -1)
+    _, which, counts = np.unique(seconds, return_inverse=True, return_counts=True)
+    many = counts[which] >= _MANY_A_SECOND
+    follows = (pause == 1) & (many[1:] | many[:-1]) & ~parts[np.maximum(cameras[1:], 0)]
+    return np.asarray(same & ((pause <= _HELD_S) | follows), np.bool_)
 
 
 def _falling(pause: NDArray[np.float64]) -> NDArray[np.float64]:
