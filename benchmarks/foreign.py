@@ -65,6 +65,7 @@ CARRIED = {
     "XMP-photoshop:State",
     "XMP-photoshop:Country", "XMP-photoshop:Instructions",
 }  # fmt: skip
+MOST_PIXELS = 200_000_000
 LEFT_OUT = (
     "System:",
     "ExifTool:",
@@ -213,21 +214,24 @@ def index(folder: Path) -> None:
     print()
 
 
-def else_in(path: Path) -> dict[str, Any]:
-    """All that exiftool finds in a file but what Winnow writes."""
-    found = exiftool("-G1", "-a", "-u", "-struct", "-e", path)
+def else_in(folder: Path) -> dict[str, dict[str, Any]]:
+    """All that exiftool finds in the files of a folder but what Winnow writes, by their names."""
     return {
-        key: value
-        for key, value in (found[0] if found else {}).items()
-        if key not in OURS and not key.startswith(LEFT_OUT)
+        Path(told["SourceFile"]).name: {
+            key: value
+            for key, value in told.items()
+            if key not in OURS and not key.startswith(LEFT_OUT)
+        }
+        for told in exiftool("-G1", "-a", "-u", "-struct", "-e", folder)
     }
 
 
 def pixels(data: bytes) -> object:
-    """The decoded pixels; None where nothing decodes them."""
+    """The decoded pixels; None where nothing decodes them, or where they would fill the memory:
+    there the bytes must do."""
     try:
         with Image.open(io.BytesIO(data)) as image:
-            return image.tobytes()
+            return image.tobytes() if image.width * image.height <= MOST_PIXELS else None
     except Exception:
         return None
 
@@ -271,39 +275,54 @@ def compare_writing(
     """Write into copies, and compare everything else."""
     outcome: dict[str, list[str]] = defaultdict(list)
     with tempfile.TemporaryDirectory() as place:
-        for path in files:
-            name = str(path.relative_to(folder))
-            before = path.read_bytes()
+        before, after = Path(place) / "before", Path(place) / "after"
+        before.mkdir()
+        after.mkdir()
+        written: dict[str, Path] = {}
+        for number, path in enumerate(files):
+            data = path.read_bytes()
             try:
-                after = put(before)
+                new = put(data)
             except SidecarError as error:
-                outcome["refused"].append(f"{name}: {error}")
+                outcome["refused"].append(f"{path.relative_to(folder)}: {error}")
                 continue
-            one, two = Path(place) / f"a{path.suffix}", Path(place) / f"b{path.suffix}"
-            one.write_bytes(before)
-            two.write_bytes(after)
-            was, now = else_in(one), else_in(two)
-            lost = {
-                key
-                for key in {*was, *now}
-                if was.get(key) != now.get(key) and not (key in CARRIED and key not in was)
-            }
+            name = f"{number}{path.suffix}"
+            written[name] = path.relative_to(folder)
+            (before / name).write_bytes(data)
+            (after / name).write_bytes(new)
+        # All at once: exiftool takes longer to start than to read a file.
+        was, now = else_in(before), else_in(after)
+        for name, path in written.items():
+            how = compared((before / name).read_bytes(), (after / name).read_bytes(), what)
+            words = ""
+            lost = lost_in(was.get(name, {}), now.get(name, {}))
             if lost:
-                outcome["something else differs"].append(f"{name}: {', '.join(sorted(lost)[:8])}")
-            elif what == "JPEG" and not jpeg_segments.same_but_for_xmp(before, after):
-                outcome["bytes differ"].append(name)
-            elif what == "sidecar" and same_graph(before, after) is False:
-                outcome["graph differs"].append(name)
-            elif what == "JPEG" and pixels(before) != pixels(after):
-                outcome["pixels differ"].append(name)
-            else:
-                outcome["kept"].append(name)
+                how, words = "something else differs", f": {', '.join(sorted(lost)[:8])}"
+            outcome[how].append(f"{path}{words}")
     print(f"\n## Writing: {what}\n")
     for how, names in sorted(outcome.items()):
         print(f"{how:24} {len(names):5}")
         if how != "kept":
             for name in names:
                 print(f"  - {name}")
+
+
+def lost_in(was: dict[str, Any], now: dict[str, Any]) -> set[str]:
+    """What differs, but for texts that a first XMP takes along from older IPTC."""
+    return {
+        key
+        for key in {*was, *now}
+        if was.get(key) != now.get(key) and not (key in CARRIED and key not in was)
+    }
+
+
+def compared(before: bytes, after: bytes, what: str) -> str:
+    """In what two versions of a file differ that should not; "kept" for nothing."""
+    if what == "sidecar":
+        return "graph differs" if same_graph(before, after) is False else "kept"
+    if not jpeg_segments.same_but_for_xmp(before, after):
+        return "bytes differ"
+    return "pixels differ" if pixels(before) != pixels(after) else "kept"
 
 
 def main(folder: Path) -> None:

@@ -6,6 +6,7 @@ import io
 import numpy as np
 import pillow_heif
 import pytest
+import tifffile
 from PIL import Image
 
 from tests.pictures import dng, huge_png, jpeg, scene
@@ -211,3 +212,14 @@ def test_shrinking_bounds_the_long_edge_and_never_enlarges() -> None:
     with Image.open(io.BytesIO(encode_jpeg(small, 80))) as image:
         assert image.size == (100, 67)
     assert shrink(small, 200).shape == small.shape
+
+
+def test_grey_that_was_multiplied_by_its_see_through_is_shown_on_white() -> None:
+    """TIFF 6.0, section 18: associated alpha."""
+    pixels = np.zeros((8, 8, 2), np.uint8)
+    pixels[..., 0], pixels[..., 1] = 64, 128
+    out = io.BytesIO()
+    tifffile.imwrite(out, pixels, photometric="minisblack", extrasamples=["assocalpha"])
+    picture = decode(out.getvalue(), Kind.TIFF, 1, None)
+    # Half of a grey of 128, and half of white.
+    assert picture.pixels[4, 4] == pytest.approx(191, abs=2)

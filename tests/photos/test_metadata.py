@@ -1,6 +1,7 @@
 """Facts and marks in files."""
 
 import io
+import struct
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,7 @@ from PIL.TiffImagePlugin import IFDRational
 from tests import soak
 from tests.pictures import NOON, jpeg, scene, with_chunk
 from winnow.core.facts import Facts
-from winnow.photos import boxes
+from winnow.photos import boxes, raw_headers
 from winnow.photos.metadata import read_facts, read_facts_at
 
 ALL: dict[str, Any] = {
@@ -223,3 +224,79 @@ def test_flash_and_compensation_are_read_where_tiff_has_them() -> None:
     scene(1).save(shown, "JPEG", exif=exif)
     facts = read_facts(shown.getvalue())
     assert (facts.exposure_bias_ev, facts.flash, facts.aperture) == (0, False, 9)
+
+
+def x3f(pairs: dict[str, str]) -> bytes:
+    """An X3F without pictures: its properties, and the directory that the last bytes point to."""
+    texts = [text for pair in pairs.items() for text in pair]
+    starts = [sum(len(text) + 1 for text in texts[:n]) for n in range(len(texts))]
+    places = struct.pack(f"<{len(starts)}I", *starts)
+    chars = "".join(f"{text}\0" for text in texts).encode("utf-16-le")
+    section = struct.pack("<4s5I", b"SECp", 0x20000, len(pairs), 0, 0, len(chars) // 2)
+    section += places + chars
+    head = b"FOVb" + bytes(228)
+    entry = struct.pack("<II4s", len(head), len(section), b"PROP")
+    directory = struct.pack("<4sII", b"SECd", 0x20000, 1) + entry
+    return head + section + directory + struct.pack("<I", len(head) + len(section))
+
+
+X3F = x3f(
+    {
+        "CAMMODEL": "QUILLON D1",
+        "CAMSERIAL": "0412",
+        "TIME": "978309395",
+        "ISO": "100",
+        "APERTURE": "8.35",
+        "SHUTTER": "0.00929",
+        "FLENGTH": "30.0",
+        "EXPCOMP": "0",
+    }
+)
+
+
+def test_an_x3f_says_its_facts_in_properties_of_its_own(tmp_path: Path) -> None:
+    """By names, units and lengths as exiftool reads them."""
+    path = tmp_path / "QH_0001.x3f"
+    path.write_bytes(X3F)
+    facts = read_facts_at(path)
+    assert (facts.camera, facts.serial, facts.taken_at) == ("QUILLON D1", "0412", 978309395.0)
+    assert (facts.iso, facts.aperture, facts.focal_mm) == (100, 8.35, 30.0)
+    assert facts.shutter_s == pytest.approx(0.00929)
+    assert facts.exposure_bias_ev == 0
+
+
+@settings(max_examples=soak.rounds(50))
+@given(st.data())
+def test_a_damaged_header_gives_facts_or_none_but_no_error(data: st.DataObject) -> None:
+    content = bytearray(X3F)
+    for _ in range(data.draw(st.integers(1, 12))):
+        content[data.draw(st.integers(0, len(content) - 1))] = data.draw(st.integers(0, 255))
+    raw_headers.of_x3f(io.BytesIO(content[: data.draw(st.integers(0, len(content)))]))
+    raw_headers.of_kyocera(bytes(content))
+
+
+def test_a_header_whose_texts_stand_backwards(tmp_path: Path) -> None:
+    path = tmp_path / "QH_0001.raw"
+    numbers = {0x34: 13, 0x38: 56, 0x58: 56, 0x70: 55}
+    content = bytearray(200)
+    # A sign that nobody can read is no part of a name.
+    content[0x0C:0x16] = b"LATIGID\x07 N"
+    content[0x19:0x20] = b"ARECOYK"
+    content[0x21:0x34] = b"03:41:81 61:70:5002"
+    for at, value in numbers.items():
+        content[at : at + 4] = value.to_bytes(4, "big")
+    path.write_bytes(content)
+    facts = read_facts_at(path)
+    assert (facts.camera, facts.iso, facts.focal_mm) == ("KYOCERA N DIGITAL", 100, 55)
+    assert facts.taken_at == 1121537670.0
+    assert facts.shutter_s == pytest.approx(1 / 125)
+    assert facts.aperture == pytest.approx(11.3, rel=0.01)
+
+
+def test_a_lens_in_the_picture_s_own_directory(tmp_path: Path) -> None:
+    path = tmp_path / "QH_0001.jpg"
+    exif = Image.Exif()
+    exif.update({0xA434: "Marrow 85 mm", 0xA431: "0412", 0xA435: "77"})
+    Image.new("RGB", (8, 8)).save(path, exif=exif)
+    facts = read_facts_at(path)
+    assert (facts.lens, facts.serial, facts.lens_serial) == ("Marrow 85 mm", "0412", "77")

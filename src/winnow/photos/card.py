@@ -100,7 +100,7 @@ class Card:
             head = part(0, _HEAD)
             for at in (file.size // 2, file.size - _SAMPLE):
                 part(max(0, at), _SAMPLE)
-        read = replace(self.unread(file), print_=digest.hexdigest(16))
+        read = replace(self.unread(file), fingerprint=digest.hexdigest(16))
         if split_name(file.path)[1] not in KIND_BY_ENDING:
             return read
         facts = read_facts(head)
@@ -111,7 +111,7 @@ class Card:
         """What is known of a file that can't be read now."""
         # Cards have no time zone: what stands there is the camera's own clock.
         changed = _as_local(file.mtime_ns / 1e9)
-        return CardFile(file.path, file.size, file.mtime_ns, changed, camera="", print_="")
+        return CardFile(file.path, file.size, file.mtime_ns, changed, camera="", fingerprint="")
 
 
 def _as_local(seconds: float) -> float:

@@ -251,7 +251,9 @@ def _plain(image: Image.Image) -> Image.Image:
     elif image.mode in ("I", "F"):
         image = Image.fromarray(_stretched(np.asarray(image)))
     elif image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info:
-        see_through = image.convert("RGBA")
+        # Pillow divides grey by its see-through into grey only.
+        plain = image.convert("LA") if image.mode == "La" else image
+        see_through = plain.convert("RGBA")
         image = Image.new("RGB", image.size, "white")
         image.paste(see_through, mask=see_through.getchannel("A"))
     elif image.mode in ("P", "1") or image.mode not in ("RGB", "L", "CMYK", "LAB"):

@@ -155,19 +155,19 @@ def _tiff(data: bytes) -> Deep | None:
     bits = int(page.bitspersample)
 
     def values() -> Values:
-        values_: Values = page.asarray()
+        samples: Values = page.asarray()
         if separate:
-            values_ = np.moveaxis(values_, 0, -1)
+            samples = np.moveaxis(samples, 0, -1)
         if (
-            values_.dtype != bool
-            and np.issubdtype(values_.dtype, np.integer)
-            and bits < 8 * values_.dtype.itemsize
+            samples.dtype != bool
+            and np.issubdtype(samples.dtype, np.integer)
+            and bits < 8 * samples.dtype.itemsize
         ):
             # 10, 12 or 14 bits in the lower part of two bytes.
-            values_ = _widened(values_, bits)
+            samples = _widened(samples, bits)
         if white_first:
-            values_ = ~values_ if not np.issubdtype(values_.dtype, np.floating) else 1 - values_
-        return values_
+            samples = ~samples if not np.issubdtype(samples.dtype, np.floating) else 1 - samples
+        return samples
 
     profile = bytes(tag.value) if tag is not None and isinstance(tag.value, bytes) else None
     # What is not two whole bytes each is copied for it; so is what is packed in one piece.

@@ -3,6 +3,10 @@ them."""
 
 from __future__ import annotations
 
+import calendar
+import re
+from time import strptime
+
 from winnow.core.files.texts import clean
 
 
@@ -24,3 +28,16 @@ def of_file(text: object) -> str:
     except UnicodeEncodeError:
         # Halves of characters that no file can hold: they are left out.
         return clean(raw)
+
+
+def seconds_of(text: str | None) -> float | None:
+    """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
+    anything else."""
+    # XMP may leave the seconds out.
+    match = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
+    if not match:
+        return None
+    try:
+        return calendar.timegm(strptime(" ".join(match.groups("00")), "%Y %m %d %H %M %S"))
+    except ValueError:
+        return None

@@ -3,12 +3,10 @@ share."""
 
 from __future__ import annotations
 
-import calendar
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
-from time import strptime
 from typing import Any, Final, TypeVar
 
 import exiv2
@@ -16,8 +14,8 @@ import exiv2
 from winnow.core.facts import Facts
 from winnow.core.files.merge import Stated
 from winnow.core.frames import Kind, kind_of
-from winnow.photos import boxes, raw, xmp_facts
-from winnow.photos.file_text import of_file
+from winnow.photos import boxes, raw, raw_headers, xmp_facts
+from winnow.photos.file_text import of_file, seconds_of
 from winnow.photos.xmp import LOCK, in_head, packet_of, stated_in
 
 T = TypeVar("T")
@@ -58,11 +56,13 @@ _HEAD_OF_RAW: Final = 4 * 1024**2
 
 
 def _said_elsewhere(path: Path, facts: Facts) -> Facts:
-    """The facts of a raw file that exiv2 can't read: a CR3's own TIFFs, the Exif of a JPEG in it,
-    and what LibRaw tells. What is known already stays."""
+    """The facts of a raw file that exiv2 can't read: a CR3's own TIFFs, the maker's own header, the
+    Exif of a JPEG in it, and what LibRaw tells. What is known already stays."""
     with path.open("rb") as file:
         head = file.read(_HEAD_OF_RAW)
-    for elsewhere in (_of_cr3(head), _of_jpeg_within(head), raw.exposure_of(path)):
+        stated = raw_headers.of_x3f(file)
+    inside = (_of_cr3(head), stated, raw_headers.of_kyocera(head), _of_jpeg_within(head))
+    for elsewhere in (*inside, raw.exposure_of(path)):
         known = {
             name: getattr(facts if getattr(facts, name) is not None else elsewhere, name)
             for name in _OF_EXPOSURE
@@ -126,6 +126,8 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
         utc_offset_min=offset,
         camera=_camera(maker, model) or _camera(stated.get("make"), stated.get("model")),
         lens=_text(exif, "Exif.Photo.LensModel")
+        # Where Exif has none, what programs have put into the picture's own directory.
+        or _text(exif, "Exif.Image.0xa434")
         or _makers(exif, exiv2.lensName)
         or stated.get("lens"),
         focal_mm=_first(_number, exif, "FocalLength")
@@ -144,10 +146,12 @@ def _facts(image: Any, with_thumbnail: bool, described: Stated | None) -> Facts:
         height=height,
         thumbnail=thumbnail or None,
         serial=_text_but_zeros(exif, "Exif.Photo.BodySerialNumber")
+        or _text_but_zeros(exif, "Exif.Image.0xa431")
         or _text(exif, "Exif.Image.CameraSerialNumber")
         or _makers(exif, exiv2.serialNumber)
         or stated.get("serial"),
         lens_serial=_text_but_zeros(exif, "Exif.Photo.LensSerialNumber")
+        or _text_but_zeros(exif, "Exif.Image.0xa435")
         or stated.get("lens_serial"),
         exposure_bias_ev=stated.get("exposure_bias_ev") if (bias := _bias(exif)) is None else bias,
         drive_mode=_stated_mode(exif, _DRIVE),
@@ -346,33 +350,20 @@ def _time(image: Any, stated: Mapping[str, Any]) -> tuple[float | None, bool]:
         ("Exif.Photo.DateTimeDigitized", "Exif.Photo.SubSecTimeDigitized"),
         ("Exif.Image.DateTimeOriginal", "Exif.Photo.SubSecTimeOriginal"),
     ):
-        if (seconds := _seconds(_text(exif, name))) is not None:
+        if (seconds := seconds_of(_text(exif, name))) is not None:
             return seconds + _fraction(_text(exif, fraction)), False
     text = stated.get("taken", "")
-    if (seconds := _seconds(text)) is not None:
+    if (seconds := seconds_of(text)) is not None:
         part = re.match(r"\.(\d{1,9})", text[19:])
         return seconds + (_fraction(part[1]) if part else 0.0), True
     day = _text(iptc, "Iptc.Application2.DateCreated")
     time = _text(iptc, "Iptc.Application2.TimeCreated")
-    if day and time and (seconds := _seconds(f"{day} {time}")) is not None:
+    if day and time and (seconds := seconds_of(f"{day} {time}")) is not None:
         return seconds, False
-    seconds = _seconds(_text(exif, "Exif.Image.DateTime"))
+    seconds = seconds_of(_text(exif, "Exif.Image.DateTime"))
     if seconds is None:
         return None, False
     return seconds + _fraction(_text(exif, "Exif.Photo.SubSecTime")), False
-
-
-def _seconds(text: str | None) -> float | None:
-    """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
-    anything else."""
-    # XMP may leave the seconds out.
-    match = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
-    if not match:
-        return None
-    try:
-        return calendar.timegm(strptime(" ".join(match.groups("00")), "%Y %m %d %H %M %S"))
-    except ValueError:
-        return None
 
 
 def _fraction(digits: str | None) -> float:

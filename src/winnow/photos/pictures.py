@@ -188,9 +188,9 @@ def _rgb(luma: Plane, blue: Plane | None, red: Plane | None) -> NDArray[np.uint8
     return planes.rgb(luma, *large)
 
 
-def _whole(planes_: Planes, profile: bytes | None, orientation: int) -> Picture:
+def _whole(decoded: Planes, profile: bytes | None, orientation: int) -> Picture:
     """A tiny picture, without any shrinking."""
-    stored = planes_.luma if planes_.blue is None else _rgb(planes_.luma, planes_.blue, planes_.red)
+    stored = decoded.luma if decoded.blue is None else _rgb(decoded.luma, decoded.blue, decoded.red)
     image = colour.to_srgb(Image.fromarray(stored), profile)
     pixels = planes.upright(np.asarray(image), orientation)
     return Picture(pixels, pixels.shape[1], pixels.shape[0])
