@@ -36,12 +36,14 @@ def looked(id: int, group: int = 0, judged: Judged | None = SHARP, **known: obje
 
 def named(kind: str, *frames: Looked) -> dict[int, Noticed]:
     found = hints.notice(frames, {})[kind]
-    return {one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].threshold)}
+    return {
+        one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].limit.usual)
+    }
 
 
 def test_each_kind_says_what_it_means_and_where_its_threshold_can_be() -> None:
     for kind in KINDS.values():
-        assert kind.least <= kind.threshold <= kind.most
+        assert kind.limit.least <= kind.limit.usual <= kind.limit.most
         assert kind.meaning.endswith(".")
 
 
@@ -50,7 +52,7 @@ def test_a_good_group_has_no_fault() -> None:
     for name, noticed in found.items():
         kind = KINDS[name]
         assert not kind.fault or not any(
-            kind.names(one.figure, kind.threshold) for one in noticed
+            kind.names(one.figure, kind.limit.usual) for one in noticed
         ), name
 
 

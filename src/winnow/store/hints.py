@@ -240,7 +240,7 @@ def thresholds(db: Database, shoot_id: int) -> dict[str, float]:
             "SELECT kind, threshold FROM hint_threshold WHERE shoot_id = ?", (shoot_id,)
         )
     }
-    return {name: moved.get(name, kind.threshold) for name, kind in KINDS.items()}
+    return {name: moved.get(name, kind.limit.usual) for name, kind in KINDS.items()}
 
 
 def set_threshold(db: Database, shoot_id: int, kind: str, threshold: float | None) -> None:
@@ -259,7 +259,7 @@ def set_threshold(db: Database, shoot_id: int, kind: str, threshold: float | Non
 
 def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
     """Every figure of a shoot: by kind (frame, figure), in the order of the frames."""
-    figures_: dict[str, list[tuple[int, float]]] = defaultdict(list)
+    by_kind: dict[str, list[tuple[int, float]]] = defaultdict(list)
     for row in db.read.execute(
         """
         SELECT frame_id, hint.kind, figure FROM hint JOIN frame ON frame.id = frame_id
@@ -267,8 +267,8 @@ def figures(db: Database, shoot_id: int) -> dict[str, list[tuple[int, float]]]:
         """,
         (shoot_id,),
     ):
-        figures_[row["kind"]].append((row["frame_id"], row["figure"]))
-    return dict(figures_)
+        by_kind[row["kind"]].append((row["frame_id"], row["figure"]))
+    return dict(by_kind)
 
 
 def reasons(db: Database, shoot_id: int, kinds: Iterable[str]) -> list[tuple[int, str, float, str]]:

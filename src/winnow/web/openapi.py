@@ -28,8 +28,8 @@ def as_page() -> str:
     ]
     requests.sort(key=lambda one: list(about).index(one[0]))
     parts = ["# The API", described["info"]["description"]]
-    for tag, requests_ in groupby(requests, key=lambda one: one[0]):
-        parts += [f"## {tag.capitalize()}", about[tag], _table(requests_)]
+    for tag, of_tag in groupby(requests, key=lambda one: one[0]):
+        parts += [f"## {tag.capitalize()}", about[tag], _table(of_tag)]
     return "\n\n".join(part for part in parts if part) + "\n"
 
 

@@ -30,13 +30,6 @@ _LEAST_OF_EDGE: Final = 0.02
 # A face this many times as blurred as the sharpest, and by this many px, is background.
 _BACKGROUND: Final = 2.5
 _BACKGROUND_PX: Final = 2.5
-# Eyes blurred by more than this share of an eye's width don't tell where they look, nor lips
-# whether they touch.
-_TOO_BLURRED: Final = 0.12
-# How far around an eye edges are its own, as a share of the face's width; and in cells of the map
-# at least.
-_EYE_RADIUS: Final = 0.3
-_LEAST_CELLS: Final = 3
 # The part of a face that is looked at for "the same face": rows, columns and channels.
 LOOK_SHAPE: Final = (8, 8, 3)
 # Costs over which two faces are not taken to be one person's.
@@ -166,12 +159,12 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
     Faces are matched by where they are, after the shift that most of them share, and by how they
     look. Rows stand in the order of their largest face.
     """
-    rows_: list[list[int | None]] = []
+    people: list[list[int | None]] = []
     for n, faces in enumerate(frames):
-        shared = _shift(frames, rows_, n, ratio)
+        shared = _shift(frames, people, n, ratio)
         pairs = sorted(
             (_cost(_last(frames, row), face, shared, ratio), r, f)
-            for r, row in enumerate(rows_)
+            for r, row in enumerate(people)
             for f, face in enumerate(faces)
         )
         taken_rows: set[int] = set()
@@ -179,13 +172,13 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
         for cost, r, f in pairs:
             if cost > _APART or r in taken_rows or f in taken_faces:
                 continue
-            rows_[r].append(f)
+            people[r].append(f)
             taken_rows.add(r)
             taken_faces.add(f)
-        for r, row in enumerate(rows_):
+        for r, row in enumerate(people):
             if r not in taken_rows:
                 row.append(None)
-        rows_ += [[*[None] * n, f] for f in range(len(faces)) if f not in taken_faces]
+        people += [[*[None] * n, f] for f in range(len(faces)) if f not in taken_faces]
 
     def size(row: list[int | None]) -> float:
         return max(
@@ -195,7 +188,7 @@ def rows(frames: Sequence[Sequence[Face]], ratio: float) -> list[list[int | None
             for face in [faces[at]]
         )
 
-    return sorted(rows_, key=size, reverse=True)
+    return sorted(people, key=size, reverse=True)
 
 
 def _last(frames: Sequence[Sequence[Face]], row: Sequence[int | None]) -> Face:
@@ -203,11 +196,11 @@ def _last(frames: Sequence[Sequence[Face]], row: Sequence[int | None]) -> Face:
 
 
 def _shift(
-    frames: Sequence[Sequence[Face]], rows_: Sequence[Sequence[int | None]], n: int, ratio: float
+    frames: Sequence[Sequence[Face]], people: Sequence[Sequence[int | None]], n: int, ratio: float
 ) -> Point:
     """How far the camera turned since the frames before: the median of the likeliest pairs."""
     moves = []
-    for row in rows_:
+    for row in people:
         before = _last(frames, row)
         near = [(_cost(before, face, (0.0, 0.0), ratio), i) for i, face in enumerate(frames[n])]
         if near and min(near)[0] < 1.5 * _APART:
@@ -323,6 +316,15 @@ def _face(one: Mapping[str, Any]) -> Face:
         (left, top, right, bottom), (first, second), one["turned"], one["score"], look,
         None if mouth is None else (mouth[0], mouth[1]), one.get("gaze"),
     )  # fmt: skip
+
+
+# Eyes blurred by more than this share of an eye's width don't tell where they look, nor lips
+# whether they touch.
+_TOO_BLURRED: Final = 0.12
+# How far around an eye edges are its own, as a share of the face's width; and in cells of the map
+# at least.
+_EYE_RADIUS: Final = 0.3
+_LEAST_CELLS: Final = 3
 
 
 def with_eyes_measured(faces: Sequence[Face], focus_map: FocusMap) -> list[Face]:

@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query
 
 from winnow.core.marks import Edit
-from winnow.core.verdict.hints import KINDS, best
+from winnow.core.verdict.hints import KINDS, Kind, best
 from winnow.say import say
 from winnow.store import faces as face_store
 from winnow.store import frames, labels
@@ -57,11 +57,21 @@ def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
     )
 
 
+def _figure_of(kind: Kind) -> dict[str, object]:
+    """How a figure of the kind is written, and on which side of the threshold it is named."""
+    limit = kind.limit
+    return {"unit": limit.unit, "decimals": limit.decimals, "below": limit.below}
+
+
 def _kind_out(now: hints.KindNow) -> HintKindOut:
+    limit = now.kind.limit
     return HintKindOut.of(
         now.kind,
         threshold=now.threshold,
-        usual=now.kind.threshold,
+        usual=limit.usual,
+        least=limit.least,
+        most=limit.most,
+        **_figure_of(now.kind),
         named=now.named,
         decided=now.decided,
         disagreed=now.disagreed,
@@ -83,7 +93,8 @@ def set_threshold(
     """Move the threshold of a kind of hint in this shoot."""
     value = wanted.threshold
     if value is not None:
-        value = min(max(value, KINDS[kind].least), KINDS[kind].most)
+        limit = KINDS[kind].limit
+        value = min(max(value, limit.least), limit.most)
     store.set_threshold(runtime.db, shoot, kind, value)
     if kind in best.COUNTS_BY:
         # Whom it names follows at once; reasons and orders are made anew behind.
@@ -149,6 +160,7 @@ def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> NoticedOut:
     said = [
         FrameHintOut.of(
             one.kind,
+            **_figure_of(one.kind),
             kind=one.kind.name,
             words=one.words,
             figure=one.figure,

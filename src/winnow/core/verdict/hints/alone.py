@@ -7,18 +7,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="alone",
-    title=say("Alone"),
-    meaning=say("The only frame of its group, and no other frame of the shoot is like it."),
+    "alone",
+    say("Alone"),
+    say("The only frame of its group, and no other frame of the shoot is like it."),
     figure=say("away from the most similar frame (100: nothing alike)"),
-    unit="",
-    threshold=25,
-    between=(5, 80),
-    decimals=0,
+    limit=Limit(25, between=(5, 80), decimals=0),
     fault=False,
 )
 

@@ -14,23 +14,16 @@ from dataclasses import dataclass
 from typing import Final
 
 from winnow.core.verdict.hints import blurred, bright, dark, eyes, gaze, light, motion, speech
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.core.verdict.order import TIE, TIE_PX, Standing
 from winnow.say import say, say_of
 
 KIND = Kind(
-    name="best",
-    title=say("Best of its group"),
-    meaning=say(
-        "Nothing in its group is better, by eyes, gaze, mouth, exposure, motion and sharpness "
-        "where it matters."
-    ),
+    "best",
+    say("Best of its group"),
+    say("Nothing in its group is better: eyes, gaze, mouth, light, motion, sharpness."),
     figure=say("frames that are as good, itself included"),
-    unit="",
-    threshold=2,
-    between=(1, 8),
-    decimals=0,
-    below=True,
+    limit=Limit(2, between=(1, 8), decimals=0, below=True),
     fault=False,
 )
 

@@ -6,17 +6,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.measure import focus_map
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="blurred",
-    title=say("Soft all over"),
-    meaning=say("Not even its sharpest part is sharp at 100 %."),
+    "blurred",
+    say("Soft all over"),
+    say("Not even its sharpest part is sharp at 100 %."),
     figure=say("blur of the sharpest part"),
-    unit=" px",
-    threshold=2.5,
-    between=(0.8, 10),
+    limit=Limit(2.5, between=(0.8, 10), unit=" px"),
 )
 
 

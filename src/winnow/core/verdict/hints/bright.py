@@ -9,17 +9,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.verdict.hints import light
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="bright",
-    title=say("Bright against its group"),
-    meaning=say("Brighter than the other frames of its group."),
+    "bright",
+    say("Bright against its group"),
+    say("Brighter than the other frames of its group."),
     figure=say("over the group"),
-    unit=" EV",
-    threshold=1,
-    between=(0.3, 4),
+    limit=Limit(1, between=(0.3, 4), unit=" EV"),
 )
 
 

@@ -5,17 +5,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="clipped",
-    title=say("Clipped"),
-    meaning=say("Highlights at the end of a channel, where no detail is left in the picture."),
+    "clipped",
+    say("Clipped"),
+    say("Highlights at the end of a channel, where no detail is left in the picture."),
     figure=say("of the picture clipped"),
-    unit=" %",
-    threshold=5,
-    between=(0.5, 30),
+    limit=Limit(5, between=(0.5, 30), unit=" %"),
 )
 
 

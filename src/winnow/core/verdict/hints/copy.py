@@ -8,18 +8,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="copy",
-    title=say("Copy"),
-    meaning=say("The same exposure is there already, under another name."),
+    "copy",
+    say("Copy"),
+    say("The same exposure is there already, under another name."),
     figure=say("different from the other one (0: the same content)"),
-    unit="",
-    threshold=3,
-    between=(0, 10),
-    below=True,
+    limit=Limit(3, between=(0, 10), below=True),
 )
 
 

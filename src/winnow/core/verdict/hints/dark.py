@@ -9,17 +9,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.verdict.hints import light
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="dark",
-    title=say("Dark against its group"),
-    meaning=say("Darker than the other frames of its group."),
+    "dark",
+    say("Dark against its group"),
+    say("Darker than the other frames of its group."),
     figure=say("under the group"),
-    unit=" EV",
-    threshold=1,
-    between=(0.3, 4),
+    limit=Limit(1, between=(0.3, 4), unit=" EV"),
 )
 
 

@@ -9,22 +9,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.verdict.hints import soft
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.core.verdict.judge import Judged
 from winnow.say import say
 
 KIND = Kind(
-    name="elsewhere",
-    title=say("Focus elsewhere"),
-    meaning=say(
-        "Soft at the part that matters, while other parts are sharper than in the rest of its "
-        "group."
-    ),
+    "elsewhere",
+    say("Focus elsewhere"),
+    say("Soft where it matters, while other parts are sharper than in its group."),
     figure=say("of the other edges sharper than usual"),
-    unit=" %",
-    threshold=8,
-    between=(3, 60),
-    decimals=0,
+    limit=Limit(8, between=(3, 60), unit=" %", decimals=0),
 )
 _SHARE = 0.08
 # Nobody knows what matters when neither faces nor the camera tell: then this much has to be

@@ -12,18 +12,15 @@ from typing import Final
 import numpy as np
 
 from winnow.core.measure.faces import CLOSED_BELOW, Face, are_closed, rows
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="eyes_closed",
-    title=say("Eyes closed"),
-    meaning=say("A face that counts has closed eyes, or half closed ones."),
+    "eyes_closed",
+    say("Eyes closed"),
+    say("A face that counts has closed eyes, or half closed ones."),
     figure=say("gap between the lids, of the eye's width"),
-    unit=" %",
-    threshold=100 * CLOSED_BELOW,
-    between=(5, 25),
-    below=True,
+    limit=Limit(100 * CLOSED_BELOW, between=(5, 25), unit=" %", below=True),
 )
 # Less open than so much of what is usual of a person, which is what three quarters of the frames
 # are below (from the demo's portraits: open eyes vary by a fifth).
@@ -35,7 +32,7 @@ _FEWEST: Final = 3
 def closed_below(thresholds: Mapping[str, float]) -> float:
     """How far apart closed lids are at most, as a share of the eye's width, by thresholds of
     kinds."""
-    return thresholds.get(KIND.name, KIND.threshold) / 100
+    return thresholds.get(KIND.name, KIND.limit.usual) / 100
 
 
 def closed_of(faces_seen: Sequence[Face], below: float) -> tuple[int, int]:

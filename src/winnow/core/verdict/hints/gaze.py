@@ -12,17 +12,15 @@ from collections.abc import Sequence
 from winnow.core.measure import expression
 from winnow.core.measure.faces import Face
 from winnow.core.verdict.hints.eyes import closed_below
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="gaze",
-    title=say("Looking away"),
-    meaning=say("A face that counts looks beside the camera."),
+    "gaze",
+    say("Looking away"),
+    say("A face that counts looks beside the camera."),
     figure=say("beside the camera, of the eye’s width"),
-    unit=" %",
-    threshold=100 * expression.AWAY_FROM,
-    between=(5, 30),
+    limit=Limit(100 * expression.AWAY_FROM, between=(5, 30), unit=" %"),
 )
 
 

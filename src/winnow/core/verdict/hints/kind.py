@@ -30,18 +30,18 @@ class Looked:
     number_of_faces: int = 0
     clipped_high: float | None = None
     brightness_ev: float | None = None
+    levels: Levels | None = None
+    ratio: float = 1.5
+    damaged: bool = False
     flash: bool | None = None
+    aperture: float | None = None
+    shutter_s: float | None = None
+    iso: float | None = None
+    focal_mm: float | None = None
     taken_at: float | None = None
     camera: str | None = None
-    shutter_s: float | None = None
-    focal_mm: float | None = None
     content_hash: str | None = None
     signature: bytes | None = None
-    aperture: float | None = None
-    iso: float | None = None
-    levels: Levels | None = None
-    damaged: bool = False
-    ratio: float = 1.5
     before: tuple[float | None, bytes] | None = None
 
 
@@ -62,7 +62,7 @@ class Shoot:
 
     def threshold(self, kind: Kind) -> float:
         """The threshold of a kind in this shoot."""
-        return self.thresholds.get(kind.name, kind.threshold)
+        return self.thresholds.get(kind.name, kind.limit.usual)
 
     def names(self, kind: Kind, figure: float) -> bool:
         """Whether a frame with this figure is named in this shoot."""
@@ -83,40 +83,49 @@ Notice = Callable[[Sequence[Looked], Shoot], list[Noticed]]
 
 
 @dataclass(frozen=True, slots=True)
+class Limit:
+    """From which figure on a kind of hint names a frame, or up to which where it is ``below``.
+
+    ``usual``: where nobody moved it; it can be moved ``between`` the least and the most. ``unit``
+    stands behind the figure, with so many ``decimals``.
+    """
+
+    usual: float
+    between: tuple[float, float]
+    unit: str = ""
+    decimals: int = 1
+    below: bool = False
+
+    @property
+    def least(self) -> float:
+        """The least that can be set."""
+        return self.between[0]
+
+    @property
+    def most(self) -> float:
+        """The greatest that can be set."""
+        return self.between[1]
+
+
+@dataclass(frozen=True, slots=True)
 class Kind:
     """A kind of hint.
 
-    ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words, ``unit``
-    behind it, ``decimals`` of it. A frame is named from ``threshold`` on, or up to it where
-    ``below``. The threshold can be moved ``between`` the least and the most. ``fault``: it speaks
-    against a frame.
+    ``title`` and ``meaning`` are for the screen; ``figure``: what the figure is, in words;
+    ``limit``: its threshold. ``fault``: it speaks against a frame.
     """
 
     name: str
     title: str
     meaning: str
     figure: str
-    unit: str
-    threshold: float
-    between: tuple[float, float]
-    decimals: int = 1
-    below: bool = False
+    limit: Limit
     fault: bool = True
 
     def names(self, figure: float, threshold: float) -> bool:
         """Whether a frame with this figure is named."""
-        return figure <= threshold if self.below else figure >= threshold
+        return figure <= threshold if self.limit.below else figure >= threshold
 
     def can_name(self, figure: float) -> bool:
         """Whether a threshold within its range names a frame with this figure."""
-        return self.names(figure, self.most if self.below else self.least)
-
-    @property
-    def least(self) -> float:
-        """The least threshold that can be set."""
-        return self.between[0]
-
-    @property
-    def most(self) -> float:
-        """The greatest threshold that can be set."""
-        return self.between[1]
+        return self.names(figure, self.limit.most if self.limit.below else self.limit.least)

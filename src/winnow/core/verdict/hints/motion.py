@@ -12,18 +12,15 @@ from collections.abc import Sequence
 
 from winnow.core.facts import told
 from winnow.core.verdict.hints import elsewhere, soft
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="motion",
-    title=say("Motion"),
-    meaning=say("Blurred along one direction: the camera or the subject moved."),
+    "motion",
+    say("Motion"),
+    say("Blurred along one direction: the camera or the subject moved."),
     figure=say("moved"),
-    unit=" px",
-    threshold=5,
-    between=(2, 40),
-    decimals=0,
+    limit=Limit(5, between=(2, 40), unit=" px", decimals=0),
 )
 _LEANS = 0.35
 

@@ -4,21 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="no_face",
-    title=say("No face"),
-    meaning=say(
-        "No face is found in it, though the other frames of its group show one; of a frame that is "
-        "alone the whole shoot is asked."
+    "no_face",
+    say("No face"),
+    say(
+        "No face is found in it, though the other frames of its group show one; of a frame "
+        "that is alone the whole shoot is asked."
     ),
     figure=say("of the other frames show a face"),
-    unit=" %",
-    threshold=60,
-    between=(20, 100),
-    decimals=0,
+    limit=Limit(60, between=(20, 100), unit=" %", decimals=0),
 )
 
 

@@ -10,20 +10,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.measure import likeness
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="replaced",
-    title=say("Another picture"),
-    meaning=say(
+    "replaced",
+    say("Another picture"),
+    say(
         "Another picture has the name of one that you marked. The mark was made for that one: "
         "mark it anew, or as it is."
     ),
     figure=say("different from the picture before (0: the same)"),
-    unit="",
-    threshold=2,
-    between=(0.5, 50),
+    limit=Limit(2, between=(0.5, 50)),
 )
 
 

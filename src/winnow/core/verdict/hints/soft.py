@@ -11,20 +11,17 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.core.verdict.judge import Judged
 from winnow.core.verdict.order import TIE_PX
 from winnow.say import say
 
 KIND = Kind(
-    name="soft",
-    title=say("Soft"),
-    meaning=say("More blurred, at the part that matters, than the sharpest frame of its group."),
+    "soft",
+    say("Soft"),
+    say("More blurred, at the part that matters, than the sharpest frame of its group."),
     figure=say("more blurred than the sharpest"),
-    unit=" %",
-    threshold=30,
-    between=(10, 120),
-    decimals=0,
+    limit=Limit(30, between=(10, 120), unit=" %", decimals=0),
 )
 # In logarithms of blur, from here on a frame is taken for a soft one by other kinds.
 CLEARLY = 0.24

@@ -10,17 +10,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from winnow.core.verdict.eye_blur import blurs_of
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="soft_eyes",
-    title=say("Soft eyes"),
-    meaning=say("No face that counts has an eye that is sharp at 100 %."),
+    "soft_eyes",
+    say("Soft eyes"),
+    say("No face that counts has an eye that is sharp at 100 %."),
     figure=say("blur of the sharpest eye"),
-    unit=" px",
-    threshold=1.4,
-    between=(0.8, 10),
+    limit=Limit(1.4, between=(0.8, 10), unit=" px"),
 )
 
 

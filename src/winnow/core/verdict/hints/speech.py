@@ -11,17 +11,15 @@ from collections.abc import Sequence
 
 from winnow.core.measure import expression
 from winnow.core.measure.faces import Face
-from winnow.core.verdict.hints.kind import Kind, Looked, Noticed, Shoot
+from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.say import say
 
 KIND = Kind(
-    name="speech",
-    title=say("Mid-speech"),
-    meaning=say("A face that counts has its mouth open, and does not smile."),
+    "speech",
+    say("Mid-speech"),
+    say("A face that counts has its mouth open, and does not smile."),
     figure=say("lips apart, of the mouth’s width"),
-    unit=" %",
-    threshold=100 * expression.OPEN_FROM,
-    between=(5, 40),
+    limit=Limit(100 * expression.OPEN_FROM, between=(5, 40), unit=" %"),
 )
 
 
