@@ -224,6 +224,7 @@ def test_the_group_is_measured_where_one_points(
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     page.keys("Shift+P")
     before = page.one("[data-testid=outline]").rect
+    page.until(lambda: "the camera doesn’t say where it focused" in page.text("main"))
     # Another point: the ladder says what was measured there, of every frame of the group.
     photograph = page.one("[data-testid=photograph]")
     ActionChains(page.driver).move_to_element_with_offset(photograph, 30, 150).click().perform()

@@ -53,7 +53,12 @@ export const LOOKING: readonly Command[] = [
     ['sharp', t`Where the photograph is sharp`, ['X'], (s) => s.toggleOver('sharp')],
   ]),
   ...commands('Look', CLOSE, [
-    ['measured', t`Outline where the blur is measured`, ['Shift+P'], (s) => s.toggleOutline()],
+    [
+      'measured',
+      t`Where the blur is measured, and where the camera focused`,
+      ['Shift+P'],
+      (s) => s.toggleOutline(),
+    ],
     ['faces', t`Faces of these frames`, ['Shift+E'], (s) => s.toggleFaces()],
     ['face-before', t`Look close at the face before`, ['Shift+S'], (s) => s.stepFace(-1)],
     ['face-next', t`Look close at the next face`, ['Shift+F'], (s) => s.stepFace(1)],

@@ -2,24 +2,16 @@
 export function SmallButton({
   words,
   off,
-  onClick,
-  children,
-}: {
-  words: string;
-  off: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
+  ...rest
+}: { words: string; off: boolean } & React.ComponentProps<'button'>) {
   return (
     <button
       type="button"
       aria-label={words}
       title={words}
       disabled={off}
-      onClick={onClick}
       className="p-1 text-quiet hover:text-ink"
-    >
-      {children}
-    </button>
+      {...rest}
+    />
   );
 }

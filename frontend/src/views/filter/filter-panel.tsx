@@ -202,12 +202,7 @@ function Choice({
   count,
   onClick,
   children,
-}: {
-  on: boolean;
-  count: number;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
+}: React.PropsWithChildren<{ on: boolean; count: number; onClick: () => void }>) {
   return (
     <button
       type="button"

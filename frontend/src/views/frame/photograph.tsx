@@ -2,9 +2,9 @@ import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
-import { api, ask, pictureUrl } from '../../api/client';
+import { api, ask, pictureUrl, type Facts } from '../../api/client';
 import type { Over } from '../../commands/stage';
-import { Outline } from '../../parts/outline';
+import { FocusDot, Outline } from '../../parts/outline';
 import { KeptPreview, Turned } from '../../parts/picture';
 import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
@@ -75,7 +75,8 @@ export function Photograph({
   const ready = isNear ? loaded === url || isFullReady(url) : bitmap !== null;
   usePrepared(stage, near > 0);
   const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
-  const facts = useFacts(frame, over.has('clipped') || over.has('histogram'));
+  const facts = useFacts(frame, outlined || over.has('clipped') || over.has('histogram'));
+  const focus = outlined && facts ? focusOf(facts) : undefined;
   const tones = useTones(
     frame,
     {
@@ -182,6 +183,7 @@ export function Photograph({
             {over.has('clipped') && <PatternOver bitmap={tones?.clipped} name={t`clipped`} />}
             {over.has('edges') && <PatternOver bitmap={tones?.edges} name={t`edges`} />}
             {outlined && <MeasuredOver frame={frame} />}
+            {focus && <FocusDot {...focus} />}
             {over.has('sharp') && (
               <FocusOver frame={frame} shown={(frame.turned % 2 ? box.height : box.width) || 1} />
             )}
@@ -201,10 +203,15 @@ export function Photograph({
       {over.has('histogram') && !unreadable && (
         <HistogramOver tones={tones?.histogram} facts={facts} />
       )}
-      <Says over={over} error={tones?.error} near={isNear} />
+      <Says over={over} focus={focus} error={tones?.error} near={isNear} />
       {isNear && failed === url && <KeptPreview />}
     </div>
   );
+}
+
+/** Where the camera says that it focused, 0…1 of the upright picture; null where it doesn't say. */
+function focusOf({ focus_x: x, focus_y: y }: Facts): Point | null {
+  return x === null || y === null ? null : { x, y };
 }
 
 /** Where the blur of this frame was measured. */
@@ -252,10 +259,13 @@ function Drawn({ bitmap, name }: { bitmap: ImageBitmap; name: string }) {
 /** What the patterns mean that lie over the photograph. */
 function Says({
   over,
+  focus,
   error,
   near,
 }: {
   over: ReadonlySet<Over>;
+  /** the camera's focus point, if that is drawn; null where the camera doesn't say */
+  focus: Point | null | undefined;
   error: string | undefined;
   near: boolean;
 }) {
@@ -263,6 +273,8 @@ function Says({
     ...(over.has('sharp') ? [t`the larger a square, the sharper`] : []),
     ...(over.has('edges') ? [t`yellow: edges in focus`] : []),
     ...(over.has('clipped') ? [t`stripes: clipped highlights, dots: clipped shadows`] : []),
+    ...(focus ? [t`dot: the camera focused here`] : []),
+    ...(focus === null ? [t`the camera doesn’t say where it focused`] : []),
     ...(near && (over.has('edges') || over.has('clipped')) ? [t`(of the preview)`] : []),
     ...(error ? [error] : []),
   ];

@@ -14,20 +14,8 @@ const SIDE = 112; // px
 /** So many are drawn; the rest can be seen in the sheet. */
 const MOST = 400;
 
-/**
- * The frames that are named, each with its reason, and the part that it is about at 100 %, beside
- * the best other one of its group.
- */
-export function EvidenceList({
-  all,
-  meant,
-  left,
-  labels,
-  onOpen,
-}: {
-  all: readonly Evidence[];
-  /** those that a mark is for */
-  meant: ReadonlySet<number>;
+/** What all cards are given. */
+interface Looks {
   /**
    * what would be left of a group, if those meant were rejected; undefined where nothing would be
    * rejected
@@ -35,37 +23,32 @@ export function EvidenceList({
   left: ((group: number) => { left: number; of: number } | undefined) | undefined;
   labels: readonly Label[];
   onOpen: (id: number) => void;
+}
+
+/**
+ * The frames that are named, each with its reason, and the part that it is about at 100 %, beside
+ * the best other one of its group.
+ */
+export function EvidenceList({
+  all,
+  meant,
+  ...looks
+}: Looks & {
+  all: readonly Evidence[];
+  /** those that a mark is for */
+  meant: ReadonlySet<number>;
 }) {
   return (
     <ul className="flex flex-wrap gap-x-4 gap-y-3">
       {all.slice(0, MOST).map((one) => (
-        <Card
-          key={one.frame}
-          one={one}
-          meant={meant.has(one.frame)}
-          left={left}
-          labels={labels}
-          onOpen={onOpen}
-        />
+        <Card key={one.frame} one={one} meant={meant.has(one.frame)} {...looks} />
       ))}
       <AndMore all={all.length} shown={MOST} />
     </ul>
   );
 }
 
-function Card({
-  one,
-  meant,
-  left,
-  labels,
-  onOpen,
-}: {
-  one: Evidence;
-  meant: boolean;
-  left: ((group: number) => { left: number; of: number } | undefined) | undefined;
-  labels: readonly Label[];
-  onOpen: (id: number) => void;
-}) {
+function Card({ one, meant, left, labels, onOpen }: Looks & { one: Evidence; meant: boolean }) {
   const frame = useShoot((state) => state.byId.get(one.frame));
   const other = useShoot((state) => state.byId.get(one.beside ?? -1));
   const mark = useShoot((state) => state.marks.get(one.frame));

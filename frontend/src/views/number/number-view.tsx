@@ -25,7 +25,7 @@ import { againstTarget } from '../../state/tally';
 import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
-import { WayOut } from '../review/way-out';
+import { type Walk, WayOut } from '../review/way-out';
 
 const NONE: readonly number[] = [];
 
@@ -170,14 +170,7 @@ function Bar({
   target,
   commands,
   onDone,
-}: {
-  way: Way;
-  frame: number;
-  picks: number;
-  target: number;
-  commands: readonly Command[];
-  onDone: () => void;
-}) {
+}: Walk & { way: Way; frame: number; picks: number; target: number }) {
   const name = useShoot((state) => state.byId.get(frame)?.name ?? '');
   const question = useNumber((state) => state.questions[0]);
   const turned = useNumber((state) => state.other !== null);

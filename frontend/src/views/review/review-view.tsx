@@ -3,7 +3,6 @@ import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
 import type { Proposal } from '../../api/client';
-import type { Command } from '../../commands/command';
 import { Help } from '../../parts/help';
 import { Act } from '../../parts/key-cap';
 import { BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
@@ -36,25 +35,22 @@ import { FacesBelow } from '../faces/faces-below';
 import type { CloseUp } from '../side/close-up';
 import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
-import { WayOut } from './way-out';
+import { type Walk, WayOut } from './way-out';
 
 /**
  * The draft, one group a screen: what is proposed beside the next best, why, and what a key does
  * with it.
  */
 export function ReviewView({
-  commands,
-  labels,
-  near,
-  bare,
-  onClose,
   onDone,
   onNumber,
-}: CloseUp & {
-  onDone: () => void;
-  /** the picks are to be trimmed or filled to the number */
-  onNumber: () => void;
-}) {
+  ...looks
+}: CloseUp &
+  Walk & {
+    /** the picks are to be trimmed or filled to the number */
+    onNumber: () => void;
+  }) {
+  const { commands, labels, near, bare, onClose } = looks;
   const shootId = useShoot((state) => state.shootId);
   const version = useHints((state) => state.version);
   const { proposals, group, changed, loaded, shootId: own } = useDraft();
@@ -105,15 +101,7 @@ function startHere(): void {
 }
 
 /** No group waits any more. */
-function Through({
-  commands,
-  onDone,
-  onNumber,
-}: {
-  commands: readonly Command[];
-  onDone: () => void;
-  onNumber: () => void;
-}) {
+function Through({ onNumber, ...walk }: Walk & { onNumber: () => void }) {
   const picks = useShoot((state) => state.decided.pick);
   const later = useDraft((state) => state.later.size);
   const target = useDraft((state) => state.target);
@@ -143,17 +131,11 @@ function Through({
       )}
       <div className="flex gap-5">
         {target !== null && picks !== target && (
-          <Act of="number" commands={commands} onClick={onNumber}>
+          <Act of="number" commands={walk.commands} onClick={onNumber}>
             <strong>{picks > target ? t`trim to ${target}` : t`fill up to ${target}`}</strong>
           </Act>
         )}
-        <WayOut
-          of="review-back"
-          words={t`one group back`}
-          commands={commands}
-          onBack={stepBack}
-          onDone={onDone}
-        />
+        <WayOut of="review-back" words={t`one group back`} onBack={stepBack} {...walk} />
       </div>
     </Middle>
   );
@@ -165,12 +147,7 @@ function Bar({
   keep,
   commands,
   onDone,
-}: {
-  proposal: Proposal;
-  keep: readonly number[];
-  commands: readonly Command[];
-  onDone: () => void;
-}) {
+}: Walk & { proposal: Proposal; keep: readonly number[] }) {
   useShoot((state) => state.marksVersion);
   const { marks, byId, decided } = useShoot.getState();
   const { proposals, rest, changed, doubtful, waits } = useDraft();

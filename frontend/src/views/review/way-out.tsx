@@ -3,6 +3,12 @@ import { Trans } from '@lingui/react/macro';
 import type { Command } from '../../commands/command';
 import { Act } from '../../parts/key-cap';
 
+/** What a walk through groups is given: its commands, and what leads back to the sheet. */
+export interface Walk {
+  commands: readonly Command[];
+  onDone: () => void;
+}
+
 /** What can be done at the end of a walk through groups: one back, or to the sheet. */
 export function WayOut({
   of,
@@ -10,13 +16,11 @@ export function WayOut({
   commands,
   onBack,
   onDone,
-}: {
+}: Walk & {
   /** the command that goes one back */
   of: string;
   words: string;
-  commands: readonly Command[];
   onBack: () => void;
-  onDone: () => void;
 }) {
   return (
     <>

@@ -43,7 +43,7 @@ export function lookActs(looking: Looking): LookActs {
     toggleOutline: () => {
       const on = !useOutline.getState().on;
       useOutline.setState({ on });
-      say(on ? t`Outlined where the blur is measured` : t`No outline`);
+      say(on ? t`The measured part is outlined` : t`No outline`);
     },
     toggleFaces: () => useFaces.setState(({ open }) => ({ open: !open })),
     stepFace: (way) => void stepFace(view, way, () => setClose((now) => now || 1)),

@@ -72,7 +72,7 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         moved_out=[r.id for r in rows if r.moved_out],
         undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
         seen=[r.seen for r in rows],
-        blur=[r.blur_px and round(r.blur_px, 2) for r in rows],
+        blur=[r.blur_px for r in rows],
         standing=standing,
         standings=[in_words(one) for one in said],
         decision=[r.mark.decision for r in rows],

@@ -67,14 +67,13 @@ function Heading({ value, onChange }: { value: string; onChange: (value: string)
   );
 }
 
+interface Edited<Wish> {
+  wish: Wish;
+  onChange: (wish: Wish) => void;
+}
+
 /** How a contact sheet on paper looks. */
-export function SheetForm({
-  wish,
-  onChange,
-}: {
-  wish: SheetWish;
-  onChange: (wish: SheetWish) => void;
-}) {
+export function SheetForm({ wish, onChange }: Edited<SheetWish>) {
   const edit = (change: Partial<SheetWish>) => onChange({ ...wish, ...change });
   return (
     <div className="flex flex-col gap-2">
@@ -129,13 +128,7 @@ export function SheetForm({
 }
 
 /** What a gallery shows. */
-export function GalleryForm({
-  wish,
-  onChange,
-}: {
-  wish: GalleryWish;
-  onChange: (wish: GalleryWish) => void;
-}) {
+export function GalleryForm({ wish, onChange }: Edited<GalleryWish>) {
   const edit = (change: Partial<GalleryWish>) => onChange({ ...wish, ...change });
   return (
     <div className="flex flex-col gap-2">
