@@ -65,7 +65,7 @@ fast-tests:
 
 # The long loops and the generated examples, many times as many: an hour or more. `make soak ROUNDS=5` for fewer rounds.
 soak: setup-test
-	WINNOW_ROUNDS=$(ROUNDS) $(PY)/pytest -m "soak or hypothesis" --durations=0
+	WINNOW_ROUNDS=$(ROUNDS) $(PY)/pytest -m "soak or hypothesis" -n 2 --dist worksteal -v --durations=0
 
 # What the tests run, branch by branch and module by module: Python's in .work/coverage, the page's below it.
 coverage: setup-test

@@ -65,8 +65,8 @@ def runtime(places: Places, new_database: bytes) -> Iterator[Runtime]:
     made.close()
 
 
-def until(condition: Callable[[], object], seconds: float = 90) -> None:
-    """Wait until a condition holds."""
+def until(condition: Callable[[], object], seconds: float = 600) -> None:
+    """Wait until a condition holds: long enough for a whole shoot on a busy machine."""
     end = time.monotonic() + seconds
     while not condition():
         assert time.monotonic() < end, "waited in vain"

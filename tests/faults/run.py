@@ -1,4 +1,4 @@
-"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME].
+"""Breaks each step everywhere: run.py FOLDER KIND MOST [NAME…].
 
 KIND: kills, errors, power, or disks. Each step is first done whole, which counts its boundaries.
 Then it is begun anew once for each boundary (or for MOST of them, spread evenly; 0: all) and broken
@@ -231,12 +231,12 @@ class telling:
             raise AssertionError(f"{self.bench.step.name}, {self.words} {more}\n{error}") from None
 
 
-def main(folder: Path, kind: str, most: int, only: str = "") -> None:
+def main(folder: Path, kind: str, most: int, *only: str) -> None:
     total = 0
     failed = []
     keep_going = bool(os.environ.get("KEEP_GOING"))
     for step in STEPS:
-        if only and only != step.name:
+        if only and step.name not in only:
             continue
         tries = 0
         bench = Bench(step, folder)
@@ -255,4 +255,4 @@ def main(folder: Path, kind: str, most: int, only: str = "") -> None:
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]), sys.argv[2], int(sys.argv[3]), *sys.argv[4:5])
+    main(Path(sys.argv[1]), sys.argv[2], int(sys.argv[3]), *sys.argv[4:])
