@@ -152,8 +152,8 @@ def bench_hints() -> None:
             n, n // 5, f"QH_{n}",
             Judged(0.5, 0.5, "eyes", 100, True, 1.0, float(abs(rng.normal(0, 0.2))), 5, 0.1, 10, 1,
             0.02, 0.8, 0),
-            [face], 1, 0.0, float(rng.normal()), None, n + 0.5, "Quillon H2", None, None, str(n),
-            rng.bytes(264),
+            [face], 1, 0.0, float(rng.normal()), taken_at=n + 0.5, camera="Quillon H2",
+            content_hash=str(n), signature=rng.bytes(264),
         )
         for n in range(20_000)
     ]  # fmt: skip

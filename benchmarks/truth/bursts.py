@@ -204,7 +204,7 @@ def _named(burst: Burst, told: bool) -> list[set[str]]:
     kinds: list[set[str]] = [set() for _ in group]
     for kind, listed in noticed.items():
         for one in listed:
-            if KINDS[kind].names(one.figure, KINDS[kind].threshold):
+            if KINDS[kind].names(one.figure, KINDS[kind].limit.usual):
                 kinds[one.frame].add(kind)
     for verdict in hints.verdicts(group, {}):
         if verdict.best:

@@ -152,7 +152,7 @@ def _hints(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float,
         kind: {
             one.frame: one
             for one in noticed[kind]
-            if KINDS[kind].names(one.figure, KINDS[kind].threshold)
+            if KINDS[kind].names(one.figure, KINDS[kind].limit.usual)
         }
         for kind in ("soft", "elsewhere", "motion")
     }

@@ -21,7 +21,7 @@ class Item:
     path: str
     size: int
     mtime_ns: int
-    print_: str
+    fingerprint: str
     name: str
     state: str
     second_state: str
@@ -88,7 +88,7 @@ def make(
         conn.executemany(
             "INSERT INTO bringing_item VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             [
-                (bringing, n, os.fsencode(i.path), i.size, i.mtime_ns, i.print_,
+                (bringing, n, os.fsencode(i.path), i.size, i.mtime_ns, i.fingerprint,
                 os.fsencode(i.name),
                  i.state, i.second_state, i.hash, i.notice)
                 for n, i in enumerate(items)
@@ -141,7 +141,7 @@ def items(db: Database, bringing_id: int, *, unfinished: bool = False) -> list[I
             path=os.fsdecode(row["path"]),
             size=row["size"],
             mtime_ns=row["mtime_ns"],
-            print_=row["print"],
+            fingerprint=row["print"],
             name=os.fsdecode(row["name"]),
             state=row["state"],
             second_state=row["second_state"],
@@ -164,14 +164,14 @@ def outcomes(db: Database, bringing_id: int) -> list[Outcome]:
 def copies(db: Database, prints: Iterable[str]) -> dict[str, list[tuple[Path, int]]]:
     """Where verified copies of these contents were put, and their sizes; newest first."""
     places: dict[str, list[tuple[Path, int]]] = {}
-    for print_ in prints:
+    for fingerprint in prints:
         rows = db.read.execute(
             """
             SELECT target, second, name, size, bringing_item.state AS first_state, second_state
             FROM bringing_item JOIN bringing ON bringing.id = bringing_id
             WHERE print = ? ORDER BY bringing_id DESC
             """,
-            (print_,),
+            (fingerprint,),
         )
         for row in rows:
             name = os.fsdecode(row["name"])
@@ -180,7 +180,7 @@ def copies(db: Database, prints: Iterable[str]) -> dict[str, list[tuple[Path, in
                 (row["second"], row["second_state"]),
             ):
                 if state == "done":
-                    places.setdefault(print_, []).append((Path(root) / name, row["size"]))
+                    places.setdefault(fingerprint, []).append((Path(root) / name, row["size"]))
     return places
 
 
@@ -194,7 +194,7 @@ def keep_item(db: Database, bringing_id: int, item: Item) -> None:
                 notice = ? WHERE bringing_id = ? AND number = ?
             """,
             (
-                os.fsencode(item.name), item.print_, item.state, item.second_state, item.hash,
+                os.fsencode(item.name), item.fingerprint, item.state, item.second_state, item.hash,
                 item.notice,
                 bringing_id, item.number,
             ),

@@ -26,7 +26,7 @@ def begin(db: Database, shoot_id: int, *, trashed: bool) -> int:
 
 def keep(db: Database, deletion_id: int, gone: Mapping[int, Sequence[HeldFile]]) -> None:
     """Record frames whose files are deleted: they leave the shoot, and are counted."""
-    files = [file for files_ in gone.values() for file in files_]
+    files = [file for of_frame in gone.values() for file in of_frame]
     with db.write() as conn:
         conn.executemany("DELETE FROM frame WHERE id = ?", [(frame,) for frame in gone])
         conn.execute(

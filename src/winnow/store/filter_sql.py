@@ -155,8 +155,8 @@ def named_sql(kind: str | None) -> Sql:
 _FAULTS = ", ".join(f"'{name}'" for name, kind in KINDS.items() if kind.fault)
 _NAMES = "CASE own.kind {} END".format(
     " ".join(
-        f"WHEN '{name}' THEN own.figure {'<=' if kind.below else '>='} "
-        f"coalesce(moved.threshold, {kind.threshold})"
+        f"WHEN '{name}' THEN own.figure {'<=' if kind.limit.below else '>='} "
+        f"coalesce(moved.threshold, {kind.limit.usual})"
         for name, kind in KINDS.items()
     )
 )

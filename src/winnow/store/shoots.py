@@ -222,11 +222,11 @@ def clocks(db: Database, shoot_id: int) -> list[Clock]:
         """,
         (shoot_id,),
     )
-    clocks_ = []
+    known = []
     for row in rows:
         zones = sorted(zone for zone in json.loads(row["zones"]) if zone is not None)
-        clocks_.append(Clock(**{**dict(row), "zones": tuple(zones)}))
-    return clocks_
+        known.append(Clock(**{**dict(row), "zones": tuple(zones)}))
+    return known
 
 
 def set_clock(db: Database, shoot_id: int, camera: str, serial: str, offset_s: float) -> None:

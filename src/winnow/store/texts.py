@@ -13,7 +13,7 @@ from winnow.store.db import Database
 def texts_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int, Texts]:
     """The texts of these frames of a shoot, in the order asked; others are left out."""
     wanted = list(dict.fromkeys(frame_ids))
-    texts_of_ = {
+    written = {
         row["id"]: _from_row(row) if row["frame_id"] else NO_TEXTS
         for row in db.read.execute(
             """
@@ -25,7 +25,7 @@ def texts_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
             (json.dumps(wanted), shoot_id),
         )
     }
-    return {frame: texts_of_[frame] for frame in wanted if frame in texts_of_}
+    return {frame: written[frame] for frame in wanted if frame in written}
 
 
 def _from_row(row: sqlite3.Row) -> Texts:

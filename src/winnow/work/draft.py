@@ -46,9 +46,9 @@ class ToNumber:
 
 def make(db: Database, shoot_id: int, number: int | None) -> Made:
     """Propose what to keep of a shoot. ``number``: how many in all, None for one a group."""
-    candidates_, away = candidates(db, shoot_id)
-    made = draft(candidates_, None if number is None else max(0, number - away))
-    return Made(made, away, agreement(candidates_))
+    choice, away = candidates(db, shoot_id)
+    made = draft(choice, None if number is None else max(0, number - away))
+    return Made(made, away, agreement(choice))
 
 
 def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]) -> ToNumber:
@@ -56,11 +56,11 @@ def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]
 
     ``settled``: frames that were asked for.
     """
-    candidates_, away = candidates(db, shoot_id)
-    picked = away + sum(one.decision is Decision.PICK for one in candidates_)
+    choice, away = candidates(db, shoot_id)
+    picked = away + sum(one.decision is Decision.PICK for one in choice)
     if picked > number:
-        return ToNumber(picked, trim(candidates_, picked - number, settled))
-    return ToNumber(picked, fill(candidates_, number - picked, settled))
+        return ToNumber(picked, trim(choice, picked - number, settled))
+    return ToNumber(picked, fill(choice, number - picked, settled))
 
 
 def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:

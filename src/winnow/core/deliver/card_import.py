@@ -23,7 +23,8 @@ class CardFile:
     """A file below a card's DCIM.
 
     ``path``: relative to the card, with "/"; ``taken_at``: seconds since 1970 of the camera's
-    clock; ``print_``: names its content, by its size and samples; "" where it could not be read.
+    clock; ``fingerprint``: names its content, by its size and samples; "" where it could not be
+    read.
     """
 
     path: str
@@ -31,7 +32,7 @@ class CardFile:
     mtime_ns: int
     taken_at: float
     camera: str
-    print_: str
+    fingerprint: str
 
     @property
     def name(self) -> str:

@@ -79,12 +79,12 @@ class Draft:
 class _Group:
     """A group while the draft is made.
 
-    ``order``: from best to worst; ``open_``: those that can be proposed, in order.
+    ``order``: from best to worst; ``proposable``: those that can be proposed, in order.
     """
 
     number: int
     order: list[Candidate]
-    open_: list[Candidate]
+    proposable: list[Candidate]
     decided: bool
     keep: list[Candidate] = field(default_factory=list)
 
@@ -124,8 +124,8 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
     for one a group.
     """
     groups = [
-        _begun(number_, list(members))
-        for number_, members in groupby(candidates, lambda c: c.group)
+        _begun(of_group, list(members))
+        for of_group, members in groupby(candidates, lambda c: c.group)
     ]
     kept = sum(len(group.keep) for group in groups)
     if number is not None and kept < number:
@@ -157,7 +157,7 @@ def _begun(number: int, members: list[Candidate]) -> _Group:
         [] if decided else [candidate for candidate in undecided if candidate.usable],
         decided,
     )
-    group.keep = picks or group.open_[:1]
+    group.keep = picks or group.proposable[:1]
     return group
 
 
@@ -169,7 +169,7 @@ def _fill(groups: Sequence[_Group], missing: int) -> None:
     while missing and heap:
         _, n, frame = heapq.heappop(heap)
         group = groups[n]
-        group.keep.append(next(one for one in group.open_ if one.frame == frame))
+        group.keep.append(next(one for one in group.proposable if one.frame == frame))
         missing -= 1
         if len(group.keep) < _MOST_A_GROUP:
             _push(heap, group, n)
@@ -181,7 +181,7 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
 
     Those as good as the best come before others, whatever they look like.
     """
-    rest = [one for one in group.open_ if one not in group.keep]
+    rest = [one for one in group.proposable if one not in group.keep]
     good = [one for one in rest if one.best]
     for shift, those in ((0.0, good), (1.0, [one for one in rest if not one.best])):
         if not those:
@@ -237,7 +237,7 @@ def _words(group: _Group) -> str:
         picked = sum(one.decision is Decision.PICK for one in group.keep)
         return say("decided: {picked} picked", picked=picked) if picked else say("decided: no pick")
     if not group.keep:
-        if group.open_:
+        if group.proposable:
             return say("left out: its frame is most like another that is kept")
         return say("no frame of this group can be used")
     if len(group.order) == 1:

@@ -57,10 +57,12 @@ def trim(
     out: list[Question] = []
     for _ in range(min(over, most)):
         least, which = nearest(followers, kept)
-        open_ = [k for k, one in enumerate(picks) if kept[k] and one.frame not in settled]
-        if not open_:
+        movable = [k for k, one in enumerate(picks) if kept[k] and one.frame not in settled]
+        if not movable:
             break
-        k = min(open_, key=lambda k: _ease(picks[k], in_group[picks[k].group], float(least[k]), k))
+        k = min(
+            movable, key=lambda k: _ease(picks[k], in_group[picks[k].group], float(least[k]), k)
+        )
         frame, other = picks[k], picks[which[k]] if which[k] >= 0 else None
         beside = other.frame if other else None
         words = _loss(frame, other, in_group[frame.group], float(least[k]))

@@ -5,56 +5,45 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from winnow.core.facts import shown
-from winnow.core.filters.conditions import (
-    FACTS,
-    FLAGS,
-    All,
-    Any_,
-    Between,
-    Compare,
-    Condition,
-    Flag,
-    Not,
-    Operator,
-)
+from winnow.core.filters import conditions
 from winnow.core.verdict.hints import KINDS
 from winnow.say import say
 
 
-def in_words(condition: Condition, labels: Mapping[str, str]) -> str:  # noqa: C901
+def in_words(condition: conditions.Condition, labels: Mapping[str, str]) -> str:  # noqa: C901
     """Say a condition in words. Example: "ISO 800 to 3200, not with flash"."""
     match condition:
-        case All(parts):
+        case conditions.All(parts):
             return ", ".join(_inside(part, labels) for part in parts)
-        case Any_(parts):
+        case conditions.Any_(parts):
             return say(" or ").join(_inside(part, labels) for part in parts)
-        case Not(inner):
+        case conditions.Not(inner):
             return say("not {inside}", inside=_inside(inner, labels))
-        case Flag(name):
-            return FLAGS[name]
-        case Compare("label", _, value):
+        case conditions.Flag(name):
+            return conditions.FLAGS[name]
+        case conditions.Compare("label", _, value):
             return (
                 say("label {label}", label=labels.get(str(value), value))
                 if value
                 else say("no label")
             )
-        case Compare("hint", _, value):
+        case conditions.Compare("hint", _, value):
             return (
                 say("hint “{title}”", title=KINDS[str(value)].title.lower())
                 if value
                 else say("no hint against it")
             )
-        case Compare("text", "=", ""):
+        case conditions.Compare("text", "=", ""):
             return say("nothing written about it")
-        case Compare(fact, "=", ""):
-            return say("no {fact}", fact=FACTS[fact].words)
-        case Compare(fact, "=", str(value)):
-            return f"{FACTS[fact].words} “{value}”"
-        case Compare(fact, _, str(value)):
-            return say("{fact} with “{value}”", fact=FACTS[fact].words, value=value)
-        case Compare(fact, operator, value):
+        case conditions.Compare(fact, "=", ""):
+            return say("no {fact}", fact=conditions.FACTS[fact].words)
+        case conditions.Compare(fact, "=", str(value)):
+            return f"{conditions.FACTS[fact].words} “{value}”"
+        case conditions.Compare(fact, _, str(value)):
+            return say("{fact} with “{value}”", fact=conditions.FACTS[fact].words, value=value)
+        case conditions.Compare(fact, operator, value):
             return _of(fact, _bounded(operator, shown(fact, float(value))))
-        case Between(fact, low, high):
+        case conditions.Between(fact, low, high):
             return _of(fact, say("{low} to {high}", low=shown(fact, low), high=shown(fact, high)))
     raise AssertionError(condition)
 
@@ -66,11 +55,15 @@ def value_in_words(fact: str, value: float | str, labels: Mapping[str, str]) -> 
             return labels.get(value, value) if value else say("no label")
         if fact == "hint":
             return KINDS[value].title if value in KINDS else say("none")
-        return FLAGS.get(value, value) if value else say("no {fact}", fact=FACTS[fact].words)
-    return f"{shown(fact, value)}{FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
+        return (
+            conditions.FLAGS.get(value, value)
+            if value
+            else say("no {fact}", fact=conditions.FACTS[fact].words)
+        )
+    return f"{shown(fact, value)}{conditions.FACTS[fact].unit}{'★' if fact == 'stars' else ''}"
 
 
-def _bounded(operator: Operator, value: str) -> str:
+def _bounded(operator: conditions.Operator, value: str) -> str:
     match operator:
         case "<":
             return say("under {value}", value=value)
@@ -83,11 +76,11 @@ def _bounded(operator: Operator, value: str) -> str:
     return value
 
 
-def _inside(condition: Condition, labels: Mapping[str, str]) -> str:
+def _inside(condition: conditions.Condition, labels: Mapping[str, str]) -> str:
     words = in_words(condition, labels)
-    return f"({words})" if isinstance(condition, All | Any_) else words
+    return f"({words})" if isinstance(condition, conditions.All | conditions.Any_) else words
 
 
 def _of(fact: str, said: str) -> str:
-    known = FACTS[fact]
+    known = conditions.FACTS[fact]
     return f"{said} {known.words}" if fact == "stars" else f"{known.words} {said}{known.unit}"

@@ -81,15 +81,15 @@ def take(
 
     Raises ProofError.
     """
-    look_ = look(db, shoot_id, data)
+    seen = look(db, shoot_id, data)
     if label is not None and label not in labels.label_names(db):
         raise ProofError(say("There is no such label."))
-    client = look_.answer.client
+    client = seen.answer.client
 
     def planned() -> Change | None:
-        here = said_of(db, shoot_id, {*look_.chosen, *look_.commented})
+        here = said_of(db, shoot_id, {*seen.chosen, *seen.commented})
         after = dict(here)
-        for frame in look_.chosen:
+        for frame in seen.chosen:
             mark = after[frame].mark
             after[frame] = replace(
                 after[frame],
@@ -99,12 +99,12 @@ def take(
                     decision=Decision.PICK if pick else mark.decision,
                 ),
             )
-        for frame, comment in look_.commented.items() if comments else ():
+        for frame, comment in seen.commented.items() if comments else ():
             after[frame] = _with_comment(after[frame], client, comment)
-        return change_to(here, after, _sentence(look_, comments))
+        return change_to(here, after, _sentence(seen, comments))
 
     change = marks.apply(db, shoot_id, planned)
-    stored.keep_answer(db, look_.proof.id, look_.answer)
+    stored.keep_answer(db, seen.proof.id, seen.answer)
     return change
 
 
@@ -116,12 +116,12 @@ def _with_comment(said: Said, client: str, comment: str) -> Said:
     )
 
 
-def _sentence(look_: Look, comments: bool) -> str:
-    parts = [say("{chosen} chosen", chosen=len(look_.chosen))]
-    if comments and look_.commented:
-        parts.append(counted(len(look_.commented), "comment"))
+def _sentence(seen: Look, comments: bool) -> str:
+    parts = [say("{chosen} chosen", chosen=len(seen.chosen))]
+    if comments and seen.commented:
+        parts.append(counted(len(seen.commented), "comment"))
     return say(
         "answer of {client}: {parts}",
-        client=look_.answer.client or say("a client"),
+        client=seen.answer.client or say("a client"),
         parts=", ".join(parts),
     )

@@ -194,14 +194,14 @@ def _same(on_card: Card, item: Item) -> Item:
     before.
     """
     present = on_card.look_into(Listed(item.path, item.size, item.mtime_ns))
-    if item.print_ and present.print_ != item.print_:
+    if item.fingerprint and present.fingerprint != item.fingerprint:
         raise SourceError(
             say(
                 "{name} is another file now. Is it the same card?",
                 name=item.path.rpartition("/")[2],
             )
         )
-    return replace(item, print_=present.print_)
+    return replace(item, fingerprint=present.fingerprint)
 
 
 def with_state(item: Item, columns: list[str], state: str, notice: str) -> Item:

@@ -142,8 +142,8 @@ class BringIns:
 
     def resume(self, bringing_id: int) -> None:
         """Go on with a stopped one; what failed is tried again."""
-        import_ = card_imports.get(self._db, bringing_id)
-        ended = import_ is not None and import_.state != "running"
+        row = card_imports.get(self._db, bringing_id)
+        ended = row is not None and row.state != "running"
         with self._lock:
             if self._background.is_free(bringing_id, ended=ended):
                 self._go(bringing_id)

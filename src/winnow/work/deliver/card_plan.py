@@ -186,9 +186,13 @@ class Planner:
         self, files: list[CardFile], wish: Wish, target: Path, second: Path | None
     ) -> list[Item]:
         """Where each file goes; one that is there already keeps its place."""
-        known = card_imports.copies(self._db, {file.print_ for file in files if file.print_})
-        at = [_copy_below(known.get(file.print_, []), target) for file in files]
-        again = [_copy_below(known.get(f.print_, []), second) if second else None for f in files]
+        known = card_imports.copies(
+            self._db, {file.fingerprint for file in files if file.fingerprint}
+        )
+        at = [_copy_below(known.get(file.fingerprint, []), target) for file in files]
+        again = [
+            _copy_below(known.get(f.fingerprint, []), second) if second else None for f in files
+        ]
         try:
             taken = _names_in(target, second, files, wish, {p for p in (*at, *again) if p})
             names = rules.destinations(files, wish.template, wish.shoot.strip(), taken)
@@ -203,7 +207,7 @@ class Planner:
                     path=file.path,
                     size=file.size,
                     mtime_ns=file.mtime_ns,
-                    print_=file.print_,
+                    fingerprint=file.fingerprint,
                     name=placed.as_posix(),
                     state="there" if here else "planned",
                     second_state=in_second if second else "",
@@ -214,10 +218,10 @@ class Planner:
     def _look_into(self, on_card: Card, file: Listed) -> CardFile:
         # Kept, so that a plan made again for another template needs no reading.
         key = (on_card.root, file)
-        file_ = self._looked_into.get(key)
-        if file_ is None:
+        contents = self._looked_into.get(key)
+        if contents is None:
             try:
-                file_ = on_card.look_into(file)
+                contents = on_card.look_into(file)
             except OSError as error:
                 if not on_card.is_there():
                     raise
@@ -228,8 +232,8 @@ class Planner:
             with self._lock:
                 if len(self._looked_into) > 50_000:
                     self._looked_into.clear()
-                self._looked_into[key] = file_
-        return file_
+                self._looked_into[key] = contents
+        return contents
 
     def _places(self, wish: Wish) -> tuple[Path, Path, Path | None]:
         source = Path(os.path.expanduser(wish.source.strip()))

@@ -169,24 +169,26 @@ def plan(
         )
     except TemplateError as error:
         raise DeliveryError(str(error)) from None
-    present = _present(target, {name.rpartition("/")[0] for names_ in names for name in names_})
+    present = _present(target, {name.rpartition("/")[0] for of_frame in names for name in of_frame})
     there = [
         stays
         and all(
             _is_there(target, path, name, present)
-            for path, name in zip(files, names_, strict=False)
+            for path, name in zip(files, of_frame, strict=False)
         )
-        for (_, files, _), names_ in zip(wanted, names, strict=True)
+        for (_, files, _), of_frame in zip(wanted, names, strict=True)
     ]
     taken = [*present.values()]
-    taken += [name for names_, kept in zip(names, there, strict=True) if kept for name in names_]
+    taken += [
+        name for of_frame, kept in zip(names, there, strict=True) if kept for name in of_frame
+    ]
     placed = iter(free_names([n for n, kept in zip(names, there, strict=True) if not kept], taken))
     items: list[Item] = []
     renamed: list[tuple[str, str]] = []
-    for (frame, files, marks), names_, kept in zip(wanted, names, there, strict=True):
-        final = names_ if kept else next(placed)
+    for (frame, files, marks), of_frame, kept in zip(wanted, names, there, strict=True):
+        final = of_frame if kept else next(placed)
         items += _items(frame, files, final, wish.how, marks)
-        renamed += [pair for pair in zip(names_, final, strict=True) if pair[0] != pair[1]]
+        renamed += [pair for pair in zip(of_frame, final, strict=True) if pair[0] != pair[1]]
     if wish.manifest and items:
         ((name,),) = free_names([("manifest.b3",)], [*taken, *(item.name for item in items)])
         items.append(Item(0, "manifest", target, name, 0))
