@@ -51,7 +51,7 @@ def indexed(runtime: Runtime, folder: Path) -> int:
 
 def bench_models(runtime: Runtime, shoot: int) -> None:
     """The stage against the bare models, over the same previews."""
-    ids = [one.id for one in frames.rows(runtime.db, shoot) if one.picture == 2][::3]
+    ids = [row.id for row in frames.rows(runtime.db, shoot) if row.picture == 2][::3]
     jobs = [
         FaceJob(job_of(runtime.db, runtime.cache, n), frame_figures.focus_map(runtime.db, n))
         for n in ids
@@ -104,7 +104,7 @@ def ask_for_pictures(runtime: Runtime, ids: list[int]) -> list[float]:
 
 def bench_waiting(runtime: Runtime, shoot: int) -> None:
     """A picture that is looked at, with and without faces being looked for."""
-    ids = [one.id for one in frames.rows(runtime.db, shoot) if one.picture == 2]
+    ids = [row.id for row in frames.rows(runtime.db, shoot) if row.picture == 2]
     quiet = ask_for_pictures(runtime, ids[5:65])
     with runtime.db.write() as conn:
         conn.execute("UPDATE frame SET face_version = '' WHERE shoot_id = ?", (shoot,))
@@ -124,8 +124,8 @@ def bench_waiting(runtime: Runtime, shoot: int) -> None:
 def bench_point(runtime: Runtime, shoot: int) -> None:
     """Another point is clicked: the whole group is measured there."""
     groups: dict[int, list[int]] = defaultdict(list)
-    for one in frames.rows(runtime.db, shoot):
-        groups[one.group].append(one.id)
+    for frame in frames.rows(runtime.db, shoot):
+        groups[frame.group].append(frame.id)
     taken = []
     for members in groups.values():
         if len(members) < 6:

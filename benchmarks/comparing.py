@@ -95,7 +95,7 @@ def started(home: str, command: str) -> tuple[subprocess.Popen[str], str]:
         env={**os.environ, "WINNOW_DATA": f"{home}/data", "WINNOW_CACHE": f"{home}/cache"},
     )
     assert server.stdout
-    found = next(f for one in server.stdout if (f := re.search(r"http://\S+", one)))
+    found = next(f for line in server.stdout if (f := re.search(r"http://\S+", line)))
     return server, found.group(0)
 
 
@@ -151,7 +151,7 @@ def slide(page: Page) -> None:
         requestAnimationFrame(look);"""
     values = np.linspace(0.1, 0.9, 30)
     took = [page.driver.execute_async_script(script, f"{value:.2f}") for value in values]
-    seen = [one for one in took if one is not None]
+    seen = [time_taken for time_taken in took if time_taken is not None]
     note("5,000 frames regrouped and drawn after the slider", seen, 100)
 
 

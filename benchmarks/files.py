@@ -73,9 +73,9 @@ def presses(db: Database, shoot: int, ids: list[int], events: Events) -> list[fl
     """Milliseconds of single marks, 25 a second."""
     took = []
     for n in range(200):
-        one = ids[n * 7 % len(ids)]
+        frame = ids[n * 7 % len(ids)]
         edit = Edit(stars=(n + int(time.time())) % 5 + 1)
-        took.append(1000 * timed(lambda one=one, edit=edit: mark(db, shoot, [one], edit)))  # type: ignore[misc]
+        took.append(1000 * timed(lambda frame=frame, edit=edit: mark(db, shoot, [frame], edit)))  # type: ignore[misc]
         events.tell(shoot, "marks")
         time.sleep(0.04)
     return took
@@ -107,7 +107,7 @@ def sidecars(home: Path) -> None:
     row(f"{FILES:,} sidecars read and taken over", f"{read:.1f} s; parsing them alone "
                                                    f"{parsed:.1f} s, "
         f"reading the bytes {floor:.1f} s", "none set")  # fmt: skip
-    ids = [one.id for one in frames.rows(db, shoot)]
+    ids = [row.id for row in frames.rows(db, shoot)]
     mark(db, shoot, ids, Edit(Decision.PICK))
     planned = timed(lambda: files_write.plan(db, shoot))
     row(f"what would be written, {FILES:,} frames", f"{1000 * planned:.0f} ms", "none set")
@@ -142,7 +142,7 @@ def finding(home: Path) -> None:
     (source,) = shoots.folders_of(db, shoot)
     found = [FoundFrame((FoundFile(f"QH_{n:05d}.jpg", 1, n),)) for n in range(MANY)]
     reconcile.reconcile(db, shoot, source.id, found, [])
-    ids = [one.id for one in frames.rows(db, shoot)]
+    ids = [row.id for row in frames.rows(db, shoot)]
     with db.write() as conn:
         texts.put(conn, [TextStep(id, Texts(), Texts(f"Table {id % 90}",
         f"Guests at table {id % 90}, at dusk",

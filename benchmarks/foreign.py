@@ -136,7 +136,7 @@ def wanted(  # noqa: C901
         minutes = (int(found[2]) * 60 + int(found[3])) * (-1 if found[1] == "-" else 1)
         yield "offset", minutes, lambda ours: ours.utc_offset_min == minutes
     size = (their.get("ImageWidth"), their.get("ImageHeight"))
-    if all(isinstance(one, int) for one in size) and not is_raw:
+    if all(isinstance(side, int) for side in size) and not is_raw:
         yield "size", size, lambda ours: ours.width is None or (ours.width, ours.height) == size
     if isinstance(value := their.get("Orientation"), int) and 1 <= value <= 8:
         yield "orientation", value, lambda ours: ours.orientation == value
@@ -153,8 +153,8 @@ def wanted(  # noqa: C901
 def compare_facts(folder: Path, files: list[Path]) -> None:
     """Compare the facts of all files with exiftool's."""
     theirs = {
-        Path(one["SourceFile"]): one
-        for one in exiftool("-n", "-r", "-fast2", "-api", "Duplicates=0", folder)
+        Path(facts["SourceFile"]): facts
+        for facts in exiftool("-n", "-r", "-fast2", "-api", "Duplicates=0", folder)
     }
     right, total = Counter[tuple[str, bool]](), Counter[tuple[str, bool]]()
     print("## Facts\n")

@@ -62,9 +62,9 @@ def measure(page: Page, server: psutil.Process) -> None:
     times, elements = page.driver.execute_async_script(_SCROLL)
     page.driver.execute_cdp_cmd("HeapProfiler.collectGarbage", {})
     renderers = [
-        one.memory_full_info().pss
-        for one in psutil.Process(page.driver.service.process.pid).children(recursive=True)
-        if "--type=renderer" in one.cmdline()
+        process.memory_full_info().pss
+        for process in psutil.Process(page.driver.service.process.pid).children(recursive=True)
+        if "--type=renderer" in process.cmdline()
     ]
     shown = max(renderers) / 2**20
     taken = server.memory_full_info().pss / 2**20

@@ -110,13 +110,13 @@ def bench_marks(db: Database, shoot: int) -> None:
     ids = frames.filtered(db, shoot, Filter())
 
     turn = iter(range(10**9))
-    one = timed(lambda: set_marks(db, shoot, [ids[next(turn)]], Edit(Decision.REJECT)), 300)
+    one_mark = timed(lambda: set_marks(db, shoot, [ids[next(turn)]], Edit(Decision.REJECT)), 300)
     writes = bare_writes(db.path.parent)
     bare = [percentile(writes, share) for share in (0.5, 0.95)]
-    p95 = percentile(one, 0.95)
+    p95 = percentile(one_mark, 0.95)
     row(
         "a mark, stored durably, p50 / p95",
-        f"{percentile(one, 0.5):.1f} / {p95:.1f} ms",
+        f"{percentile(one_mark, 0.5):.1f} / {p95:.1f} ms",
         "10 ms p95",
         floor=f"{bare[0]:.1f} / {bare[1]:.1f} ms: a row in SQLite",
         met=p95 < 10,

@@ -55,7 +55,9 @@ def measure(count: int, folder: Path) -> dict[str, tuple[float, float]]:
     def floor(sql: str) -> float:
         return median(timed(lambda: read.execute(sql, (shoot,)).fetchall(), 7))
 
-    one = timed(lambda: set_marks(db, shoot, [ids[next(turn) % count]], Edit(Decision.REJECT)), 200)
+    one_mark = timed(
+        lambda: set_marks(db, shoot, [ids[next(turn) % count]], Edit(Decision.REJECT)), 200
+    )
     some = ids[:: max(1, count // 5000)][:5000]
     bulk = timed(lambda: set_marks(db, shoot, some, Edit(stars=next(turn) % 5 + 1)), 5)
     values = [(n % 5, frame) for n, frame in enumerate(some)]
@@ -70,7 +72,7 @@ def measure(count: int, folder: Path) -> dict[str, tuple[float, float]]:
     regrouped = timed(lambda: regroup.regroup(db, shoot), 3)
     own = "SELECT frame.id FROM frame JOIN mark ON frame_id = frame.id WHERE shoot_id = ?"
     figures = {
-        "a mark, p95": (percentile(one, 0.95), percentile(bare_writes(folder), 0.95)),
+        "a mark, p95": (percentile(one_mark, 0.95), percentile(bare_writes(folder), 0.95)),
         "5,000 marked at once": (median(bulk), median(timed(bare, 5))),
         "filter with counts": (
             median(found),

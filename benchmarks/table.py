@@ -39,15 +39,15 @@ def row(
     print(line(ROWS[-1]), flush=True)
 
 
-def line(one: Row) -> str:
-    verdict = {True: "met", False: "**not met**", None: ""}[one.met]
-    return f"| {one.what} | {one.measured} | {one.floor} | {one.goal} | {verdict} |"
+def line(row: Row) -> str:
+    verdict = {True: "met", False: "**not met**", None: ""}[row.met]
+    return f"| {row.what} | {row.measured} | {row.floor} | {row.goal} | {verdict} |"
 
 
 def machine() -> str:
     """The machine in words; figures mean little without it."""
     cpu = next(
-        (one.split(":")[1].strip() for one in _lines("/proc/cpuinfo") if "model name" in one),
+        (text.split(":")[1].strip() for text in _lines("/proc/cpuinfo") if "model name" in text),
         platform.processor() or platform.machine(),
     )
     memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES") / 2**30

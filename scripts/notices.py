@@ -40,9 +40,9 @@ def page_packages() -> list[tuple[str, str, str]]:
     """Name, version and licence of each package that is built into the pages."""
     locked: dict[str, dict[str, object]] = json.loads(LOCK.read_text())["packages"]
     return [
-        (path.split("node_modules/")[-1], str(one["version"]), str(one.get("license", "")))
-        for path, one in sorted(locked.items())
-        if path and not one.get("dev") and not one.get("devOptional")
+        (path.split("node_modules/")[-1], str(package["version"]), str(package.get("license", "")))
+        for path, package in sorted(locked.items())
+        if path and not package.get("dev") and not package.get("devOptional")
     ]
 
 
@@ -56,9 +56,9 @@ def licence_of(name: str) -> str:
     """The licence that a Python package states."""
     about = metadata.metadata(name)
     classified = [
-        one.split(" :: ")[-1]
-        for one in about.get_all("Classifier") or []
-        if one.startswith("License") and one != "License :: OSI Approved"
+        classifier.split(" :: ")[-1]
+        for classifier in about.get_all("Classifier") or []
+        if classifier.startswith("License") and classifier != "License :: OSI Approved"
     ]
     known = about.json
     stated = str(known.get("license_expression") or "").strip()
@@ -68,9 +68,11 @@ def licence_of(name: str) -> str:
 
 def texts_of(folder: Path) -> str:
     files = [
-        one for one in sorted(folder.iterdir()) if one.is_file() and LICENCE_FILES.match(one.name)
+        file
+        for file in sorted(folder.iterdir())
+        if file.is_file() and LICENCE_FILES.match(file.name)
     ]
-    return "\n\n".join(one.read_text("utf-8", "replace").strip() for one in files)
+    return "\n\n".join(file.read_text("utf-8", "replace").strip() for file in files)
 
 
 def fenced(text: str) -> str:
@@ -84,7 +86,7 @@ def main() -> None:
         text = texts_of(MODULES / name) or f"{licence}, stated in its package.json."
         by_text.setdefault(text, []).append(f"{name} {version} ({licence})")
     parts = [HEAD, "## In the pages\n"]
-    for text, names in sorted(by_text.items(), key=lambda one: one[1]):
+    for text, names in sorted(by_text.items(), key=lambda entry: entry[1]):
         parts += [", ".join(names) + "\n", fenced(text)]
     parts += [
         "## Fonts of contact sheets: DejaVu Sans Condensed\n",

@@ -249,7 +249,7 @@ def compare(
 
     def sharp() -> bool:
         near = page.all("[data-near='1']")
-        return bool(near) and all(one.get_attribute("data-ready") == "true" for one in near)
+        return bool(near) and all(picture.get_attribute("data-ready") == "true" for picture in near)
 
     page.keys("Escape")
     page.until(lambda: page.all("[data-frame]"))

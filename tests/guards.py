@@ -302,8 +302,8 @@ def without(source: str, name: str) -> ast.Module:
 
 def _functions(found: Any) -> Iterator[FunctionType]:
     """The functions behind a name: of a property, a class method, or below a decorator."""
-    for one in (found, *(getattr(found, part, None) for part in ("fget", "fset", "__func__"))):
-        if callable(one) and isinstance(bare := inspect.unwrap(one), FunctionType):
+    for function in (found, *(getattr(found, part, None) for part in ("fget", "fset", "__func__"))):
+        if callable(function) and isinstance(bare := inspect.unwrap(function), FunctionType):
             yield bare
 
 
@@ -313,15 +313,18 @@ def take_out(module: ModuleType, tree: ast.Module) -> int:
 
     def go(code: CodeType, names: dict[str, Any]) -> None:
         nonlocal changed
-        for one in code.co_consts:
-            if not isinstance(one, CodeType) or one.co_name not in names:
+        for constant in code.co_consts:
+            if not isinstance(constant, CodeType) or constant.co_name not in names:
                 continue
-            found = names[one.co_name]
+            found = names[constant.co_name]
             if isinstance(found, type):
-                go(one, dict(vars(found)))
+                go(constant, dict(vars(found)))
             for function in _functions(found):
-                if function.__code__.co_qualname == one.co_qualname and function.__code__ != one:
-                    function.__code__ = one
+                if (
+                    function.__code__.co_qualname == constant.co_qualname
+                    and function.__code__ != constant
+                ):
+                    function.__code__ = constant
                     changed += 1
 
     assert module.__file__

@@ -27,13 +27,13 @@ def test_every_fact_and_word_of_filters_is_told() -> None:
 def test_the_examples_of_filters_can_be_typed() -> None:
     page = (DOCS / "filter.md").read_text().split("## Operators")[0]
     examples = [
-        one
+        example
         for row in re.findall(r"^\| (`.*?) \|", page, re.M)
-        for one in re.findall(r"`([^`]+)`", row)
+        for example in re.findall(r"`([^`]+)`", row)
     ]
     assert len(examples) >= 10
-    for one in examples:
-        assert parse(one, {"A": "album", "W": "web"}), one
+    for example in examples:
+        assert parse(example, {"A": "album", "W": "web"}), example
 
 
 def test_every_field_of_names_is_told() -> None:
@@ -56,7 +56,7 @@ def test_the_facts_of_filters_are_those_of_now() -> None:
 @pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
 def test_links_and_paths_lead_somewhere(page: Path) -> None:
     text = page.read_text()
-    links = [one for one in re.findall(r"\]\(([^)\s]+)\)", text) if "://" not in one]
+    links = [link for link in re.findall(r"\]\(([^)\s]+)\)", text) if "://" not in link]
     for link in links:
         file, _, heading = link.partition("#")
         found = page.parent / file if file else page
@@ -64,7 +64,7 @@ def test_links_and_paths_lead_somewhere(page: Path) -> None:
         if heading:
             titles = re.findall(r"^#+ (.+)$", found.read_text(), re.M)
             assert heading in [
-                re.sub(r"[^\w\- ]", "", one.lower()).replace(" ", "-") for one in titles
+                re.sub(r"[^\w\- ]", "", title.lower()).replace(" ", "-") for title in titles
             ], link
     named = re.findall(r"`((?:core|photos|store|work|web|demo)/[\w/]+\.py)`", text)
     for path in named:

@@ -13,14 +13,14 @@ FILE = (ROOT / "NOTICES.md").read_text()
 def test_every_package_in_the_pages_is_named_with_its_version_and_licence() -> None:
     packages = notices.page_packages()
     assert len(packages) > 50
-    assert [one for one in packages if "{} {} ({})".format(*one) not in FILE] == []
+    assert [package for package in packages if "{} {} ({})".format(*package) not in FILE] == []
     assert all(licence for _, _, licence in packages)
 
 
 def test_every_python_package_is_named_with_its_version() -> None:
     packages = notices.python_packages()
     assert len(packages) > 20
-    assert [one for one in packages if "- {} {}: ".format(*one) not in FILE] == []
+    assert [package for package in packages if "- {} {}: ".format(*package) not in FILE] == []
 
 
 def test_fonts_models_and_pictures_are_named() -> None:

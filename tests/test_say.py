@@ -38,14 +38,17 @@ def refusals() -> list[tuple[str, str]]:
                     "KeyError",
                 ):
                     found += [
-                        (f"{path.name}:{node.lineno}", ast.unparse(one)) for one in node.exc.args
+                        (f"{path.name}:{node.lineno}", ast.unparse(argument))
+                        for argument in node.exc.args
                     ]
     return found
 
 
 def test_no_refusal_is_said_past_the_catalogue() -> None:
     assert len(refusals()) > 100
-    assert [one for one in refusals() if re.match(r"""f?["'].*[a-z] [a-z]""", one[1])] == []
+    assert [
+        refusal for refusal in refusals() if re.match(r"""f?["'].*[a-z] [a-z]""", refusal[1])
+    ] == []
 
 
 @pytest.fixture
@@ -60,9 +63,9 @@ def language(tmp_path: Path) -> Path:
     made = Catalog(locale="nl")
     for message in texts.gathered():
         if message.id:
-            one = message.id if isinstance(message.id, tuple) else (message.id,)
-            swapped = tuple({",": ".", ".": ","}.get(str(text), f"«{text}»") for text in one)
-            made.add(message.id, swapped if len(one) > 1 else swapped[0])
+            forms = message.id if isinstance(message.id, tuple) else (message.id,)
+            swapped = tuple({",": ".", ".": ","}.get(str(text), f"«{text}»") for text in forms)
+            made.add(message.id, swapped if len(forms) > 1 else swapped[0])
     made.add(",", ".")
     made.add(".", ",")
     out = package / "texts" / "nl" / "LC_MESSAGES" / "winnow.mo"

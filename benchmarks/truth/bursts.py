@@ -87,7 +87,7 @@ class _Mixed:
 
     def add(self, burst: Burst, named: Sequence[set[str]]) -> None:
         """Count a burst whose frames are ``named`` so."""
-        sharpest = min(one.blur for one in burst.frames)
+        sharpest = min(frame.blur for frame in burst.frames)
         for taken, kinds in zip(burst.frames, named, strict=True):
             said = bool({"soft", "elsewhere"} & kinds)
             if said:
@@ -189,7 +189,7 @@ def _laid(front: Scene, back: Scene, x: float, y: float, near: Kernel, far: Kern
 
 def _named(burst: Burst, told: bool) -> list[set[str]]:
     """The kinds of hint that name each frame, and "best" for what is best of its group."""
-    looks = [measure.seen(one.frame, burst.point if told else None) for one in burst.frames]
+    looks = [measure.seen(frame.frame, burst.point if told else None) for frame in burst.frames]
     judged = judge.judge([seen for _, seen in looks])
     group = [
         Looked(
@@ -203,9 +203,9 @@ def _named(burst: Burst, told: bool) -> list[set[str]]:
     noticed = hints.notice(group, {})
     kinds: list[set[str]] = [set() for _ in group]
     for kind, listed in noticed.items():
-        for one in listed:
-            if KINDS[kind].names(one.figure, KINDS[kind].limit.usual):
-                kinds[one.frame].add(kind)
+        for notice in listed:
+            if KINDS[kind].names(notice.figure, KINDS[kind].limit.usual):
+                kinds[notice.frame].add(kind)
     for verdict in hints.verdicts(group, {}):
         if verdict.best:
             kinds[verdict.frame].add("best")

@@ -70,7 +70,7 @@ def shake(length: float, curve: float, rng: np.random.Generator) -> Kernel:
     steps = max(8, round(length * 8))
     turn = np.radians(rng.uniform(0, 360) + curve * np.linspace(0, 1, steps) * rng.choice([-1, 1]))
     x, y = np.cumsum(np.cos(turn)), np.cumsum(np.sin(turn))
-    x, y = ((one - (one.min() + one.max()) / 2) * length / steps for one in (x, y))
+    x, y = ((axis - (axis.min() + axis.max()) / 2) * length / steps for axis in (x, y))
     n = math.ceil(length / 2) + 2
     kernel = np.zeros((2 * n + 1, 2 * n + 1), np.float32)
     left, top = np.floor(x).astype(int), np.floor(y).astype(int)
@@ -134,7 +134,7 @@ def _developed(colour: Light, shot: Shot) -> NDArray[np.uint8]:
     stops = math.log2(shot.iso / 100)
     if stops > 1:
         luma = cv2.bilateralFilter(luma, 5, 0.005 * stops, 1.2)
-    red, blue = (cv2.GaussianBlur(one, (0, 0), 0.6 + 0.5 * stops) for one in (red, blue))
+    red, blue = (cv2.GaussianBlur(colour, (0, 0), 0.6 + 0.5 * stops) for colour in (red, blue))
     luma += np.float32(shot.sharpening) * (luma - cv2.GaussianBlur(luma, (0, 0), 0.8))
     rgb = cv2.cvtColor(cv2.merge([luma, red, blue]), cv2.COLOR_YCrCb2RGB)
     out: NDArray[np.uint8] = (np.clip(rgb, 0, 1) * 255 + 0.5).astype(np.uint8)

@@ -80,11 +80,11 @@ def scenes(folders: Sequence[Path], part: Part) -> Iterator[Scene]:
     """The scenes of a part. Photographs that lie in none of the folders raise FileNotFoundError,
     with their names."""
     where = {path.name: path for folder in [*folders, _of_scikit_image()] for path in _all(folder)}
-    wanted = [one for one in PHOTOGRAPHS if one.part == part]
-    if missing := [one.file for one in wanted if one.file not in where]:
+    wanted = [photograph for photograph in PHOTOGRAPHS if photograph.part == part]
+    if missing := [photograph.file for photograph in wanted if photograph.file not in where]:
         raise FileNotFoundError(", ".join(missing))
-    for one in wanted:
-        yield _scene(one, where[one.file])
+    for photograph in wanted:
+        yield _scene(photograph, where[photograph.file])
 
 
 def _all(folder: Path) -> Iterator[Path]:

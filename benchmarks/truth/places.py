@@ -59,8 +59,8 @@ def _told(frames: Sequence[bytes]) -> float:
     """How many EV the last of the frames is said to be brighter than the others."""
     exposures = [measure.seen(frame)[0].figures.exposure for frame in frames]
     group = [
-        Looked(n, 0, brightness_ev=one.brightness_ev, levels=one.levels)
-        for n, one in enumerate(exposures)
+        Looked(n, 0, brightness_ev=exposure.brightness_ev, levels=exposure.levels)
+        for n, exposure in enumerate(exposures)
     ]
     return light.against_group(group)[len(frames) - 1]
 

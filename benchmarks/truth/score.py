@@ -44,7 +44,8 @@ class Score:
         rng = np.random.default_rng(1)
         values = np.array(self.values)
         groups = [
-            np.flatnonzero([one == name for one in self.of]) for name in dict.fromkeys(self.of)
+            np.flatnonzero([subject == name for subject in self.of])
+            for name in dict.fromkeys(self.of)
         ]
         means = []
         for _ in range(_ROUNDS):

@@ -67,7 +67,7 @@ def scores(scenes: Sequence[Scene]) -> Iterator[Score]:
             frames = list(make(order, rng))
             if n % 2:
                 # Many cameras state whole seconds only.
-                frames = [replace(one, at=float(int(one.at))) for one in frames]
+                frames = [replace(shot, at=float(int(shot.at))) for shot in frames]
             value = _f1(frames, rng)
             score.add(n, value)
             if kind not in ("a speech", "a zoom"):
@@ -78,14 +78,16 @@ def scores(scenes: Sequence[Scene]) -> Iterator[Score]:
 
 
 def _f1(frames: Sequence[Frame], rng: np.random.Generator) -> float:
-    signatures: list[bytes | None] = [likeness.signature(_picture(one.view, rng)) for one in frames]
+    signatures: list[bytes | None] = [
+        likeness.signature(_picture(shot.view, rng)) for shot in frames
+    ]
     ours = runs.group_numbers(
-        np.array([one.at for one in frames]),
+        np.array([shot.at for shot in frames]),
         likeness.distances_back(likeness.as_table(signatures), runs.LOOKS_BACK),
-        np.array([one.view.upright for one in frames]),
-        cameras=np.array([one.camera for one in frames], np.int32),
+        np.array([shot.view.upright for shot in frames]),
+        cameras=np.array([shot.camera for shot in frames], np.int32),
     )
-    return b_cubed_f1(ours, np.array([one.group for one in frames]))
+    return b_cubed_f1(ours, np.array([shot.group for shot in frames]))
 
 
 def _picture(view: View, rng: np.random.Generator) -> NDArray[np.uint8]:

@@ -91,7 +91,8 @@ def _softer(
     where = places or [(scene.x, scene.y)] * len(frames)
     softer = softness.compared([look.focus for look in looks], where, radius)
     return [
-        float(one) if np.isfinite(one) else 99.0 for one in np.where(np.isnan(softer), 0, softer)
+        float(ratio) if np.isfinite(ratio) else 99.0
+        for ratio in np.where(np.isnan(softer), 0, softer)
     ]
 
 

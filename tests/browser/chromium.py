@@ -128,7 +128,7 @@ class Page:
                 self._tap("d")
                 continue
             modifiers = [
-                {"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT, "Alt": Keys.ALT}[one] for one in held
+                {"Ctrl": Keys.CONTROL, "Shift": Keys.SHIFT, "Alt": Keys.ALT}[key] for key in held
             ]
             named = {"Space": " ", "Escape": Keys.ESCAPE, "Enter": Keys.ENTER}
             named |= {"Home": Keys.HOME, "End": Keys.END, "Backspace": Keys.BACKSPACE}

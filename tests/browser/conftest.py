@@ -76,7 +76,9 @@ class Shared(Running):
         url = super().start(*arguments)
         self._base, _, self._token = url.partition("/?token=")
         with sqlite3.connect(self.home / "data" / "winnow.db") as db:
-            self._first = {one: db.execute(f"SELECT * FROM {one}").fetchall() for one in self._KEPT}
+            self._first = {
+                table: db.execute(f"SELECT * FROM {table}").fetchall() for table in self._KEPT
+            }
         return url
 
     def _ask(self, method: str, path: str, body: Any = None) -> Any:
@@ -107,10 +109,10 @@ class Shared(Running):
         except urllib.error.HTTPError:
             return False
         with sqlite3.connect(self.home / "data" / "winnow.db", timeout=60) as db:
-            for one, rows in self._first.items():
-                db.execute(f"DELETE FROM {one}")
+            for table, rows in self._first.items():
+                db.execute(f"DELETE FROM {table}")
                 for row in rows:
-                    db.execute(f"INSERT INTO {one} VALUES ({', '.join('?' * len(row))})", row)
+                    db.execute(f"INSERT INTO {table} VALUES ({', '.join('?' * len(row))})", row)
         db.close()
         return True
 

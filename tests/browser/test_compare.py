@@ -33,7 +33,7 @@ def begun(
 
 
 def tiles(page: Page) -> list[str]:
-    return [one.get_attribute("data-tile") or "" for one in page.all("[data-tile]")]
+    return [tile.get_attribute("data-tile") or "" for tile in page.all("[data-tile]")]
 
 
 def active(page: Page) -> str:
@@ -68,7 +68,7 @@ def alike(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 def sameness(page: Page) -> list[float]:
     """How much what is drawn in each tile looks like what is in the first."""
     drawn = pictures(page)
-    return [alike(drawn[0], one) for one in drawn]
+    return [alike(drawn[0], sample) for sample in drawn]
 
 
 def decisions(page: Page) -> list[str]:
@@ -252,7 +252,7 @@ def test_groups_by_the_slider_and_by_hand(winnow: Running, page: Page, tmp_path:
     opened(winnow, page, tmp_path, [1, 1, 1, 2, 2, 3])
 
     def groups() -> list[str]:
-        return [one.text.split("\n")[0] for one in page.all("[data-group]")]
+        return [heading.text.split("\n")[0] for heading in page.all("[data-group]")]
 
     def count() -> int:
         return len(groups())

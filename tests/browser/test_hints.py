@@ -42,7 +42,7 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.until(lambda: number(page, "soft") == 2)
     listed = "[aria-label='Frames named'] li"
     named = ["QH_0003", "QH_0005"]
-    page.until(lambda: [one.get_attribute("data-named") for one in page.all(listed)] == named)
+    page.until(lambda: [item.get_attribute("data-named") for item in page.all(listed)] == named)
 
     # The threshold: the number follows at once, and is kept.
     slider = page.field("Threshold of Soft")
@@ -100,7 +100,9 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.button("Thrown out by hints").click()
     page.until(lambda: "6 frames rejected, 1 by hints" in page.text())
     # The best of it stands first, and nothing is drawn over it.
-    thrown = [one.get_attribute("data-named") for one in page.all("[aria-label='Second look'] li")]
+    thrown = [
+        item.get_attribute("data-named") for item in page.all("[aria-label='Second look'] li")
+    ]
     assert thrown[0] not in named
     assert not page.all("[aria-label='Second look'] [data-sign=reject]")
     page.button(f"Pick {thrown[0]}").click()
@@ -138,7 +140,7 @@ def test_faces_are_compared_and_stepped_through(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
     true = write_portraits(tmp_path / "shoot")
-    closed = {str(one["name"]) for one in true if one["faces"][0]["eyes"] != "open"}  # type: ignore[index]
+    closed = {str(frame["name"]) for frame in true if frame["faces"][0]["eyes"] != "open"}  # type: ignore[index]
     noticed(winnow, page, tmp_path / "shoot", len(true))
     page.keys("Home", "Ctrl+A", "V")
     page.until(lambda: len(page.all("[data-tile]")) == len(true))
@@ -152,13 +154,13 @@ def test_faces_are_compared_and_stepped_through(
     page.keys("Shift+E")
     page.until(lambda: len(page.all("[data-face-row='1'] [data-eyes-say]")) == len(true))
     assert len(page.all("[data-face-row]")) == 1
-    eyes = [one.get_attribute("data-eyes-say") for one in page.all("[data-face-row] button")]
+    eyes = [eye.get_attribute("data-eyes-say") for eye in page.all("[data-face-row] button")]
     assert eyes.count("closed") == len(closed)
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
     # The best of the row are told, and none of them has closed eyes.
     best = page.all("[data-face-row] button[data-best=true]")
     assert 0 < len(best) < len(true)
-    assert {one.get_attribute("data-eyes-say") for one in best} == {"open"}
+    assert {eye.get_attribute("data-eyes-say") for eye in best} == {"open"}
     page.button("eyes").click()
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
     # Its upper edge is moved, by key and by the mouse; that is kept.
@@ -191,8 +193,8 @@ def test_ladder_tiles_and_facts_say_the_same_of_a_frame(
     page.keys("Home", "Space")
     page.until(lambda: len(page.all("[data-standing]")) == 6)
     ladder = [
-        (one.get_attribute("data-standing"), one.text.replace(" ◂", "").split("\n"))
-        for one in page.all("[data-standing]")
+        (standing.get_attribute("data-standing"), standing.text.replace(" ◂", "").split("\n"))
+        for standing in page.all("[data-standing]")
     ]
     assert {state for state, _ in ladder} == {"tied", "softer"}
     assert page.one("[data-verdict]").get_attribute("data-verdict") == "best"
@@ -203,10 +205,10 @@ def test_ladder_tiles_and_facts_say_the_same_of_a_frame(
             ladder
             == [
                 (
-                    one.get_attribute("data-standing"),
-                    (one.get_attribute("title") or "").split(" · "),
+                    standing.get_attribute("data-standing"),
+                    (standing.get_attribute("title") or "").split(" · "),
                 )
-                for one in page.all("[data-tile] [data-standing]")
+                for standing in page.all("[data-tile] [data-standing]")
             ]
         )
     )
@@ -230,7 +232,7 @@ def test_the_group_is_measured_where_one_points(
     ActionChains(page.driver).move_to_element_with_offset(photograph, 30, 150).click().perform()
     page.until(lambda: "blur at the point looked at" in page.text("[aria-label='This group']"))
     assert len(page.all("[data-focus-bar]")) == 6
-    bars = [float(one.get_attribute("data-focus-bar") or 0) for one in page.all("[data-focus-bar]")]
+    bars = [float(bar.get_attribute("data-focus-bar") or 0) for bar in page.all("[data-focus-bar]")]
     assert max(bars[2], bars[4]) < min(bars[n] for n in (0, 1, 3, 5))
     page.keys("Escape")
     page.until(lambda: page.one("[data-testid=outline]").rect["y"] > before["y"] + 40)

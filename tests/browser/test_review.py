@@ -29,7 +29,7 @@ def reviewed(page: Page) -> str:
 def kept(page: Page) -> list[str]:
     """What would be kept of the group on the stage."""
     found = page.all("[data-other][aria-pressed=true]")
-    return sorted(one.get_attribute("data-other") or "" for one in found)
+    return sorted(tile.get_attribute("data-other") or "" for tile in found)
 
 
 def begun(winnow: Running, page: Page, folder: Path) -> None:

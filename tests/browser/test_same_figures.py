@@ -34,11 +34,11 @@ def told(page: Page) -> dict[str, Said]:
 def tiles(page: Page) -> dict[str, Said]:
     """What is said under each tile, by the frame's name."""
     return {
-        one.find_element("xpath", "./ancestor::*[@data-tile]").get_attribute("data-tile") or "": (
-            one.get_attribute("data-standing"),
-            one.get_attribute("title") or "",
+        tile.find_element("xpath", "./ancestor::*[@data-tile]").get_attribute("data-tile") or "": (
+            tile.get_attribute("data-standing"),
+            tile.get_attribute("title") or "",
         )
-        for one in page.all(TILES)
+        for tile in page.all(TILES)
     }
 
 

@@ -86,7 +86,7 @@ def test_a_place_side_by_side_is_kept_by_its_figure(
     # The next group is compared.
     page.until(
         lambda: (
-            [one.get_attribute("data-tile") for one in page.all("[data-tile]")]
+            [tile.get_attribute("data-tile") for tile in page.all("[data-tile]")]
             == ["QH_0004", "QH_0005"]
         )
     )

@@ -22,7 +22,7 @@ def exif_tool(*paths: Path) -> dict[str, dict[str, object]]:
     out = subprocess.run(
         ["exiftool", "-json", "-XMP:all", *map(str, paths)], capture_output=True, check=True
     )
-    return {Path(str(one["SourceFile"])).name: one for one in json.loads(out.stdout)}
+    return {Path(str(facts["SourceFile"])).name: facts for facts in json.loads(out.stdout)}
 
 
 @pytest.mark.skipif(not shutil.which("exiftool"), reason="exiftool is not installed")

@@ -41,7 +41,8 @@ def draw(page: Page, first: int, last: int, key: str = "") -> None:
 
 def decisions(page: Page) -> list[str]:
     return [
-        (one.get_attribute("aria-label") or "").split(", ")[1] for one in page.all("[role=option]")
+        (option.get_attribute("aria-label") or "").split(", ")[1]
+        for option in page.all("[role=option]")
     ]
 
 

@@ -10,7 +10,9 @@ from winnow.core.measure.likeness import signature
 def signatures(seeds: list[int], shift: int) -> list[bytes | None]:
     """Scenes as a second camera beside the first sees them: a little to the side."""
     pictures = [np.asarray(scene(seed, 240, 160).convert("RGB")) for seed in seeds]
-    return [signature(np.ascontiguousarray(one[:, shift : shift + 200])) for one in pictures]
+    return [
+        signature(np.ascontiguousarray(picture[:, shift : shift + 200])) for picture in pictures
+    ]
 
 
 def test_like_frames_say_how_far_clocks_are_apart() -> None:

@@ -53,8 +53,8 @@ def test_what_is_decided_stays_as_it_is() -> None:
             frame(5, 2, 1, decision=REJECT), frame(6, 2, 2),
         ]
     )  # fmt: skip
-    assert [one.keep for one in made.proposals] == [(2,), (), (6,)]
-    assert [one.decided for one in made.proposals] == [True, True, False]
+    assert [proposal.keep for proposal in made.proposals] == [(2,), (), (6,)]
+    assert [proposal.decided for proposal in made.proposals] == [True, True, False]
     assert made.picked == 1
     assert made.proposals[0].words == "decided: 1 picked"
 
@@ -82,7 +82,7 @@ def test_up_to_the_number_the_most_different_seconds_are_added() -> None:
         signature=other),
         frame(4, 1, 1, signature=far), frame(5, 1, 2, signature=far),
     ]  # fmt: skip
-    assert [one.keep for one in draft(group, 3).proposals] == [(1, 3), (4,)]
+    assert [proposal.keep for proposal in draft(group, 3).proposals] == [(1, 3), (4,)]
     # As good comes before different; then anything that can be used.
     assert draft(group, 5).kept == 5
     assert draft(group, 99).kept == 5
@@ -92,10 +92,10 @@ def test_over_the_number_what_is_most_like_another_is_left_out() -> None:
     a, b = SIGNATURES[:2]
     shoot = [frame(1, 0, 1, signature=a), frame(2, 1, 1, signature=b), frame(3, 2, 1, signature=b)]
     made = draft(shoot, 2)
-    assert [one.keep for one in made.proposals] == [(1,), (), (3,)]
+    assert [proposal.keep for proposal in made.proposals] == [(1,), (), (3,)]
     assert made.proposals[1].words == "left out: its frame is most like another that is kept"
     picked = [replace(shoot[0], decision=PICK), *shoot[1:]]
-    assert [one.keep for one in draft(picked, 1).proposals] == [(1,), (), ()]
+    assert [proposal.keep for proposal in draft(picked, 1).proposals] == [(1,), (), ()]
 
 
 def test_over_the_number_a_single_frame_is_left_out_too() -> None:
@@ -135,30 +135,37 @@ numbers = st.none() | st.integers(0, 20)
 def test_what_holds_for_every_draft(shoot: list[Candidate], number: int | None) -> None:
     made = draft(shoot, number)
     assert made == draft(list(shoot), number)
-    of = {one.frame: one for one in shoot}
-    assert [one.group for one in made.proposals] == sorted({one.group for one in shoot})
-    picks = {one.frame for one in shoot if one.decision is PICK}
-    kept = {frame for one in made.proposals for frame in one.keep}
+    of = {candidate.frame: candidate for candidate in shoot}
+    assert [proposal.group for proposal in made.proposals] == sorted(
+        {candidate.group for candidate in shoot}
+    )
+    picks = {candidate.frame for candidate in shoot if candidate.decision is PICK}
+    kept = {frame for proposal in made.proposals for frame in proposal.keep}
     assert picks <= kept
     assert not {of[frame].decision for frame in kept - picks} - {Decision.UNDECIDED}
     assert all(of[frame].usable for frame in kept - picks)
-    for one in made.proposals:
-        assert sorted(one.frames) == sorted(
-            f for f, known in of.items() if known.group == one.group
+    for proposal in made.proposals:
+        assert sorted(proposal.frames) == sorted(
+            f for f, known in of.items() if known.group == proposal.group
         )
-        assert one.runner_up is None or one.runner_up not in one.keep
-        open_ = [f for f in one.frames if of[f].usable and of[f].decision is Decision.UNDECIDED]
-        if not one.decided and number is None:
-            assert bool(one.keep) == bool(open_)
+        assert proposal.runner_up is None or proposal.runner_up not in proposal.keep
+        open_ = [
+            f for f in proposal.frames if of[f].usable and of[f].decision is Decision.UNDECIDED
+        ]
+        if not proposal.decided and number is None:
+            assert bool(proposal.keep) == bool(open_)
         # The first that is kept is one that no open frame of its group is better than.
-        if not one.decided and one.keep:
-            assert of[one.keep[0]].place == min(of[f].place for f in open_)
+        if not proposal.decided and proposal.keep:
+            assert of[proposal.keep[0]].place == min(of[f].place for f in open_)
     if number is not None:
         begun = draft(shoot).kept
         room = sum(
-            min(4, sum(of[f].usable and of[f].decision is Decision.UNDECIDED for f in one.frames))
-            for one in made.proposals
-            if not one.decided
+            min(
+                4,
+                sum(of[f].usable and of[f].decision is Decision.UNDECIDED for f in proposal.frames),
+            )
+            for proposal in made.proposals
+            if not proposal.decided
         )
         most = len(picks) + room
         wanted = max(number, len(picks))
@@ -169,10 +176,10 @@ def test_what_holds_for_every_draft(shoot: list[Candidate], number: int | None) 
 @given(shoots(), st.integers(0, 4), st.booleans())
 def test_a_new_frame_changes_its_group_alone(shoot: list[Candidate], at: int, usable: bool) -> None:
     group = shoot[at % len(shoot)].group
-    last = max(n for n, one in enumerate(shoot) if one.group == group)
+    last = max(n for n, candidate in enumerate(shoot) if candidate.group == group)
     new = Candidate(99, group, place=9, usable=usable)
     after = draft([*shoot[: last + 1], new, *shoot[last + 1 :]])
-    before = {one.group: one for one in draft(shoot).proposals}
-    for one in after.proposals:
-        if one.group != group:
-            assert one == before[one.group]
+    before = {proposal.group: proposal for proposal in draft(shoot).proposals}
+    for proposal in after.proposals:
+        if proposal.group != group:
+            assert proposal == before[proposal.group]

@@ -38,8 +38,8 @@ def test_stars_and_what_is_settled_stay() -> None:
         frame(2, 0, 2, decision=PICK, signature=SAME, stars=3),
         frame(3, 0, 3, decision=PICK, signature=SAME, stars=1),
     ]
-    assert [one.frame for one in trim(shoot, 3)] == [1, 3, 2]
-    assert [one.frame for one in trim(shoot, 3, settled={1})] == [3, 2]
+    assert [question.frame for question in trim(shoot, 3)] == [1, 3, 2]
+    assert [question.frame for question in trim(shoot, 3, settled={1})] == [3, 2]
     assert trim(shoot, 3, settled={1, 2, 3}) == []
     assert trim(shoot, 0) == []
     # What may go instead is not what is settled.
@@ -56,7 +56,7 @@ def test_of_what_is_missing_groups_without_a_pick_come_first() -> None:
         frame(7, 0, 2, signature=SAME),
         frame(8, 3, 1, usable=False, signature=FAR),
     ]  # fmt: skip
-    shoot.sort(key=lambda one: one.group)
+    shoot.sort(key=lambda candidate: candidate.group)
     first, second, third = fill(shoot, 9)
     assert (first.frame, first.others) == (4, (3,))
     assert first.words == "nothing of group 2 is picked yet"
@@ -67,8 +67,8 @@ def test_of_what_is_missing_groups_without_a_pick_come_first() -> None:
     assert third.frame == 5
     assert third.words == "group 3 is rejected whole: its best frame that can be used"
     # What can't be used, and what is the same as a pick, is never offered.
-    assert [one.frame for one in fill(shoot, 9, settled={4, 2, 5})] == [3]
-    assert [one.frame for one in fill(shoot, 1)] == [4]
+    assert [question.frame for question in fill(shoot, 9, settled={4, 2, 5})] == [3]
+    assert [question.frame for question in fill(shoot, 1)] == [4]
 
 
 shoots = st.lists(
@@ -89,15 +89,15 @@ def test_the_number_is_met_where_it_can_be_and_no_mark_is_asked_for_twice(
         group += step
         made = frame(n, group, place, decision=decision, usable=usable, stars=stars)
         shoot.append(replace(made, signature=SIGNATURES[likes]))
-    picks = {one.frame for one in shoot if one.decision is Decision.PICK}
-    gone = [one.frame for one in trim(shoot, max(0, len(picks) - number), most=99)]
+    picks = {candidate.frame for candidate in shoot if candidate.decision is Decision.PICK}
+    gone = [question.frame for question in trim(shoot, max(0, len(picks) - number), most=99)]
     assert len(set(gone)) == len(gone) == max(0, len(picks) - number)
     assert set(gone) <= picks
-    added = [one.frame for one in fill(shoot, max(0, number - len(picks)), most=99)]
+    added = [question.frame for question in fill(shoot, max(0, number - len(picks)), most=99)]
     assert len(set(added)) == len(added) <= max(0, number - len(picks))
-    can = {one.frame for one in shoot if one.usable}
+    can = {candidate.frame for candidate in shoot if candidate.usable}
     assert set(added) <= can - picks
     # A moment that has something usable is not left out while a second is added.
     if len(picks) + len(added) < number:
-        shown = {one.group for one in shoot if one.frame in picks | set(added)}
-        assert {one.group for one in shoot if one.usable} <= shown
+        shown = {candidate.group for candidate in shoot if candidate.frame in picks | set(added)}
+        assert {candidate.group for candidate in shoot if candidate.usable} <= shown

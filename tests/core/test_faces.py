@@ -73,13 +73,13 @@ def test_a_face_looks_beside_the_camera_by_its_irises_and_its_head() -> None:
 
 def test_of_blurred_faces_mouth_and_gaze_are_not_told() -> None:
     cells = np.full((80, 120), 1.0, np.float32)
-    one = replace(face(0.5, 0.5, size=0.6), mouth=(0.1, 0.6), gaze=0.1)
+    speaking = replace(face(0.5, 0.5, size=0.6), mouth=(0.1, 0.6), gaze=0.1)
     (sharp,) = faces.with_eyes_measured(
-        [one], FocusMap(cells, np.zeros(cells.shape, np.uint8), 16, 1)
+        [speaking], FocusMap(cells, np.zeros(cells.shape, np.uint8), 16, 1)
     )
     assert (sharp.mouth, sharp.gaze) == ((0.1, 0.6), 0.1)
     (soft,) = faces.with_eyes_measured(
-        [one], FocusMap(cells * 30, np.zeros(cells.shape, np.uint8), 16, 1)
+        [speaking], FocusMap(cells * 30, np.zeros(cells.shape, np.uint8), 16, 1)
     )
     assert (soft.mouth, soft.gaze) == (None, None)
     assert faces.unpack(faces.pack([sharp]))[0].mouth == (0.1, 0.6)
@@ -148,7 +148,9 @@ def test_the_face_at_a_point_is_the_smallest() -> None:
 def test_stored_faces_come_back() -> None:
     kept = [face(0.3, 0.4), face(0.7, 0.4, gap=None, blur=None)]
     back = faces.unpack(faces.pack(kept))
-    assert [one.box for one in back] == [pytest.approx(one.box, abs=1e-4) for one in kept]
+    assert [kept_face.box for kept_face in back] == [
+        pytest.approx(kept_face.box, abs=1e-4) for kept_face in kept
+    ]
     assert back[0].gap == pytest.approx(0.3)
     assert back[1].gap is None
     assert back[1].blur is None
@@ -160,13 +162,13 @@ def test_stored_faces_come_back() -> None:
 
 def test_eyes_are_measured_where_they_are() -> None:
     blur = np.full((80, 120), 6.0, np.float32)
-    one = face(0.5, 0.5, 0.5)
-    x, y = one.eyes[1].x * 120, one.eyes[1].y * 80
+    alone = face(0.5, 0.5, 0.5)
+    x, y = alone.eyes[1].x * 120, alone.eyes[1].y * 80
     blur[int(y) - 9 : int(y) + 10, int(x) - 7 : int(x) + 8] = 1.2
     focus_map = FocusMap(blur, np.zeros((80, 120), np.uint8), 16.0, 1.0)
-    (measured,) = faces.with_eyes_measured([one], focus_map)
+    (measured,) = faces.with_eyes_measured([alone], focus_map)
     assert measured.eyes[1].blur == pytest.approx(1.2, rel=0.05)
     assert measured.eyes[0].blur == pytest.approx(6, rel=0.05)
     assert measured.blur == measured.eyes[1].blur
     nothing = FocusMap(np.full((80, 120), np.nan, np.float32), focus_map.direction, 16.0, 1.0)
-    assert faces.with_eyes_measured([one], nothing)[0].blur is None
+    assert faces.with_eyes_measured([alone], nothing)[0].blur is None

@@ -44,11 +44,11 @@ def test_each_count_is_what_the_choice_would_leave(wanted: Filter, held: list[Ma
     assert counts.total == len(held)
     assert counts.shown == sum(wanted.passes(mark) for mark in held)
     for decision in Decision:
-        one = Filter((decision,), wanted.stars_rule, wanted.stars, wanted.labels)
-        assert counts.decisions[decision] == sum(map(one.passes, held))
+        single = Filter((decision,), wanted.stars_rule, wanted.stars, wanted.labels)
+        assert counts.decisions[decision] == sum(map(single.passes, held))
     for stars in range(6):
-        one = Filter(wanted.decisions, wanted.stars_rule, stars, wanted.labels)
-        assert counts.stars[stars] == sum(map(one.passes, held))
+        single = Filter(wanted.decisions, wanted.stars_rule, stars, wanted.labels)
+        assert counts.stars[stars] == sum(map(single.passes, held))
     for label in ("", *LABELS):
-        one = Filter(wanted.decisions, wanted.stars_rule, wanted.stars, (label,))
-        assert counts.labels[label] == sum(map(one.passes, held))
+        single = Filter(wanted.decisions, wanted.stars_rule, wanted.stars, (label,))
+        assert counts.labels[label] == sum(map(single.passes, held))

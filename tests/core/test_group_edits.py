@@ -39,7 +39,7 @@ class Shoot:
 
     def add(self, at: float, seed: int) -> None:
         self.frames.append((len(self.frames) + 1, at, seed))
-        self.frames.sort(key=lambda one: (one[1], one[0]))
+        self.frames.sort(key=lambda frame: (frame[1], frame[0]))
 
     @property
     def grouping(self) -> Grouping:

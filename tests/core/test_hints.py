@@ -37,7 +37,9 @@ def looked(id: int, group: int = 0, judged: Judged | None = SHARP, **known: obje
 def named(kind: str, *frames: Looked) -> dict[int, Noticed]:
     found = hints.notice(frames, {})[kind]
     return {
-        one.frame: one for one in found if KINDS[kind].names(one.figure, KINDS[kind].limit.usual)
+        notice.frame: notice
+        for notice in found
+        if KINDS[kind].names(notice.figure, KINDS[kind].limit.usual)
     }
 
 
@@ -52,7 +54,7 @@ def test_a_good_group_has_no_fault() -> None:
     for name, noticed in found.items():
         kind = KINDS[name]
         assert not kind.fault or not any(
-            kind.names(one.figure, kind.limit.usual) for one in noticed
+            kind.names(notice.figure, kind.limit.usual) for notice in noticed
         ), name
 
 
@@ -100,7 +102,7 @@ def test_soft_all_over_is_absolute() -> None:
 def test_closed_and_soft_eyes() -> None:
     blinking = [face(0.3, 0.5, 0.3), face(0.7, 0.5, 0.3, gap=0.08)]
     found = named("eyes_closed", looked(1), looked(2, faces=blinking), looked(3, faces=[]))
-    assert {one: n.words for one, n in found.items()} == {
+    assert {frame: n.words for frame, n in found.items()} == {
         2: "1 of 2 faces; lids 8 % of the eye’s width apart"
     }
 
@@ -177,7 +179,7 @@ def test_what_is_counted_follows_the_threshold_that_was_moved() -> None:
     moved = {"eyes_closed": 20.0}
     group = [looked(1, faces=narrow), looked(2), looked(3)]
     found = {
-        kind: {one.frame: one.words for one in all_}
+        kind: {notice.frame: notice.words for notice in all_}
         for kind, all_ in hints.notice(group, moved).items()
     }
     assert found["eyes_closed"][1].startswith("1 of 2 faces")
@@ -215,7 +217,7 @@ def test_what_cannot_be_used_is_never_the_best() -> None:
 
 def test_a_flash_that_did_not_fire_is_not_made_up_for_by_open_eyes() -> None:
     closed = [looked(n, flash=True, faces=[face(0.5, 0.5, 0.3, gap=0.05)]) for n in (1, 2, 3)]
-    lit = [replace(one, brightness_ev=0.0) for one in closed]
+    lit = [replace(look, brightness_ev=0.0) for look in closed]
     unlit = looked(4, flash=False, brightness_ev=-1.2)
     assert set(named("dark", *lit, unlit)) == {4}
     assert 4 not in named("best", *lit, unlit)
@@ -226,12 +228,12 @@ def test_eyes_that_are_less_open_than_usual_come_after_open_ones() -> None:
         return looked(n, faces=[face(0.5, 0.5, 0.3, gap=gap)])
 
     group = [person(1, 0.3), person(2, 0.31), person(3, 0.21), person(4, 0.28)]
-    found = {one.frame: one for one in hints.verdicts(group, {})}
+    found = {verdict.frame: verdict for verdict in hints.verdicts(group, {})}
     assert found[3].words == "not the best: eyes less open"
-    assert [n for n, one in found.items() if one.best] == [1, 2, 4]
+    assert [n for n, verdict in found.items() if verdict.best] == [1, 2, 4]
     # Of somebody whose eyes are narrow in all frames nothing is said.
     narrow = [person(n, gap) for n, gap in ((1, 0.2), (2, 0.21), (3, 0.19))]
-    assert all(one.best for one in hints.verdicts(narrow, {}))
+    assert all(verdict.best for verdict in hints.verdicts(narrow, {}))
 
 
 def test_who_looks_away_or_speaks_comes_after_who_does_not_and_before_sharpness() -> None:
@@ -241,18 +243,18 @@ def test_who_looks_away_or_speaks_comes_after_who_does_not_and_before_sharpness(
         return looked(n, judged=at, faces=[seen])
 
     group = [person(1, 1.0, gaze=-0.2), person(2, 1.4), person(3, 1.0, lips=0.2)]
-    found = {one.frame: one for one in hints.verdicts(group, {})}
+    found = {verdict.frame: verdict for verdict in hints.verdicts(group, {})}
     assert (found[2].best, found[2].place) == (True, 1)
     assert "looks at the camera" in found[2].words
     assert "mouth closed" in found[2].words
     assert "looking away" in found[1].words
     assert "mid-speech" in found[3].words
-    assert all(one.usable for one in found.values())
+    assert all(verdict.usable for verdict in found.values())
     assert named("gaze", *group)[1].words == "looks 20 % of the eye’s width beside the camera"
     assert named("speech", *group)[3].words == "lips 20 % of the mouth’s width apart"
     # Closed eyes come before: a frame with them is never preferred for its mouth.
     shut = replace(group[1], faces=[face(0.5, 0.5, 0.3, gap=0.05)])
-    found = {one.frame: one for one in hints.verdicts([group[0], shut], {})}
+    found = {verdict.frame: verdict for verdict in hints.verdicts([group[0], shut], {})}
     assert found[1].best
 
 
@@ -271,7 +273,7 @@ def test_a_series_of_exposures_is_no_fault() -> None:
     series = [
         looked(
             n, taken_at=float(n), shutter_s=shutter, aperture=5.6, iso=200, brightness_ev=ev,
-            levels=tuple(one + ev for one in levels),
+            levels=tuple(level + ev for level in levels),
         )
         for n, shutter, ev in ((1, 1 / 400, 0.0), (2, 1 / 1300, -1.7), (3, 1 / 123, 1.7))
     ]  # fmt: skip

@@ -49,13 +49,13 @@ def test_eyes_matter_first_then_the_focus_point_then_what_is_sharp() -> None:
     maps = [subject_in_front(1, 4, n) for n in range(3)]
     portrait = [face(0.5, 0.5, 0.3)]
     found = judge.judge([seen(m, faces=portrait, focus_point=(0.1, 0.1)) for m in maps])
-    assert {one.at for one in found} == {"eyes"}
+    assert {judged.at for judged in found} == {"eyes"}
     assert (found[0].x, found[0].y) == pytest.approx((0.5, 0.5))
     found = judge.judge([seen(m, focus_point=(0.45, 0.5)) for m in maps])
-    assert {one.at for one in found} == {"focus point"}
+    assert {judged.at for judged in found} == {"focus point"}
     assert (found[0].x, found[0].y) == pytest.approx((0.45, 0.5))
     found = judge.judge([seen(m) for m in maps])
-    assert {one.at for one in found} == {"sharpest part"}
+    assert {judged.at for judged in found} == {"sharpest part"}
     assert 0.33 < found[0].x < 0.67
     assert found[0].sharpest == pytest.approx(0.9, rel=0.2)
 
@@ -64,7 +64,7 @@ def test_a_soft_frame_and_one_that_is_focused_elsewhere_are_told_apart() -> None
     good = [subject_in_front(1, 4, n) for n in range(4)]
     soft, elsewhere = subject_in_front(2.5, 8, 8), subject_in_front(4, 1, 9)
     found = judge.judge([seen(m) for m in [*good, soft, elsewhere]])
-    assert all(abs(one.softer or 0) < 0.15 for one in found[:4])
+    assert all(abs(judged.softer or 0) < 0.15 for judged in found[:4])
     assert found[4].softer == pytest.approx(np.log(2.5), abs=0.2)
     assert (found[4].elsewhere or 0) < 0.03
     assert (found[5].softer or 0) > 1
@@ -75,10 +75,10 @@ def test_a_soft_frame_and_one_that_is_focused_elsewhere_are_told_apart() -> None
 
 def test_where_one_is_sharp_all_others_are_soft_against_it() -> None:
     maps = [map_of(1), *[map_of(2.5, n) for n in range(2, 7)]]
-    one, *others = judge.judge([seen(m, focus_point=(0.5, 0.5)) for m in maps])
-    assert one.softer == 0
+    first, *others = judge.judge([seen(m, focus_point=(0.5, 0.5)) for m in maps])
+    assert first.softer == 0
     assert [other.softer for other in others] == pytest.approx([np.log(2.5)] * 5, abs=0.15)
-    assert {one.state, *(other.state for other in others)} == {"sharpest", "softer"}
+    assert {first.state, *(other.state for other in others)} == {"sharpest", "softer"}
     # As well where nobody says what matters.
     untold = judge.judge([seen(m) for m in maps])
     assert untold[0].softer == 0
@@ -91,10 +91,10 @@ def test_one_that_is_focused_elsewhere_does_not_make_the_others_soft() -> None:
     # Grass behind the subject reads sharper than it is: there it is sharper than any of them.
     elsewhere = subject_in_front(4, 0.5, 9)
     *others, missed = judge.judge([seen(m) for m in [*good, elsewhere]])
-    assert all((one.softer or 0) < 0.2 and one.state == "tied" for one in others)
+    assert all((judged.softer or 0) < 0.2 and judged.state == "tied" for judged in others)
     assert (missed.softer or 0) > 0.5
     assert missed.state == "softer"
-    middle = np.array([(one.x, one.y) for one in others]).mean(0)
+    middle = np.array([(place.x, place.y) for place in others]).mean(0)
     assert middle == pytest.approx((0.5, 0.5), abs=0.15)
 
 
@@ -105,10 +105,10 @@ def test_motion_shows_in_the_edges_across_it() -> None:
     length = 12.0
     blur = np.sqrt(moved.blur**2 + across * length**2 / 12).astype(np.float32)
     found = judge.judge([seen(m) for m in [*still, replace(moved, blur=blur)]])
-    one = found[4]
-    assert one.angle == pytest.approx(30, abs=10)
-    assert one.length == pytest.approx(length, rel=0.2)
-    assert (one.lean or 0) > 0.35
+    judged = found[4]
+    assert judged.angle == pytest.approx(30, abs=10)
+    assert judged.length == pytest.approx(length, rel=0.2)
+    assert (judged.lean or 0) > 0.35
     assert all((other.lean or 0) < 0.1 for other in found[:4])
 
 
@@ -117,7 +117,7 @@ def test_without_edges_or_alone_nothing_is_compared() -> None:
         np.full((ROWS, COLUMNS), np.nan, np.float32), np.zeros((ROWS, COLUMNS), np.uint8), CELL, 1
     )
     found = judge.judge([seen(nothing), seen(nothing)])
-    assert all(one.softer is None and one.sharpest is None for one in found)
+    assert all(judged.softer is None and judged.sharpest is None for judged in found)
     (alone,) = judge.judge([seen(map_of(1))])
     assert alone.of == 0
     assert alone.softer is None
@@ -148,9 +148,9 @@ def test_a_part_that_most_frames_do_not_show_as_the_first_does_is_looked_for_fro
     point = (0.45, 0.5)
     group = [
         seen(sharp, focus_point=point, gray=lambda: dark),
-        *(seen(one, focus_point=point) for one in good),
+        *(seen(focus, focus_point=point) for focus in good),
     ]
     found = judge.judge(group)
-    assert [one.sure for one in found] == [False, True, True]
+    assert [judged.sure for judged in found] == [False, True, True]
     assert found[1].state == "tied"
     assert found[0].state == "not found"

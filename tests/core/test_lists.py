@@ -39,7 +39,7 @@ def planned(text: str | bytes) -> ListPlan:
 
 
 def test_a_list_that_nobody_changed_changes_nothing() -> None:
-    rows = [row(one) for one in FRAMES]
+    rows = [row(frame) for frame in FRAMES]
     for text in (lists.to_csv(COLUMNS, rows), lists.to_json("Quay", COLUMNS, rows)):
         plan = planned(text)
         assert (dict(plan.after), plan.same, plan.problems) == ({}, 4, ())
@@ -88,7 +88,7 @@ def test_any_text_comes_back_as_it_went(texts: Texts) -> None:
 @pytest.mark.parametrize("first", ["sep=;", "SEP=;", "\ufeffsep=;"])
 def test_a_first_line_may_say_what_parts_columns(first: str) -> None:
     found = lists.read(f"{first}\r\nFile;Title\r\nQH_4.jpg;a,b,c,d\r\n;;\r\nnone.jpg;x".encode())
-    assert [(one.at, one.values.get("title")) for one in found.entries] == [
+    assert [(entry.at, entry.values.get("title")) for entry in found.entries] == [
         (3, "a,b,c,d"),
         (5, "x"),
     ]

@@ -50,8 +50,8 @@ def test_templates_that_can_not_be_used(template: str, words: str) -> None:
 def test_no_value_leads_out_of_the_target(field: str, value: str, around: str) -> None:
     text = around.replace("{", "").replace("}", "")
     texts: dict[str, Any] = {field: value}
-    one = frame("a.jpg", **texts)
-    ((name,),) = named([one], f"x{text}{{{field}}}/{{{field}}}")
+    told = frame("a.jpg", **texts)
+    ((name,),) = named([told], f"x{text}{{{field}}}/{{{field}}}")
     parts = name.split("/")
     assert not {"", ".", ".."} & set(parts)
     assert "\0" not in name

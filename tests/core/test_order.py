@@ -19,17 +19,21 @@ def map_of(blur: float, seed: int = 1, cell: int = 16) -> FocusMap:
 
 def test_the_sharper_comes_first_and_equals_are_tied() -> None:
     found = compared([map_of(1.0), map_of(1.0, 2), map_of(2.0, 3)], [MIDDLE] * 3, 200)
-    assert [(one.state, one.tied) for one in found] == [("tied", 1), ("tied", 1), ("softer", 0)]
-    assert [one.words for one in found[1:]] == [
+    assert [(standing.state, standing.tied) for standing in found] == [
+        ("tied", 1),
+        ("tied", 1),
+        ("softer", 0),
+    ]
+    assert [standing.words for standing in found[1:]] == [
         "as sharp as 1 other",
         "softer than the best (2.0×)",
     ]
-    assert [one.short for one in found[1:]] == ["sharp", "2.0×"]
+    assert [standing.short for standing in found[1:]] == ["sharp", "2.0×"]
 
 
 def test_without_an_edge_there_is_no_figure() -> None:
     found = compared([map_of(1.0), NOTHING, map_of(2.0)], [MIDDLE] * 3, 200)
-    assert [one.state for one in found] == ["sharpest", "no edge", "softer"]
+    assert [standing.state for standing in found] == ["sharpest", "no edge", "softer"]
     assert found[1].blur is None
     assert found[1].words == "no edge to measure: very soft, shaken or dark"
 
@@ -49,19 +53,20 @@ def test_the_order_by_figures_is_the_order_by_standing() -> None:
         softer = np.abs(rng.normal(0, 0.5, 6))
         softer -= softer.min()
         found = standings((rng.uniform(0.3, 3) * rng.uniform(0.5, 2, 6)).tolist(), softer.tolist())
-        blurs = [one.blur or 0.0 for one in found]
+        blurs = [standing.blur or 0.0 for standing in found]
         assert np.array_equal(np.argsort(blurs), np.argsort(softer))
-        top = [one for one in found if one.state in ("sharpest", "tied")]
-        assert {one.tied for one in top} == {len(top) - 1}
-        assert max(one.blur or 0.0 for one in top) <= min(
-            (one.blur or 0.0 for one in found if one.state == "softer"), default=np.inf
+        top = [standing for standing in found if standing.state in ("sharpest", "tied")]
+        assert {standing.tied for standing in top} == {len(top) - 1}
+        assert max(standing.blur or 0.0 for standing in top) <= min(
+            (standing.blur or 0.0 for standing in found if standing.state == "softer"),
+            default=np.inf,
         )
 
 
 def test_what_cannot_be_compared_has_its_own_figure_and_no_standing() -> None:
     found = compared([map_of(1.0), map_of(1.0, cell=32)], [MIDDLE] * 2, 200)
-    assert [one.state for one in found] == ["", ""]
-    assert all(one.blur and one.words == "" for one in found)
+    assert [standing.state for standing in found] == ["", ""]
+    assert all(standing.blur and standing.words == "" for standing in found)
     assert compared([NOTHING], [MIDDLE], 200) == [Standing(None, "no edge")]
     assert compared([], [], 1) == []
     assert standings([None, 1.0], [None, None]) == [Standing(None, "no edge"), Standing(1.0)]

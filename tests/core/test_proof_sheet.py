@@ -1,6 +1,6 @@
 """Where pictures stand on paper."""
 
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import pytest
 from hypothesis import given
@@ -90,10 +90,9 @@ def test_nothing_leaves_the_page_or_meets_another(
             own = sizes[placed.index]
             assert box.width / box.height == pytest.approx(own[0] / own[1], rel=1e-6)
             boxes.append((box.x, box.y, box.x + box.width, box.y + box.height))
-        for n, one in enumerate(boxes):
-            for other in boxes[n + 1 :]:
-                apart = one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
-                assert apart or one[3] <= other[1] + 1e-9 or other[3] <= one[1] + 1e-9
+        for one, other in combinations(boxes, 2):
+            apart = one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
+            assert apart or one[3] <= other[1] + 1e-9 or other[3] <= one[1] + 1e-9
     tops = [page[0].picture.y for page in made]
     assert len(made) < 2 or all(b >= MARGIN_MM for _, b in pairwise(tops))
 

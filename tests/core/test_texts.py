@@ -37,7 +37,7 @@ def test_cleaning_twice_changes_nothing_more(texts: Texts) -> None:
 
 def test_the_names_are_those_of_the_iptc_core_schema() -> None:
     """IPTC Photo Metadata Standard 2023.2, IPTC Core: property names and XMP properties."""
-    assert {one.iptc: one.prop for one in FIELDS.values()} == {
+    assert {field.iptc: field.prop for field in FIELDS.values()} == {
         "Title": "dc:title",
         "Description": "dc:description",
         "Keywords": "dc:subject",

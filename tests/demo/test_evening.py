@@ -87,16 +87,16 @@ def test_truth_file_is_what_the_plan_says() -> None:
 
 
 def test_blur_is_true_to_focus() -> None:
-    for one in TRUE:
-        on_subject = abs(one["focus_m"] - one["subject_m"]) < 0.02
-        assert (one["blur_px"] < 0.5) == on_subject, one["name"]
+    for frame in TRUE:
+        on_subject = abs(frame["focus_m"] - frame["subject_m"]) < 0.02
+        assert (frame["blur_px"] < 0.5) == on_subject, frame["name"]
 
 
 def test_faces_are_inside_their_frames() -> None:
-    faces = [(one, face) for one in TRUE for face in one["faces"]]
+    faces = [(frame, face) for frame in TRUE for face in frame["faces"]]
     assert len(faces) > 100
-    for one, face in faces:
-        w, h = (1280, 1920) if one["upright"] else (1920, 1280)
+    for frame, face in faces:
+        w, h = (1280, 1920) if frame["upright"] else (1920, 1280)
         left, top, right, bottom = face["box"]
         assert 0 < left < right < w
         assert 0 < top < bottom < h

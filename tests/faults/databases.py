@@ -125,5 +125,5 @@ def opens_new(at: Path) -> None:
 def backups_are_sound(at: Path) -> None:
     every = backups.all_of(at)
     assert every
-    assert all(is_sound(one.path) for one in every)
+    assert all(is_sound(backup.path) for backup in every)
     has_forty(at)

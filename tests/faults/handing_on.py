@@ -44,25 +44,25 @@ def deliver(at: Path, how: How) -> list[str]:
     jobs = Deliveries(opened, Events())
     made = deliveries.of_shoot(opened, SHOOT)
     if made:
-        one = made[0].id
-        jobs.resume(one)
+        delivery = made[0].id
+        jobs.resume(delivery)
     else:
         wish = delivery_plan.Wish(how=how, template="{seq}/{name}", sidecars=True, manifest=True)
         try:
             planned = delivery_plan.plan(opened, SHOOT, str(at / "out"), frame_ids(opened), wish)
-            one = jobs.start(SHOOT, planned)
+            delivery = jobs.start(SHOOT, planned)
         except delivery_plan.DeliveryError as error:
             return [str(error)]
-    jobs.wait(one)
-    return delivery_said(opened, one)
+    jobs.wait(delivery)
+    return delivery_said(opened, delivery)
 
 
-def delivery_said(opened: Database, one: int) -> list[str]:
-    found = deliveries.get(opened, one)
+def delivery_said(opened: Database, delivery: int) -> list[str]:
+    found = deliveries.get(opened, delivery)
     assert found
     assert found.state in ("done", "stopped", "returned"), found.state
     words = [found.notice] if found.notice else []
-    words += [item.notice for item in deliveries.items(opened, one) if item.notice]
+    words += [item.notice for item in deliveries.items(opened, delivery) if item.notice]
     opened.close()
     return words
 
@@ -70,16 +70,16 @@ def delivery_said(opened: Database, one: int) -> list[str]:
 def take_back(at: Path) -> list[str]:
     opened = database(at)
     jobs = Deliveries(opened, Events())
-    one = deliveries.of_shoot(opened, SHOOT)[0].id
-    jobs.take_back(one)
-    jobs.wait(one)
-    return delivery_said(opened, one)
+    delivery = deliveries.of_shoot(opened, SHOOT)[0].id
+    jobs.take_back(delivery)
+    jobs.wait(delivery)
+    return delivery_said(opened, delivery)
 
 
 def is_delivered(at: Path, how: How) -> None:
     opened = database(at)
-    (one,) = deliveries.of_shoot(opened, SHOOT)
-    assert (one.state, one.failed) == ("done", 0), one
+    (delivery,) = deliveries.of_shoot(opened, SHOOT)
+    assert (delivery.state, delivery.failed) == ("done", 0), delivery
     opened.close()
     for n in range(FRAMES):
         for ending in ("jpg", "dng"):
@@ -128,23 +128,23 @@ def bring_in(at: Path) -> list[str]:
     made = card_imports.latest(opened, 1)
     try:
         if made:
-            one = made[0].id
-            jobs.resume(one)
+            card_import = made[0].id
+            jobs.resume(card_import)
         else:
             places = str(at / "disk"), str(at / "second")
-            one = jobs.start(Wish(str(at / "card"), places[0], "{date}", "Quay", places[1]))
+            card_import = jobs.start(Wish(str(at / "card"), places[0], "{date}", "Quay", places[1]))
     except Exception as error:
         from winnow.work.deliver.card_plan import BringInError
 
         if not isinstance(error, BringInError):
             raise
         return [str(error)]
-    jobs.wait(one)
-    found = card_imports.get(opened, one)
+    jobs.wait(card_import)
+    found = card_imports.get(opened, card_import)
     assert found
     assert found.state in ("done", "stopped"), found.state
     words = [found.notice] if found.notice else []
-    words += [item.notice for item in card_imports.items(opened, one) if item.notice]
+    words += [item.notice for item in card_imports.items(opened, card_import) if item.notice]
     opened.close()
     return words
 

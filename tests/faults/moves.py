@@ -67,20 +67,24 @@ def rename_files(at: Path, template: str = "fair {seq}", *, back: bool = False) 
     job = Renamings(opened, Events())
     try:
         if back:
-            made = [one for one in renamings.of_shoot(opened, SHOOT) if one.state == "done"]
+            made = [
+                renaming
+                for renaming in renamings.of_shoot(opened, SHOOT)
+                if renaming.state == "done"
+            ]
             if not made:
                 return []
-            one = made[0].id
-            job.undo(one)
+            renaming = made[0].id
+            job.undo(renaming)
         else:
             planned = rename.plan(opened, SHOOT, frame_ids(opened), template)
             if not planned.steps:
                 return []
-            one = job.start(SHOOT, template, planned)
+            renaming = job.start(SHOOT, template, planned)
     except rename.RenameError as error:
         return [str(error)]
-    job.wait(one)
-    found = renamings.get(opened, one)
+    job.wait(renaming)
+    found = renamings.get(opened, renaming)
     assert found
     assert found.state in ("done", "undone", "stopped"), found
     opened.close()

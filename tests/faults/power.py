@@ -142,14 +142,14 @@ class Disk:
         rng = random.Random(self._seed)
         dirty: set[int] = set()
         unsafe: list[dict[str, Any]] = []
-        for one in noted:
-            if one["what"] == "synced":
-                dirty.discard(one["number"])
-                unsafe = [change for change in unsafe if one["number"] not in change["folders"]]
-            elif one["what"] == "dirty":
-                dirty.add(one["number"])
+        for note in noted:
+            if note["what"] == "synced":
+                dirty.discard(note["number"])
+                unsafe = [change for change in unsafe if note["number"] not in change["folders"]]
+            elif note["what"] == "dirty":
+                dirty.add(note["number"])
             else:
-                unsafe.append(one)
+                unsafe.append(note)
         lost = unsafe[rng.randrange(len(unsafe) + 1) :]
         spoilt = 0
         for path in Path(self._root).rglob("*"):

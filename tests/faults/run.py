@@ -201,9 +201,9 @@ def disks(bench: Bench, most: int) -> int:
                 words = bench.act()
                 with os.fdopen(os.open(said, os.O_WRONLY | os.O_TRUNC), "w") as file:
                     file.write(str(words))
-                for one in words:
-                    assert one.strip(), "it says nothing"
-                    assert not any(raw in one for raw in RAW_WORDS), one
+                for word in words:
+                    assert word.strip(), "it says nothing"
+                    assert not any(raw in word for raw in RAW_WORDS), word
                 asked_too_much = bench.step.name == "deliver, link" and "link" in kind.refuses
                 assert asked_too_much or not (words and kind.harmless), "it does not go there"
 

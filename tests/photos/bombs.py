@@ -66,8 +66,8 @@ def scans(width: int, height: int, times: int) -> bytes:
 
 def with_segments(marker: int, body: bytes, times: int) -> bytes:
     data = jpeg(3, 240, 160)
-    one = bytes((0xFF, marker)) + struct.pack(">H", len(body) + 2) + body
-    return data[:2] + one * times + data[2:]
+    segment = bytes((0xFF, marker)) + struct.pack(">H", len(body) + 2) + body
+    return data[:2] + segment * times + data[2:]
 
 
 # TIFF
@@ -79,7 +79,7 @@ def tiff(*entries: tuple[int, int, int, int], strip: bytes = b"") -> bytes:
     2)."""
     start = 8 + 2 + 12 * (len(entries) + 2) + 4
     listed = sorted([*entries, (273, 4, 1, start), (279, 4, 1, max(1, len(strip)))])
-    body = b"".join(struct.pack("<HHII", *one) for one in listed)
+    body = b"".join(struct.pack("<HHII", *entry) for entry in listed)
     return b"II*\0" + struct.pack("<IH", 8, len(listed)) + body + bytes(4) + strip
 
 

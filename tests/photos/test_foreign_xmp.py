@@ -182,7 +182,7 @@ def of_two(layout: str, order: str) -> tuple[bytes, bytes]:
     rest = own[2:]
     while rest[1] in (0xE0, 0xE1):
         rest = rest[2 + int.from_bytes(rest[2:4], "big") :]
-    head = b"\xff\xd8" + b"".join(pieces[one] for one in layout)
+    head = b"\xff\xd8" + b"".join(pieces[name] for name in layout)
     whole = bytearray(head + rest + second)
     at = bytes(whole).index(b"MPF\0") + 4
     place = len(head) + len(rest) - at
@@ -287,7 +287,7 @@ def test_a_jpeg_that_holds_xmp_twice_is_left_alone() -> None:
     something else."""
     once = with_embedded(jpeg(1), FULL)
     parts, _ = segments.parts(once)
-    (own,) = (one for one in parts if one.is_app(1, segments.XMP))
+    (own,) = (segment for segment in parts if segment.is_app(1, segments.XMP))
     at = once.index(own.raw)
     twice = once[:at] + own.raw + once[at:]
     assert embedded(twice) == FULL

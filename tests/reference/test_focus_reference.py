@@ -135,8 +135,8 @@ def test_likeness_is_not_disturbed_by_exposure_framing_and_small_motion(name: st
     ]
     changed.append(cv2.resize(original[h // 20 : -h // 20, w // 20 : -w // 20], (w, h)))
     changed.append(np.roll(original, round(0.03 * w), 1))
-    for one in changed:
-        assert of(original, one)[0] < 0.6 * apart
+    for change in changed:
+        assert of(original, change)[0] < 0.6 * apart
 
 
 @pytest.mark.parametrize("name", ["astronaut", "chelsea", "coffee", "rocket"])

@@ -83,7 +83,7 @@ def profile_of(space: str) -> bytes | None:
     found: bytes = imagecodecs.cms_profile(
         "rgb",
         whitepoint=[*WHITE, 1.0],
-        primaries=[part for one in primaries for part in (*one, 1.0)],
+        primaries=[part for primary in primaries for part in (*primary, 1.0)],
         gamma=gamma,
     )
     return found

@@ -173,7 +173,7 @@ def test_we_read_what_exiv2_wrote(tmp_path: Path, name: str) -> None:
                                                                        "Vik",
         "set Xmp.photoshop.Country Nord",
     ]  # fmt: skip
-    subprocess.run(["exiv2", *(f"-M{one}" for one in commands), str(path)], check=True)
+    subprocess.run(["exiv2", *(f"-M{command}" for command in commands), str(path)], check=True)
     read = embedded if name.endswith("jpg") else read_sidecar
     found = read(path.read_bytes())
     assert found.mark == THEIRS.mark

@@ -41,7 +41,7 @@ def test_a_backup_has_everything_but_what_is_measured_again(
     assert opened.read.execute("SELECT count(*) FROM focus_map").fetchone()[0] == 0
     opened.close()
     assert runtime.db.read.execute("SELECT count(*) FROM focus_map").fetchone()[0] == 2
-    assert [one.path for one in backups.all_of(tmp_path)] == [backup.path]
+    assert [backup.path for backup in backups.all_of(tmp_path)] == [backup.path]
 
 
 def test_backups_while_others_write(db: Database, tmp_path: Path) -> None:

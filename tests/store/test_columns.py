@@ -102,8 +102,8 @@ def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_pat
         elif what < 0.9:
             with db.write() as conn:
                 conn.execute("DELETE FROM frame WHERE id = ?", (rng.choice(ids),))
-        for one in both:
-            check(db, one, any_filter(rng))
+        for columns in both:
+            check(db, columns, any_filter(rng))
 
 
 def pick_and_fail(db: Database) -> None:

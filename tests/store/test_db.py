@@ -107,8 +107,8 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
     """Frames are found by name, what their files stated is read anew, saved sets stay."""
     path = tmp_path / "w.db"
     steps = sorted(
-        (one for one in files("winnow.store.migrations").iterdir() if ".sql" in one.name),
-        key=lambda one: one.name,
+        (file for file in files("winnow.store.migrations").iterdir() if ".sql" in file.name),
+        key=lambda file: file.name,
     )[:7]
     before = sqlite3.connect(path)
     for step in steps:

@@ -91,7 +91,9 @@ def test_every_state_that_ever_was_can_be_gone_to(db: Database, shoot: int, seed
         history.go_to(db, shoot, wanted)
         assert decisions(db, shoot) == state
         made = [
-            one.id for one in history.past_changes(db, shoot) if not one.undone and not one.left
+            change.id
+            for change in history.past_changes(db, shoot)
+            if not change.undone and not change.left
         ]
         assert max(made, default=None) == wanted
 

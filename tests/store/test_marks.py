@@ -134,7 +134,7 @@ def test_undo_walks_exactly_back(
             at = min(len(snapshots) - 1, at + 1)
         elif isinstance(move, int):
             # What was left for another branch is not on the way.
-            steps = [one for one in history.past_changes(db, shoot)[::-1] if not one.left]
+            steps = [change for change in history.past_changes(db, shoot)[::-1] if not change.left]
             wanted = min(move, len(steps))
             before = all_marks(db, shoot)
             done = history.go_to(db, shoot, steps[wanted - 1].id if wanted else None)
@@ -142,7 +142,9 @@ def test_undo_walks_exactly_back(
                 assert {s.frame: s.before for s in done.steps}.items() <= before.items()
             assert (done is not None) == (wanted != at)
             at = wanted
-            undone = [one.undone for one in history.past_changes(db, shoot)[::-1] if not one.left]
+            undone = [
+                change.undone for change in history.past_changes(db, shoot)[::-1] if not change.left
+            ]
             assert undone == [n >= at for n in range(len(steps))]
         elif isinstance(move, tuple) and edit(db, shoot, move[0], [ids[n] for n in move[1]]):
             snapshots = [*snapshots[: at + 1], all_marks(db, shoot)]
@@ -158,8 +160,8 @@ def test_the_filter_in_sql_agrees_with_the_plain_one(
     db: Database, shoot: int, wanted: Filter, made: list[tuple[Edit, int]]
 ) -> None:
     ids = list(all_marks(db, shoot))
-    for one, n in made:
-        edit(db, shoot, one, [ids[n]])
+    for step, n in made:
+        edit(db, shoot, step, [ids[n]])
     slow = [frame for frame, mark in all_marks(db, shoot).items() if wanted.passes(mark)]
     assert frames.filtered(db, shoot, wanted) == slow
 
@@ -279,10 +281,10 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     aside: bool,
 ) -> None:
     ids = list(all_marks(db, shoot))[:3]
-    for frame, one in zip(ids, known, strict=True):
-        columns = ", ".join(f"{name} = :{name}" for name in one)
+    for frame, facts in zip(ids, known, strict=True):
+        columns = ", ".join(f"{name} = :{name}" for name in facts)
         with db.write() as conn:
-            conn.execute(f"UPDATE frame SET {columns} WHERE id = :id", {**one, "id": frame})
+            conn.execute(f"UPDATE frame SET {columns} WHERE id = :id", {**facts, "id": frame})
     for frame, one_edit in zip(ids, made, strict=False):
         edit(db, shoot, one_edit, [frame])
     written = dict(zip(ids, said, strict=True))

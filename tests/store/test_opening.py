@@ -179,10 +179,10 @@ def test_marks_after_the_file_was_deleted_are_refused_and_all_before_come_back(
             shoots.make(runtime.db, "Too late", ["/nowhere"])
     (notice,) = runtime.notices
     assert "comes back" in notice
-    assert [one.name for one in shoots.all_shoots(runtime.db)] == ["Fair"]
+    assert [shoot.name for shoot in shoots.all_shoots(runtime.db)] == ["Fair"]
     runtime.close()
     runtime = Runtime(places)
-    assert [one.name for one in shoots.all_shoots(runtime.db)] == ["Fair"]
+    assert [shoot.name for shoot in shoots.all_shoots(runtime.db)] == ["Fair"]
     assert "was gone" in runtime.notices[0]
     runtime.close()
 
@@ -203,7 +203,7 @@ def test_before_tables_change_a_copy_is_made(
     (copy,) = backups.all_of(tmp_path)
     assert soundness.version_of(copy.path) == db.LATEST - 1
     assert soundness.version_of(path) == db.LATEST
-    assert [one.name for one in shoots.all_shoots(opened)] == ["Fair"]
+    assert [shoot.name for shoot in shoots.all_shoots(opened)] == ["Fair"]
     opened.close()
 
 
@@ -228,8 +228,8 @@ def test_a_backup_that_fails_is_said_and_one_that_is_made_ends_that(
     assert len(backups.all_of(places.data)) == 1, "the backup itself is there"
     (second / "backups").unlink()
     settings.save_set(runtime.db, "labels", "another", [])
-    for one in backups.all_of(places.data):
-        one.path.unlink()
+    for backup in backups.all_of(places.data):
+        backup.path.unlink()
     runtime.back_up(0)
     # Nothing was written since: no further one, however long it was.
     runtime.back_up(0)

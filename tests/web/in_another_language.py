@@ -65,7 +65,7 @@ def test_numbers_nouns_and_constants() -> None:
     assert say(
         "{px:.1f} px softer at {place} than the sharpest of {of}", px=1.5, place="it", of=2
     ).startswith("«1,5")
-    assert all("«" in one.title + one.meaning for one in hints.KINDS.values())
+    assert all("«" in kind.title + kind.meaning for kind in hints.KINDS.values())
     assert filters.in_words(filters.Filter(), {}) == "«All frames»"
     assert conditions.FACTS["mm"].words == "«focal length»"
     assert faces.CLOSED_BELOW  # nothing that is no text was touched
@@ -143,7 +143,7 @@ def test_a_job(client: TestClient, tmp_path: Path) -> None:
     ):
         ask("POST", "/api/filters/written", json={"text": written_as})
         ask("POST", f"{url}/find", json={"written": written_as})
-    for one in (
+    for text in (
         "iso 800..3200 not flash",
         "hint soft or stars > 2",
         "label none",
@@ -152,7 +152,7 @@ def test_a_job(client: TestClient, tmp_path: Path) -> None:
         ask(
             "POST",
             f"{url}/find",
-            json={"written": one, "decisions": ["pick", "undecided"], "stars": 2},
+            json={"written": text, "decisions": ["pick", "undecided"], "stars": 2},
         )
     for at in ("undo", "undo", "redo"):
         ask("POST", f"{url}/{at}", json={})

@@ -59,7 +59,7 @@ class Server:
 
     def workers(self) -> list[int]:
         children = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text()
-        return [int(one) for one in children.split()]
+        return [int(child) for child in children.split()]
 
     def end(self, how: int) -> None:
         self.process.send_signal(how)

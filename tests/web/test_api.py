@@ -261,7 +261,7 @@ def test_frames_are_turned_on_screen_only(client: TestClient, shoot: int, folder
 
 def test_every_frame_has_its_blur(client: TestClient, shoot: int) -> None:
     blur = client.get(f"/api/shoots/{shoot}/frames").json()["blur"]
-    assert all(0.2 <= one <= 25 for one in blur)
+    assert all(0.2 <= figure <= 25 for figure in blur)
 
 
 def test_history_and_pace(client: TestClient, shoot: int) -> None:
@@ -269,7 +269,7 @@ def test_history_and_pace(client: TestClient, shoot: int) -> None:
     for frame in (first, second):
         client.post(f"/api/shoots/{shoot}/marks", json={"frames": [frame], "decision": "pick"})
     steps = client.get(f"/api/shoots/{shoot}/history/all").json()
-    assert [one["sentence"] for one in steps] == ["picked QH_0002", "picked QH_0001"]
+    assert [step["sentence"] for step in steps] == ["picked QH_0002", "picked QH_0001"]
     back = client.post(f"/api/shoots/{shoot}/history", json={"change": steps[1]["id"]}).json()
     assert back["sentence"] == "1 step undone"
     assert [(m["frame"], m["decision"]) for m in back["marks"]] == [(second, "undecided")]

@@ -157,7 +157,7 @@ def test_facts_of_a_file(client: TestClient, tmp_path: Path) -> None:
     shoot = opened(client, folder, 1)
     (frame,) = client.get(f"/api/shoots/{shoot}/frames").json()["id"]
     facts = client.get(f"/api/frames/{frame}").json()
-    stated = {one["fact"]: one["words"] for one in facts["stated"]}
+    stated = {fact["fact"]: fact["words"] for fact in facts["stated"]}
     assert stated["bias"] == "−0.67 EV"
     assert (stated["serial"], stated["lensserial"]) == ("0417003", "L7")
     assert facts["content_hash"]

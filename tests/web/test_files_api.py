@@ -53,7 +53,7 @@ def test_what_would_be_written_then_writing(client: TestClient, url: str, folder
     client.post(f"{url}/texts/edit", json={"frames": [second], "put": {"title": "Dusk"}})
     plan = client.get(f"{url}/files/plan").json()
     assert plan["counts"] == {"new": 2}
-    assert [one["writes"] for one in plan["frames"]] == [
+    assert [frame["writes"] for frame in plan["frames"]] == [
         [{"file": "QH_0001.xmp", "prop": "xmp:Rating", "before": "", "after": "5"}],
         [{"file": "QH_0002.xmp", "prop": "dc:title", "before": "", "after": "Dusk"}],
     ]
@@ -73,10 +73,14 @@ def test_conflicts_are_shown_with_both_values_and_decided(
     path.write_bytes(with_stated(None, Stated(FileMark(4), Texts("Theirs"))))
     client.post(f"{url}/texts/edit", json={"frames": [frame], "put": {"caption": "At the quay"}})
     plan = client.get(f"{url}/files/plan").json()
-    (one,) = plan["frames"]
-    assert (one["outcome"], one["conflicts"], one["took"]) == ("conflict", ["stars"], ["title"])
+    (planned,) = plan["frames"]
+    assert (planned["outcome"], planned["conflicts"], planned["took"]) == (
+        "conflict",
+        ["stars"],
+        ["title"],
+    )
     assert plan["takes_away"] == 0, "nothing is taken before it is decided"
-    assert (one["here"]["mark"]["stars"], one["in_file"]["mark"]["stars"]) == (2, 4)
+    assert (planned["here"]["mark"]["stars"], planned["in_file"]["mark"]["stars"]) == (2, 4)
     assert write(client, url)["problems"][0]["frame"] == frame
     single = [{"frame": frame, "part": "stars", "side": "file"}]
     seen = client.get(f"{url}/files/plan").json()["plan"]
@@ -233,7 +237,7 @@ def test_a_json_list_has_facts_and_hints(client: TestClient, url: str) -> None:
     frames = ids(client, url)
     wanted = {"frames": frames[::-1], "form": "json", "parts": ["facts", "hints"]}
     listed = json.loads(client.post(f"{url}/lists", json=wanted).json()["text"])["frames"]
-    assert [one["file"] for one in listed] == ["QH_0003.jpg", "QH_0002.jpg", "QH_0001.jpg"]
+    assert [row["file"] for row in listed] == ["QH_0003.jpg", "QH_0002.jpg", "QH_0001.jpg"]
     assert listed[0]["width"] == 480
     assert "hints" in listed[0]
 
@@ -274,7 +278,7 @@ def test_recipes_are_kept(client: TestClient, url: str, tmp_path: Path) -> None:
     wish = {name: kept[name] for name in ("target", "template", "which", "how", "manifest")}
     frames = ids(client, url)[1:]
     plan = client.post(f"{url}/deliveries/plan", json={**wish, "frames": frames}).json()
-    assert [one["copy_name"] for one in plan["first"]] == ["shoot/01.jpg", "shoot/02.jpg"]
+    assert [row["copy_name"] for row in plan["first"]] == ["shoot/01.jpg", "shoot/02.jpg"]
     wrong = {**wish, "template": "{nmae}", "frames": frames}
     assert "no field" in client.post(f"{url}/deliveries/plan", json=wrong).json()["detail"]
     assert "{seq:3}" in client.get("/api/deliveries/fields").json()["seq"]

@@ -51,14 +51,14 @@ def test_choices_say_what_each_value_would_leave(client: TestClient, shoot: int)
     first, *_ = ids(client, shoot)
     client.post(f"/api/shoots/{shoot}/marks", json={"frames": [first], "decision": "pick"})
     every = client.post(f"{url}/decision", json={"written": "pick"}).json()
-    assert {one["value"]: one["count"] for one in every} == {"pick": 1, "undecided": 3}
+    assert {choice["value"]: choice["count"] for choice in every} == {"pick": 1, "undecided": 3}
     for choice in client.post(f"{url}/time", json={}).json():
         text = f"time {clock(choice['value'])}..{clock(choice['high'] - 1)}"
         found = client.post(f"/api/shoots/{shoot}/find", json={"written": text}).json()
         assert found["shown"] == choice["count"]
     one_of_two = client.post(f"{url}/decision", json={"written": "qh_0001 or pick"}).json()
     found = client.post(f"/api/shoots/{shoot}/find", json={"written": "qh_0001 or undecided"})
-    counts = {one["value"]: one["count"] for one in one_of_two}
+    counts = {choice["value"]: choice["count"] for choice in one_of_two}
     assert counts["undecided"] == found.json()["shown"]
 
 

@@ -72,7 +72,7 @@ def test_a_full_cache_is_no_fault_of_the_pictures(
 
     monkeypatch.setattr("winnow.photos.cache.os.replace", replace)
     said = "is full, or can’t be written to"
-    until(lambda: any(said in one for one in client.get(url).json()["status"]["notices"]))
+    until(lambda: any(said in notice for notice in client.get(url).json()["status"]["notices"]))
     tally = client.get(url).json()["tally"]
     assert (tally["failed"], tally["frames"]) == (0, 30)
     full = False

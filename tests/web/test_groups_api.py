@@ -131,10 +131,10 @@ def test_compared_frames_show_the_same_part_with_their_ranks(
     assert abs(second["x"] * 1200 - (480 - 60)) < 1.5
     assert abs(second["y"] * 800 - (240 - 20)) < 1.5
     assert abs(third["x"] * 1200 - (480 + 40)) < 3
-    stand = [one["standing"] for one in (first, second, third)]
-    assert [one["state"] for one in stand] == ["softer", "sharpest", "softer"]
+    stand = [place["standing"] for place in (first, second, third)]
+    assert [place["state"] for place in stand] == ["softer", "sharpest", "softer"]
     assert stand[1]["blur"] < stand[0]["blur"] < stand[2]["blur"]
-    assert not any(one["judged"] for one in (first, second, third))
+    assert not any(place["judged"] for place in (first, second, third))
     exact = client.post(url, json=body | {"fine": True}).json()
     assert abs(exact[1]["x"] * 1200 - (480 - 60)) < 0.3
     assert abs(exact[1]["y"] * 800 - (240 - 20)) < 0.3

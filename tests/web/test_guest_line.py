@@ -95,8 +95,8 @@ def visit() -> Iterator[Callable[[Shared], Visitor]]:
         return made[-1]
 
     yield come
-    for one in made:
-        one.close()
+    for connection in made:
+        connection.close()
 
 
 Visit = Callable[[Shared], Visitor]
@@ -142,7 +142,7 @@ def test_a_certificate_is_made_anew_before_it_ends(
     first = certificate.certificate(tmp_path, ["192.0.2.7", "studio.local"])
     known = x509.load_pem_x509_certificate(first.file.read_bytes())
     names = known.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
-    assert [str(one.value) for one in names] == ["192.0.2.7", "studio.local"]
+    assert [str(name.value) for name in names] == ["192.0.2.7", "studio.local"]
     # CA/Browser Forum, Baseline Requirements 6.3.2: no longer than 398 days.
     assert known.not_valid_after_utc - known.not_valid_before_utc <= timedelta(days=398)
     assert known.not_valid_before_utc < datetime.now(UTC)
@@ -175,21 +175,21 @@ def test_unfinished_requests_lock_nobody_out(shared: Shared) -> None:
     """260 requests that never finish locked everybody out."""
     begun = []
     for _ in range(260):
-        one = socket.create_connection(("127.0.0.1", shared.line.port), 5)
-        one.settimeout(0.05)
-        begun.append(one)
+        connection = socket.create_connection(("127.0.0.1", shared.line.port), 5)
+        connection.settimeout(0.05)
+        begun.append(connection)
 
-    def refused(one: socket.socket) -> bool:
+    def refused(connection: socket.socket) -> bool:
         try:
-            return one.recv(1) == b""
+            return connection.recv(1) == b""
         except TimeoutError:
             return False
         except OSError:
             return True
 
     until(lambda: sum(map(refused, begun)) >= 260 - line._MOST_OF_ONE)
-    for one in begun:
-        one.close()
+    for connection in begun:
+        connection.close()
     # What is closed counts no more.
     until(lambda: _answers(shared))
 
@@ -208,17 +208,17 @@ def test_headers_and_bodies_that_never_end_are_given_up(
     monkeypatch.setattr(patience, "_HEADERS_S", 0.3)
     shared = shares.switch_on(1, PASSWORD)
     for begun in (b"", b"GET / HTTP/1.1\r\nHost: x\r\n"):
-        with encrypted(shared) as one:
-            one.sendall(begun)
-            assert one.recv(100) == b""
+        with encrypted(shared) as connection:
+            connection.sendall(begun)
+            assert connection.recv(100) == b""
     monkeypatch.setattr("winnow.web.guests.guard._BODY_S", 0.3)
     visitor = visit(shared)
     host = visitor._host
-    with encrypted(shared) as one:
-        one.sendall(
+    with encrypted(shared) as connection:
+        connection.sendall(
             f"POST /login HTTP/1.1\r\nHost: {host}\r\nContent-Length: 50\r\n\r\nname=".encode()
         )
-        while one.recv(1000):
+        while connection.recv(1000):
             pass
 
 

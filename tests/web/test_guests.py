@@ -114,13 +114,15 @@ def test_a_guest_needs_name_and_password(guest: TestClient, shoot: int) -> None:
     assert sign_in(guest, password="something else") == 403
     assert sign_in(guest, name=" ") == 403
     assert sign_in(guest) == 303
-    assert [one["id"] for one in guest.get("/api/shoots").json()] == [shoot]
+    assert [shown["id"] for shown in guest.get("/api/shoots").json()] == [shoot]
     told = guest.get("/api/sharing").json()
     assert (told["guest"], told["may"], told["urls"], told["guests"]) == (
         "Ana", ["caption", "mark"], [], [],
     )  # fmt: skip
-    assert all(one.has_nonstandard_attr("HttpOnly") and one.secure for one in guest.cookies.jar)
-    assert all("strict" in str(vars(one)).lower() for one in guest.cookies.jar)
+    assert all(
+        cookie.has_nonstandard_attr("HttpOnly") and cookie.secure for cookie in guest.cookies.jar
+    )
+    assert all("strict" in str(vars(cookie)).lower() for cookie in guest.cookies.jar)
 
 
 def test_names_are_one_guests_each(sharing: Sharing) -> None:
@@ -222,8 +224,8 @@ def test_guests_are_told_of_their_shoot_alone(
     guest: TestClient, owner: TestClient, shoot: int, other: int
 ) -> None:
     sign_in(guest)
-    assert [one["id"] for one in guest.get("/api/shoots").json()] == [shoot]
-    assert {one["id"] for one in owner.get("/api/shoots").json()} == {shoot, other}
+    assert [shown["id"] for shown in guest.get("/api/shoots").json()] == [shoot]
+    assert {shown["id"] for shown in owner.get("/api/shoots").json()} == {shoot, other}
 
 
 def test_nothing_of_where_files_are_is_told(
@@ -303,7 +305,7 @@ def test_what_guests_did_carries_their_name_and_waits(
     frames = guest.get(f"{url}/frames").json()["id"]
     guest.post(f"{url}/marks", json={"frames": frames[:2], "decision": "pick"})
     steps = owner.get(f"{url}/history/all").json()
-    assert [(one["by"], one["sentence"]) for one in steps] == [("Ana", "picked 2 frames")]
+    assert [(step["by"], step["sentence"]) for step in steps] == [("Ana", "picked 2 frames")]
     assert owner.get(f"/api/frames/{frames[0]}").json()["marked_by"] == "Ana"
     assert owner.get(f"{url}/guests").json() == [{"by": "Ana", "steps": 1, "frames": frames[:2]}]
     # Nothing of it is written: not by a plan, nor into what is delivered.

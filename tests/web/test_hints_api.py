@@ -75,7 +75,7 @@ def test_what_is_noticed_of_a_frame(client: TestClient, shoot: int) -> None:
     assert said[0]["kind"] == "soft"
     assert said[0]["named"] is True
     assert "softer at the eyes" in said[0]["words"]
-    assert [one["named"] for one in said] == sorted((o["named"] for o in said), reverse=True)
+    assert [kind["named"] for kind in said] == sorted((o["named"] for o in said), reverse=True)
     assert client.get("/api/frames/999/hints").status_code == 404
     matters = client.get(f"/api/frames/{ids[0]}/matters").json()
     assert matters["at"] == "eyes"
@@ -96,21 +96,23 @@ def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, sh
     # measured.
     at = {"x": beside[0]["x"], "y": beside[0]["y"]}
     closer = client.post(f"/api/shoots/{shoot}/beside", json=body | at).json()
-    assert [one["standing"] for one in closer] == [one["standing"] for one in beside]
+    assert [place["standing"] for place in closer] == [place["standing"] for place in beside]
     aside = client.post(f"/api/shoots/{shoot}/beside", json=body | at | {"x": 0.1}).json()
-    assert not any(one["judged"] for one in aside)
-    best = [one for one in beside if one["standing"]["state"] in ("sharpest", "tied")]
+    assert not any(place["judged"] for place in aside)
+    best = [place for place in beside if place["standing"]["state"] in ("sharpest", "tied")]
     choices = client.post(f"/api/shoots/{shoot}/choices/blur", json={}).json()
     listed = client.post(
         f"/api/shoots/{shoot}/lists", json={"frames": ids, "form": "json", "parts": ["hints"]}
     )
-    verdicts = {one["file"]: one["verdict"] for one in json.loads(listed.json()["text"])["frames"]}
+    verdicts = {
+        entry["file"]: entry["verdict"] for entry in json.loads(listed.json()["text"])["frames"]
+    }
     order = client.get(f"/api/shoots/{shoot}/hints").json()["verdicts"]
     for n, frame in enumerate(ids):
         blur, words = columns["blur"][n], said[n]["words"]
         facts = client.get(f"/api/frames/{frame}").json()
         noticed = client.get(f"/api/frames/{frame}/hints").json()
-        side = next(one["standing"] for one in beside if one["frame"] == frame)
+        side = next(place["standing"] for place in beside if place["frame"] == frame)
         for place in (side, facts["standing"]):
             # Of 1.2497, rounded twice, one place would say 1.3 px and another one 1.2.
             assert place["blur"] == blur
@@ -121,16 +123,16 @@ def test_the_same_is_said_of_a_frame_wherever_it_is_shown(client: TestClient, sh
             ]
             for limit in (blur - 0.01, blur + 0.01)
         ]
-        assert [frame in one for one in passing] == [False, True]
-        assert any(one["value"] <= blur < one["high"] for one in choices)
+        assert [frame in ids_of for ids_of in passing] == [False, True]
+        assert any(choice["value"] <= blur < choice["high"] for choice in choices)
         assert noticed["verdict"] == facts["verdict"] == verdicts[columns["name"][n] + ".jpg"]
         place = order["place"][order["frame"].index(frame)]
         assert noticed["best"] == (place == 1)
         if said[n]["state"] == "softer":
-            soft = next(one for one in noticed["hints"] if one["kind"] == "soft")
+            soft = next(hint for hint in noticed["hints"] if hint["kind"] == "soft")
             px = blur * (1 - 1 / (1 + soft["figure"] / 100))
             assert soft["words"].startswith(f"{px:.1f} px softer at the eyes")
-            assert blur > max(one["standing"]["blur"] for one in best)
+            assert blur > max(place["standing"]["blur"] for place in best)
             assert words in noticed["verdict"] or not noticed["usable"]
 
 
@@ -159,7 +161,7 @@ def test_a_second_look(client: TestClient, shoot: int) -> None:
     assert client.get(path).json() == []
     client.post(f"/api/shoots/{shoot}/marks", json={"frames": ids, "decision": "reject"})
     (group,) = client.get(path).json()
-    assert sorted(one["frame"] for one in group["frames"]) == sorted(ids)
+    assert sorted(shown["frame"] for shown in group["frames"]) == sorted(ids)
     assert group["frames"][-1]["frame"] == ids[2]
     assert group["by_hints"] == 1
 
@@ -167,9 +169,9 @@ def test_a_second_look(client: TestClient, shoot: int) -> None:
 def test_evidence_of_what_is_named(client: TestClient, shoot: int) -> None:
     ids = frames_of(client, shoot)
     path = f"/api/shoots/{shoot}/evidence"
-    (one,) = client.get(path, params={"kind": ["soft"]}).json()
-    assert (one["frame"], one["beside"] in ids) == (ids[2], True)
-    assert 0 < one["at"]["x"] < 1
+    (group,) = client.get(path, params={"kind": ["soft"]}).json()
+    assert (group["frame"], group["beside"] in ids) == (ids[2], True)
+    assert 0 < group["at"]["x"] < 1
     assert client.get(path).status_code == 400
     assert client.get(path, params={"kind": ["nothing"]}).status_code == 400
 
@@ -195,8 +197,8 @@ def test_faces_in_rows(client: TestClient, shoot: int) -> None:
     blurs = dict(zip(columns["id"], columns["blur"], strict=True))
     assert {face["frame"]: face["judged_px"] for face in row["faces"]} == blurs
     assert 2 not in row["best"]
-    one = row["faces"][0]
-    assert one["box"][0] < one["eyes"][0]["x"] < one["eyes"][1]["x"] < one["box"][2]
+    face = row["faces"][0]
+    assert face["box"][0] < face["eyes"][0]["x"] < face["eyes"][1]["x"] < face["box"][2]
     path = f"/api/shoots/{shoot}/faces"
     assert client.post(path, json={"frames": [*ids, 999]}).status_code == 404
     assert client.post(path, json={"frames": []}).status_code == 400
@@ -237,7 +239,7 @@ def test_frames_are_filtered_by_hints_and_faces(client: TestClient, shoot: int) 
     wrong = client.post("/api/filters/written", json={"text": "hint grumpy"}).json()
     assert "no hint “grumpy”" in wrong["problem"]
     choices = client.post(f"/api/shoots/{shoot}/choices/hint", json={}).json()
-    words = {one["words"]: one["count"] for one in choices}
+    words = {choice["words"]: choice["count"] for choice in choices}
     assert words["Soft"] == 1
     edit = {"text": "pick", "edit": {"do": "toggle", "fact": "hint", "value": "eyes_closed"}}
     assert client.post("/api/filters/written/edit", json=edit).json()["text"] == (
@@ -264,9 +266,9 @@ def test_another_picture_under_a_marked_name_is_asked_about_until_it_is_marked(
     replaced = kinds(client, shoot)["replaced"]
     assert replaced["named"] == ids[:1]
     (said,) = [
-        one
-        for one in client.get(f"/api/frames/{ids[0]}/hints").json()["hints"]
-        if one["kind"] == "replaced"
+        hint
+        for hint in client.get(f"/api/frames/{ids[0]}/hints").json()["hints"]
+        if hint["kind"] == "replaced"
     ]
     assert "another picture had this name when it was marked" in said["words"]
     # Its mark stays until somebody says what it is worth: here, that it is right.

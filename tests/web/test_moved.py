@@ -63,7 +63,7 @@ def test_a_disk_under_another_name_is_asked_about_and_brings_all_marks(
     place = f"/api/shoots/{shoot}/folders/{moved['folder']}/place"
     pointed = client.post(place, json={"place": str(now / "Fair")})
     assert pointed.status_code == 200
-    assert [one["path"] for one in pointed.json()["folders"]] == [str(now / "Fair")]
+    assert [folder["path"] for folder in pointed.json()["folders"]] == [str(now / "Fair")]
     until(lambda: settled(client, shoot))
     assert picks(client, shoot) == before
     assert client.get(f"/api/shoots/{shoot}").json()["tally"]["missing"] == 0

@@ -86,7 +86,9 @@ def guest(client: TestClient) -> Iterator[TestClient]:
 DESCRIBED = schemathesis.openapi.from_dict(create_app(None).openapi())
 OPERATIONS = {
     f"{found.method.upper()} {found.path}": found
-    for found in (one.ok() for one in DESCRIBED.get_all_operations() if isinstance(one, Ok))
+    for found in (
+        operation.ok() for operation in DESCRIBED.get_all_operations() if isinstance(operation, Ok)
+    )
 }
 del OPERATIONS["GET /api/shoots/{shoot}/events"]  # never ends
 
@@ -94,9 +96,9 @@ del OPERATIONS["GET /api/shoots/{shoot}/events"]  # never ends
 def within(value: Any, ground: Path, key: str = "") -> Any:
     """A body with every path in it leading below the test's own folder."""
     if isinstance(value, dict):
-        return {name: within(one, ground, name) for name, one in value.items()}
+        return {name: within(part, ground, name) for name, part in value.items()}
     if isinstance(value, list):
-        return [within(one, ground, key) for one in value]
+        return [within(part, ground, key) for part in value]
     if isinstance(value, str) and key in PATHS and value.startswith(("/", "~")):
         return str(ground / "out")
     if isinstance(value, str) and key == "folders":

@@ -71,13 +71,13 @@ def test_renaming_and_undoing_it(client: TestClient, url: str, folder: Path) -> 
     assert "that name already" in client.post(f"{url}/renamings", json=order).json()["detail"]
     wrong = {**order, "template": "a/{seq}"}
     assert "can’t hold" in client.post(f"{url}/renamings/plan", json=wrong).json()["detail"]
-    one = made.json()["id"]
-    assert client.post(f"/api/renamings/{one}/undo").status_code == 200
+    renaming_id = made.json()["id"]
+    assert client.post(f"/api/renamings/{renaming_id}/undo").status_code == 200
     until(lambda: client.get(f"{url}/renamings").json()[0]["state"] == "undone")
     assert sorted(os.listdir(folder)) == ["QH_0001.jpg", "QH_0002.jpg", "QH_0003.jpg"]
-    assert "last renaming" in client.post(f"/api/renamings/{one}/undo").json()["detail"]
+    assert "last renaming" in client.post(f"/api/renamings/{renaming_id}/undo").json()["detail"]
     assert client.post("/api/renamings/99/undo").status_code == 404
-    assert client.post(f"/api/renamings/{one}/stop").json()["state"] == "undone"
+    assert client.post(f"/api/renamings/{renaming_id}/stop").json()["state"] == "undone"
 
 
 def test_programs_are_kept_and_started(client: TestClient, url: str, folder: Path) -> None:
@@ -116,11 +116,14 @@ def test_a_proof_goes_out_and_its_answer_comes_back(
     said = client.post(f"{url}/proofs/answer/read", json={"text": text}).json()
     assert (said["client"], said["chosen"], said["gone"]) == ("Ann", frames[:2], 0)
     change = client.post(f"{url}/proofs/answer/apply", json={"text": text, "label": "A"}).json()
-    assert [one["label"] for one in change["marks"]] == ["A", "A"]
+    assert [mark["label"] for mark in change["marks"]] == ["A", "A"]
     assert change["texts"] == frames[:2]
     assert change["undo"] == "answer of Ann: 2 chosen, 2 comments"
     made = client.get(f"{url}/proofs").json()["made"]
-    assert [(one["kind"], len(one["answers"])) for one in made] == [("gallery", 1), ("pdf", 0)]
+    assert [(proof["kind"], len(proof["answers"])) for proof in made] == [
+        ("gallery", 1),
+        ("pdf", 0),
+    ]
     client.post(f"{url}/undo", json={})
     assert client.get(f"{url}/frames").json()["label"] == [None] * 3
     for path in ("read", "apply"):

@@ -34,9 +34,9 @@ SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
 def named(runtime: Runtime, shoot: int) -> dict[str, list[str]]:
     names = {row.id: row.name for row in frames.rows(runtime.db, shoot)}
     return {
-        one.kind.name: [names[frame] for frame in one.named]
-        for one in hint_work.summary(runtime.db, shoot)
-        if one.named
+        kind.kind.name: [names[frame] for frame in kind.named]
+        for kind in hint_work.summary(runtime.db, shoot)
+        if kind.named
     }
 
 
@@ -59,7 +59,7 @@ def test_faces_and_hints_of_a_folder(runtime: Runtime, tmp_path: Path) -> None:
 def test_closed_eyes_of_portraits_are_named(runtime: Runtime, tmp_path: Path) -> None:
     true = write_portraits(tmp_path / "shoot")
     shoot = indexed(runtime, tmp_path / "shoot")
-    wanted = {str(one["name"]) for one in true if one["faces"][0]["eyes"] != "open"}  # type: ignore[index]
+    wanted = {str(frame["name"]) for frame in true if frame["faces"][0]["eyes"] != "open"}  # type: ignore[index]
     assert wanted
     assert set(named(runtime, shoot)["eyes_closed"]) == wanted
 
@@ -93,7 +93,7 @@ def test_only_groups_that_changed_are_judged_again(
     judge = face_tasks.judge
 
     def noted(job: GroupJob) -> object:
-        judged.append([one.job.frame for one in job.frames])
+        judged.append([judge_frame.job.frame for judge_frame in job.frames])
         return judge(job)
 
     monkeypatch.setattr(face_tasks, "judge", noted)
@@ -203,7 +203,7 @@ def test_without_models_it_is_said(
 
 
 def rejected_by_soft(runtime: Runtime, shoot: int) -> list[int]:
-    soft = next(one for one in hint_work.summary(runtime.db, shoot) if one.kind.name == "soft")
+    soft = next(kind for kind in hint_work.summary(runtime.db, shoot) if kind.kind.name == "soft")
     hint_work.apply(runtime.db, shoot, Edit(decision=Decision.REJECT), soft.named, ["soft"])
     return soft.named
 
@@ -242,8 +242,8 @@ def test_disagreement_counts_what_people_decided_themselves(
     shoot = indexed(runtime, tmp_path / "shoot")
 
     def soft() -> tuple[int, int]:
-        one = next(o for o in hint_work.summary(runtime.db, shoot) if o.kind is KINDS["soft"])
-        return one.decided, one.disagreed
+        kind = next(o for o in hint_work.summary(runtime.db, shoot) if o.kind is KINDS["soft"])
+        return kind.decided, kind.disagreed
 
     assert soft() == (0, 0)
     (frame,) = rejected_by_soft(runtime, shoot)
@@ -282,7 +282,7 @@ def test_what_can_not_be_used_was_not_lost(runtime: Runtime, tmp_path: Path) -> 
     for row in frames.rows(runtime.db, shoot):
         mark(runtime, shoot, row.id, Decision.REJECT)
     verdicts = hints.verdicts_of_shoot(runtime.db, shoot)
-    assert not any(one.usable for one in verdicts.values())
+    assert not any(verdict.usable for verdict in verdicts.values())
     assert second_look(runtime.db, shoot, all_rejects=True) == []
 
 
@@ -350,7 +350,7 @@ def test_workers_with_models_rest_only_when_nothing_was_looked_for_in_a_while(
         shoot = shoots.find_by_folders(db, [str(folder)]) or shoots.make(db, "T", [str(folder)])
         made.start(shoot)
         until(lambda shoot=shoot: not made.status(shoot).running)
-    assert [one.ended for one in Started.made] == [False]
+    assert [started.ended for started in Started.made] == [False]
     behind.used -= 1000  # a while ago
     until(lambda: Started.made[0].ended)
     made.close()

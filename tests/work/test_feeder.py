@@ -59,7 +59,7 @@ class ByHand(Executor):
         """Do what is under way, but for what is stuck; that takes a second."""
         self._clock.now += 1
         assert self._clock.now < 600, "it waits for ever"
-        done, self._waiting = self._waiting, [one for one in self._waiting if one[2] in self._stuck]
+        done, self._waiting = self._waiting, [job for job in self._waiting if job[2] in self._stuck]
         for future, function, job in done:
             if job not in self._stuck:
                 future.set_result(function(job))
@@ -89,7 +89,9 @@ def waiting(monkeypatch: pytest.MonkeyPatch) -> None:
         asked: set[_Asked], timeout: float, return_when: str
     ) -> tuple[set[_Asked], set[_Asked]]:
         next(iter(asked)).executor.do()
-        return {one for one in asked if one.done()}, {one for one in asked if not one.done()}
+        return {future for future in asked if future.done()}, {
+            future for future in asked if not future.done()
+        }
 
     monkeypatch.setattr("winnow.work.workers.feeder.wait", wait)
 

@@ -187,7 +187,7 @@ def test_a_time_that_is_not_known_passes_no_comparison(runtime: Runtime, tmp_pat
     scene(2).save(tmp_path / "shoot" / "QH_0002.png")
     shoot = indexed(runtime, tmp_path / "shoot")
     every = filtering.find(runtime.db, shoot, Filter(where=parse("time 0:00..23:59", {})))
-    assert [frames.name_of(runtime.db, one) for one in every.ids] == ["QH_0001"]
+    assert [frames.name_of(runtime.db, frame) for frame in every.ids] == ["QH_0001"]
     rows = {row.name: frames.get(runtime.db, row.id) for row in frames.rows(runtime.db, shoot)}
     assert {name: row and row.dated for name, row in rows.items()} == {
         "QH_0001": 1,
@@ -196,6 +196,6 @@ def test_a_time_that_is_not_known_passes_no_comparison(runtime: Runtime, tmp_pat
     assert sum(choices.counted_values(runtime.db, shoot, Filter(), "time")[0].values()) == 1
     ids = [row.id for row in frames.rows(runtime.db, shoot)]
     listed = json.loads(lists.write(runtime.db, shoot, ids, "json", ["facts"]))["frames"]
-    assert {one["file"]: bool(one["taken"]) for one in listed} == {
+    assert {row["file"]: bool(row["taken"]) for row in listed} == {
         "QH_0001.jpg": True, "QH_0002.png": False,
     }  # fmt: skip

@@ -369,8 +369,8 @@ def test_a_picture_that_is_made_after_the_run_comes_into_its_group(
     # All are wanted at once: little is left for the run, which ends before they are made.
     asked = [runtime.indexer.picture(row.id) for row in frames.rows(runtime.db, shoot)]
     all_asked.set()
-    for one in asked:
-        one.result(20)
+    for future in asked:
+        future.result(20)
     until(lambda: not runtime.indexer.status(shoot).running)
     groups = [0] * 20 + [1] * 20
     until(lambda: [row.group for row in frames.rows(runtime.db, shoot)] == groups)

@@ -109,7 +109,7 @@ def test_a_database_from_before_finds_the_holding_folder_again(
     (holding / third.name).write_bytes(b"another one")
     indexed(runtime, folder)
     files = frame_files.files_of(runtime.db, [row.id for row in frames.rows(runtime.db, shoot)])
-    (other,) = (one for one in files if one.shown == third)
+    (other,) = (file for file in files if file.shown == third)
     assert other.missing
 
 

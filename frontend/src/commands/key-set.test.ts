@@ -16,7 +16,7 @@ import { commandsFor } from './registry';
 
 const commands = commandsFor([]);
 const keysOf = (keys: Keys, id: string) =>
-  withKeys(commands, keys).find((one) => one.id === id)!.keys;
+  withKeys(commands, keys).find((command) => command.id === id)!.keys;
 
 /** Repeatable numbers from 0 to 1 (Park and Miller 1988). */
 function dice(seed: number): () => number {
@@ -49,7 +49,7 @@ describe('a key set', () => {
   });
 
   it('says what has a key now, and only where both can be run', () => {
-    expect(takenBy(commands, 'pick', 'J').map((one) => one.id)).toEqual(['reject']);
+    expect(takenBy(commands, 'pick', 'J').map((command) => command.id)).toEqual(['reject']);
     // Folding is for the sheet, the glass for frame view.
     expect(takenBy(commands, 'fold', 'G')).toEqual([]);
   });

@@ -65,14 +65,14 @@ export function swapped(
 
 /** Take a key from a command. */
 export function without(commands: readonly Command[], keys: Keys, id: string, chord: string): Keys {
-  const chords = keysOf(withKeys(commands, keys), id).filter((one) => one !== chord);
+  const chords = keysOf(withKeys(commands, keys), id).filter((key) => key !== chord);
   return onlyChanged(commands, { ...keys, [id]: chords });
 }
 
 /** Give a command its standard keys back; what has them now loses them. */
 export function reset(commands: readonly Command[], keys: Keys, id: string): Keys {
   const standard = keysOf(commands, id);
-  const rest = Object.fromEntries(Object.entries(keys).filter(([one]) => one !== id));
+  const rest = Object.fromEntries(Object.entries(keys).filter(([name]) => name !== id));
   return standard.reduce<Keys>((all, chord) => given(commands, all, id, chord), rest);
 }
 
@@ -86,11 +86,11 @@ function onlyChanged(commands: readonly Command[], keys: Keys): Keys {
 /** Keys that two commands have in one place: a chord with the ids of both. None, in a good set. */
 export function clashes(commands: readonly Command[]): { chord: string; ids: string[] }[] {
   const pairs: { chord: string; ids: string[] }[] = [];
-  for (const [n, one] of commands.entries()) {
+  for (const [n, command] of commands.entries()) {
     for (const other of commands.slice(n + 1)) {
-      if (!meet(one, other)) continue;
-      for (const chord of one.keys) {
-        if (other.keys.includes(chord)) pairs.push({ chord, ids: [one.id, other.id] });
+      if (!meet(command, other)) continue;
+      for (const chord of command.keys) {
+        if (other.keys.includes(chord)) pairs.push({ chord, ids: [command.id, other.id] });
       }
     }
   }
@@ -159,5 +159,5 @@ function holds(
   id: string,
   chord: string,
 ): boolean {
-  return takenBy(withKeys(commands, keys), id, chord).some((one) => one.id === other);
+  return takenBy(withKeys(commands, keys), id, chord).some((command) => command.id === other);
 }

@@ -37,9 +37,9 @@ would stay.
 `;
 
 const cell = (text: string) => text.replaceAll('|', '\\|');
-const row = (one: Command) =>
-  `| ${one.keys.map((key) => `**${cell(shown(key))}**`).join(' ')} | ${cell(one.title)} | ${
-    one.in && one.in !== ALL ? one.in.map((view) => VIEWS[view]).join(', ') : ''
+const row = (command: Command) =>
+  `| ${command.keys.map((key) => `**${cell(shown(key))}**`).join(' ')} | ${cell(command.title)} | ${
+    command.in && command.in !== ALL ? command.in.map((view) => VIEWS[view]).join(', ') : ''
   } |`;
 
 test('docs/keys.md tells every command and its keys', async () => {
@@ -49,7 +49,7 @@ test('docs/keys.md tells every command and its keys', async () => {
     ([section, words]) =>
       `## ${words}\n\n| keys | command | where, if not everywhere |\n|---|---|---|\n` +
       all
-        .filter((one) => one.section === section)
+        .filter((command) => command.section === section)
         .map(row)
         .join('\n') +
       '\n',

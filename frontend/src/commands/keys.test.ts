@@ -95,24 +95,24 @@ describe('the registry', () => {
   // By what is run in each view, not by what the key editor says of clashes.
   it.each(VIEWS)('gives every key to one command in %s', (view) => {
     const here = commands.filter((command) => !command.in || command.in.includes(view));
-    const chords = here.flatMap((one) => one.keys);
+    const chords = here.flatMap((command) => command.keys);
     expect(chords.filter((chord, n) => chords.indexOf(chord) !== n)).toEqual([]);
   });
 
   it('tells every key given twice where both commands apply as a clash', () => {
     let pairs = 0;
-    for (const one of commands) {
+    for (const first of commands) {
       for (const other of commands) {
         const together = VIEWS.some((view) =>
-          [one, other].every((command) => !command.in || command.in.includes(view)),
+          [first, other].every((command) => !command.in || command.in.includes(view)),
         );
-        if (one === other || !together) continue;
+        if (first === other || !together) continue;
         const twice = commands.map((command) =>
           command === other ? { ...command, keys: ['€'] } : command,
         );
         expect(
-          takenBy(twice, one.id, '€').map((command) => command.id),
-          `${one.id} ${other.id}`,
+          takenBy(twice, first.id, '€').map((command) => command.id),
+          `${first.id} ${other.id}`,
         ).toEqual([other.id]);
         pairs += 1;
       }

@@ -31,7 +31,7 @@ export function flipped(answer: Answer, number: number): Answer {
 /** The answer with a frame's comment; an empty one is none. */
 export function commented(answer: Answer, number: number, comment: string): Answer {
   const comments = Object.fromEntries(
-    Object.entries(answer.comments).filter(([one]) => one !== String(number)),
+    Object.entries(answer.comments).filter(([name]) => name !== String(number)),
   );
   if (comment.trim()) comments[number] = comment;
   return { ...answer, comments };

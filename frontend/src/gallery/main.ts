@@ -77,9 +77,9 @@ function change(next: Answer): void {
 // --- the sheet --------------------------------------------------------------------------------
 
 const count = element('strong', { role: 'status', id: 'count' });
-const shows = (['all', 'chosen', 'comments'] as const).map((one) =>
-  button({ all: t`All`, chosen: t`Chosen`, comments: t`With comment` }[one], {}, () => {
-    show = one;
+const shows = (['all', 'chosen', 'comments'] as const).map((choice) =>
+  button({ all: t`All`, chosen: t`Chosen`, comments: t`With comment` }[choice], {}, () => {
+    show = choice;
     draw();
   }),
 );
@@ -136,8 +136,11 @@ function say(choose: HTMLButtonElement, chosen: boolean, name: string): void {
 
 function draw(): void {
   count.textContent = countInWords(answer, proof.wanted);
-  shows.forEach((one, n) =>
-    one.setAttribute('aria-pressed', String((['all', 'chosen', 'comments'] as const)[n] === show)),
+  shows.forEach((choice, n) =>
+    choice.setAttribute(
+      'aria-pressed',
+      String((['all', 'chosen', 'comments'] as const)[n] === show),
+    ),
   );
   const shown = new Set(visible());
   for (const frame of proof.frames) {

@@ -25,7 +25,9 @@ export function useBringings() {
 /** Bringings-in that go on or wait, and the last one that is through, with its report. */
 export function Bringings() {
   const { data, dataUpdatedAt } = useBringings();
-  const shown = data?.filter((one, n) => n === 0 || isRunning(one) || one.state === 'stopped');
+  const shown = data?.filter(
+    (cardImport, n) => n === 0 || isRunning(cardImport) || cardImport.state === 'stopped',
+  );
   return shown?.map((bringing) => (
     <One key={bringing.id} bringing={bringing} seenAt={dataUpdatedAt} />
   ));

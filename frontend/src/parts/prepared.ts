@@ -58,12 +58,12 @@ function makeNext(): void {
 
 /** The ones asked for longest ago go. */
 function letGo(): void {
-  let bytes = [...bitmaps.values()].reduce((all, one) => all + one.bytes, 0);
-  for (const [oldest, one] of bitmaps) {
+  let bytes = [...bitmaps.values()].reduce((all, bitmap) => all + bitmap.bytes, 0);
+  for (const [oldest, bitmap] of bitmaps) {
     if (bytes <= MOST_BYTES || bitmaps.size <= LEAST) break;
     bitmaps.delete(oldest);
-    bytes -= one.bytes;
-    one.bitmap.close();
+    bytes -= bitmap.bytes;
+    bitmap.bitmap.close();
   }
 }
 

@@ -57,7 +57,7 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
   const steps = frames.map((frame, n) => stepTo(frames[n - 1], frame, pauses[n]!));
   const labelled = labelledFrames(frames, steps, pauses, height);
   const room = LABEL_PX * labelled.size;
-  const sum = steps.reduce((all, one) => all + one, 0) || 1;
+  const sum = steps.reduce((all, step) => all + step, 0) || 1;
   const unit = Math.min(9, (height - 10 - room) / sum);
   scale.unit = unit;
   let y = 0;
@@ -104,7 +104,7 @@ function labelledFrames(
   const folded = [...pauses.keys()].filter((n) => pauses[n]! > FOLD_S);
   folded.sort((a, b) => pauses[b]! - pauses[a]!);
   const most = Math.max(1, Math.floor((0.4 * height) / LABEL_PX) - 1);
-  const sum = steps.reduce((all, one) => all + one, 0) || 1;
+  const sum = steps.reduce((all, step) => all + step, 0) || 1;
   const chosen = new Set([0, ...spread(folded, steps, (height - 10) / sum, height, most)]);
   const left = most - (chosen.size - 1);
   if (left <= 0) return chosen;

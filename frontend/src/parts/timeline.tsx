@@ -142,8 +142,8 @@ function nearestVisible(
 ): number | undefined {
   const order = new Map(frames.map((frame, n) => [frame.id, n]));
   const wanted = order.get(id) ?? 0;
-  const off = (one: number) => Math.abs((order.get(one) ?? 0) - wanted);
+  const off = (frame: number) => Math.abs((order.get(frame) ?? 0) - wanted);
   return visible.length
-    ? visible.reduce((best, one) => (off(one) < off(best) ? one : best))
+    ? visible.reduce((best, frame) => (off(frame) < off(best) ? frame : best))
     : undefined;
 }

@@ -203,12 +203,12 @@ export function swapIn(id: number): void {
   const { ids, out } = useCompare.getState();
   const shown = shownNow();
   if (shown.includes(id)) return;
-  const others = ids.filter((one) => one !== id);
+  const others = ids.filter((other) => other !== id);
   const at = active === null ? -1 : others.indexOf(active);
   const leaves = active !== null && shown.includes(active) && shown.length >= 2;
   useCompare.setState({
     ids: at < 0 ? [...others, id] : [...others.slice(0, at), id, ...others.slice(at)],
-    out: [...out.filter((one) => one !== id), ...(leaves ? [active] : [])],
+    out: [...out.filter((other) => other !== id), ...(leaves ? [active] : [])],
     // Rejected frames are there to be looked at, if they are asked for.
     ...(useShoot.getState().marks.get(id)?.decision === 'reject' ? { rejectsLeave: false } : {}),
   });
@@ -219,7 +219,7 @@ export function swapIn(id: number): void {
 export function goTo(id: number): void {
   const state = useCompare.getState();
   const all = pages(remaining(state, useShoot.getState().marks), state.carried);
-  const page = all.findIndex((one) => one.includes(id));
+  const page = all.findIndex((part) => part.includes(id));
   if (page >= 0 && !all[Math.min(state.page, all.length - 1)]!.includes(id))
     useCompare.setState({ page });
   useShoot.getState().go(id);
@@ -293,7 +293,7 @@ export async function lock(fine = false): Promise<void> {
     const at = answer[0]!;
     useCompare.setState({
       look: { frame: at.frame, x: at.x, y: at.y },
-      places: new Map(answer.map((one) => [one.frame, one])),
+      places: new Map(answer.map((answered) => [answered.frame, answered])),
       fine,
       shift: NO_OFFSET,
     });

@@ -98,5 +98,5 @@ it('keeps what is proposed for the group under the hand, also when its number ch
   await loadDraft();
   const { group, proposals: now } = useDraft.getState();
   expect(group).toBe(1);
-  expect(now.find((one) => one.group === group)?.keep).toEqual([1]);
+  expect(now.find((proposal) => proposal.group === group)?.keep).toEqual([1]);
 });

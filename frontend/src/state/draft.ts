@@ -107,10 +107,10 @@ export function nextOpen(
   doubtful = false,
 ): number | null {
   const open = proposals.filter((proposal) => isOpen(proposal, marks) && proposal.group !== after);
-  const fresh = open.filter((one) => !later.has(one.group));
-  const doubted = doubtful ? fresh.filter((one) => !one.sure) : [];
+  const fresh = open.filter((proposal) => !later.has(proposal.group));
+  const doubted = doubtful ? fresh.filter((proposal) => !proposal.sure) : [];
   const first = (those: readonly Proposal[]) =>
-    those.find((one) => after === null || one.group > after) ?? those[0];
+    those.find((proposal) => after === null || proposal.group > after) ?? those[0];
   return (first(doubted) ?? first(fresh) ?? first(open))?.group ?? null;
 }
 
@@ -239,7 +239,7 @@ export function takeSure(): void {
     say(t`No proposal that waits is sure`);
     return;
   }
-  const groups = sure.map((one) => takingOf(one, one.keep, rest, marks));
+  const groups = sure.map((proposal) => takingOf(proposal, proposal.keep, rest, marks));
   const words = plural(sure.length, { one: '# sure group taken', other: '# sure groups taken' });
   takeGroups(groups, words, true);
   const here = current();
@@ -281,7 +281,7 @@ export function toggle(id: number): void {
   const proposal = current();
   if (!proposal) return;
   const keep = keptOf(proposal, useDraft.getState().changed);
-  want(keep.includes(id) ? keep.filter((one) => one !== id) : [...keep, id]);
+  want(keep.includes(id) ? keep.filter((other) => other !== id) : [...keep, id]);
 }
 
 /** Leave the group for later, and go on. */

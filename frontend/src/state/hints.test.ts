@@ -31,7 +31,7 @@ test('a group says what speaks against its frames, the most frequent first', () 
   expect(groupWords([1, 2, 3, 4], named, new Set(), 1)).toBe('3 soft');
   expect(groupWords([1, 2], named, new Set([1, 2]))).toMatch(/^no usable frame, 2 soft/);
   expect(groupWords([4], named)).toBe('');
-  expect(named.get(1)?.map((one) => one.name)).toEqual(['soft', 'best']);
+  expect(named.get(1)?.map((kind) => kind.name)).toEqual(['soft', 'best']);
 });
 
 test('figures and thresholds in words', () => {

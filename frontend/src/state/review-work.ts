@@ -40,9 +40,9 @@ export function carried(
 ): Work {
   const now = groupsByFrame(proposals);
   const renamed = new Map(
-    before.flatMap((one) => {
-      const same = now.get(one.frames[0] ?? -1);
-      return same ? [[one.group, same] as const] : [];
+    before.flatMap((proposal) => {
+      const same = now.get(proposal.frames[0] ?? -1);
+      return same ? [[proposal.group, same] as const] : [];
     }),
   );
   const to = (number: number) => renamed.get(number)?.group;
@@ -76,7 +76,7 @@ export function recalled(proposals: readonly Proposal[], stored: string | null):
         changed.flatMap(([id, keep]) => {
           const work = now.get(id);
           return work
-            ? [[work.group, keep.filter((one) => work.frames.includes(one))] as const]
+            ? [[work.group, keep.filter((frame) => work.frames.includes(frame))] as const]
             : [];
         }),
       ),

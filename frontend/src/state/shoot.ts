@@ -245,7 +245,7 @@ export const useShoot = create<ShootState>()((set, get) => ({
       set({ active: id, moved: true, selection: [] });
     } else if (how === 'toggle') {
       const start = selection.length || active === null || active === id ? selection : [active];
-      const next = start.includes(id) ? start.filter((one) => one !== id) : [...start, id];
+      const next = start.includes(id) ? start.filter((other) => other !== id) : [...start, id];
       set({ active: id, moved: true, selection: next });
     } else {
       const from = selection[0] ?? active ?? id;

@@ -48,7 +48,7 @@ function picks(number: number): void {
   useShoot.setState({ decided: { pick: number, reject: 0, undecided: 0 } });
 }
 
-const last = (path: string) => sent.filter((one) => one.path === path).at(-1);
+const last = (path: string) => sent.filter((call) => call.path === path).at(-1);
 
 test('the way goes down from too many picks, and up from too few', () => {
   expect([wayTo(2, 3), wayTo(2, 2), wayTo(2, 1), wayTo(null, 5)]).toEqual([

@@ -13,7 +13,9 @@ const CATALOGUES = import.meta.glob<{ messages: Messages }>('../../../texts/*/pa
  */
 export function languageFor(wanted: readonly string[], there: readonly string[]): string {
   for (const tag of wanted) {
-    const locale = [tag, tag.split('-')[0]!].find((one) => one === 'en' || there.includes(one));
+    const locale = [tag, tag.split('-')[0]!].find(
+      (language) => language === 'en' || there.includes(language),
+    );
     if (locale) return locale;
   }
   return 'en';

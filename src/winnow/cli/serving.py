@@ -69,7 +69,7 @@ def run(
     share = None
     if wants_guests and shoot is not None:
         may = ALL_RIGHTS if arguments.guests_may == "all" else (arguments.guests_may,)
-        share = Share(shoot, password, tuple(one for one in may if one in ALL_RIGHTS))
+        share = Share(shoot, password, tuple(right for right in may if right in ALL_RIGHTS))
     try:
         serve(
             runtime,

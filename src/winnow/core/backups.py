@@ -24,7 +24,7 @@ def to_keep(made_at: Iterable[float], now: float) -> set[float]:
         if age < 0:
             kept.add(time)
             continue
-        part = next((one for one in _KEPT if age <= one[0]), None)
+        part = next((step for step in _KEPT if age <= step[0]), None)
         if part is None:
             continue
         # Counted from 1970, so that a backup keeps its part as it grows older.

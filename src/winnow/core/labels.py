@@ -74,10 +74,10 @@ def check(labels: list[Label]) -> None:
             raise LabelSetError(
                 say("Two labels have the same {what}, “{twice}”.", what=what, twice=twice)
             )
-    for one in labels:
-        if not one.letter.isalnum() or len(one.letter) != 1:
+    for label in labels:
+        if not label.letter.isalnum() or len(label.letter) != 1:
             raise LabelSetError(say("A label’s letter is one letter or digit."))
-        if not one.name.strip() or not one.written_as.strip():
+        if not label.name.strip() or not label.written_as.strip():
             raise LabelSetError(say("Each label needs a name and a text to write to files."))
 
 
@@ -108,14 +108,14 @@ def from_file(text: str) -> tuple[str, list[Label]]:
     listed = content.get("labels")
     if not isinstance(listed, list) or len(listed) > MOST:
         raise LabelSetError(say("A set has at most {most} labels.", most=MOST))
-    labels = [_label_from(one) for one in listed]
+    labels = [_label_from(entry) for entry in listed]
     check(labels)
     return str(content.get("name") or say("Label set"))[:60], labels
 
 
-def _label_from(one: Any) -> Label:
+def _label_from(entry: Any) -> Label:
     fields = Label.__slots__
-    if not isinstance(one, dict) or not all(isinstance(one.get(f), str) for f in fields):
+    if not isinstance(entry, dict) or not all(isinstance(entry.get(f), str) for f in fields):
         raise LabelSetError(
             say(
                 "Each label needs {fields} and {last}.",
@@ -123,11 +123,13 @@ def _label_from(one: Any) -> Label:
                 last=fields[-1],
             )
         )
-    if one["shape"] not in SHAPES:
-        raise LabelSetError(say("There is no shape “{given}”.", given=one["shape"]))
-    if not re.fullmatch("#[0-9a-f]{6}", one["colour"]):
-        raise LabelSetError(say("“{given}” is not a colour such as #4080ff.", given=one["colour"]))
+    if entry["shape"] not in SHAPES:
+        raise LabelSetError(say("There is no shape “{given}”.", given=entry["shape"]))
+    if not re.fullmatch("#[0-9a-f]{6}", entry["colour"]):
+        raise LabelSetError(
+            say("“{given}” is not a colour such as #4080ff.", given=entry["colour"])
+        )
     return Label(
-        one["letter"][:1], one["name"][:40], one["meaning"][:200], one["shape"], one["colour"],
-        one["written_as"][:100],
+        entry["letter"][:1], entry["name"][:40], entry["meaning"][:200],
+        entry["shape"], entry["colour"], entry["written_as"][:100],
     )  # fmt: skip

@@ -88,5 +88,5 @@ def from_stored(values: Mapping[str, Any]) -> Settings:
 
 
 def _known(kind: type[T], values: Mapping[str, Any]) -> T:
-    names = {one.name for one in fields(kind)}  # type: ignore[arg-type]
+    names = {field.name for field in fields(kind)}  # type: ignore[arg-type]
     return kind(**{name: value for name, value in values.items() if name in names})

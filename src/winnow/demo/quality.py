@@ -90,9 +90,9 @@ def measure(folder: Path, every: int = 1) -> Quality:
     groups = range(1 if every > 1 else 0, len(evening.groups()), every)
     for maker in shoot.make_behind(folder, groups):
         maker.join()
-    true = [one for one in truth.all_frames() if one["group"] in groups]
+    true = [frame for frame in truth.all_frames() if frame["group"] in groups]
     with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
-        paths = [folder / f"{one['name']}.jpg" for one in true]
+        paths = [folder / f"{frame['name']}.jpg" for frame in true]
         measured = list(pool.map(of_picture, paths, chunksize=8))
     pair_f1, b_cubed = _grouping(true, measured)
     precision, recall = _softness(true, measured)
@@ -106,7 +106,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
         *of_faces(true, measured),
         *of_signs(true, measured),
         *_hints(true, measured),
-        *_hints(true, [replace(one, focus_point=None) for one in measured])[:2],
+        *_hints(true, [replace(frame, focus_point=None) for frame in measured])[:2],
     )
 
 
@@ -144,15 +144,15 @@ def _hints(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float,
     for members in by_group.values():
         judged = judge.judge([_seen(measured[n]) for n in members])
         looked += [
-            Looked(n, true[n]["group"], true[n]["name"], one, [], 0)
-            for n, one in zip(members, judged, strict=True)
+            Looked(n, true[n]["group"], true[n]["name"], judged_frame, [], 0)
+            for n, judged_frame in zip(members, judged, strict=True)
         ]
     noticed = hints.notice(looked, {})
     named = {
         kind: {
-            one.frame: one
-            for one in noticed[kind]
-            if KINDS[kind].names(one.figure, KINDS[kind].limit.usual)
+            notice.frame: notice
+            for notice in noticed[kind]
+            if KINDS[kind].names(notice.figure, KINDS[kind].limit.usual)
         }
         for kind in ("soft", "elsewhere", "motion")
     }
@@ -170,7 +170,7 @@ def _hints(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float,
     called_moved, called_missed = set(named["motion"]) & bright, set(named["elsewhere"]) & bright
     off_deg, off_length = [], []
     for n in called_moved & (moved | shaken):
-        judged_n = next(one.judged for one in looked if one.id == n)
+        judged_n = next(look.judged for look in looked if look.id == n)
         kind = "shake" if n in shaken else "motion"
         assert judged_n is not None
         assert judged_n.angle is not None
@@ -197,21 +197,21 @@ def _verdicts(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[flo
     looked = []
     for members in by_group.values():
         judged = judge.judge([_seen(measured[n]) for n in members])
-        for n, one in zip(members, judged, strict=True):
+        for n, verdict in zip(members, judged, strict=True):
             seen = measured[n]
             ratio = seen.width / seen.height
             counting = [seen.faces[k] for k in faces.counting(seen.faces, ratio)]
             looked.append(
                 Looked(
-                    n, true[n]["group"], true[n]["name"], one, counting, len(seen.faces),
+                    n, true[n]["group"], true[n]["name"], verdict, counting, len(seen.faces),
                     brightness_ev=seen.brightness_ev, flash=seen.flash, levels=seen.levels,
                     damaged=true[n]["damaged"], ratio=ratio,
                 )
             )  # fmt: skip
-    verdicts = {one.frame: one for one in hints.verdicts(looked, {})}
+    verdicts = {verdict.frame: verdict for verdict in hints.verdicts(looked, {})}
     good = {n for n in range(len(true)) if _is_good(true[n])}
     some = {g for g, members in by_group.items() if len(members) > 1 and good & set(members)}
-    best = [n for n, one in verdicts.items() if one.best and true[n]["group"] in some]
+    best = [n for n, verdict in verdicts.items() if verdict.best and true[n]["group"] in some]
     candidates = [
         Candidate(
             n, g, place=verdicts[n].place if n in verdicts else 0,
@@ -222,28 +222,31 @@ def _verdicts(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[flo
         for n in members
     ]  # fmt: skip
     number = min(_TO_KEEP, round(_TO_KEEP * len(by_group) / len(evening.groups())))
-    drafted = draft(sorted(candidates, key=lambda one: one.group), number)
-    kept = [n for one in drafted.proposals for n in one.keep if one.group in some]
+    drafted = draft(sorted(candidates, key=lambda candidate: candidate.group), number)
+    kept = [n for proposal in drafted.proposals for n in proposal.keep if proposal.group in some]
     return len(good & set(best)) / len(best), len(good & set(kept)) / len(kept)
 
 
 def _is_good(frame: dict[str, Any]) -> bool:
     """Sharp, still, whole, lit as it should be, and everybody's eyes open."""
     lit = abs(frame["ev"]) < 0.5 and not frame["damaged"]
-    return lit and not _is_soft(frame) and all(one["eyes"] == "open" for one in frame["faces"])
+    return lit and not _is_soft(frame) and all(face["eyes"] == "open" for face in frame["faces"])
 
 
-def _seen(one: Measured) -> judge.Seen:
-    counting = faces.counting(one.faces, one.width / one.height)
+def _seen(measured: Measured) -> judge.Seen:
+    counting = faces.counting(measured.faces, measured.width / measured.height)
     return judge.Seen(
-        one.width, one.height, focus_map.unpack(one.map_), [one.faces[n] for n in counting],
-        one.focus_point, lambda: one.gray,
+        measured.width, measured.height, focus_map.unpack(measured.map_),
+        [measured.faces[n] for n in counting], measured.focus_point, lambda: measured.gray,
     )  # fmt: skip
 
 
 def _grouping(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
     times = np.array(
-        [one.taken_at - frame["clock_ahead_s"] for frame, one in zip(true, measured, strict=True)]
+        [
+            measured_frame.taken_at - frame["clock_ahead_s"]
+            for frame, measured_frame in zip(true, measured, strict=True)
+        ]
     )
     order = np.argsort(times, kind="stable")
     table = likeness.as_table([measured[n].likeness for n in order])

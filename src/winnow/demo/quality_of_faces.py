@@ -18,14 +18,14 @@ def of_faces(
 ) -> tuple[float, float, float, float]:
     """Precision and recall of faces; then of closed eyes."""
     there = right = named = closed_there = closed_right = closed_named = 0
-    for frame, one in zip(true, measured, strict=True):
+    for frame, measured_frame in zip(true, measured, strict=True):
         if frame["damaged"]:
             continue
-        named += len(one.faces)
-        left = list(one.faces)
+        named += len(measured_frame.faces)
+        left = list(measured_frame.faces)
         for person in frame["faces"]:
             there += 1
-            face = _found_face(person["box"], left, one)
+            face = _found_face(person["box"], left, measured_frame)
             if face is None:
                 continue
             left.remove(face)
@@ -50,10 +50,10 @@ def of_signs(
     """
     away: list[tuple[bool, bool]] = []
     speech: list[tuple[bool, bool]] = []
-    for frame, one in zip(true, measured, strict=True):
-        left = list(one.faces)
+    for frame, measured_frame in zip(true, measured, strict=True):
+        left = list(measured_frame.faces)
         for person in () if frame["damaged"] else frame["faces"]:
-            face = _found_face(person["box"], left, one)
+            face = _found_face(person["box"], left, measured_frame)
             if face is None:
                 continue
             left.remove(face)
@@ -72,13 +72,13 @@ def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
     )
 
 
-def _found_face(box: list[float], listed: list[Face], one: Measured) -> Face | None:
+def _found_face(box: list[float], listed: list[Face], measured: Measured) -> Face | None:
     """The found face whose middle is within half a face of the true one's."""
     middle, size = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2), box[3] - box[1]
 
     def away(face: Face) -> float:
         x, y = face.middle
-        return float(np.hypot(x * one.width - middle[0], y * one.height - middle[1]))
+        return float(np.hypot(x * measured.width - middle[0], y * measured.height - middle[1]))
 
     nearest = min(listed, key=away, default=None)
     return nearest if nearest is not None and away(nearest) < size / 2 else None

@@ -38,7 +38,9 @@ def make_behind(folder: Path, groups: Container[int] | None = None) -> list[Base
         shutil.rmtree(folder)
     folder.mkdir(parents=True, exist_ok=True)
     stamp.write_text(_EDITION)
-    missing = [one for one in _missing(folder) if groups is None or one.group in groups]
+    missing = [
+        portrait for portrait in _missing(folder) if groups is None or portrait.group in groups
+    ]
     for frame in list(missing):
         if (OPENING / f"{frame.name}.jpg").exists():
             make_frame(frame, folder)

@@ -82,4 +82,4 @@ def all_frames() -> list[dict[str, Any]]:
 
 
 if __name__ == "__main__":
-    print("[\n" + ",\n".join(json.dumps(one) for one in all_frames()) + "\n]")
+    print("[\n" + ",\n".join(json.dumps(frame) for frame in all_frames()) + "\n]")

@@ -81,7 +81,9 @@ class PictureCache:
         if total <= most:
             return 0
         removed = 0
-        for _, size, path in sorted(files, key=lambda one: (one[2].suffixes[0] in _SMALL, one[0])):
+        for _, size, path in sorted(
+            files, key=lambda kept: (kept[2].suffixes[0] in _SMALL, kept[0])
+        ):
             if total - removed <= most * 0.9:
                 break
             path.unlink(missing_ok=True)

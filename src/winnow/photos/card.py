@@ -122,8 +122,8 @@ def find(more: Iterable[Path] = ()) -> list[Path]:
     """Folders that look like a mounted card: they have a DCIM folder. ``more``: further places."""
     roots: list[Path] = []
     for place in (*more, *map(Path, _MOUNTS)):
-        for one in _folders_in(place):
-            candidates = [one] if Card(one).is_there() else _folders_in(one)
+        for folder in _folders_in(place):
+            candidates = [folder] if Card(folder).is_there() else _folders_in(folder)
             roots += [folder for folder in candidates if Card(folder).is_there()]
     return list(dict.fromkeys(roots))
 

@@ -129,7 +129,7 @@ def _is_odd_tiff(image: Image.Image) -> bool:
     tags: dict[int, Any] = dict(getattr(image, "tag_v2", {}))
     bits = tags.get(258, (1,))
     formats = tags.get(339, (1,))
-    deep = any(one not in (1, 8) for one in (bits if isinstance(bits, tuple) else (bits,)))
+    deep = any(depth not in (1, 8) for depth in (bits if isinstance(bits, tuple) else (bits,)))
     real = _FLOAT_SAMPLES in (formats if isinstance(formats, tuple) else (formats,))
     packed = tags.get(259, 1) not in _USUAL_COMPRESSION
     # What has a palette, CIELAB or YCbCr is Pillow's.

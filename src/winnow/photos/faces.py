@@ -106,7 +106,7 @@ def find(picture: Picture) -> list[Face]:
         for left, top in parts(shown.shape[1], shown.shape[0]):
             part = shown[top : top + _DETECTOR_PX, left : left + _DETECTOR_PX]
             boxes += _detect(part, (left, top), (w / shown.shape[1], h / shown.shape[0]))
-    out = [face for one in _merged(boxes) if (face := _face(picture, one)) is not None]
+    out = [face for box in _merged(boxes) if (face := _face(picture, box)) is not None]
     return faces.ordered(_apart(out))
 
 
@@ -184,31 +184,31 @@ def _detect(part: Picture, origin: tuple[int, int], enlarged: tuple[float, float
 def _merged(candidates: list[_Found]) -> list[_Found]:
     """Each face once: of boxes that overlap the surest stays."""
     kept: list[_Found] = []
-    for one in sorted(candidates, key=lambda f: -f[4]):
-        if not any(_overlap(one[:4], other[:4]) for other in kept):
-            kept.append(one)
+    for box in sorted(candidates, key=lambda f: -f[4]):
+        if not any(_overlap(box[:4], other[:4]) for other in kept):
+            kept.append(box)
     return kept
 
 
-def _overlap(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
-    across = min(one[0] + one[2], other[0] + other[2]) - max(one[0], other[0])
-    down = min(one[1] + one[3], other[1] + other[3]) - max(one[1], other[1])
+def _overlap(box: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    across = min(box[0] + box[2], other[0] + other[2]) - max(box[0], other[0])
+    down = min(box[1] + box[3], other[1] + other[3]) - max(box[1], other[1])
     shared = max(0.0, across) * max(0.0, down)
-    areas = one[2] * one[3], other[2] * other[3]
+    areas = box[2] * box[3], other[2] * other[3]
     return shared > _SAME * (sum(areas) - shared) or shared > _INSIDE * min(areas)
 
 
 def _apart(listed: list[Face]) -> list[Face]:
     """Without faces that turned out to be one once their meshes were laid on them."""
     kept: list[Face] = []
-    for one in sorted(listed, key=lambda f: -f.score):
-        x0, y0, x1, y1 = one.box
+    for face in sorted(listed, key=lambda f: -f.score):
+        x0, y0, x1, y1 = face.box
         box = (x0, y0, x1 - x0, y1 - y0)
         if not any(
             _overlap(box, (o.box[0], o.box[1], o.box[2] - o.box[0], o.box[3] - o.box[1]))
             for o in kept
         ):
-            kept.append(one)
+            kept.append(face)
     return kept
 
 

@@ -129,22 +129,22 @@ def with_packet(jpeg: bytes, packet: bytes, extension: bytes | None) -> bytes:
             for at in range(0, len(extension), _LONGEST_PIECE)
         ]  # fmt: skip
 
-    def goes(one: Segment) -> bool:
-        return one.is_app(1, XMP) or (extension is not None and one.is_app(1, EXTENSION))
+    def goes(segment: Segment) -> bool:
+        return segment.is_app(1, XMP) or (extension is not None and segment.is_app(1, EXTENSION))
 
     place = _place(segments)
     before = [segment for segment in segments[:place] if not goes(segment)]
     after = [segment for segment in segments[place:] if not goes(segment)]
     made = [*before, *pieces, *after]
     start = sum(len(segment.raw) for segment in segments) + 2
-    moved = sum(len(one.raw) for one in made) + 2 - start
+    moved = sum(len(segment.raw) for segment in made) + 2 - start
     made = [
-        _with_places(one, _at(segments, one), _at(made, one), start, moved)
-        if one.is_app(2, _MPF)
-        else one
-        for one in made
+        _with_places(segment, _at(segments, segment), _at(made, segment), start, moved)
+        if segment.is_app(2, _MPF)
+        else segment
+        for segment in made
     ]
-    return jpeg[:2] + b"".join(one.raw for one in made) + rest
+    return jpeg[:2] + b"".join(segment.raw for segment in made) + rest
 
 
 def same_but_for_xmp(before: bytes, after: bytes) -> bool:
@@ -172,13 +172,17 @@ def _segment(body: bytes) -> Segment:
 def _place(segments: Sequence[Segment]) -> int:
     """Where XMP goes: where it is, but in front of places of other pictures; else behind JFIF and
     Exif."""
-    place = next((n for n, one in enumerate(segments) if one.is_app(1, XMP)), None)
+    place = next((n for n, segment in enumerate(segments) if segment.is_app(1, XMP)), None)
     if place is None:
         leading = [
-            n for n, one in enumerate(segments) if one.marker == 0xE0 or one.is_app(1, _EXIF)
+            n
+            for n, segment in enumerate(segments)
+            if segment.marker == 0xE0 or segment.is_app(1, _EXIF)
         ]
         place = max(leading, default=-1) + 1
-    listed = next((n for n, one in enumerate(segments) if one.is_app(2, _MPF)), len(segments))
+    listed = next(
+        (n for n, segment in enumerate(segments) if segment.is_app(2, _MPF)), len(segments)
+    )
     return min(place, listed)
 
 

@@ -140,10 +140,10 @@ def _check(before: list[Property], after: list[Property], present: Stated, wante
 
     def rest(those: list[Property]) -> Counter[Property]:
         return Counter(
-            one
-            for one in those
-            if one[0] not in loose
-            and not (keywords_gone and one[0].endswith(f"}}{xmp_packet.LEVELS}"))
+            field
+            for field in those
+            if field[0] not in loose
+            and not (keywords_gone and field[0].endswith(f"}}{xmp_packet.LEVELS}"))
         )
 
     if rest(before) != rest(after):
@@ -155,7 +155,7 @@ def _check(before: list[Property], after: list[Property], present: Stated, wante
         listed = value if isinstance(value, tuple | list) else () if value is None else (value,)
         insides = [inside for name, inside in after if name == prop]
         texts = [said for inside in insides for what, said in inside if what == "text"]
-        if len(insides) != bool(listed) or not {str(one) for one in listed} <= set(texts):
+        if len(insides) != bool(listed) or not {str(name) for name in listed} <= set(texts):
             raise SidecarError(say("it would not say what it should"))
 
 
@@ -219,10 +219,10 @@ def packet_of(image: Any) -> bytes:
 
 def _iim(image: Any) -> Stated:
     texts: dict[str, Any] = {}
-    for name, one in FIELDS.items():
+    for name, field in FIELDS.items():
         key = f"Iptc.Application2.{_IIM[name]}"
         said = [_older_text(datum) for datum in image.iptcData() if datum.key() == key]
-        texts[name] = tuple(said) if one.listed else next(iter(said), "")
+        texts[name] = tuple(said) if field.listed else next(iter(said), "")
     return Stated(FileMark(), cleaned(Texts(**texts)))
 
 

@@ -51,7 +51,7 @@ _MARKS: Final = {
     "label": tag_of("xmp:Label"),
     "good": tag_of("xmpDM:good"),
 }
-_TEXTS: Final = {name: tag_of(one.prop) for name, one in FIELDS.items()}
+_TEXTS: Final = {name: tag_of(field.prop) for name, field in FIELDS.items()}
 # Every property that Winnow reads and writes, by what it says of a frame.
 PROPERTIES: Final = {**_MARKS, **_TEXTS}
 # Keywords with their levels, as "Coast|Quay|Lantern", under whatever namespace a program keeps
@@ -99,8 +99,8 @@ class Packet:
         """What the packet states of a frame."""
         said = self.said(PROPERTIES)
         texts = {
-            name: tuple(said.get(name, ())) if one.listed else next(iter(said.get(name, ())), "")
-            for name, one in FIELDS.items()
+            name: tuple(said.get(name, ())) if field.listed else next(iter(said.get(name, ())), "")
+            for name, field in FIELDS.items()
         }
         rating, label, good = (next(iter(said.get(name, ())), "") or None for name in _MARKS)
         return Stated(
@@ -124,10 +124,10 @@ class Packet:
 
     def within(self, tag: str) -> str | None:
         """The text of the first property of this tag, also where it is a part of another one."""
-        for one in self._rdf.iter(etree.Element):
-            if one.tag == tag:
-                return _text_of(one)
-            if (value := one.get(tag)) is not None:
+        for element in self._rdf.iter(etree.Element):
+            if element.tag == tag:
+                return _text_of(element)
+            if (value := element.get(tag)) is not None:
                 return of_file(value)
         return None
 
@@ -142,11 +142,11 @@ class Packet:
             value = getattr(wanted.mark, name)
             if value != getattr(present.mark, name):
                 self._put_text(tag, None if value is None else str(value))
-        for name, one in FIELDS.items():
+        for name, field in FIELDS.items():
             value = getattr(wanted.texts, name)
             if value == getattr(present.texts, name):
                 continue
-            if one.listed:
+            if field.listed:
                 self._put_list(_TEXTS[name], value, "Seq" if name in _ORDERED else "Bag")
             elif name in _IN_LANGUAGES:
                 self._put_in_languages(_TEXTS[name], value)
@@ -277,7 +277,7 @@ class Packet:
 
     def _new(self, tag: str) -> Any:
         uri = etree.QName(tag).namespace
-        prefix = next(known for known, one in _SPACES.items() if one == uri)
+        prefix = next(known for known, space in _SPACES.items() if space == uri)
         return etree.SubElement(self._holder(), tag, nsmap={prefix: uri})
 
     def _holder(self) -> Any:
@@ -291,8 +291,8 @@ class Packet:
 
     def _take_out_levels(self, words: set[str]) -> None:
         """A keyword that is gone is gone where it is the last of several levels, too."""
-        for one in self._descriptions() if words else ():
-            for element in one.iterchildren("{*}" + LEVELS):
+        for description in self._descriptions() if words else ():
+            for element in description.iterchildren("{*}" + LEVELS):
                 container = _container(element)
                 for entry in list(container) if container is not None else ():
                     if _text_of(entry).rpartition("|")[2].strip() in words:
@@ -339,7 +339,7 @@ def _entries(said: Any) -> list[str]:
     if container is None:
         return [_text_of(said)]
     entries = list(container.iterchildren(f"{{{RDF}}}li"))
-    entries.sort(key=lambda one: one.get(_XML_LANG, "").lower() != "x-default")
+    entries.sort(key=lambda entry: entry.get(_XML_LANG, "").lower() != "x-default")
     return [_text_of(entry) for entry in entries]
 
 

@@ -48,14 +48,16 @@ def all_of(data: Path) -> list[Backup]:
     for path in (data / _FOLDER).glob("winnow-*.db"):
         with contextlib.suppress(ValueError):
             backups.append(Backup(path, float(path.stem.removeprefix("winnow-"))))
-    return sorted(backups, key=lambda one: one.made_at, reverse=True)
+    return sorted(backups, key=lambda backup: backup.made_at, reverse=True)
 
 
 def latest_sound(data: Path) -> Backup | None:
     """The latest backup that is not damaged, by how many were made before it: clocks are set back
     at times."""
-    every = sorted(all_of(data), key=lambda one: (number_of(one.path), one.made_at), reverse=True)
-    return next((one for one in every if is_sound(one.path)), None)
+    every = sorted(
+        all_of(data), key=lambda backup: (number_of(backup.path), backup.made_at), reverse=True
+    )
+    return next((backup for backup in every if is_sound(backup.path)), None)
 
 
 def make(
@@ -127,7 +129,7 @@ def copy_before_migration(path: Path) -> None:
 
 
 def _named(data: Path, now: float) -> Backup:
-    known = {one.made_at for one in all_of(data)}
+    known = {backup.made_at for backup in all_of(data)}
     while round(now) in known:
         now += 1
     return Backup(data / _FOLDER / f"winnow-{round(now)}.db", float(round(now)))
@@ -135,10 +137,10 @@ def _named(data: Path, now: float) -> Backup:
 
 def _forget_old(data: Path, now: float) -> None:
     every = all_of(data)
-    kept = to_keep((one.made_at for one in every), now)
-    for one in every:
-        if one.made_at not in kept:
-            one.path.unlink(missing_ok=True)
+    kept = to_keep((backup.made_at for backup in every), now)
+    for backup in every:
+        if backup.made_at not in kept:
+            backup.path.unlink(missing_ok=True)
 
 
 def copy_to_second(backup: Backup, second: Path) -> None:

@@ -139,7 +139,7 @@ class Kept:
             for shoot in self._stale:
                 self._of.pop(shoot, None)
             if self._marked:
-                self._of = {s: one.with_marks(self._marked) for s, one in self._of.items()}
+                self._of = {s: columns.with_marks(self._marked) for s, columns in self._of.items()}
         self.rolled_back()
 
     def rolled_back(self) -> None:

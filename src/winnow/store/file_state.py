@@ -53,10 +53,10 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
             """,
             [
                 (
-                    frame, one.said.mark.decision, one.said.mark.stars, one.said.mark.label,
-                    texts.as_json(one.said.texts), as_json(one.stated), one.sidecars,
+                    frame, state.said.mark.decision, state.said.mark.stars, state.said.mark.label,
+                    texts.as_json(state.said.texts), as_json(state.stated), state.sidecars,
                 )
-                for frame, one in listed
+                for frame, state in listed
                 if frame in shoot_of
             ],
         )  # fmt: skip
@@ -69,9 +69,9 @@ def keep_agreed(db: Database, settled: Iterable[tuple[int, Agreed]]) -> None:
                 WHERE frame_id = ? AND decision = ? AND stars = ? AND label IS ?
                 """,
                 [
-                    (frame, one.said.mark.decision, one.said.mark.stars, one.said.mark.label)
-                    for frame, one in listed
-                    if now.get(frame) == one.said.texts
+                    (frame, state.said.mark.decision, state.said.mark.stars, state.said.mark.label)
+                    for frame, state in listed
+                    if now.get(frame) == state.said.texts
                 ],
             )
 

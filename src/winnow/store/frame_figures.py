@@ -142,7 +142,7 @@ def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) 
             SELECT DISTINCT shoot_id FROM frame
             WHERE id IN (SELECT value FROM json_each(?)) AND utc_offset_min IS NOT NULL
             """,
-            (json.dumps([one.frame for one in read]),),
+            (json.dumps([figures.frame for figures in read]),),
         ).fetchall():
             if other_zone(conn, row["shoot_id"]):
                 settle_zone_of(conn, row["shoot_id"])

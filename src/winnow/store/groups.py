@@ -143,7 +143,7 @@ def step_from_json(text: str) -> GroupStep | None:
     if not text:
         return None
     told = json.loads(text)
-    return GroupStep(*(frozenset(HandEdit(*one) for one in told[key]) for key in ("new", "out")))
+    return GroupStep(*(frozenset(HandEdit(*edit) for edit in told[key]) for key in ("new", "out")))
 
 
 def _listed(edits: Iterable[HandEdit]) -> list[tuple[str, int, int]]:

@@ -83,7 +83,7 @@ def take_back(db: Database, shoot_id: int, by: str | None = None) -> Change | No
     What somebody else changed since stays. None where nothing waits.
     """
     with db.write() as conn:
-        steps = [one for one in _waiting(conn, shoot_id) if by in (None, one[1])]
+        steps = [step for step in _waiting(conn, shoot_id) if by in (None, step[1])]
         if not steps:
             return None
         who = ", ".join(sorted({name for _, name in steps}))

@@ -81,7 +81,10 @@ def keep_judged(db: Database, judged_frames: Sequence[tuple[int, Judged]], group
         )
         conn.executemany(
             "UPDATE frame SET matters_px = ?, standing = ?, times = ?, tied = ? WHERE id = ?",
-            [(one.blur, one.state, one.times, one.tied, frame) for frame, one in judged_frames],
+            [
+                (standing.blur, standing.state, standing.times, standing.tied, frame)
+                for frame, standing in judged_frames
+            ],
         )
 
 
@@ -169,7 +172,7 @@ def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> N
     wanted = {verdict.frame: verdict for verdict in verdicts}
     present = verdicts_of_shoot(db, shoot_id)
     gone = [frame for frame in present if frame not in wanted]
-    changed = [one for frame, one in wanted.items() if present.get(frame) != one]
+    changed = [row for frame, row in wanted.items() if present.get(frame) != row]
     if not gone and not changed:  # a transaction keeps marks waiting
         return
     with db.write() as conn:
@@ -179,7 +182,7 @@ def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> N
             INSERT OR REPLACE INTO verdict
             SELECT ?1, ?2, ?3, ?4, ?5, ?6 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
             """,
-            [astuple(one) for one in changed],
+            [astuple(row) for row in changed],
         )
 
 
@@ -210,9 +213,9 @@ def _verdict(row: sqlite3.Row) -> Verdict:
 def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> None:
     """Store what was noticed of a shoot, in place of what was."""
     wanted = {
-        (one.frame, kind): (one.figure, one.words)
+        (hint.frame, kind): (hint.figure, hint.words)
         for kind, listed in noticed.items()
-        for one in listed
+        for hint in listed
     }
     rows = db.read.execute(
         "SELECT hint.* FROM hint JOIN frame ON frame.id = frame_id WHERE shoot_id = ?", (shoot_id,)

@@ -145,8 +145,10 @@ def go_to(db: Database, shoot_id: int, change_id: int | None) -> Change | None:
             path.append(step)
             step = known[step]["parent_id"]
         chain = set(path)
-        back = [one for one in reversed(known) if known[one]["undone"] == 0 and one not in chain]
-        on = [one for one in reversed(path) if known[one]["undone"] != 0]
+        back = [
+            step for step in reversed(known) if known[step]["undone"] == 0 and step not in chain
+        ]
+        on = [step for step in reversed(path) if known[step]["undone"] != 0]
         if not back and not on:
             return None
         change = _together(conn, known, back, on)
@@ -172,7 +174,7 @@ def _set(conn: sqlite3.Connection, ids: list[int], undone: int) -> None:
 def _newest_after(known: dict[int, sqlite3.Row], change_id: int | None) -> list[int]:
     """The steps that redo goes on with on a branch: of those made after a step the newest one, and
     so on."""
-    newest: dict[int | None, int] = {row["parent_id"]: one for one, row in known.items()}
+    newest: dict[int | None, int] = {row["parent_id"]: step for step, row in known.items()}
     ids = []
     while (change_id := newest.get(change_id)) is not None:
         ids.append(change_id)

@@ -25,8 +25,16 @@ def save_labels(db: Database, label_set: list[Label]) -> None:
             "INSERT INTO label (position, letter, name, meaning, shape, colour, written_as) "
             "VALUES (?, ?, ?, ?, ?, ?, ?)",
             [
-                (n, one.letter, one.name, one.meaning, one.shape, one.colour, one.written_as)
-                for n, one in enumerate(label_set)
+                (
+                    n,
+                    label.letter,
+                    label.name,
+                    label.meaning,
+                    label.shape,
+                    label.colour,
+                    label.written_as,
+                )
+                for n, label in enumerate(label_set)
             ],
         )
 

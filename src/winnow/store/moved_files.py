@@ -104,8 +104,8 @@ def _by_frame(rows: Iterable[sqlite3.Row]) -> dict[int, list[HeldFile]]:
     by_frame: dict[int, list[HeldFile]] = {}
     for row in rows:
         source, place = (Path(os.fsdecode(row[name])) for name in ("source", "place"))
-        one = HeldFile(
+        held = HeldFile(
             row["frame_id"], source, place, row["size"], row["state"], row["delivery_id"]
         )
-        by_frame.setdefault(one.frame, []).append(one)
+        by_frame.setdefault(held.frame, []).append(held)
     return by_frame

@@ -110,7 +110,7 @@ def _own(conn: sqlite3.Connection, shoot_id: int, by: str) -> tuple[list[int], l
             gone.remove(back[0])
             done.append(step)
     by_owner = set(taken.get(0, ()))
-    return [one for one in done if one not in by_owner], gone
+    return [step for step in done if step not in by_owner], gone
 
 
 def _plain(conn: sqlite3.Connection, change_id: int) -> str:
@@ -163,7 +163,9 @@ def take_back(
             Step(frame, first[frame], mark) for frame, mark in now.items() if mark != first[frame]
         ),
         regrouped,
-        texts=tuple(TextStep(f, written[f], one) for f, one in said.items() if one != written[f]),
+        texts=tuple(
+            TextStep(f, written[f], text) for f, text in said.items() if text != written[f]
+        ),
     )
     change_id = marks.keep(conn, shoot_id, back, by)
     conn.executemany(

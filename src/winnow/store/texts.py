@@ -31,8 +31,8 @@ def texts_of(db: Database, shoot_id: int, frame_ids: Iterable[int]) -> dict[int,
 def _from_row(row: sqlite3.Row) -> Texts:
     return made(
         {
-            name: tuple(filter(None, row[name].split("\n"))) if one.listed else row[name]
-            for name, one in FIELDS.items()
+            name: tuple(filter(None, row[name].split("\n"))) if field.listed else row[name]
+            for name, field in FIELDS.items()
         }
     )
 
@@ -87,4 +87,4 @@ def used(db: Database, field: str) -> dict[str, int]:
     ):
         for entry in row["value"].split("\n") if listed else [row["value"]]:
             counts[entry] = counts.get(entry, 0) + row["number"]
-    return dict(sorted(counts.items(), key=lambda one: (-one[1], one[0].casefold())))
+    return dict(sorted(counts.items(), key=lambda entry: (-entry[1], entry[0].casefold())))

@@ -26,9 +26,9 @@ def as_page() -> str:
         for path, methods in described["paths"].items()
         for method, operation in methods.items()
     ]
-    requests.sort(key=lambda one: list(about).index(one[0]))
+    requests.sort(key=lambda request: list(about).index(request[0]))
     parts = ["# The API", described["info"]["description"]]
-    for tag, of_tag in groupby(requests, key=lambda one: one[0]):
+    for tag, of_tag in groupby(requests, key=lambda request: request[0]):
         parts += [f"## {tag.capitalize()}", about[tag], _table(of_tag)]
     return "\n\n".join(part for part in parts if part) + "\n"
 

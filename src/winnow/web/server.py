@@ -79,7 +79,7 @@ def _leading_to(url: str, file: Path) -> str:
 
 def hosts_at(port: int, name: str = "", page_from: str = "") -> frozenset[str]:
     """The Host headers of requests that are meant for a server on this port. See ``serve``."""
-    names = {f"{one}:{port}".lower() for one in ("127.0.0.1", "localhost", name) if one}
+    names = {f"{host}:{port}".lower() for host in ("127.0.0.1", "localhost", name) if host}
     return frozenset(names | {page_from} if page_from else names)
 
 
@@ -122,7 +122,7 @@ def serve(
     if share:
         shared = app.state.shares.switch_on(share.shoot_id, share.password, share.may)
         tell(say("The shoot is shared on the network. Others open, and give the password:\n"))
-        tell("\n".join(f"  {one}" for one in shared.urls) + "\n")
+        tell("\n".join(f"  {url}" for url in shared.urls) + "\n")
         tell(say("Their browser asks about the certificate. Its SHA-256 is:\n"))
         tell(f"  {shared.fingerprint}\n")
     tell(say("Ctrl+C stops it. Marks are stored as you make them."))

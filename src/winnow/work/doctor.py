@@ -200,10 +200,10 @@ SIGNS: Final = {"good": say("ok"), "less": say("less"), "bad": say("BAD")}
 def report(places: Places, tell: Callable[[str], None] = print) -> bool:
     """Say what was found, line by line; returns whether Winnow can work."""
     results = list(examine(places))
-    for one in results:
-        tell(f"{SIGNS[one.state]:<4}  {one.what + ':':<10} {one.words}")
-    bad = sum(one.state == "bad" for one in results)
-    less = sum(one.state == "less" for one in results)
+    for result in results:
+        tell(f"{SIGNS[result.state]:<4}  {result.what + ':':<10} {result.words}")
+    bad = sum(result.state == "bad" for result in results)
+    less = sum(result.state == "less" for result in results)
     if bad:
         tell("\n" + say("Winnow can’t work like this."))
     elif less:

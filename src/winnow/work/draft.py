@@ -57,7 +57,7 @@ def to_number(db: Database, shoot_id: int, number: int, settled: Collection[int]
     ``settled``: frames that were asked for.
     """
     choice, away = candidates(db, shoot_id)
-    picked = away + sum(one.decision is Decision.PICK for one in choice)
+    picked = away + sum(candidate.decision is Decision.PICK for candidate in choice)
     if picked > number:
         return ToNumber(picked, trim(choice, picked - number, settled))
     return ToNumber(picked, fill(choice, number - picked, settled))

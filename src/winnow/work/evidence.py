@@ -53,14 +53,18 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
             reasons[frame].append(words)
     candidates, _away = draft.candidates(db, shoot_id)
     beside: dict[int, int] = {}
-    for _, members in groupby(candidates, lambda one: one.group):
+    for _, members in groupby(candidates, lambda candidate: candidate.group):
         # Of the best frame it is the next one, of all others the best.
-        ranked = [one.frame for one in in_order(list(members))]
+        ranked = [candidate.frame for candidate in in_order(list(members))]
         beside |= {frame: ranked[frame == ranked[0]] for frame in ranked if len(ranked) > 1}
     named = {frame: beside.get(frame) for frame in reasons}
     asked = {*named, *(other for other in named.values() if other is not None)}
     judged = hints.judged_of(db, asked)
-    at = {frame: Place(one.x, one.y) for frame, one in judged.items() if one.sure}
+    at = {
+        frame: Place(judged_place.x, judged_place.y)
+        for frame, judged_place in judged.items()
+        if judged_place.sure
+    }
     return [
         Evidence(
             frame, "; ".join(reasons[frame]), at.get(frame), other, at.get(other) if other else None
@@ -86,7 +90,7 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
     thresholds = hints.thresholds(db, shoot_id)
     candidates, _away = draft.candidates(db, shoot_id)
     out = []
-    for number, members in groupby(candidates, lambda one: one.group):
+    for number, members in groupby(candidates, lambda candidate: candidate.group):
         thrown = _lost(list(members))
         through = sum(frame.frame in by_hints for frame in thrown)
         if thrown and (through or all_rejects):
@@ -101,10 +105,15 @@ def second_look(db: Database, shoot_id: int, *, all_rejects: bool) -> list[Secon
 def _lost(group: Sequence[Candidate]) -> list[Candidate]:
     """What a group lost, from best to worst; nothing where something usable is left in it, or never
     was."""
-    thrown = [one for one in in_order(group) if one.decision is Decision.REJECT]
+    thrown = [candidate for candidate in in_order(group) if candidate.decision is Decision.REJECT]
     left = [frame for frame in group if frame.decision is not Decision.REJECT]
-    picked = any(one.decision is Decision.PICK for one in left)
-    lost = thrown and thrown[0].usable and not picked and not any(one.usable for one in left)
+    picked = any(candidate.decision is Decision.PICK for candidate in left)
+    lost = (
+        thrown
+        and thrown[0].usable
+        and not picked
+        and not any(candidate.usable for candidate in left)
+    )
     return thrown if lost else []
 
 

@@ -42,7 +42,9 @@ def decide(
         present = marks.marks_of(db, shoot_id, list(wanted))
         if len(present) < len(wanted):
             raise NotInShootError
-        new = {one: wanted[one] for one in wanted if present[one].decision is not wanted[one]}
+        new = {
+            frame: wanted[frame] for frame in wanted if present[frame].decision is not wanted[frame]
+        }
         return plan_decisions(wanted, present, _sentence(db, new, len(groups), proposed))
 
     return marks.apply(db, shoot_id, plan, by)
@@ -54,7 +56,7 @@ def _sentence(db: Database, wanted: Mapping[int, Decision], groups: int, propose
 
     def what(decision: Decision) -> str:
         if many[decision] == 1:
-            return frames.name_of(db, next(one for one in wanted if wanted[one] is decision))
+            return frames.name_of(db, next(frame for frame in wanted if wanted[frame] is decision))
         said = counted(many[decision], "frame")
         if groups > 1 and decision is Decision.PICK:
             return say("{what} of {groups}", what=said, groups=counted(groups, "group"))

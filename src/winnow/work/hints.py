@@ -55,9 +55,11 @@ def _kind_now(
         for frame in named
         if frame in decisions and kind.name not in by_hints.get(frame, "").split(",")
     ]
-    decided = [one for one in said if one is not Decision.UNDECIDED]
+    decided = [decision for decision in said if decision is not Decision.UNDECIDED]
     against = Decision.PICK if kind.fault else Decision.REJECT
-    return KindNow(kind, threshold, named, len(decided), sum(one is against for one in decided))
+    return KindNow(
+        kind, threshold, named, len(decided), sum(decision is against for decision in decided)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +89,7 @@ def of_frame(db: Database, shoot_id: int, frame: int) -> list[Said]:
         if name in KINDS
     ]
     order = list(KINDS)
-    return sorted(said, key=lambda one: (not one.named, order.index(one.kind.name)))
+    return sorted(said, key=lambda now: (not now.named, order.index(now.kind.name)))
 
 
 def apply(

@@ -141,7 +141,7 @@ function Field({
       field.listed
         ? text
             .split(';')
-            .map((one) => one.trim())
+            .map((word) => word.trim())
             .filter(Boolean)
         : text,
     );
@@ -190,8 +190,8 @@ function Field({
         <>
           <input type="text" list={list} {...shared} />
           <datalist id={list}>
-            {used?.slice(0, 50).map((one) => (
-              <option key={one.value} value={one.value} />
+            {used?.slice(0, 50).map((entry) => (
+              <option key={entry.value} value={entry.value} />
             ))}
           </datalist>
         </>

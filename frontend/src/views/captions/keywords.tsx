@@ -41,7 +41,7 @@ export function Keywords({
   const add = (text: string) => {
     const words = text
       .split(/[;,\n]/)
-      .map((one) => one.trim())
+      .map((word) => word.trim())
       .filter(Boolean);
     if (words.length) onChange({ add: words });
     setTyped('');
@@ -118,20 +118,20 @@ export function Keywords({
             aria-label={t`Keywords used before`}
             className="absolute z-30 mt-1 max-h-56 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
           >
-            {offered.map((one, n) => (
+            {offered.map((offer, n) => (
               <li
-                key={one.value}
+                key={offer.value}
                 id={`${list}-${n}`}
                 role="option"
                 aria-selected={n === at}
                 className={`figures flex cursor-pointer justify-between gap-2 px-2 py-0.5 ${n === at ? 'bg-ink text-paper' : 'hover:bg-chrome'}`}
                 onMouseDown={(event) => {
                   event.preventDefault();
-                  add(one.value);
+                  add(offer.value);
                 }}
               >
-                <span className="truncate">{one.value}</span>
-                <span>{one.frames}</span>
+                <span className="truncate">{offer.value}</span>
+                <span>{offer.frames}</span>
               </li>
             ))}
           </ul>

@@ -9,7 +9,7 @@ const used = [
   { value: 'hour glass', frames: 1 },
 ];
 const words = (typed: string, there: string[] = []) =>
-  offers(typed, used, there).map((one) => one.value);
+  offers(typed, used, there).map((offer) => offer.value);
 
 test('words that begin so come before words that hold one', () => {
   expect(words('ho')).toEqual(['Hölm', 'hour glass', 'Blue hour']);

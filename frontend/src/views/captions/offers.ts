@@ -19,11 +19,11 @@ export function fold(text: string): string {
 export function offers(typed: string, used: readonly Used[], there: readonly string[]): Used[] {
   const wanted = fold(typed.trim());
   const known = new Set(there.map(fold));
-  const free = used.filter((one) => !known.has(fold(one.value)));
+  const free = used.filter((entry) => !known.has(fold(entry.value)));
   if (!wanted) return free.slice(0, MOST);
-  const begins = free.filter((one) => fold(one.value).startsWith(wanted));
+  const begins = free.filter((entry) => fold(entry.value).startsWith(wanted));
   const within = free.filter(
-    (one) => !begins.includes(one) && fold(one.value).includes(` ${wanted}`),
+    (entry) => !begins.includes(entry) && fold(entry.value).includes(` ${wanted}`),
   );
   return [...begins, ...within].slice(0, MOST);
 }

@@ -153,7 +153,7 @@ function Editor({
   const split = (value: string) =>
     value
       .split(';')
-      .map((one) => one.trim())
+      .map((word) => word.trim())
       .filter(Boolean);
   const save = () => {
     const put = Object.fromEntries(
@@ -189,10 +189,10 @@ function Editor({
           <Trans>fields in braces</Trans>
         </summary>
         <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-[13px]">
-          {filled?.map((one) => (
-            <div key={one.name} className="contents">
-              <dt>{`{${one.name}}`}</dt>
-              <dd className="text-quiet">{one.words}</dd>
+          {filled?.map((text) => (
+            <div key={text.name} className="contents">
+              <dt>{`{${text.name}}`}</dt>
+              <dd className="text-quiet">{text.words}</dd>
             </div>
           ))}
         </dl>

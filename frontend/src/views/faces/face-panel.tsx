@@ -108,16 +108,16 @@ export function FacePanel({
         </Help>
         <span className="flex-1" />
         <span role="group" aria-label={t`Enlarged to`} className="flex gap-1">
-          {(['faces', 'eyes'] as const).map((one) => (
+          {(['faces', 'eyes'] as const).map((part) => (
             <button
-              key={one}
+              key={part}
               type="button"
-              aria-pressed={zoom === one}
-              className={`rounded px-2 py-0.5 ${zoom === one ? 'bg-paper text-ink' : ''}`}
+              aria-pressed={zoom === part}
+              className={`rounded px-2 py-0.5 ${zoom === part ? 'bg-paper text-ink' : ''}`}
               onMouseDown={keepFocus}
-              onClick={() => useFaces.setState({ zoom: one })}
+              onClick={() => useFaces.setState({ zoom: part })}
             >
-              {ZOOMS[one]}
+              {ZOOMS[part]}
             </button>
           ))}
         </span>

@@ -55,7 +55,7 @@ function shown(saved: { name: string; filter: Filter }[] = []) {
       return response(200).json(saved);
     }),
     answers.delete('/api/filters', ({ query, response }) => {
-      saved = saved.filter((one) => one.name !== query.get('name'));
+      saved = saved.filter((filter) => filter.name !== query.get('name'));
       return response(200).json(saved);
     }),
     answers.post('/api/filters/written', async ({ request, response }) =>

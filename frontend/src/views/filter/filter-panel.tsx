@@ -37,7 +37,7 @@ export function FilterPanel({
   );
   const listed = [...labels, ...gone.map((letter) => labelOf(labels, letter)!)];
   const flip = <T,>(list: readonly T[], value: T): T[] =>
-    list.includes(value) ? list.filter((one) => one !== value) : [...list, value];
+    list.includes(value) ? list.filter((entry) => entry !== value) : [...list, value];
 
   return (
     <section
@@ -148,17 +148,22 @@ function SavedFilters({
   };
   return (
     <div className="flex flex-wrap items-center gap-1">
-      {saved?.map((one) => (
-        <span key={one.name} className="flex h-8 items-center rounded border border-line bg-paper">
-          <button type="button" className="px-2" onClick={() => onChange(one.filter as Filter)}>
-            {one.name}
+      {saved?.map((named) => (
+        <span
+          key={named.name}
+          className="flex h-8 items-center rounded border border-line bg-paper"
+        >
+          <button type="button" className="px-2" onClick={() => onChange(named.filter as Filter)}>
+            {named.name}
           </button>
           <button
             type="button"
-            aria-label={t`Forget the filter ${one.name}`}
+            aria-label={t`Forget the filter ${named.name}`}
             className="pr-1.5 text-quiet hover:text-ink"
             onClick={() =>
-              void take(ask(api.DELETE('/api/filters', { params: { query: { name: one.name } } })))
+              void take(
+                ask(api.DELETE('/api/filters', { params: { query: { name: named.name } } })),
+              )
             }
           >
             <X size={14} />

@@ -103,12 +103,12 @@ function lines(facts: Facts): [string, string][] {
     [t`In the order by`, ordered(facts)],
     [t`Clock set by`, facts.clock_offset_s !== 0 && offset(facts.clock_offset_s)],
     ...facts.stated
-      .filter((one) => !one.alone)
-      .map((one): [string, string] => [one.title, one.words]),
+      .filter((fact) => !fact.alone)
+      .map((fact): [string, string] => [fact.title, fact.words]),
     [
       t`Exposure`,
       facts.stated
-        .map((one) => one.alone)
+        .map((fact) => fact.alone)
         .filter(Boolean)
         .join(' · '),
     ],

@@ -19,7 +19,7 @@ export function FactsOver({
   closeFailed: boolean;
 }) {
   const known = useFacts(frame);
-  const parts = known?.stated.filter((one) => one.alone && one.value !== false) ?? [];
+  const parts = known?.stated.filter((fact) => fact.alone && fact.value !== false) ?? [];
   return (
     <div className="figures pointer-events-none absolute top-2 left-2 max-w-[70%] rounded bg-black/70 px-2.5 py-1 text-[13px] text-white">
       <div className="flex flex-wrap gap-x-3">

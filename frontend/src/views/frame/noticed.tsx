@@ -39,8 +39,8 @@ export function Noticed({ id }: { id: number }) {
         <p className="font-semibold">
           {named.length ? t`Noticed` : waits ? t`Looking …` : t`Nothing noticed`}
         </p>
-        {named.map((one) => (
-          <Hint key={one.kind} hint={one} />
+        {named.map((hint) => (
+          <Hint key={hint.kind} hint={hint} />
         ))}
       </div>
     </section>

@@ -39,7 +39,7 @@ self.addEventListener('message', ({ data }: MessageEvent<Asked>) => {
   look(data)
     .catch((error: unknown): Told => ({ url: data.url, error: String(error) }))
     .then((told) => {
-      const bitmaps = [told.clipped, told.edges].filter((one) => one !== undefined);
+      const bitmaps = [told.clipped, told.edges].filter((bitmap) => bitmap !== undefined);
       self.postMessage(told, { transfer: bitmaps });
     })
     .catch(console.error);

@@ -24,12 +24,12 @@ describe('tones', () => {
   });
 
   it('that are clipped get a pattern, even where one channel alone is; others get none', () => {
-    const one = clippedOver(
+    const over = clippedOver(
       picture(16, 16, () => [255, 90, 40]),
       ENDS,
     );
-    expect(drawn(one)).toBe(256);
-    expect(new Set(one.data.filter((_, n) => n % 4 === 0))).toEqual(new Set([0, 255]));
+    expect(drawn(over)).toBe(256);
+    expect(new Set(over.data.filter((_, n) => n % 4 === 0))).toEqual(new Set([0, 255]));
     const dark = drawn(
       clippedOver(
         picture(16, 16, () => [1, 0, 2]),

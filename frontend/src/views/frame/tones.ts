@@ -112,7 +112,7 @@ export function edgesOver({ data, width, height }: Pixels): Pixels {
 
 /** The middle of values, from how often each of them occurs. */
 function median(counts: Uint32Array): number {
-  const half = counts.reduce((all, one) => all + one, 0) / 2;
+  const half = counts.reduce((all, count) => all + count, 0) / 2;
   let sum = 0;
   return counts.findIndex((count) => {
     sum += count;

@@ -70,7 +70,7 @@ export function useSubject(frame: Frame | undefined, near: boolean) {
           (found) => {
             if (stopped) return;
             answered.current = wanted;
-            const all = new Map(found.map((one) => [one.frame, one]));
+            const all = new Map(found.map((place) => [place.frame, place]));
             useLooked.setState({ points: all, measured: here ? all : new Map() });
           },
           // Without an answer, the same coordinates are shown.

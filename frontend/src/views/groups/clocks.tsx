@@ -70,13 +70,14 @@ function Cameras({ shootId }: { shootId: number }) {
           ]}
         />
         <tbody>
-          {data?.map((one) => (
+          {data?.map((cameraClock) => (
             <Row
-              key={`${one.camera} ${one.serial} ${one.offset_s}`}
+              key={`${cameraClock.camera} ${cameraClock.serial} ${cameraClock.offset_s}`}
               shootId={shootId}
-              one={one}
+              cameraClock={cameraClock}
               suggested={suggested?.find(
-                (other) => other.camera === one.camera && other.serial === one.serial,
+                (other) =>
+                  other.camera === cameraClock.camera && other.serial === cameraClock.serial,
               )}
             />
           ))}
@@ -95,31 +96,31 @@ function Cameras({ shootId }: { shootId: number }) {
 const LEAST_S = 3;
 
 /** By what a camera's frames have their place in the order. */
-function zones(one: Clock): string {
-  const stated = one.zones.map(zone).join(', ');
+function zones(cameraClock: Clock): string {
+  const stated = cameraClock.zones.map(zone).join(', ');
   if (!stated) return t`no time zone stated: by its clock`;
-  return one.unzoned
-    ? t`${stated} stated, but not by ${counted(one.unzoned, 'frame')}: these by its clock`
+  return cameraClock.unzoned
+    ? t`${stated} stated, but not by ${counted(cameraClock.unzoned, 'frame')}: these by its clock`
     : t`${stated} stated: by the instant`;
 }
 
 function Row({
   shootId,
-  one,
+  cameraClock,
   suggested,
 }: {
   shootId: number;
-  one: Clock;
+  cameraClock: Clock;
   suggested: SuggestedOffset | undefined;
 }) {
   const client = useQueryClient();
-  const [typed, setTyped] = useState(offset(one.offset_s));
+  const [typed, setTyped] = useState(offset(cameraClock.offset_s));
   const { mutate, error } = useMutation({
     mutationFn: (offset_s: number) =>
       ask(
         api.PUT('/api/shoots/{shoot}/clocks', {
           params: { path: { shoot: shootId } },
-          body: { camera: one.camera, serial: one.serial, offset_s },
+          body: { camera: cameraClock.camera, serial: cameraClock.serial, offset_s },
         }),
       ),
     onSuccess: (clocks) => {
@@ -129,30 +130,30 @@ function Row({
   });
   const wanted = readOffset(typed);
   const keep = () => {
-    if (wanted !== null && wanted !== one.offset_s) mutate(wanted);
+    if (wanted !== null && wanted !== cameraClock.offset_s) mutate(wanted);
   };
   return (
     <tr className="border-t border-line">
       <td className="py-2 pr-3">
-        <strong>{one.camera || t`not stated`}</strong>
-        {one.serial && (
+        <strong>{cameraClock.camera || t`not stated`}</strong>
+        {cameraClock.serial && (
           <span className="text-quiet">
             {' '}
-            <Trans>no. {one.serial}</Trans>
+            <Trans>no. {cameraClock.serial}</Trans>
           </span>
         )}
       </td>
-      <td className="pr-3">{counted(one.frames, 'frame')}</td>
+      <td className="pr-3">{counted(cameraClock.frames, 'frame')}</td>
       <td className="py-2 pr-3">
         <Trans>
-          {clock(one.first_at)} to {clock(one.last_at)}
+          {clock(cameraClock.first_at)} to {clock(cameraClock.last_at)}
         </Trans>
         <br />
-        <span className="text-quiet">{zones(one)}</span>
+        <span className="text-quiet">{zones(cameraClock)}</span>
       </td>
       <td>
         <input
-          aria-label={t`Add to the clock of ${one.camera || t`the other camera`}`}
+          aria-label={t`Add to the clock of ${cameraClock.camera || t`the other camera`}`}
           aria-invalid={wanted === null}
           maxLength={14}
           className={`h-8 w-28 rounded border bg-paper px-2 text-right ${wanted === null ? 'border-reject' : 'border-line'}`}
@@ -172,7 +173,7 @@ function Row({
             {inWords(error)}
           </span>
         )}
-        {suggested && Math.abs(suggested.seconds - one.offset_s) > LEAST_S && (
+        {suggested && Math.abs(suggested.seconds - cameraClock.offset_s) > LEAST_S && (
           <button
             type="button"
             className="ml-2 underline"

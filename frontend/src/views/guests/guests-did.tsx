@@ -47,8 +47,10 @@ export function GuestsDid({ shoot }: { shoot: Shoot }) {
     onSettled: settled,
   });
   if (!data?.length) return null;
-  const frames = [...new Set(data.flatMap((one) => one.frames))];
-  const names = data.map((one) => `${one.by} (${counted(one.frames.length, 'frame')})`).join(', ');
+  const frames = [...new Set(data.flatMap((step) => step.frames))];
+  const names = data
+    .map((step) => `${step.by} (${counted(step.frames.length, 'frame')})`)
+    .join(', ');
   return (
     <Line
       name="guests-did"

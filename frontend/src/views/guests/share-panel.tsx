@@ -47,7 +47,7 @@ function Off({ shoot, sharing }: { shoot: Shoot; sharing: Sharing }) {
     onSuccess: shared,
   });
   const flip = (right: May) =>
-    setMay(may.includes(right) ? may.filter((one) => one !== right) : [...may, right]);
+    setMay(may.includes(right) ? may.filter((other) => other !== right) : [...may, right]);
   return (
     <form
       className="flex flex-col gap-4"

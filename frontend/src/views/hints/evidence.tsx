@@ -40,19 +40,25 @@ export function EvidenceList({
 }) {
   return (
     <ul className="flex flex-wrap gap-x-4 gap-y-3">
-      {all.slice(0, MOST).map((one) => (
-        <Card key={one.frame} one={one} meant={meant.has(one.frame)} {...looks} />
+      {all.slice(0, MOST).map((piece) => (
+        <Card key={piece.frame} one={piece} meant={meant.has(piece.frame)} {...looks} />
       ))}
       <AndMore all={all.length} shown={MOST} />
     </ul>
   );
 }
 
-function Card({ one, meant, left, labels, onOpen }: Looks & { one: Evidence; meant: boolean }) {
-  const frame = useShoot((state) => state.byId.get(one.frame));
-  const other = useShoot((state) => state.byId.get(one.beside ?? -1));
-  const mark = useShoot((state) => state.marks.get(one.frame));
-  const off = useBulk((state) => state.off.has(one.frame));
+function Card({
+  one: piece,
+  meant,
+  left,
+  labels,
+  onOpen,
+}: Looks & { one: Evidence; meant: boolean }) {
+  const frame = useShoot((state) => state.byId.get(piece.frame));
+  const other = useShoot((state) => state.byId.get(piece.beside ?? -1));
+  const mark = useShoot((state) => state.marks.get(piece.frame));
+  const off = useBulk((state) => state.off.has(piece.frame));
   const card = useRef<HTMLLIElement>(null);
   const near = useNear(card);
   if (!frame || !mark) return null;
@@ -66,10 +72,10 @@ function Card({ one, meant, left, labels, onOpen }: Looks & { one: Evidence; mea
       style={{ width: Math.round(SIDE * Math.max(1, ratioOf(frame))) + 2 * SIDE + 8 }}
     >
       <label className="mb-1 flex items-center gap-1.5">
-        <input type="checkbox" checked={!off} onChange={() => flipFrame(one.frame)} />
+        <input type="checkbox" checked={!off} onChange={() => flipFrame(piece.frame)} />
         <strong>{frame.name}</strong>
-        <span className="min-w-0 flex-1 truncate" title={one.words}>
-          {one.words}
+        <span className="min-w-0 flex-1 truncate" title={piece.words}>
+          {piece.words}
         </span>
       </label>
       <div className="flex gap-1" style={{ height: SIDE, opacity: meant ? 1 : 0.45 }}>
@@ -78,14 +84,14 @@ function Card({ one, meant, left, labels, onOpen }: Looks & { one: Evidence; mea
           title={t`${frame.name}: see it large`}
           className="relative h-full shrink-0 overflow-hidden bg-black/20"
           style={{ width: SIDE * ratioOf(frame) }}
-          onClick={() => onOpen(one.frame)}
+          onClick={() => onOpen(piece.frame)}
         >
           {frame.picture > 0 && <Thumbnail frame={frame} />}
           <MarksOver mark={mark} labels={labels} />
         </button>
-        {near && one.at && <CloseUp frame={frame} at={one.at} words={t`at 100 %`} />}
-        {near && one.at && other && one.beside_at && (
-          <CloseUp frame={other} at={one.beside_at} words={other.name} />
+        {near && piece.at && <CloseUp frame={frame} at={piece.at} words={t`at 100 %`} />}
+        {near && piece.at && other && piece.beside_at && (
+          <CloseUp frame={other} at={piece.beside_at} words={other.name} />
         )}
       </div>
       {remains && (

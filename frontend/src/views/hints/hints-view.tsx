@@ -188,7 +188,7 @@ function Chosen({
   const { chosen, off, leaves } = useBulk();
   // Without any ticked it is the one that is looked at.
   const kindsShown = chosen.size ? kinds.filter((kind) => chosen.has(kind.name)) : [shown];
-  const names = kindsShown.map((one) => one.name);
+  const names = kindsShown.map((kind) => kind.name);
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['evidence', shootId, names.join(' '), version],
     queryFn: () =>
@@ -200,18 +200,18 @@ function Chosen({
     placeholderData: (last) => last,
     staleTime: Infinity,
   });
-  const named = new Set(kindsShown.flatMap((one) => one.named));
+  const named = new Set(kindsShown.flatMap((kind) => kind.named));
   const isLeft = (id: number) => leaves && marks.get(id)?.decision !== 'undecided';
   // What a mark is for comes first.
   const all = (data ?? [])
-    .filter((one) => named.has(one.frame))
+    .filter((piece) => named.has(piece.frame))
     .sort((a, b) => Number(isLeft(a.frame)) - Number(isLeft(b.frame)));
-  const meant = all.map((one) => one.frame).filter((id) => !off.has(id) && !isLeft(id));
-  const words = kindsShown.map((one) => one.title.toLowerCase()).join(' or ');
+  const meant = all.map((piece) => piece.frame).filter((id) => !off.has(id) && !isLeft(id));
+  const words = kindsShown.map((kind) => kind.title.toLowerCase()).join(' or ');
   // What speaks against frames is for rejecting them, what speaks for them is for picking them.
-  const fits = kindsShown.every((one) => one.fault)
+  const fits = kindsShown.every((kind) => kind.fault)
     ? 'reject'
-    : kindsShown.some((one) => one.fault)
+    : kindsShown.some((kind) => kind.fault)
       ? ''
       : 'pick';
   const key = meant.join(' ');
@@ -230,7 +230,7 @@ function Chosen({
   const give = (edit: Parameters<typeof applyByHints>[2]) =>
     void applyByHints(
       meant,
-      kindsShown.map((one) => one.name),
+      kindsShown.map((kind) => kind.name),
       edit,
     );
   return (
@@ -265,7 +265,7 @@ function Chosen({
           onClick={() =>
             onFilter({
               ...filter,
-              written: kindsShown.map((one) => `hint ${quoted(one.name)}`).join(' or '),
+              written: kindsShown.map((kind) => `hint ${quoted(kind.name)}`).join(' or '),
             })
           }
         >

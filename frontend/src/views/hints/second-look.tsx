@@ -65,8 +65,8 @@ export function SecondLooks({
             </Trans>
           </p>
         )}
-        {data?.map((one) => (
-          <Group key={one.group} one={one} labels={labels} onOpen={onOpen} />
+        {data?.map((group) => (
+          <Group key={group.group} one={group} labels={labels} onOpen={onOpen} />
         ))}
       </div>
     </section>
@@ -74,7 +74,7 @@ export function SecondLooks({
 }
 
 function Group({
-  one,
+  one: group,
   labels,
   onOpen,
 }: {
@@ -82,18 +82,18 @@ function Group({
   labels: readonly Label[];
   onOpen: (id: number) => void;
 }) {
-  const reasons = new Map(one.frames.map(({ frame, words }) => [frame, words]));
-  const best = one.frames[0]!.frame;
+  const reasons = new Map(group.frames.map(({ frame, words }) => [frame, words]));
+  const best = group.frames[0]!.frame;
   const name = useShoot((state) => state.byId.get(best)?.name);
   return (
-    <article aria-label={t`Group ${one.group + 1}`} className="mb-4">
+    <article aria-label={t`Group ${group.group + 1}`} className="mb-4">
       <div className="mb-1.5 flex items-center gap-3">
         <strong>
-          <Trans>Group {one.group + 1}</Trans>
+          <Trans>Group {group.group + 1}</Trans>
         </strong>
         <span>
           <Trans>
-            {counted(one.frames.length, 'frame')} rejected, {one.by_hints} by hints
+            {counted(group.frames.length, 'frame')} rejected, {group.by_hints} by hints
           </Trans>
         </span>
         <Button onClick={() => markThese([best], { decision: 'pick' })}>
@@ -104,7 +104,7 @@ function Group({
         </Button>
       </div>
       <Pictures
-        ids={one.frames.slice(0, SHOWN).map(({ frame }) => frame)}
+        ids={group.frames.slice(0, SHOWN).map(({ frame }) => frame)}
         labels={labels}
         height={150}
         plain

@@ -11,7 +11,7 @@ import { KeyEditor } from './key-editor';
 type KeySet = Settings['keys'];
 const commands = commandsFor([]);
 const keysOf = (set: KeySet, id: string) =>
-  withKeys(commands, set.keys).find((one) => one.id === id)!.keys;
+  withKeys(commands, set.keys).find((command) => command.id === id)!.keys;
 
 /** The editor, with the set that it made last. */
 function shown(saved: KeySet[] = []) {
@@ -72,7 +72,7 @@ describe('the key editor', () => {
     await person.keyboard('j');
     const named = () =>
       [...document.querySelectorAll<HTMLElement>('[data-command]')].map(
-        (one) => one.dataset['command'],
+        (row) => row.dataset['command'],
       );
     expect(named()).toEqual(['reject', 'review-none', 'number-out']);
     await person.click(screen.getByLabelText('show all again'));

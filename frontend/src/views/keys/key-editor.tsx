@@ -127,7 +127,7 @@ function Editor({
           chord={taken.chord}
           title={titleOf(taken.id)}
           others={takenBy(present, taken.id, taken.chord)}
-          instead={present.find((one) => one.id === taken.id)?.keys[0]}
+          instead={present.find((command) => command.id === taken.id)?.keys[0]}
           onSwap={(instead) => {
             put(swapped(commands, keys, taken.id, taken.chord, instead));
             setTaken(null);
@@ -278,17 +278,17 @@ function Sets({
         <Button onClick={() => onChange({ name: t`My keys`, keys: {} })}>
           <Trans>Standard</Trans>
         </Button>
-        {saved?.map((one) => (
-          <span key={one.name} className="flex items-center rounded border border-line bg-paper">
-            <button type="button" className="px-3 py-1.5" onClick={() => onChange(one)}>
-              {one.name}
+        {saved?.map((keySet) => (
+          <span key={keySet.name} className="flex items-center rounded border border-line bg-paper">
+            <button type="button" className="px-3 py-1.5" onClick={() => onChange(keySet)}>
+              {keySet.name}
             </button>
             <button
               type="button"
-              aria-label={t`Forget the key set ${one.name}`}
+              aria-label={t`Forget the key set ${keySet.name}`}
               className="p-1 text-quiet hover:text-ink"
               onClick={() => {
-                const query = { name: one.name };
+                const query = { name: keySet.name };
                 ask(api.DELETE('/api/key-sets', { params: { query } })).then(takeSets, failed);
               }}
             >

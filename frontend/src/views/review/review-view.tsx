@@ -152,8 +152,9 @@ function Bar({
   const { marks, byId, decided } = useShoot.getState();
   const { proposals, rest, changed, doubtful, waits } = useDraft();
   const open = proposals.filter((proposal) => isOpen(proposal, marks));
-  const sure = open.filter((one) => one.sure && !changed.has(one.group)).length;
-  const drafted = decided.pick + open.reduce((all, one) => all + keptOf(one, changed).length, 0);
+  const sure = open.filter((proposal) => proposal.sure && !changed.has(proposal.group)).length;
+  const drafted =
+    decided.pick + open.reduce((all, proposal) => all + keptOf(proposal, changed).length, 0);
   const nameOf = (id: number) => byId.get(id)?.name ?? '';
   const taking = keep.length
     ? takingWords(takingOf(proposal, keep, rest, marks), nameOf)

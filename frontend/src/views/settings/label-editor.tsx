@@ -73,16 +73,16 @@ function Editor({
   };
   const move = (n: number, by: 1 | -1) => {
     const next = [...draft];
-    const [one] = next.splice(n, 1);
-    if (one) next.splice(n + by, 0, one);
+    const [label] = next.splice(n, 1);
+    if (label) next.splice(n + by, 0, label);
     setDraft(next);
   };
   const add = () => {
     const free = <T,>(all: readonly T[], used: readonly T[]) =>
-      all.find((one) => !used.includes(one)) ?? all[0]!;
+      all.find((choice) => !used.includes(choice)) ?? all[0]!;
     const letter = free(
       'ABCDEFGHIJKLMNOPQRSTUVWXYZ'.split(''),
-      draft.map((one) => one.letter),
+      draft.map((label) => label.letter),
     );
     setDraft([
       ...draft,
@@ -92,11 +92,11 @@ function Editor({
         meaning: '',
         shape: free(
           choices.shapes,
-          draft.map((one) => one.shape),
+          draft.map((label) => label.shape),
         ),
         colour: free(
           colours.map(([colour]) => colour),
-          draft.map((one) => one.colour),
+          draft.map((label) => label.colour),
         ),
         written_as: `Label ${letter}`,
       },
@@ -223,8 +223,8 @@ function Editor({
       {unused.length > 0 && (
         <p className="mt-1 text-quiet">
           <Trans>
-            Frames that have {unused.map((one) => one.name).join(', ')} keep the letter, without a
-            name.
+            Frames that have {unused.map((label) => label.name).join(', ')} keep the letter, without
+            a name.
           </Trans>
         </p>
       )}
@@ -258,7 +258,7 @@ type Colours = readonly (readonly [string, string])[];
 
 /** The palette, and a colour that came from elsewhere. */
 function withOwn(colours: Colours, colour: string): Colours {
-  return colours.some(([one]) => one === colour) ? colours : [...colours, [colour, t`its own`]];
+  return colours.some(([known]) => known === colour) ? colours : [...colours, [colour, t`its own`]];
 }
 
 function Text({
@@ -307,8 +307,8 @@ function Pick<T extends string>({
       onChange={(event) => onChange(event.target.value as T)}
       className="h-8 rounded border border-line bg-paper px-1"
     >
-      {choices.map(([one, word]) => (
-        <option key={one} value={one}>
+      {choices.map(([choice, word]) => (
+        <option key={choice} value={choice}>
           {word}
         </option>
       ))}

@@ -136,13 +136,13 @@ function Choices<T extends string>({
     <div role="group" aria-label={legend} className="flex items-center justify-between">
       {legend}
       <span className="flex gap-1">
-        {choices.map(([one, word]) => (
+        {choices.map(([choice, word]) => (
           <button
-            key={one}
+            key={choice}
             type="button"
-            aria-pressed={one === value}
-            onClick={() => onChange(one)}
-            className={`rounded border px-2 py-0.5 ${one === value ? 'border-ink bg-ink text-paper' : 'border-line bg-paper'}`}
+            aria-pressed={choice === value}
+            onClick={() => onChange(choice)}
+            className={`rounded border px-2 py-0.5 ${choice === value ? 'border-ink bg-ink text-paper' : 'border-line bg-paper'}`}
           >
             {word}
           </button>

@@ -46,7 +46,10 @@ export function snapped(
     const ratio = Math.round(ratioOf(frame) * 100) / 100;
     counts.set(ratio, (counts.get(ratio) ?? 0) + 1);
   }
-  const common = [...counts].reduce((best, one) => (one[1] > best[1] ? one : best), [1.5, 0])[0];
+  const common = [...counts].reduce(
+    (best, ratio) => (ratio[1] > best[1] ? ratio : best),
+    [1.5, 0],
+  )[0];
   // Room for one change of group is kept, so that a small group still fits behind a rest.
   const room = width + GAP + gap - GROUP_GAP;
   const perRow = Math.max(1, Math.round(room / (wished * common + gap)));
@@ -77,7 +80,7 @@ export function layout(
 
   for (const members of inRuns(frames, runOf)) {
     const widths = members.map((frame) => Math.min(width, Math.round(rowHeight * ratioOf(frame))));
-    const all = widths.reduce((sum, one) => sum + one, 0) + GAP * (widths.length - 1);
+    const all = widths.reduce((sum, width) => sum + width, 0) + GAP * (widths.length - 1);
     if (row === null || x + GROUP_GAP + all > width) {
       row = newRow();
     } else {
@@ -117,6 +120,6 @@ export function inNextRow(rows: readonly Row[], active: number, way: 1 | -1): nu
   const next = rows[at + way];
   if (!cell || !next) return undefined;
   const middle = cell.x + cell.width / 2;
-  const off = (one: Cell) => Math.abs(one.x + one.width / 2 - middle);
-  return next.cells.reduce((best, one) => (off(one) < off(best) ? one : best)).id;
+  const off = (cell: Cell) => Math.abs(cell.x + cell.width / 2 - middle);
+  return next.cells.reduce((best, cell) => (off(cell) < off(best) ? cell : best)).id;
 }

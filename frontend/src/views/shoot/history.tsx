@@ -27,7 +27,7 @@ export function History({
     enabled: open,
     placeholderData: (before) => before,
   });
-  const now = data?.find((one) => !one.undone && !one.left)?.id ?? null;
+  const now = data?.find((step) => !step.undone && !step.left)?.id ?? null;
   const first = !!data && data.length < 500;
   return (
     <Panel open={open} onClose={onClose} title={t`History`}>
@@ -46,18 +46,18 @@ export function History({
             </Trans>
           </p>
           <ol className="figures">
-            {data.map((one) => (
+            {data.map((step) => (
               <Step
-                key={one.id}
-                current={one.id === now}
-                undone={one.undone}
-                left={one.left}
-                time={one.made_at}
-                onChoose={() => goTo(one.id)}
+                key={step.id}
+                current={step.id === now}
+                undone={step.undone}
+                left={step.left}
+                time={step.made_at}
+                onChoose={() => goTo(step.id)}
               >
-                {one.by && <strong>{one.by}: </strong>}
-                {one.sentence}
-                {one.frames > 1 && ` (${counted(one.frames, 'frame')})`}
+                {step.by && <strong>{step.by}: </strong>}
+                {step.sentence}
+                {step.frames > 1 && ` (${counted(step.frames, 'frame')})`}
               </Step>
             ))}
             {first && (

@@ -174,7 +174,7 @@ function waysBack(
 ): { words: string; count: number | null; without: Filter }[] {
   if (!found) return [];
   const sum = (counts: Record<string, number>) =>
-    Object.values(counts).reduce((all, one) => all + one, 0);
+    Object.values(counts).reduce((all, count) => all + count, 0);
   const most = Math.max(0, ...found.stars);
   return [
     ...(filter.decisions.length

@@ -77,7 +77,7 @@ const NEWS_S = 60;
 /** The card that is being brought into this shoot; what became of it is said at the end. */
 export function useComing(shootId: number): Bringing | undefined {
   const { data, dataUpdatedAt } = useBringings();
-  const here = data?.find((one) => one.shoot_id === shootId);
+  const here = data?.find((index) => index.shoot_id === shootId);
   const running = !!here && isRunning(here);
   useEffect(() => {
     if (!here?.ended_at || running || dataUpdatedAt / 1000 - here.ended_at > NEWS_S) return;

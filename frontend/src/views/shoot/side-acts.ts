@@ -99,7 +99,7 @@ export function groupActs(
       const { visible, byId, marks, active, go, say } = useShoot.getState();
       const groupOf = (id: number) => byId.get(id)?.group ?? -1;
       const picked = new Set(
-        [...marks].flatMap(([id, one]) => (one.decision === 'pick' ? [groupOf(id)] : [])),
+        [...marks].flatMap(([id, mark]) => (mark.decision === 'pick' ? [groupOf(id)] : [])),
       );
       const group = groupOf(active ?? -1);
       const open = (id: number) => groupOf(id) !== group && !picked.has(groupOf(id));

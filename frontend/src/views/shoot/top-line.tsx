@@ -112,15 +112,15 @@ export function TopLine({
         aria-label={t`Ways of looking`}
         className="flex shrink-0 items-center gap-1 max-[1100px]:gap-0"
       >
-        {VIEWS.filter((view) => !guest || !OWNERS.has(view.view)).map((one) => (
+        {VIEWS.filter((view) => !guest || !OWNERS.has(view.view)).map((entry) => (
           <button
-            key={one.view}
+            key={entry.view}
             type="button"
-            aria-current={lit(view) === one.view ? 'page' : undefined}
-            onClick={() => onView(one.view)}
-            className={`rounded px-2.5 py-1 max-[1100px]:px-1.5 ${lit(view) === one.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
+            aria-current={lit(view) === entry.view ? 'page' : undefined}
+            onClick={() => onView(entry.view)}
+            className={`rounded px-2.5 py-1 max-[1100px]:px-1.5 ${lit(view) === entry.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
           >
-            {one.word}
+            {entry.word}
           </button>
         ))}
         <Popover.Root>

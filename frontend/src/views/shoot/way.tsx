@@ -41,7 +41,7 @@ export function WayPanel({
         const open = frames.filter((frame) => marks.get(frame.id)?.decision === 'undecided');
         if (open.length)
           markThese(
-            open.map((one) => one.id),
+            open.map((proposal) => proposal.id),
             { decision: 'pick' },
           );
         // The filter is asked for when the picks are there.

@@ -56,7 +56,7 @@ export function OpenFolder() {
           <button
             type="button"
             className="underline"
-            onClick={() => setFolders(folders.filter((one) => one !== folder))}
+            onClick={() => setFolders(folders.filter((other) => other !== folder))}
           >
             <Trans>leave out</Trans>
           </button>

@@ -44,7 +44,7 @@ export function PairStage({
   useAgainst(ids);
   useFine(true);
   const turn = useTurns(way === 'blink', rate);
-  const missing = [first, second].some((one) => one && !places.has(one.id));
+  const missing = [first, second].some((frame) => frame && !places.has(frame.id));
   useEffect(() => {
     if (missing) void lock();
   }, [missing]);
@@ -118,13 +118,13 @@ export function PairStage({
         className="figures absolute inset-x-0 bottom-0 flex items-center gap-5 px-1 text-[13px] text-on-stage"
         style={{ height: CAPTION_PX }}
       >
-        {[first, second].map((one) => (
+        {[first, second].map((frame) => (
           <span
-            key={one.id}
-            className={way === 'blink' && one === shown ? 'font-bold' : 'opacity-80'}
+            key={frame.id}
+            className={way === 'blink' && frame === shown ? 'font-bold' : 'opacity-80'}
           >
-            {way === 'blink' && (one === shown ? '● ' : '○ ')}
-            {one.name} {focusWords(places.get(one.id))}
+            {way === 'blink' && (frame === shown ? '● ' : '○ ')}
+            {frame.name} {focusWords(places.get(frame.id))}
           </span>
         ))}
         {way === 'difference' && (

@@ -196,15 +196,15 @@ function Ways({ disabled }: { disabled: boolean }) {
   const { way, rate } = useCompare();
   return (
     <span role="group" aria-label={t`How they are compared`} className="flex items-center gap-1">
-      {WAYS.map(([one, word]) => (
+      {WAYS.map(([choice, word]) => (
         <button
-          key={one}
+          key={choice}
           type="button"
           disabled={disabled}
-          aria-pressed={way === one}
-          className={`rounded px-2 py-0.5 ${way === one ? 'bg-paper text-ink' : ''}`}
+          aria-pressed={way === choice}
+          className={`rounded px-2 py-0.5 ${way === choice ? 'bg-paper text-ink' : ''}`}
           onMouseDown={keepFocus}
-          onClick={() => useCompare.setState({ way: one })}
+          onClick={() => useCompare.setState({ way: choice })}
         >
           {word}
         </button>

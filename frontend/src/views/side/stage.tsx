@@ -88,7 +88,7 @@ export function TileStage({
             labels={labels}
             carried={carried === id}
             bare={bare}
-            onActivate={(one) => useShoot.getState().go(one)}
+            onActivate={(frame) => useShoot.getState().go(frame)}
             onPoint={point}
             onDrag={drag}
           />

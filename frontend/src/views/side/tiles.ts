@@ -63,7 +63,10 @@ interface Column {
 }
 
 function inColumns(columns: readonly Column[], stage: Stage): Tile[] {
-  const total = columns.reduce((all, one) => all + one.width, TILE_GAP * (columns.length - 1));
+  const total = columns.reduce(
+    (all, column) => all + column.width,
+    TILE_GAP * (columns.length - 1),
+  );
   const boxes: Tile[] = [];
   let left = Math.max(0, (stage.width - total) / 2);
   for (const { ratios, width } of columns) {
@@ -105,21 +108,22 @@ interface Row {
 function bestRows(ratios: readonly number[], stage: Stage): Row[] {
   return best(ratios, (rows) => {
     const wide = rows.map(
-      (row) => (stage.width - TILE_GAP * (row.length - 1)) / row.reduce((sum, one) => sum + one, 0),
+      (row) =>
+        (stage.width - TILE_GAP * (row.length - 1)) / row.reduce((sum, ratio) => sum + ratio, 0),
     );
     const room = stage.height - rows.length * CAPTION - TILE_GAP * (rows.length - 1);
     const heights = lowered(wide, room);
     return rows.map((row, n) => ({
       ratios: row,
       height: heights[n]!,
-      covers: heights[n]! ** 2 * row.reduce((sum, one) => sum + one, 0),
+      covers: heights[n]! ** 2 * row.reduce((sum, ratio) => sum + ratio, 0),
     }));
   });
 }
 
 function bestColumns(ratios: readonly number[], stage: Stage): Column[] {
   return best(ratios, (columns) => {
-    const down = columns.map((column) => column.reduce((sum, one) => sum + 1 / one, 0));
+    const down = columns.map((column) => column.reduce((sum, ratio) => sum + 1 / ratio, 0));
     const high = columns.map(
       (column, n) =>
         (stage.height - column.length * CAPTION - TILE_GAP * (column.length - 1)) / down[n]!,

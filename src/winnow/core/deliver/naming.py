@@ -58,7 +58,9 @@ def names_what_is_said(template: str) -> bool:
     """Whether names by a template hold marks or texts. Raises TemplateError."""
     parts = templates.parse(template, FIELDS)
     return any(
-        isinstance(one, templates.Field) and one.name in _SAID for part in parts for one in part
+        isinstance(piece, templates.Field) and piece.name in _SAID
+        for part in parts
+        for piece in part
     )
 
 

@@ -51,7 +51,7 @@ def read_answer(data: bytes) -> Answer:
             token=_text(said["proof"], 100),
             client=_text(said.get("client", ""), 100),
             note=_text(said.get("note", ""), 5_000),
-            picks=tuple(dict.fromkeys(_number(one) for one in said.get("picks", []))),
+            picks=tuple(dict.fromkeys(_number(number) for number in said.get("picks", []))),
             comments={
                 _number(number): text
                 for number, comment in dict(said.get("comments", {})).items()
@@ -85,7 +85,7 @@ def instruction(before: str, client: str, comment: str) -> str:
     known = before.split("\n")
     return (
         before
-        if all(one in known for one in line.split("\n"))
+        if all(text in known for text in line.split("\n"))
         else "\n".join([*filter(None, [before]), line])
     )
 

@@ -53,7 +53,7 @@ def in_order(pairs: Sequence[tuple[str, str]]) -> list[Step]:
                 follower = taken_next.get(freed)
                 if follower in wanted and follower is not None:
                     ready.append(follower)
-        n = next((one for one in stuck if one in wanted), -1)
+        n = next((number for number in stuck if number in wanted), -1)
         if n < 0:
             return steps
         # A circle: its first file steps out of the way.

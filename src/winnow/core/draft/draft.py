@@ -107,7 +107,7 @@ def agreement(candidates: Iterable[Candidate]) -> Agreement:
     ``candidates``: group by group.
     """
     groups = other = 0
-    for _, members in groupby(candidates, lambda one: one.group):
+    for _, members in groupby(candidates, lambda candidate: candidate.group):
         frames = list(members)
         picks = [frame for frame in frames if frame.decision is Decision.PICK]
         # Where it is alone there is nothing to choose.
@@ -141,15 +141,17 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
 def in_order(group: Sequence[Candidate]) -> list[Candidate]:
     """The frames of a group from best to worst: what can be used first, then by the verdict, then
     by stars."""
-    return sorted(group, key=lambda one: (not one.usable, one.place or 1, -one.stars))
+    return sorted(
+        group, key=lambda candidate: (not candidate.usable, candidate.place or 1, -candidate.stars)
+    )
 
 
 def _begun(number: int, members: list[Candidate]) -> _Group:
     """A group with its first proposal: what is picked already, else the best that is undecided and
     can be used."""
     order = in_order(members)
-    picks = [one for one in members if one.decision is Decision.PICK]
-    undecided = [one for one in order if one.decision is Decision.UNDECIDED]
+    picks = [candidate for candidate in members if candidate.decision is Decision.PICK]
+    undecided = [candidate for candidate in order if candidate.decision is Decision.UNDECIDED]
     decided = bool(picks) or not undecided
     group = _Group(
         number,
@@ -169,7 +171,9 @@ def _fill(groups: Sequence[_Group], missing: int) -> None:
     while missing and heap:
         _, n, frame = heapq.heappop(heap)
         group = groups[n]
-        group.keep.append(next(one for one in group.proposable if one.frame == frame))
+        group.keep.append(
+            next(candidate for candidate in group.proposable if candidate.frame == frame)
+        )
         missing -= 1
         if len(group.keep) < _MOST_A_GROUP:
             _push(heap, group, n)
@@ -181,9 +185,12 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
 
     Those as good as the best come before others, whatever they look like.
     """
-    rest = [one for one in group.proposable if one not in group.keep]
-    good = [one for one in rest if one.best]
-    for shift, those in ((0.0, good), (1.0, [one for one in rest if not one.best])):
+    rest = [candidate for candidate in group.proposable if candidate not in group.keep]
+    good = [candidate for candidate in rest if candidate.best]
+    for shift, those in (
+        (0.0, good),
+        (1.0, [candidate for candidate in rest if not candidate.best]),
+    ):
         if not those:
             continue
         away = from_kept(_signatures(those), _signatures(group.keep))
@@ -199,33 +206,39 @@ def _trim(groups: Sequence[_Group], over: int) -> None:
     keepers = [
         (n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided
     ]
-    kept = [one for group in groups for one in group.keep]
-    place = {one.frame: k for k, one in enumerate(kept)}
+    kept = [candidate for group in groups for candidate in group.keep]
+    place = {candidate.frame: k for k, candidate in enumerate(kept)}
     alive = np.ones(len(kept), np.bool_)
     followers = to_followers(_signatures(kept))
     for _ in range(min(over, len(keepers))):
         least, _ = nearest(followers, alive)
-        left = [(n, place[one.frame]) for n, one in keepers if alive[place[one.frame]]]
-        n, k = min(left, key=lambda one: (least[one[1]], one[1]))
+        left = [(n, place[keeper.frame]) for n, keeper in keepers if alive[place[keeper.frame]]]
+        n, k = min(left, key=lambda gap: (least[gap[1]], gap[1]))
         alive[k] = False
         groups[n].keep = []
 
 
 def _signatures(those: Sequence[Candidate]) -> list[bytes | None]:
-    return [one.signature for one in those]
+    return [candidate.signature for candidate in those]
 
 
 def _proposal(group: _Group) -> Proposal:
     keep = group.keep
-    rest = [one for one in group.order if one not in keep and one.decision is not Decision.REJECT]
+    rest = [
+        candidate
+        for candidate in group.order
+        if candidate not in keep and candidate.decision is not Decision.REJECT
+    ]
     alone = len(group.order) == 1
-    only_best = len(keep) == 1 and keep[0].best and sum(one.best for one in group.order) == 1
+    only_best = (
+        len(keep) == 1 and keep[0].best and sum(candidate.best for candidate in group.order) == 1
+    )
     sure = bool(keep) and not group.decided and (alone or only_best)
     return Proposal(
         group.number,
-        tuple(one.frame for one in group.order),
-        tuple(one.frame for one in keep),
-        next((one.frame for one in rest if one.usable), None),
+        tuple(candidate.frame for candidate in group.order),
+        tuple(candidate.frame for candidate in keep),
+        next((candidate.frame for candidate in rest if candidate.usable), None),
         sure,
         group.decided,
         _words(group),
@@ -234,7 +247,7 @@ def _proposal(group: _Group) -> Proposal:
 
 def _words(group: _Group) -> str:
     if group.decided:
-        picked = sum(one.decision is Decision.PICK for one in group.keep)
+        picked = sum(candidate.decision is Decision.PICK for candidate in group.keep)
         return say("decided: {picked} picked", picked=picked) if picked else say("decided: no pick")
     if not group.keep:
         if group.proposable:

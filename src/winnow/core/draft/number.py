@@ -57,7 +57,7 @@ def trim(
     out: list[Question] = []
     for _ in range(min(over, most)):
         least, which = nearest(followers, kept)
-        movable = [k for k, one in enumerate(picks) if kept[k] and one.frame not in settled]
+        movable = [k for k, pick in enumerate(picks) if kept[k] and pick.frame not in settled]
         if not movable:
             break
         k = min(
@@ -99,34 +99,46 @@ def fill(
     many questions at most.
     """
     usable = {
-        number: [one for one in in_order(list(members)) if one.usable and _is_open(one, settled)]
-        for number, members in groupby(candidates, lambda one: one.group)
+        number: [
+            candidate
+            for candidate in in_order(list(members))
+            if candidate.usable and _is_open(candidate, settled)
+        ]
+        for number, members in groupby(candidates, lambda candidate: candidate.group)
     }
-    place = {one.frame: n for members in usable.values() for n, one in enumerate(_offered(members))}
+    place = {
+        candidate.frame: n
+        for members in usable.values()
+        for n, candidate in enumerate(_offered(members))
+    }
     those = [
         candidate
         for candidate in candidates
         if candidate.decision is Decision.PICK or candidate.frame in place
     ]
-    picked = np.array([one.decision is Decision.PICK for one in those], np.bool_)
+    picked = np.array([candidate.decision is Decision.PICK for candidate in those], np.bool_)
     followers = _apart(those)
-    in_group = Counter(one.group for one in those if one.decision is Decision.PICK)
+    in_group = Counter(
+        candidate.group for candidate in those if candidate.decision is Decision.PICK
+    )
     out: list[Question] = []
     for _ in range(min(missing, most)):
         least, which = nearest(followers, picked)
         offers = []
-        for k, one in enumerate(those):
+        for k, candidate in enumerate(those):
             if picked[k]:
                 continue
             apart = float(least[k])
-            tier = _tier(one, place[one.frame], in_group[one.group], apart)
+            tier = _tier(candidate, place[candidate.frame], in_group[candidate.group], apart)
             if tier is not None:
                 offers.append((tier, -round(apart, 4), k))
         if not offers:
             break
         tier, _, k = min(offers)
         frame = those[k]
-        others = tuple(one.frame for one in usable[frame.group] if one.frame != frame.frame)
+        others = tuple(
+            candidate.frame for candidate in usable[frame.group] if candidate.frame != frame.frame
+        )
         pick = those[which[k]] if which[k] >= 0 else None
         beside = pick.frame if pick is not None and pick.group == frame.group else None
         out.append(Question(frame.frame, others, beside, _gain(tier, frame.group + 1)))
@@ -138,28 +150,28 @@ def fill(
 def _apart(those: Sequence[Candidate]) -> NDArray[np.float32]:
     """How far frames are from those that follow them; those of another group are farther than any
     of one's own."""
-    followers = to_followers([one.signature for one in those])
-    groups = np.array([one.group for one in those])
+    followers = to_followers([candidate.signature for candidate in those])
+    groups = np.array([candidate.group for candidate in those])
     for away, row in enumerate(followers, 1):
         row[:-away] += groups[away:] != groups[:-away]
     return followers
 
 
-def _is_open(one: Candidate, settled: Collection[int]) -> bool:
-    return one.decision is not Decision.PICK and one.frame not in settled
+def _is_open(candidate: Candidate, settled: Collection[int]) -> bool:
+    return candidate.decision is not Decision.PICK and candidate.frame not in settled
 
 
 def _offered(group: Sequence[Candidate]) -> list[Candidate]:
     """Of a group's usable frames those that may be added: undecided ones first."""
-    return sorted(group, key=lambda one: one.decision is Decision.REJECT)[:_OFFERED]
+    return sorted(group, key=lambda candidate: candidate.decision is Decision.REJECT)[:_OFFERED]
 
 
-def _tier(one: Candidate, place: int, of_its_group: int, apart: float) -> int | None:
+def _tier(candidate: Candidate, place: int, of_its_group: int, apart: float) -> int | None:
     """In which row a frame is asked for; None: it adds nothing, or not yet.
 
     ``place``: 0 for the best of its group.
     """
-    rejected = one.decision is Decision.REJECT
+    rejected = candidate.decision is Decision.REJECT
     if of_its_group == 0:
         return None if place else 2 if rejected else 0
     if apart < DIFFERENT:

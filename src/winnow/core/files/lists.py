@@ -160,9 +160,9 @@ def _read_json(text: str) -> Listed:
         if content.get("version", 1) != 1:
             raise ListError(say("This list was written by a newer Winnow."))
         content = content.get("frames")
-    if not isinstance(content, list) or not all(isinstance(one, dict) for one in content):
+    if not isinstance(content, list) or not all(isinstance(entry, dict) for entry in content):
         raise ListError(say("This file holds no list of frames."))
-    return _listed([(n, one) for n, one in enumerate(content, 1)])
+    return _listed([(n, entry) for n, entry in enumerate(content, 1)])
 
 
 def _read_csv(text: str) -> Listed:
@@ -243,11 +243,11 @@ def plan(listed: Listed, frames: Iterable[Known], labels: Mapping[str, str]) -> 
     known = list(frames)
     by_hash: dict[str, list[Known]] = {}
     by_name: dict[str, list[Known]] = {}
-    for one in known:
-        if one.hash:
-            by_hash.setdefault(one.hash.casefold(), []).append(one)
-        for name in {_name(file) for file in one.files} | {_stem(file) for file in one.files}:
-            by_name.setdefault(name, []).append(one)
+    for row in known:
+        if row.hash:
+            by_hash.setdefault(row.hash.casefold(), []).append(row)
+        for name in {_name(file) for file in row.files} | {_stem(file) for file in row.files}:
+            by_name.setdefault(name, []).append(row)
     after: dict[int, Said] = {}
     seen: dict[int, int] = {}
     same = 0
@@ -294,9 +294,9 @@ def _find(
         equal = by_hash.get(digest, [])
         if equal:
             # Copies are alike; the name tells which one is meant.
-            both = [one for one in equal if one in named] or equal
+            both = [row for row in equal if row in named] or equal
             return _only(both, values, say("Several copies of this picture are in the shoot."))
-        if any(one.hash for one in named):
+        if any(row.hash for row in named):
             raise ListError(
                 say(
                     "“{typed}” is here with another content than the list was made of.", typed=typed
@@ -314,7 +314,7 @@ def _find(
 def _only(candidates: Sequence[Known], values: Mapping[str, Any], words: str) -> Known:
     folder = str(values.get("folder", "")).replace("\\", "/").strip("/ ")
     if len(candidates) > 1 and folder:
-        candidates = [one for one in candidates if one.folder.strip("/") == folder] or candidates
+        candidates = [row for row in candidates if row.folder.strip("/") == folder] or candidates
     if len(candidates) > 1:
         raise ListError(words)
     return candidates[0]
@@ -343,14 +343,14 @@ def _applied(said: Said, values: Mapping[str, Any], labels: Mapping[str, str]) -
         mark = replace(mark, stars=_stars(values["stars"]))
     if "label" in values:
         mark = replace(mark, label=_letter(str(values["label"]).strip(), labels))
-    for name, one in FIELDS.items():
+    for name, field in FIELDS.items():
         if name in values:
             value: Any = values[name]
-            if one.listed:
+            if field.listed:
                 value = tuple(
                     str(v) for v in (value if isinstance(value, list) else _entries(str(value)))
                 )
-            changed: dict[str, Any] = {name: value if one.listed else str(value)}
+            changed: dict[str, Any] = {name: value if field.listed else str(value)}
             texts = replace(texts, **changed)
     return Said(mark, cleaned(texts) if texts != said.texts else texts)
 
@@ -392,6 +392,6 @@ def values_of(said: Said, labels: Mapping[str, str]) -> dict[str, Value]:
 
 def _texts(texts: Texts) -> dict[str, Value]:
     return {
-        name: list(getattr(texts, name)) if one.listed else getattr(texts, name)
-        for name, one in FIELDS.items()
+        name: list(getattr(texts, name)) if field.listed else getattr(texts, name)
+        for name, field in FIELDS.items()
     }

@@ -69,7 +69,7 @@ class Writing:
         """Whether a label text means something here, if only a decision."""
         labels = (self.profile.pick_label, self.profile.reject_label)
         text = label.casefold()
-        return text in self.letters or text in {one.casefold() for one in labels if one}
+        return text in self.letters or text in {label.casefold() for label in labels if label}
 
 
 def writing(
@@ -87,7 +87,7 @@ def writing(
     letters.update((text.casefold(), letter) for letter, text in pairs)
     letters.update((text.casefold(), letter) for letter, text in texts.items())
     said = [text.casefold() for text in texts.values()]
-    said += [one.casefold() for one in (profile.pick_label, profile.reject_label) if one]
+    said += [label.casefold() for label in (profile.pick_label, profile.reject_label) if label]
     twice = next((text for n, text in enumerate(said) if text in said[:n]), None)
     if twice is not None:
         raise ProfileError(say("“{twice}” would be written for two different marks.", twice=twice))

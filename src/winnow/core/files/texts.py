@@ -54,7 +54,7 @@ FIELDS: Final[dict[str, Named]] = {
     "country": Named(say("Country"), "Country", "photoshop:Country"),
     "instructions": Named(say("Instructions"), "Instructions", "photoshop:Instructions"),
 }
-assert list(FIELDS) == [one.name for one in fields(Texts)]
+assert list(FIELDS) == [field.name for field in fields(Texts)]
 NO_TEXTS: Final = Texts()
 LONGEST: Final = 20_000  # characters of one text
 LONGEST_ENTRY: Final = 300  # of one keyword or creator
@@ -73,9 +73,9 @@ def clean_entries(entries: Iterable[str]) -> tuple[str, ...]:
     """Keywords or creators as they are kept: each once, on one line, in their order."""
     distinct: dict[str, None] = {}
     for entry in entries:
-        one = re.sub(r"\s+", " ", clean(entry))[:LONGEST_ENTRY].strip()
-        if one:
-            distinct[one] = None
+        word = re.sub(r"\s+", " ", clean(entry))[:LONGEST_ENTRY].strip()
+        if word:
+            distinct[word] = None
     return tuple(distinct)[:MOST_ENTRIES]
 
 
@@ -88,8 +88,10 @@ def cleaned(texts: Texts) -> Texts:
     """All of them as they are kept."""
     return made(
         {
-            name: clean_entries(getattr(texts, name)) if one.listed else clean(getattr(texts, name))
-            for name, one in FIELDS.items()
+            name: clean_entries(getattr(texts, name))
+            if field.listed
+            else clean(getattr(texts, name))
+            for name, field in FIELDS.items()
         }
     )
 
@@ -156,7 +158,10 @@ FILLED: Final[dict[str, str]] = {
     "shoot": say("the shoot’s name"),
     "camera": say("the camera"),
     "lens": say("the lens"),
-    **{name: say("this frame’s {field}", field=one.words.lower()) for name, one in FIELDS.items()},
+    **{
+        name: say("this frame’s {field}", field=field.words.lower())
+        for name, field in FIELDS.items()
+    },
 }
 
 
@@ -175,7 +180,7 @@ def filled(text: str, values: Mapping[str, str]) -> str:
                 say("A brace stands alone: fields look like {date}, and {{ stands for a brace.")
             )
         if name not in FILLED:
-            near = ", ".join(f"{{{one}}}" for one in FILLED)
+            near = ", ".join(f"{{{placeholder}}}" for placeholder in FILLED)
             raise FillError(
                 say("There is no field {{{name}}}. There are {near}.", name=name, near=near)
             )
@@ -209,8 +214,8 @@ def from_dict(said: Mapping[str, Any]) -> Texts:
     """What ``as_dict`` made; other names are left out."""
     return made(
         {
-            name: tuple(said[name]) if one.listed else str(said[name])
-            for name, one in FIELDS.items()
+            name: tuple(said[name]) if field.listed else str(said[name])
+            for name, field in FIELDS.items()
             if said.get(name)
         }
     )

@@ -142,8 +142,8 @@ def split(grouping: Grouping, frame: int) -> frozenset[HandEdit]:  # noqa: C901
             if place[begins] < place[high]:
                 out.add(HandEdit("join", begins, high))
     for half, anchor in zip(halves, (last, begins), strict=True):
-        for one in set(half) & grouping.moved():
-            _put(out, one, anchor)
+        for frame in set(half) & grouping.moved():
+            _put(out, frame, anchor)
     return frozenset(out)
 
 
@@ -193,8 +193,8 @@ def move(grouping: Grouping, frames: Sequence[int], to: int | None) -> frozenset
             standing = grouping.stand(others)
             # Where all of them were moved, one of them holds the others: no two may hold each
             # other.
-            for one in [edit.frame] if standing else others:
-                _put(out, one, (standing or others)[0])
+            for moved in [edit.frame] if standing else others:
+                _put(out, moved, (standing or others)[0])
     for frame in frames:
         _put(out, frame, anchor)
     return frozenset(out)

@@ -306,15 +306,15 @@ def unpack(text: str) -> list[Face]:
         raise ValueError("this text is no list of faces") from error
 
 
-def _face(one: Mapping[str, Any]) -> Face:
-    left, top, right, bottom = one["box"]
-    first, second = (Eye(*eye) for eye in one["eyes"])
-    pixels = np.frombuffer(bytes.fromhex(one["look"]), np.uint8).astype(np.float32)
+def _face(told: Mapping[str, Any]) -> Face:
+    left, top, right, bottom = told["box"]
+    first, second = (Eye(*eye) for eye in told["eyes"])
+    pixels = np.frombuffer(bytes.fromhex(told["look"]), np.uint8).astype(np.float32)
     look = ((pixels - np.float32(128)) / np.float32(32)).reshape(LOOK_SHAPE)
-    mouth = one.get("mouth")
+    mouth = told.get("mouth")
     return Face(
-        (left, top, right, bottom), (first, second), one["turned"], one["score"], look,
-        None if mouth is None else (mouth[0], mouth[1]), one.get("gaze"),
+        (left, top, right, bottom), (first, second), told["turned"], told["score"], look,
+        None if mouth is None else (mouth[0], mouth[1]), told.get("gaze"),
     )  # fmt: skip
 
 

@@ -76,9 +76,9 @@ def edge_layout(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
     direction = np.rint(turn).astype(int) % _EDGE_DIRECTIONS
     each = side // EDGE_SIDE
     cells = []
-    for one in range(_EDGE_DIRECTIONS):
+    for one_way in range(_EDGE_DIRECTIONS):
         # Blurred, so that an edge near the border of a cell counts in both.
-        spread = cv2.GaussianBlur(np.where(direction == one, strength, 0), (0, 0), each / 4)
+        spread = cv2.GaussianBlur(np.where(direction == one_way, strength, 0), (0, 0), each / 4)
         cells.append(spread.reshape(EDGE_SIDE, each, EDGE_SIDE, each).sum((1, 3)))
     shares = np.stack(cells, -1).ravel()
     roots: NDArray[np.float32] = np.sqrt(shares / max(float(shares.sum()), 1e-6)).astype(np.float32)
@@ -152,7 +152,7 @@ def _shifted(first: NDArray[np.float32], second: NDArray[np.float32]) -> NDArray
     """The mean colour difference of layouts (n, 8, 8, 3) where they are shifted so that it is the
     least, apart from the lightness of the part that both have; CIELAB units, shape (n,)."""
     # Colour by colour, with the pairs along the last axis: three times as fast.
-    a, b = (np.ascontiguousarray(one.transpose(3, 1, 2, 0)) for one in (first, second))
+    a, b = (np.ascontiguousarray(part.transpose(3, 1, 2, 0)) for part in (first, second))
     least = np.full(len(first), np.inf, np.float32)
     steps = range(-_SHIFT, _SHIFT + 1)
     for begin in range(0, len(first), _AT_ONCE):
@@ -179,8 +179,10 @@ def as_table(signatures: Sequence[bytes | None]) -> NDArray[np.uint8]:
     """Signatures as rows of bytes, shape (n, 265): the first byte says whether it is known."""
     # One of another length is of older code, and will be made anew.
     rows = [
-        b"\1" + one if one is not None and len(one) == _BYTES else bytes(_BYTES + 1)
-        for one in signatures
+        b"\1" + signature
+        if signature is not None and len(signature) == _BYTES
+        else bytes(_BYTES + 1)
+        for signature in signatures
     ]
     return np.frombuffer(b"".join(rows), np.uint8).reshape(len(rows), _BYTES + 1)
 
@@ -228,7 +230,7 @@ def _layout(table: NDArray[np.uint8]) -> NDArray[np.float32]:
 
 
 def _edges_apart(first: NDArray[np.uint8], second: NDArray[np.uint8]) -> NDArray[np.float32]:
-    a, b = (one[:, -_EDGE_BYTES:].astype(np.float32) for one in (first, second))
+    a, b = (signatures[:, -_EDGE_BYTES:].astype(np.float32) for signatures in (first, second))
     lengths = [np.maximum(np.linalg.norm(edges, axis=1), 1) for edges in (a, b)]
     common = (a * b).sum(1) / (lengths[0] * lengths[1])
     return np.asarray(np.minimum(np.sqrt(np.maximum(1 - common, 0)) / _EDGES_APART, 1), np.float32)

@@ -177,9 +177,9 @@ def _located(seen: _Seen, share: float) -> Place | None:
     tried: list[tuple[float, float, float]] = []
     for x, y, far in places:
         near = _times((x, y), seen.step)
-        one = _nearby(mid, point, other, near, radius, 2 * seen.step)
-        if one is not None:
-            tried.append((one[2] - far, one[0], one[1]))
+        near_place = _nearby(mid, point, other, near, radius, 2 * seen.step)
+        if near_place is not None:
+            tried.append((near_place[2] - far, near_place[0], near_place[1]))
     if not tried:
         return None
     score, x, y = max(tried)
@@ -223,7 +223,7 @@ def _candidates(
 def _whole_shift(reference: Gray, other: Gray) -> tuple[float, float]:
     h, w = (min(a, b) for a, b in zip(reference.shape, other.shape, strict=True))
     first, second = (
-        np.ascontiguousarray(one[:h, :w], dtype=np.float32) for one in (reference, other)
+        np.ascontiguousarray(picture[:h, :w], dtype=np.float32) for picture in (reference, other)
     )
     window = cv2.createHanningWindow((w, h), cv2.CV_32F)
     (x, y), response = cv2.phaseCorrelate(first, second, window)
@@ -266,7 +266,7 @@ def _aligned(
     linear = np.array([[turn.real, -turn.imag], [turn.imag, turn.real]])
     start = np.array([near.x - ox, near.y - oy]) - linear @ np.array([px, py])
     warp = np.column_stack([linear, start]).astype(np.float32)
-    first, second = (cv2.GaussianBlur(one, (0, 0), 1.0) for one in (patch, around))
+    first, second = (cv2.GaussianBlur(picture, (0, 0), 1.0) for picture in (patch, around))
     best: tuple[float, NDArray[np.float32]] | None = None
     for motion in (cv2.MOTION_TRANSLATION, cv2.MOTION_AFFINE):
         if motion == cv2.MOTION_TRANSLATION and (near.scale != 1 or near.angle):

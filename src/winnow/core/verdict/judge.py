@@ -121,10 +121,10 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
         if 2 * sum(place.confidence >= subject_lock.SURE for place in there) > len(seen):
             places = there
             spots, sure, compared = _at_places(seen, places, radius, at, meant=True)
-    regions = [focus_map.sharpest_region(one.map) if one.map else None for one in seen]
+    regions = [focus_map.sharpest_region(frame.map) if frame.map else None for frame in seen]
     figures = [
-        focus_map.figure_at(one.map, *spot, radius) if one.map and known else None
-        for one, spot, known in zip(seen, spots, sure, strict=True)
+        focus_map.figure_at(frame.map, *spot, radius) if frame.map and known else None
+        for frame, spot, known in zip(seen, spots, sure, strict=True)
     ]
     if at not in ("eyes", "focus point"):
         # Where nobody says what matters, few edges around the place are no reason to say nothing.
@@ -132,10 +132,12 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
             figure or (region.figure if region and known else None)
             for figure, region, known in zip(figures, regions, sure, strict=True)
         ]
-    standings = _standings(seen, figures, sure, {n: one[0] for n, one in compared.items()})
+    standings = _standings(
+        seen, figures, sure, {n: comparison[0] for n, comparison in compared.items()}
+    )
     out = []
     for n, place in enumerate(places):
-        one, region = seen[n], regions[n]
+        frame, region = seen[n], regions[n]
         softer, different = compared.get(n, (None, None))
         standing = standings[n]
         out.append(
@@ -152,7 +154,7 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
                 length=_known(different.length if different else None),
                 elsewhere=_known(different.elsewhere if different else None),
                 sharpest=region.figure.blur if region else None,
-                apart=_away(spots[n], region) / one.long if region else None,
+                apart=_away(spots[n], region) / frame.long if region else None,
             )
         )  # fmt: skip
     return out
@@ -163,7 +165,8 @@ def _at_places(
 ) -> tuple[list[Point], list[bool], dict[int, tuple[float | None, Difference]]]:
     """Where the places lie, px; whether each is sure; and how the frames compare there."""
     spots = [
-        (place.x * one.width, place.y * one.height) for place, one in zip(places, seen, strict=True)
+        (place.x * frame.width, place.y * frame.height)
+        for place, frame in zip(places, seen, strict=True)
     ]
     sure = [place.confidence >= subject_lock.SURE for place in places]
     return spots, sure, _compared(seen, spots, sure, radius, at, meant=meant)
@@ -188,9 +191,9 @@ def _outvoted(
     different = compared[first][1]
     if not _is_focused_elsewhere(different):
         return None
-    one = seen[first]
-    x = (spots[first][0] + different.worse_at[0]) / one.width
-    y = (spots[first][1] + different.worse_at[1]) / one.height
+    frame = seen[first]
+    x = (spots[first][0] + different.worse_at[0]) / frame.width
+    y = (spots[first][1] + different.worse_at[1]) / frame.height
     return first, (min(1.0, max(0.0, x)), min(1.0, max(0.0, y)))
 
 
@@ -202,8 +205,8 @@ def _standings(
 ) -> list[Standing]:
     """How sharp each frame is at the part that matters. ``softer``: of those that were compared."""
     out = []
-    for n, one in enumerate(seen):
-        figure, missing = figures[n], one.map is not None and not sure[n]
+    for n, frame in enumerate(seen):
+        figure, missing = figures[n], frame.map is not None and not sure[n]
         out.append(
             Standing(None, "not found") if missing else alone(figure.blur if figure else None)
         )
@@ -238,17 +241,17 @@ def _compared(
 ) -> dict[int, tuple[float | None, Difference]]:
     """How soft each frame is against the sharpest, and how it differs, of those that can be
     compared."""
-    which = [n for n, one in enumerate(seen) if one.map is not None and sure[n]]
+    which = [n for n, frame in enumerate(seen) if frame.map is not None and sure[n]]
     maps = [m for n in which if (m := seen[n].map) is not None]
     if len(which) < 2 or len({round(m.cell, 3) for m in maps}) > 1:
         return {}
     where = [spots[n] for n in which]
-    whole = softness.against_group(maps, where, _WHOLE * max(one.long for one in seen))
-    softer = np.array([one.softer for one in whole])
+    whole = softness.against_group(maps, where, _WHOLE * max(frame.long for frame in seen))
+    softer = np.array([comparison.softer for comparison in whole])
     if at == "eyes":
         # A face's edges are few: those of the person around it are asked as well.
         around = softness.against_group(maps, where, _PERSON * radius / FACE_RADIUS)
-        person = np.array([one.softer for one in around])
+        person = np.array([comparison.softer for comparison in around])
         face = softness.compared(maps, where, radius)
         both = (face + person) / 2
         softer = np.where(np.isnan(face), person, np.where(np.isnan(person), face, both))
@@ -267,19 +270,19 @@ def _compared(
 
 
 def _places(seen: Sequence[Seen]) -> tuple[Matter, float, list[Place]]:
-    cell = max((one.map.cell for one in seen if one.map), default=16.0)
+    cell = max((frame.map.cell for frame in seen if frame.map), default=16.0)
     least = _LEAST_CELLS * cell
     row = _main_face(seen)
     if row is not None:
         widths = [
-            (one.faces[f].box[2] - one.faces[f].box[0]) * one.width
-            for one, f in zip(seen, row, strict=True)
+            (frame.faces[f].box[2] - frame.faces[f].box[0]) * frame.width
+            for frame, f in zip(seen, row, strict=True)
             if f is not None
         ]
         radius = max(least, FACE_RADIUS * float(np.median(widths)))
         return "eyes", radius, _at_face(seen, row)
-    radius = max(least, RADIUS * max(one.long for one in seen))
-    if sum(one.focus_point is not None for one in seen) > len(seen) / 2:
+    radius = max(least, RADIUS * max(frame.long for frame in seen))
+    if sum(frame.focus_point is not None for frame in seen) > len(seen) / 2:
         return "focus point", radius, _found(seen, _by_blur_at_their_points(seen, radius))
     votes = _agreed(seen)
     return ("sharpest part" if votes else ""), radius, _found(seen, votes or [(0, (0.5, 0.5))])
@@ -287,7 +290,7 @@ def _places(seen: Sequence[Seen]) -> tuple[Matter, float, list[Place]]:
 
 def _main_face(seen: Sequence[Seen]) -> list[int | None] | None:
     """The row of the largest face that enough of the frames show."""
-    rows = faces.rows([one.faces for one in seen], seen[0].ratio)
+    rows = faces.rows([frame.faces for frame in seen], seen[0].ratio)
     for row in rows:
         if sum(f is not None for f in row) >= _SHOWN * len(seen):
             return row
@@ -297,8 +300,8 @@ def _main_face(seen: Sequence[Seen]) -> list[int | None] | None:
 def _at_face(seen: Sequence[Seen], row: Sequence[int | None]) -> list[Place]:
     """The middle of the face; where the face wasn't found, subject lock looks for it."""
     out: list[Place | None] = []
-    for one, f in zip(seen, row, strict=True):
-        out.append(None if f is None else Place(*one.faces[f].middle, 1, 0, 1))
+    for frame, f in zip(seen, row, strict=True):
+        out.append(None if f is None else Place(*frame.faces[f].middle, 1, 0, 1))
     shown = [n for n, place in enumerate(out) if place is not None]
     for n, place in enumerate(out):
         if place is None:
@@ -354,15 +357,17 @@ def _by_blur_at_their_points(seen: Sequence[Seen], radius: float) -> list[tuple[
     """The frames whose camera says where it focused, and where, the sharpest there first."""
 
     def blur(n: int, point: Point) -> float:
-        one = seen[n]
-        if one.map is None:
+        frame = seen[n]
+        if frame.map is None:
             return np.inf
         x, y = point
-        figure = focus_map.figure_at(one.map, x * one.width, y * one.height, radius)
+        figure = focus_map.figure_at(frame.map, x * frame.width, y * frame.height, radius)
         return figure.blur if figure else focus_map.MOST
 
-    known = [(n, one.focus_point) for n, one in enumerate(seen) if one.focus_point is not None]
-    return sorted(known, key=lambda one: blur(*one))
+    known = [
+        (n, frame.focus_point) for n, frame in enumerate(seen) if frame.focus_point is not None
+    ]
+    return sorted(known, key=lambda point: blur(*point))
 
 
 def _agreed(seen: Sequence[Seen]) -> list[tuple[int, Point]]:
@@ -374,11 +379,11 @@ def _agreed(seen: Sequence[Seen]) -> list[tuple[int, Point]]:
     step = max(1, len(seen) // _VOTERS)
     votes: list[tuple[int, Point, float]] = []
     for n in range(0, len(seen), step):
-        one = seen[n]
-        region = focus_map.sharpest_region(one.map) if one.map else None
+        frame = seen[n]
+        region = focus_map.sharpest_region(frame.map) if frame.map else None
         if region:
             left, top, right, bottom = region.box
-            middle = ((left + right) / 2 / one.width, (top + bottom) / 2 / one.height)
+            middle = ((left + right) / 2 / frame.width, (top + bottom) / 2 / frame.height)
             votes.append((n, (min(1.0, middle[0]), min(1.0, middle[1])), region.figure.blur))
     if len(votes) < 2:
         return [(n, point) for n, point, _ in votes]

@@ -91,12 +91,14 @@ def compared(
 ) -> list[Standing]:
     """How sharp frames are at a place of each, in px at 100 %; focus counts within ``radius`` px
     around it. Maps of different cells can't be compared."""
-    figures = [focus_map.figure_at(one, *at, radius) for one, at in zip(maps, spots, strict=True)]
+    figures = [
+        focus_map.figure_at(focus, *at, radius) for focus, at in zip(maps, spots, strict=True)
+    ]
     blurs = [figure.blur if figure else None for figure in figures]
-    if len(maps) < 2 or len({round(one.cell, 3) for one in maps}) > 1:
+    if len(maps) < 2 or len({round(focus.cell, 3) for focus in maps}) > 1:
         return [alone(blur) for blur in blurs]
     softer = softness.compared(list(maps), list(spots), radius)
-    return standings(blurs, [None if np.isnan(one) else float(one) for one in softer])
+    return standings(blurs, [None if np.isnan(ratio) else float(ratio) for ratio in softer])
 
 
 def alone(blur: float | None) -> Standing:
@@ -110,7 +112,7 @@ def standings(blurs: Sequence[float | None], softer: Sequence[float | None]) -> 
     ``blurs``: the figure of each alone, px. ``softer``: logarithms of blur against the sharpest of
     them, infinite where its edges are gone, None where it can't be told.
     """
-    known = [n for n, one in enumerate(softer) if one is not None and np.isfinite(one)]
+    known = [n for n, ratio in enumerate(softer) if ratio is not None and np.isfinite(ratio)]
     if not known:
         return [
             Standing(None, "no edge") if soft is not None else alone(blur)

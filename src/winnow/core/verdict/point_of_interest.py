@@ -33,7 +33,7 @@ def point(
     if counting:
         meant = faces.face_at(people, told) if told else None
         face = people[meant if meant is not None and meant in counting else counting[0]]
-        eye = min(face.eyes, key=lambda one: one.blur if one.blur is not None else np.inf)
+        eye = min(face.eyes, key=lambda eye: eye.blur if eye.blur is not None else np.inf)
         return min(1.0, max(0.0, eye.x)), min(1.0, max(0.0, eye.y))
     if told is not None:
         return told

@@ -67,7 +67,7 @@ def start_bringing(wish: WishIn, runtime: RuntimeDep) -> BringingOut:
 @router.get("/bringings")
 def list_bringings(runtime: RuntimeDep) -> list[BringingOut]:
     """The last bringings-in, the newest first."""
-    return [_out(runtime, one) for one in card_imports.latest(runtime.db)]
+    return [_out(runtime, card_import) for card_import in card_imports.latest(runtime.db)]
 
 
 @router.get("/bringings/{bringing}/items")

@@ -44,9 +44,9 @@ _FIRST = 40  # of the frames without a problem
 _MOST = 1000
 
 
-def said_out(one: Said) -> SaidOut:
+def said_out(statement: Said) -> SaidOut:
     """What is said of a frame, as the API says it."""
-    return SaidOut.model_validate(one)
+    return SaidOut.model_validate(statement)
 
 
 def _planned(p: Planned) -> PlannedOut:
@@ -118,7 +118,7 @@ def write_to_files(shoot: ShootDep, wanted: WriteFilesIn, runtime: RuntimeDep) -
         Order(
             None if wanted.frames is None else tuple(wanted.frames),
             dict(wanted.kinds.items()),
-            {(one.frame, one.part): one.side for one in wanted.single},
+            {(choice.frame, choice.part): choice.side for choice in wanted.single},
             runtime.file_writer.shown(wanted.plan),
         ),
     )

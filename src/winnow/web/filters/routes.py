@@ -40,8 +40,8 @@ router = APIRouter(prefix="/api", tags=["filters"], responses=RESPONSES)
 def list_filters(runtime: RuntimeDep) -> list[SavedFilter]:
     """The saved filters, which every shoot can use."""
     return [
-        SavedFilter(name=name, filter=FilterModel.model_validate(one))
-        for name, one in settings.saved_filters(runtime.db).items()
+        SavedFilter(name=name, filter=FilterModel.model_validate(saved))
+        for name, saved in settings.saved_filters(runtime.db).items()
     ]
 
 

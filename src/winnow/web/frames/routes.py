@@ -74,7 +74,7 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         seen=[r.seen for r in rows],
         blur=[r.blur_px for r in rows],
         standing=standing,
-        standings=[in_words(one) for one in said],
+        standings=[in_words(standing) for standing in said],
         decision=[r.mark.decision for r in rows],
         stars=[r.mark.stars for r in rows],
         label=[r.mark.label for r in rows],
@@ -167,7 +167,7 @@ def get_facts(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> FactsOut:
         folder=files.shown.parent,
     )
     if guest is not None:  # guard: facts that guests don't get
-        public = [one for one in facts.stated if not BY_NAME[one.fact].private]
+        public = [value for value in facts.stated if not BY_NAME[value.fact].private]
         return facts.model_copy(update=_NOT_FOR_GUESTS | {"stated": public})
     return facts
 

@@ -125,4 +125,4 @@ def beside(shoot: ShootDep, wanted: BesideIn, runtime: RuntimeDep) -> list[Besid
     point = None if wanted.x is None or wanted.y is None else (wanted.x, wanted.y)
     ids = list(dict.fromkeys(wanted.frames))
     places = runtime.subject_lock.beside(wanted.frame, point, ids, fine=wanted.fine)
-    return [BesideOut.model_validate(one) for one in places]
+    return [BesideOut.model_validate(place) for place in places]

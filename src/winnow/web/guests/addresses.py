@@ -25,9 +25,9 @@ def own_addresses() -> tuple[str, ...]:
             addresses[str(info[4][0])] = None
     except OSError:
         pass
-    for one in (f"{name}.local", name):
-        addresses[one] = None
-    return tuple(one for one in addresses if not one.startswith("127."))
+    for host in (f"{name}.local", name):
+        addresses[host] = None
+    return tuple(address for address in addresses if not address.startswith("127."))
 
 
 def is_numeric(address: str) -> bool:

@@ -119,7 +119,7 @@ class GuestGuard:
         if int(headers.get("content-length", "0")) > _MOST_LOGIN_BYTES:
             return self._login(say("The request is too large."), 413)
         form = parse_qs((await Request(scope, receive).body()).decode("utf-8", "replace"))
-        password, name = (form.get(one, [""])[0] for one in ("password", "name"))
+        password, name = (form.get(field, [""])[0] for field in ("password", "name"))
         if not await asyncio.to_thread(self._sharing.is_right, password):  # guard: the password
             return self._login(say("This is not the password."), 403, name)
         try:

@@ -88,7 +88,7 @@ def list_waiting(shoot: ShootDep, runtime: RuntimeDep) -> list[WaitingOut]:
 
     Nothing of it is written to files.
     """
-    return [WaitingOut.model_validate(one) for one in guests.waiting(runtime.db, shoot)]
+    return [WaitingOut.model_validate(step) for step in guests.waiting(runtime.db, shoot)]
 
 
 @router.post("/shoots/{shoot}/guests/take")

@@ -128,7 +128,7 @@ class Sharing:
         if (
             not name
             or len(name) > _LONGEST_NAME
-            or any(unicodedata.category(one)[0] == "C" for one in name)
+            or any(unicodedata.category(letter)[0] == "C" for letter in name)
         ):
             raise BadName(
                 say("Give a name of 1 to {most} letters, figures or spaces.", most=_LONGEST_NAME)
@@ -163,10 +163,12 @@ class Sharing:
     def guests(self) -> list[Guest]:
         """Who is signed in, in the order in which they came."""
         with self._lock:
-            return sorted(self._guests.values(), key=lambda one: one.id)
+            return sorted(self._guests.values(), key=lambda guest: guest.id)
 
     def end(self, guest_id: int) -> None:
         """End a session: nothing more is answered to it."""
         with self._lock:
             # guard: ended sessions
-            self._guests = {token: one for token, one in self._guests.items() if one.id != guest_id}
+            self._guests = {
+                token: guest for token, guest in self._guests.items() if guest.id != guest_id
+            }

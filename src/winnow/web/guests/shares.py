@@ -62,7 +62,7 @@ class Shares:
             names = own_addresses()
             known = certificate(self._folder, names)
             socket = listening(self._port)
-            ordered = sorted(names, key=lambda one: not is_numeric(one))
+            ordered = sorted(names, key=lambda address: not is_numeric(address))
             hosts = [f"{name}:{socket.getsockname()[1]}" for name in ordered]
             named = frozenset(host.lower() for host in hosts)
             guard = GuestGuard(self._app, sharing, named, known.fingerprint, self._shoot_of)

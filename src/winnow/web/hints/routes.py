@@ -82,7 +82,7 @@ def _kind_out(now: hints.KindNow) -> HintKindOut:
 def list_figures(shoot: ShootDep, kind: KindName, runtime: RuntimeDep) -> FiguresOut:
     """The figures of a kind of hint, in order of size."""
     figures = store.figures(runtime.db, shoot).get(kind, [])
-    in_order = sorted(figures, key=lambda one: one[1])
+    in_order = sorted(figures, key=lambda row: row[1])
     return FiguresOut(frames=[f for f, _ in in_order], figures=[round(v, 4) for _, v in in_order])
 
 
@@ -131,7 +131,8 @@ def list_evidence(
     """The frames that these kinds of hint name, each with its reasons, and the best other frame of
     its group."""
     return [
-        EvidenceOut.model_validate(one) for one in evidence.evidence(runtime.db, shoot, set(kind))
+        EvidenceOut.model_validate(piece)
+        for piece in evidence.evidence(runtime.db, shoot, set(kind))
     ]
 
 
@@ -144,9 +145,10 @@ def second_look(
     """Groups that lost all that was usable, with the best of it first."""
     return [
         SecondLookOut.of(
-            one, frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in one.frames]
+            group,
+            frames=[ThrownOutFrame(frame=frame, words=words) for frame, words in group.frames],
         )
-        for one in evidence.second_look(runtime.db, shoot, all_rejects=all_rejects)
+        for group in evidence.second_look(runtime.db, shoot, all_rejects=all_rejects)
     ]
 
 
@@ -159,15 +161,15 @@ def list_frame_hints(frame: IdPath, runtime: RuntimeDep) -> NoticedOut:
     verdict = store.verdict_of(runtime.db, frame)
     said = [
         FrameHintOut.of(
-            one.kind,
-            **_figure_of(one.kind),
-            kind=one.kind.name,
-            words=one.words,
-            figure=one.figure,
-            threshold=one.threshold,
-            named=one.named,
+            hint.kind,
+            **_figure_of(hint.kind),
+            kind=hint.kind.name,
+            words=hint.words,
+            figure=hint.figure,
+            threshold=hint.threshold,
+            named=hint.named,
         )
-        for one in hints.of_frame(runtime.db, shoot, frame)
+        for hint in hints.of_frame(runtime.db, shoot, frame)
     ]
     return NoticedOut(
         verdict=verdict.words if verdict else "",

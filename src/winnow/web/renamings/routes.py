@@ -51,16 +51,18 @@ def start_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> 
     """Rename: all files or none."""
     planned = _plan(runtime, shoot, wanted)
     try:
-        one = runtime.renamings.start(shoot, wanted.template, planned)
+        renaming_id = runtime.renamings.start(shoot, wanted.template, planned)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
-    return _get(runtime, one)
+    return _get(runtime, renaming_id)
 
 
 @router.get("/shoots/{shoot}/renamings")
 def list_renamings(shoot: ShootDep, runtime: RuntimeDep) -> list[RenamingOut]:
     """A shoot's renamings, the last one first."""
-    return [RenamingOut.model_validate(one) for one in renamings.of_shoot(runtime.db, shoot)]
+    return [
+        RenamingOut.model_validate(renaming) for renaming in renamings.of_shoot(runtime.db, shoot)
+    ]
 
 
 def _get(runtime: Runtime, renaming: int) -> RenamingOut:

@@ -75,7 +75,7 @@ def get_aside(shoot: ShootDep, runtime: RuntimeDep) -> AsideOut:
         held=FilesCount(
             frames=len(kept),
             files=sum(len(held) for held in kept.values()),
-            size=sum(one.size for held in kept.values() for one in held),
+            size=sum(file.size for held in kept.values() for file in held),
         ),
         held_frames=list(kept),
         folders=sorted(folders),

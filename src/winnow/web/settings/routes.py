@@ -103,11 +103,11 @@ def label_set_from_file(file: LabelSetFile) -> LabelSet:
         name, label_set = labels.from_file(file.text)
     except labels.LabelSetError as error:
         raise HTTPException(400, str(error)) from None
-    return LabelSet(name=name, labels=[LabelModel.model_validate(one) for one in label_set])
+    return LabelSet(name=name, labels=[LabelModel.model_validate(label) for label in label_set])
 
 
 def _checked(wanted: list[LabelModel]) -> list[Label]:
-    checked = [Label(**one.model_dump()) for one in wanted]
+    checked = [Label(**label.model_dump()) for label in wanted]
     try:
         labels.check(checked)
     except labels.LabelSetError as error:

@@ -55,7 +55,7 @@ def list_shoots(runtime: RuntimeDep, guest: GuestDep) -> list[ShootOut]:
     listed = shoots.all_shoots(runtime.db)
     if guest is not None:
         # guard: shoots that are not shared
-        listed = [one for one in listed if one.id == guest.shoot_id]
+        listed = [shown for shown in listed if shown.id == guest.shoot_id]
     return [_out(runtime, shoot, guest) for shoot in listed]
 
 
@@ -94,15 +94,15 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
         folder = _folder(typed)
         if str(folder) not in folders:
             folders.append(str(folder))
-    for one in folders:
-        outer = next((o for o in folders if o != one and Path(one).is_relative_to(o)), None)
+    for inner in folders:
+        outer = next((o for o in folders if o != inner and Path(inner).is_relative_to(o)), None)
         if outer:
             raise HTTPException(
                 400,
                 say(
                     "“{inner}” lies within “{outer}”, which is searched with all below it. Leave "
                     "it out.",
-                    inner=one,
+                    inner=inner,
                     outer=outer,
                 ),
             )

@@ -168,6 +168,7 @@ class HandOvers:
         )
         with self._lock:
             self._runs[shoot_id] = [
-                ended if one.id == run.id else one for one in self._runs.get(shoot_id, [])
+                ended if earlier.id == run.id else earlier
+                for earlier in self._runs.get(shoot_id, [])
             ]
         self._events.tell(shoot_id, "programs")

@@ -196,7 +196,7 @@ def deliver_manifest(
     item: Item, target: Path, delivered: Sequence[Item], roots: Collection[Path]
 ) -> Outcome:
     """Write down what was delivered, with the hash of each file."""
-    sums = {one.name: one.hash for one in delivered if one.hash and one.kind != "manifest"}
+    sums = {file.name: file.hash for file in delivered if file.hash and file.kind != "manifest"}
     for name in sums:
         # One that was moved along took marks in afterwards.
         if split_name(name)[1] == SIDECAR_ENDING:

@@ -40,11 +40,11 @@ def common(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> Common:
     if len(texts_of) < len(set(frame_ids)):
         raise KeyError("frame")
     every = list(texts_of.values())
-    counts = Counter(word for one in every for word in one.keywords)
+    counts = Counter(word for texts in every for word in texts.keywords)
     shared: dict[str, object] = {}
     several = []
     for name, field in FIELDS.items():
-        values = {getattr(one, name) for one in every}
+        values = {getattr(texts, name) for texts in every}
         if name == "keywords":
             first = every[0].keywords if every else ()
             shared[name] = tuple(word for word in first if counts[word] == len(every))
@@ -115,8 +115,8 @@ def _values(db: Database, shoot_id: int, present: dict[int, Texts]) -> dict[int,
                 )
             },
             **{
-                name: ", ".join(getattr(here, name)) if one.listed else getattr(here, name)
-                for name, one in FIELDS.items()
+                name: ", ".join(getattr(here, name)) if field.listed else getattr(here, name)
+                for name, field in FIELDS.items()
             },
         }  # fmt: skip
     return values

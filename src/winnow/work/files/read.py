@@ -100,7 +100,7 @@ def read_sidecars(frame: FrameFiles, last: LastRead) -> list[Sidecar]:
             continue
         except OSError as error:
             sidecars.append((0, Sidecar(path, "", None, refusals.reason(error, path.name))))
-    return [one for _, one in sorted(sidecars, key=lambda pair: -pair[0])]
+    return [sidecar for _, sidecar in sorted(sidecars, key=lambda pair: -pair[0])]
 
 
 def together(sidecars: Iterable[Sidecar], embedded: Stated) -> Stated:

@@ -202,8 +202,8 @@ def _wanted(target: Target, said: Said, embedded: Stated, how: Writing) -> State
     if target.embeds or target.present is None:
         return wanted
     texts = {
-        name: () if one.listed else ""
-        for name, one in FIELDS.items()
+        name: () if field.listed else ""
+        for name, field in FIELDS.items()
         if not getattr(present.texts, name)
         and getattr(wanted.texts, name) == getattr(embedded.texts, name)
     }
@@ -228,8 +228,8 @@ def _writes(
             ("xmp:Label", before.mark.label, after.mark.label),
             ("xmpDM:good", before.mark.good, after.mark.good),
             *(
-                (one.prop, getattr(before.texts, name), getattr(after.texts, name))
-                for name, one in FIELDS.items()
+                (field.prop, getattr(before.texts, name), getattr(after.texts, name))
+                for name, field in FIELDS.items()
             ),
         ):
             if was != now:

@@ -105,11 +105,11 @@ class Behind:
             patches: list[FramePatch] = [
                 {
                     "id": frame,
-                    "blur": None if one.blur is None else round(one.blur, 2),
-                    "standing": order.in_words(one.standing),
+                    "blur": None if verdict.blur is None else round(verdict.blur, 2),
+                    "standing": order.in_words(verdict.standing),
                 }
                 for group in groups
-                for frame, one in group.judged
+                for frame, verdict in group.judged
             ]
             self._events.tell(self._shoot_id, "frames", frames=patches)
 

@@ -83,7 +83,7 @@ def find(db: Database, folders: Sequence[str]) -> MovedShoot | None:
         for shoot, folder, known in gone
         if 2 * (count := _count(place, here, known)) >= len(known)
     ]
-    return max(alike, key=lambda one: one.found, default=None)
+    return max(alike, key=lambda match: match.found, default=None)
 
 
 def _moved(shoot: Shoot, folder: Folder, place: Path, there: int, frames: int) -> MovedShoot:
@@ -179,9 +179,11 @@ def _sizes(place: Path) -> dict[str, int]:
 def _count(place: Path, here: dict[str, int], known: Sequence[KnownFrame]) -> int:
     """How many frames lie in a place by name and size; 0 where the content of one that was compared
     is another."""
-    alike = [one for one in known if all(here.get(p) == size for p, size in one.sizes.items())]
-    for one in _spread([one for one in alike if one.content_hash], _SAMPLES):
-        if copies.file_hash(place / one.path) != one.content_hash:
+    alike = [
+        frame for frame in known if all(here.get(p) == size for p, size in frame.sizes.items())
+    ]
+    for frame in _spread([frame for frame in alike if frame.content_hash], _SAMPLES):
+        if copies.file_hash(place / frame.path) != frame.content_hash:
             return 0
     return len(alike)
 

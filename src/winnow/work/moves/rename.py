@@ -191,8 +191,8 @@ def _together(steps: Sequence[Step]) -> Iterator[list[Step]]:
 def recover(db: Database) -> int:
     """Finish the renamings that were going on when Winnow ended. Returns how many."""
     begun = renamings.unsettled(db)
-    for one in begun:
-        _through(db, one.id, back=one.state == "undoing")
+    for row in begun:
+        _through(db, row.id, back=row.state == "undoing")
     return len(begun)
 
 
@@ -238,17 +238,19 @@ class Renamings:
             raise RenameError(say("Every file has that name already."))
         with BEGINNING:
             self._check_free(shoot_id)
-            one = renamings.make(self._db, shoot_id, template, planned.frames, planned.steps)
-            self._background.start(one)
-        return one
+            renaming_id = renamings.make(
+                self._db, shoot_id, template, planned.frames, planned.steps
+            )
+            self._background.start(renaming_id)
+        return renaming_id
 
     def undo(self, renaming_id: int) -> None:
         """Give the files of a renaming their old names again. Raises RenameError."""
-        one = renamings.get(self._db, renaming_id)
-        assert one is not None
+        renaming = renamings.get(self._db, renaming_id)
+        assert renaming is not None
         with BEGINNING:
-            every = self._of(one.shoot_id)
-            self._check_free(one.shoot_id)
+            every = self._of(renaming.shoot_id)
+            self._check_free(renaming.shoot_id)
             last = next((o for o in every if o.state in ("done", "stopped")), None)
             if last is None or last.id != renaming_id:
                 raise RenameError(say("Only the last renaming can be undone."))
@@ -262,13 +264,15 @@ class Renamings:
     def _check_free(self, shoot_id: int) -> None:
         """Names of a shoot change one renaming after the other, and not within a delivery: its
         journal has the names that files had when it began."""
-        for one in self._of(shoot_id):
-            if one.state in ("planned", "running", "undoing"):
+        for renaming in self._of(shoot_id):
+            if renaming.state in ("planned", "running", "undoing"):
                 # One that gave up waiting for the database goes on.
-                self._background.start(one.id)
+                self._background.start(renaming.id)
                 raise RenameError(say("Files of this shoot are being renamed already."))
         open_states = ("planned", "running", "returning", "stopped")
-        if any(one.state in open_states for one in deliveries.of_shoot(self._db, shoot_id)):
+        if any(
+            delivery.state in open_states for delivery in deliveries.of_shoot(self._db, shoot_id)
+        ):
             raise RenameError(
                 say("A delivery is not through. Wait for it, or go on with it or cancel it first.")
             )
@@ -293,14 +297,14 @@ class Renamings:
         self._back.discard(renaming_id)
 
         def through() -> None:
-            one = renamings.get(self._db, renaming_id)
-            assert one is not None
+            renaming = renamings.get(self._db, renaming_id)
+            assert renaming is not None
             # The second time it goes on in the direction in which it went.
-            there = {"running": False, "undoing": True}.get(one.state, back)
-            tell = partial(self._events.tell, one.shoot_id, "renaming")
+            there = {"running": False, "undoing": True}.get(renaming.state, back)
+            tell = partial(self._events.tell, renaming.shoot_id, "renaming")
             _through(self._db, renaming_id, back=there, tick=lambda done: tell(), stopping=stopping)
             tell()
-            self._events.tell(one.shoot_id, "order")
+            self._events.tell(renaming.shoot_id, "order")
 
         try:
             # Names on the disk and in the database agree at its end only.

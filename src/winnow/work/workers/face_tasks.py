@@ -108,11 +108,11 @@ def judge(wanted: GroupJob) -> JudgedGroup:
     """Judge the frames of a group, from their focus maps and previews."""
     held: dict[int, NDArray[np.uint8] | None] = {}
 
-    def gray(one: JudgeFrame) -> NDArray[np.uint8] | None:
-        if one.job.frame not in held:
-            data = PictureCache(one.job.cache).read(one.job.key, "preview")
-            held[one.job.frame] = pictures.gray_of_preview(data) if data else _gray(one.job)
-        return held[one.job.frame]
+    def gray(frame: JudgeFrame) -> NDArray[np.uint8] | None:
+        if frame.job.frame not in held:
+            data = PictureCache(frame.job.cache).read(frame.job.key, "preview")
+            held[frame.job.frame] = pictures.gray_of_preview(data) if data else _gray(frame.job)
+        return held[frame.job.frame]
 
     seen = [
         judging.Seen(
@@ -129,8 +129,8 @@ def judge(wanted: GroupJob) -> JudgedGroup:
     return JudgedGroup(
         wanted.key,
         [
-            (one.job.frame, _by_itself(one, verdict))
-            for one, verdict in zip(wanted.frames, judged, strict=True)
+            (frame.job.frame, _by_itself(frame, verdict))
+            for frame, verdict in zip(wanted.frames, judged, strict=True)
         ],
     )
 
@@ -147,16 +147,16 @@ def _gray(job: Job) -> NDArray[np.uint8] | None:
     return np.asarray(cv2.cvtColor(half, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
-def _by_itself(one: JudgeFrame, judged: Judged) -> Judged:
+def _by_itself(frame: JudgeFrame, judged: Judged) -> Judged:
     """With the motion that the picture's own spectrum shows, of a blurred frame without others to
     compare."""
     if judged.of or (judged.sharpest or 0) < _BLURRED_PX:
         return judged
-    picture = held(one.job)
+    picture = held(frame.job)
     if isinstance(picture, Failure):
         return judged
     moved = motion.measure(np.asarray(cv2.cvtColor(picture.pixels, cv2.COLOR_RGB2GRAY), np.uint8))
-    decoded.pop(one.job.key, None)
+    decoded.pop(frame.job.key, None)
     if moved is None or moved.clearness < motion.CLEAR:
         return judged
     return replace(judged, angle=moved.angle, length=moved.length)

@@ -156,8 +156,8 @@ def _keep(
         raise  # it is no result's fault
     except Exception as error:
         if len(results) > 1:
-            for one in results:
-                _keep([one], keep, failed, split)
+            for pair in results:
+                _keep([pair], keep, failed, split)
             return
         ((job, result),) = results
         parts = split(job) if split else [job]

@@ -214,7 +214,7 @@ function Preview({ plan }: { plan: Plan }) {
           </Trans>
         </p>
       )}
-      {plan.first.some((one) => one.name !== one.copy_name) && <Names names={plan.first} />}
+      {plan.first.some((file) => file.name !== file.copy_name) && <Names names={plan.first} />}
       <Some names={plan.changed}>
         <Trans>changed on disk since Winnow looked at it; what is there now is delivered</Trans>
       </Some>

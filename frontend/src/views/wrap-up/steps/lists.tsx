@@ -107,7 +107,9 @@ function ListOut({ shoot }: { shoot: Shoot }) {
           <Tick
             key={part}
             on={parts.includes(part)}
-            onChange={(on) => setParts(on ? [...parts, part] : parts.filter((one) => one !== part))}
+            onChange={(on) =>
+              setParts(on ? [...parts, part] : parts.filter((other) => other !== part))
+            }
           >
             {words}
           </Tick>

@@ -115,7 +115,7 @@ export function SheetForm({ wish, onChange }: Edited<SheetWish>) {
             on={wish.under.includes(name)}
             onChange={(on) =>
               edit({
-                under: on ? [...wish.under, name] : wish.under.filter((one) => one !== name),
+                under: on ? [...wish.under, name] : wish.under.filter((other) => other !== name),
               })
             }
           >

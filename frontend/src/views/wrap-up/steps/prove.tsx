@@ -20,10 +20,15 @@ export function Prove({ shoot }: { shoot: Shoot }) {
   return (
     <Step number={6} title={t`Show proofs`}>
       <div role="radiogroup" aria-label={t`Kind of proof`} className="flex gap-4">
-        {(['gallery', 'pdf'] as const).map((one) => (
-          <label key={one} className="flex items-center gap-2">
-            <input type="radio" name="proof" checked={kind === one} onChange={() => setKind(one)} />
-            {one === 'gallery'
+        {(['gallery', 'pdf'] as const).map((choice) => (
+          <label key={choice} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="proof"
+              checked={kind === choice}
+              onChange={() => setKind(choice)}
+            />
+            {choice === 'gallery'
               ? t`a gallery, in which a client chooses`
               : t`a contact sheet as PDF`}
           </label>
@@ -63,8 +68,8 @@ export function Prove({ shoot }: { shoot: Shoot }) {
           </>
         )}
       </div>
-      {proofs?.made.map((one) => (
-        <Made key={one.id} proof={one} />
+      {proofs?.made.map((proof) => (
+        <Made key={proof.id} proof={proof} />
       ))}
       <Answers shoot={shoot} />
     </Step>

@@ -32,12 +32,12 @@ function shown() {
       });
     }),
     answers.post('/api/shoots/{shoot}/renamings', ({ response }) => {
-      const one = {
+      const renaming = {
         id: 3, state: 'done', made_at: 0, ended_at: 1, template: 'fair {seq:2}', frames: 2,
         steps: 2, done: 2, notice: '', pace: null,
       } as unknown as Renaming; // prettier-ignore
-      made.unshift(one);
-      return response(201).json(one);
+      made.unshift(renaming);
+      return response(201).json(renaming);
     }),
     answers.post('/api/renamings/{renaming}/undo', ({ params, response }) => {
       acts.push(`undo ${params.renaming}`);

@@ -26,7 +26,7 @@ export function Rename({ shoot }: { shoot: Shoot }) {
     queryKey: ['renamings', shoot.id],
     queryFn: () => ask(api.GET('/api/shoots/{shoot}/renamings', path)),
   });
-  const busy = made?.find((one) => ['planned', 'running', 'undoing'].includes(one.state));
+  const busy = made?.find((renaming) => ['planned', 'running', 'undoing'].includes(renaming.state));
   const plan = useQuery({
     queryKey: ['rename-plan', shoot.id, body, marksVersion, made?.[0]?.id, made?.[0]?.state],
     queryFn: () =>
@@ -47,7 +47,7 @@ export function Rename({ shoot }: { shoot: Shoot }) {
   });
   const wanted = template.trim() !== '{name}';
   const known = wanted && !plan.error ? plan.data : undefined;
-  const last = made?.find((one) => one.state === 'done' || one.state === 'stopped');
+  const last = made?.find((renaming) => renaming.state === 'done' || renaming.state === 'stopped');
   return (
     <Step number={3} title={t`Rename in place`}>
       <p className="text-quiet">
@@ -90,12 +90,14 @@ export function Rename({ shoot }: { shoot: Shoot }) {
           </Button>
         )}
       </div>
-      {made?.slice(0, 5).map((one) => (
+      {made?.slice(0, 5).map((renaming) => (
         <Renamed
-          key={one.id}
-          renaming={one}
+          key={renaming.id}
+          renaming={renaming}
           onUndo={
-            one.id === last?.id && !busy ? () => act.mutate({ id: one.id, what: 'undo' }) : null
+            renaming.id === last?.id && !busy
+              ? () => act.mutate({ id: renaming.id, what: 'undo' })
+              : null
           }
         />
       ))}
@@ -129,10 +131,10 @@ function Preview({ plan }: { plan: RenamingPlan }) {
       <Names names={plan.first} />
       {plan.left.length > 0 && (
         <ul role="alert">
-          {plan.left.map((one) => (
-            <li key={one.name}>
+          {plan.left.map((left) => (
+            <li key={left.name}>
               <Trans>
-                <strong>{one.name}</strong> keeps its name. {one.why}
+                <strong>{left.name}</strong> keeps its name. {left.why}
               </Trans>
             </li>
           ))}

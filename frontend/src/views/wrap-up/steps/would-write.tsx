@@ -12,7 +12,7 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
   const listed = plan.frames.filter(
     (frame) => frame.writes.length + frame.took.length > 0 && frame.outcome !== 'conflict',
   );
-  const all = ['new', 'change', 'take'].reduce((sum, one) => sum + (plan.counts[one] ?? 0), 0);
+  const all = ['new', 'change', 'take'].reduce((sum, kind) => sum + (plan.counts[kind] ?? 0), 0);
   if (!listed.length) return null;
   return (
     <details className="rounded border border-line bg-paper p-3" open={plan.takes_away > 0}>
@@ -20,8 +20,8 @@ export function WouldWrite({ plan }: { plan: FilesPlan }) {
         <Trans>What would be written</Trans>
       </summary>
       <ul className="mt-2 max-h-72 overflow-auto">
-        {listed.map((one) => (
-          <Line key={one.frame} planned={one} />
+        {listed.map((row) => (
+          <Line key={row.frame} planned={row} />
         ))}
       </ul>
       {all > listed.length && (

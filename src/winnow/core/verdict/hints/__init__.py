@@ -81,7 +81,7 @@ def of_shoot(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> Shoot
     ``thresholds``: by the names of kinds, where a person moved them.
     """
     looked_for = [frame for frame in frames if frame.faces is not None]
-    shown = sum(one.number_of_faces > 0 for one in looked_for)
+    shown = sum(frame.number_of_faces > 0 for frame in looked_for)
     return Shoot(shown / max(1, len(looked_for)), _nearest(frames), _copies(frames), thresholds)
 
 
@@ -94,10 +94,10 @@ def notice(frames: Sequence[Looked], thresholds: Mapping[str, float]) -> dict[st
     groups = groups_of(frames)
     return {
         name: [
-            one
+            noticed
             for group in groups
-            for one in notice_of(group, shoot)
-            if KINDS[name].can_name(one.figure)
+            for noticed in notice_of(group, shoot)
+            if KINDS[name].can_name(noticed.figure)
         ]
         for name, notice_of in _NOTICES.items()
     }
@@ -113,14 +113,14 @@ def _nearest(frames: Sequence[Looked]) -> dict[int, float]:
     lone = {group[0].id for group in groups_of(frames) if len(group) == 1}
     table = likeness.as_table([frame.signature for frame in frames])
     out = {}
-    for n, one in enumerate(frames):
-        if one.id not in lone or one.signature is None:
+    for n, frame in enumerate(frames):
+        if frame.id not in lone or frame.signature is None:
             continue
         first = max(0, n - _NEIGHBOURS)
         away = likeness.distances(table[n : n + 1], table[first : n + _NEIGHBOURS])
         away[n - first] = np.nan
         if not np.isnan(away).all():
-            out[one.id] = float(np.nanmin(away))
+            out[frame.id] = float(np.nanmin(away))
     return out
 
 

@@ -29,7 +29,9 @@ KIND = Kind(
 
 
 # Moved, these change what is counted in reasons, and who is best.
-COUNTS_BY = frozenset(one.KIND.name for one in (eyes, gaze, speech, motion, dark, bright, blurred))
+COUNTS_BY = frozenset(
+    part.KIND.name for part in (eyes, gaze, speech, motion, dark, bright, blurred)
+)
 # So far from its group nobody brings the light back (common practice: a file of 8 bits stands about
 # two EV).
 _FAR_EV: Final = 2.0
@@ -87,7 +89,7 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
     """The frames of a group that can be compared, in the order of time."""
 
     def named(kind: Kind, noticed: Sequence[Noticed]) -> set[int]:
-        return {one.frame for one in noticed if shoot.names(kind, one.figure)}
+        return {notice.frame for notice in noticed if shoot.names(kind, notice.figure)}
 
     moved = named(motion.KIND, motion.notice(group, shoot))
     off = named(dark.KIND, dark.notice(group, shoot)) | named(
@@ -98,23 +100,23 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
     off |= {frame for frame, step in light.series(group).items() if step}
     soft_all_over = named(blurred.KIND, blurred.notice(group, shoot))
     away = light.against_group(group)
-    unlit = {one for one in dark.without_flash(group) if away.get(one, 0.0) <= -_MISFIRED_EV}
+    unlit = {frame for frame in dark.without_flash(group) if away.get(frame, 0.0) <= -_MISFIRED_EV}
     below = eyes.closed_below(shoot.thresholds)
 
     narrowed = eyes.narrowed_of(group)
 
-    def unusable(one: Looked) -> str:
-        assert one.judged is not None
-        if one.damaged:
+    def unusable(frame: Looked) -> str:
+        assert frame.judged is not None
+        if frame.damaged:
             return say("damaged")
-        if one.judged.state == "no edge":
+        if frame.judged.state == "no edge":
             return say("no edge to measure")
-        if one.id in soft_all_over:
+        if frame.id in soft_all_over:
             return say("soft all over")
-        if one.id in unlit:
+        if frame.id in unlit:
             return say("the flash did not fire")
-        if abs(away.get(one.id, 0.0)) >= _FAR_EV:
-            return say("far too dark") if away[one.id] < 0 else say("far too bright")
+        if abs(away.get(frame.id, 0.0)) >= _FAR_EV:
+            return say("far too dark") if away[frame.id] < 0 else say("far too bright")
         return ""
 
     return [
@@ -161,18 +163,18 @@ def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
     known = weighed(group, shoot)
     if len(known) < 2:
         return []
-    better = {one.frame: sum(other.better(one) for other in known) for one in known}
-    best = [one for one in known if not one.unusable and not better[one.frame]]
+    better = {weighed.frame: sum(other.better(weighed) for other in known) for weighed in known}
+    best = [weighed for weighed in known if not weighed.unusable and not better[weighed.frame]]
     return [
         Verdict(
-            one.frame,
-            better[one.frame] + 1,
+            weighed.frame,
+            better[weighed.frame] + 1,
             len(known),
-            one in best,
-            not one.unusable,
-            _reasons(one, best, known) if one in best else _against(one, best),
+            weighed in best,
+            not weighed.unusable,
+            _reasons(weighed, best, known) if weighed in best else _against(weighed, best),
         )
-        for one in sorted(known, key=lambda one: better[one.frame])
+        for weighed in sorted(known, key=lambda weighed: better[weighed.frame])
     ]
 
 
@@ -186,70 +188,72 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of the frames that no other one of their group is better than; of none where none can be
     used."""
     best = [verdict for verdict in verdicts(group, shoot) if verdict.best]
-    return [Noticed(one.frame, len(best), one.words) for one in best]
+    return [Noticed(weighed.frame, len(best), weighed.words) for weighed in best]
 
 
-def _against(one: Weighed, best: Sequence[Weighed]) -> str:
+def _against(weighed: Weighed, best: Sequence[Weighed]) -> str:
     """What speaks against a frame that is not the best."""
-    if one.unusable:
-        why = say("can’t be used: {why}", why=one.unusable)
+    if weighed.unusable:
+        why = say("can’t be used: {why}", why=weighed.unusable)
         return why if best else say("{why}; nor can any other of its group", why=why)
     words = []
-    if one.closed > min(other.closed for other in best):
+    if weighed.closed > min(other.closed for other in best):
         closed = say_of(
-            one.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=one.closed
+            weighed.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=weighed.closed
         )
         words.append(closed)
-    elif one.narrowed > min(other.narrowed for other in best):
+    elif weighed.narrowed > min(other.narrowed for other in best):
         words.append(say("eyes less open"))
-    if one.aside > min(other.aside for other in best):
+    if weighed.aside > min(other.aside for other in best):
         words.append(say("looking away"))
-    if one.speaking > min(other.speaking for other in best):
+    if weighed.speaking > min(other.speaking for other in best):
         words.append(say("mid-speech"))
-    if one.moved:
+    if weighed.moved:
         words.append(say("moved"))
-    if one.standing.state == "softer":
-        words.append(one.standing.words)
-    elif any(other.sharper(one) for other in best):
+    if weighed.standing.state == "softer":
+        words.append(weighed.standing.words)
+    elif any(other.sharper(weighed) for other in best):
         words.append(say("a little softer than the best"))
-    if one.off:
-        ev = abs(one.away)
+    if weighed.off:
+        ev = abs(weighed.away)
         words.append(
-            say("{ev:.1f} EV darker", ev=ev) if one.away < 0 else say("{ev:.1f} EV brighter", ev=ev)
+            say("{ev:.1f} EV darker", ev=ev)
+            if weighed.away < 0
+            else say("{ev:.1f} EV brighter", ev=ev)
         )
     return say("not the best: {why}", why=", ".join(words) or say("nothing speaks against it"))
 
 
-def _for_people(one: Weighed, others: Sequence[Weighed]) -> list[str]:
+def _for_people(weighed: Weighed, others: Sequence[Weighed]) -> list[str]:
     """What speaks for a frame by the faces in it, against others that are not the best."""
     words = []
     shut = any(other.closed or other.narrowed for other in others)
-    if one.seen and not one.closed and not one.narrowed and shut:
+    if weighed.seen and not weighed.closed and not weighed.narrowed and shut:
         words.append(say("eyes open"))
-    if one.seen and not one.aside and any(other.aside for other in others):
+    if weighed.seen and not weighed.aside and any(other.aside for other in others):
         words.append(say("looks at the camera"))
-    if not one.speaking and any(other.speaking for other in others):
+    if not weighed.speaking and any(other.speaking for other in others):
         words.append(say("mouth closed"))
     return words
 
 
-def _reasons(one: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) -> str:
+def _reasons(weighed: Weighed, best: Sequence[Weighed], known: Sequence[Weighed]) -> str:
     others = [other for other in known if other not in best]
     words = []
     if others and all(other.unusable for other in others):
         words.append(say("the others can’t be used"))
-    words += _for_people(one, others)
-    if not one.moved and any(other.moved for other in others):
+    words += _for_people(weighed, others)
+    if not weighed.moved and any(other.moved for other in others):
         words.append(say("still"))
-    softer = [other for other in others if one.sharper(other)]
-    blur = one.standing.blur
+    softer = [other for other in others if weighed.sharper(other)]
+    blur = weighed.standing.blur
     rivals = [other.standing.blur for other in softer]
     px = [rival - blur for rival in rivals if rival is not None and blur is not None]
     if px and len(px) == len(others):
         words.append(say("sharper by {px:.1f} px", px=min(px)))
     elif softer:
         words.append(say("among the sharpest"))
-    if not one.off and any(other.off for other in others):
+    if not weighed.off and any(other.off for other in others):
         words.append(say("well exposed"))
     if len(best) > 1:
         words.append(say_of(len(best) - 1, "tied with {n} other", "tied with {n} others"))

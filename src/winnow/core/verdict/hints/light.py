@@ -33,11 +33,11 @@ def against_group(group: Sequence[Looked]) -> dict[int, float]:
     known = [frame for frame in group if frame.brightness_ev is not None]
     if len(known) < 2:
         return {}
-    levels = [one.levels for one in known]
+    levels = [frame.levels for frame in known]
     if any(level is None for level in levels):
-        means = [one.brightness_ev or 0.0 for one in known]
+        means = [frame.brightness_ev or 0.0 for frame in known]
         usual = float(np.median(means))
-        return {one.id: mean - usual for one, mean in zip(known, means, strict=True)}
+        return {frame.id: mean - usual for frame, mean in zip(known, means, strict=True)}
     table = np.array(levels, np.float64)
     # From the frame in the middle to each, by what both show within the scale; then their own
     # middle is nought.
@@ -52,7 +52,7 @@ def against_group(group: Sequence[Looked]) -> dict[int, float]:
         ]
     )
     away -= np.median(away)
-    return {one.id: float(ev) for one, ev in zip(known, away, strict=True)}
+    return {frame.id: float(ev) for frame, ev in zip(known, away, strict=True)}
 
 
 def series(group: Sequence[Looked]) -> Mapping[int, float]:
@@ -68,18 +68,18 @@ def series(group: Sequence[Looked]) -> Mapping[int, float]:
         for number in (n for n in range(_MOST, _FEWEST - 1, -2) if first + n <= len(group)):
             steps = _steps(group[first : first + number], settings[first : first + number])
             if steps is not None:
-                ev_of |= {one.id: ev for one, ev in zip(group[first:], steps, strict=False)}
+                ev_of |= {frame.id: ev for frame, ev in zip(group[first:], steps, strict=False)}
                 first += number - 1
                 break
         first += 1
     return ev_of
 
 
-def _exposed(one: Looked) -> float | None:
+def _exposed(frame: Looked) -> float | None:
     """How much its settings let in, EV against f/1, 1 s and ISO 100."""
-    if not one.shutter_s or not one.aperture or not one.iso:
+    if not frame.shutter_s or not frame.aperture or not frame.iso:
         return None
-    return log2(one.shutter_s * one.iso / 100 / one.aperture**2)
+    return log2(frame.shutter_s * frame.iso / 100 / frame.aperture**2)
 
 
 def _steps(frames: Sequence[Looked], settings: Sequence[float | None]) -> list[float] | None:
