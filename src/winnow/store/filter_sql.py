@@ -18,6 +18,7 @@ from winnow.core.filters.conditions import (
 )
 from winnow.core.filters.filter import Filter
 from winnow.core.verdict.hints import KINDS
+from winnow.store.frame_order import COMMON_TIME
 from winnow.store.moved_files import ASIDE
 
 _COMPARISONS = {"at_least": ">=", "exactly": "=", "at_most": "<="}
@@ -39,7 +40,7 @@ _FLAGS = {
 }
 # Seconds of the day; NULL, which passes no comparison, where the file doesn't say when it was
 # taken.
-_TIME_OF_DAY = "(CASE WHEN dated THEN CAST(coalesce(shot_at, taken_at) AS INTEGER) % 86400 END)"
+_TIME_OF_DAY = f"(CASE WHEN dated THEN CAST({COMMON_TIME} AS INTEGER) % 86400 END)"
 # At the part that matters once a frame is judged, and NULL where there is no edge; until then in
 # its sharpest part.
 BLUR = "(CASE WHEN standing IS NULL THEN blur_px ELSE matters_px END)"

@@ -22,6 +22,9 @@ SHOT_AT = f"""({ZONED} + coalesce((
     '') AND camera_clock.serial = coalesce(frame.serial, '')
 ), 0))"""
 
+# A frame's time by the common clock; its camera's until that is reckoned.
+COMMON_TIME: Final = "coalesce(frame.shot_at, frame.taken_at)"
+
 
 def put_in_order(db: Database, shoot_id: int) -> bool:
     """Number a shoot's frames by capture time, then name; returns whether anything moved.

@@ -14,7 +14,7 @@ from winnow.core.marks import Mark, mark_of
 from winnow.core.verdict.order import Standing
 from winnow.store.db import Database
 from winnow.store.filter_sql import BLUR, condition_sql, where_for
-from winnow.store.frame_order import ZONED
+from winnow.store.frame_order import COMMON_TIME, ZONED
 from winnow.store.moved_files import ASIDE
 
 
@@ -78,7 +78,7 @@ def rows(db: Database, shoot_id: int) -> list[Row]:
         ) in cursor.execute(
             f"""
             SELECT id, name, kind, state, picture, key, missing, notice,
-                coalesce(shot_at, taken_at), width, height,
+                {COMMON_TIME}, width, height,
                 group_no, turned, {BLUR}, standing, times, tied, decision, stars, label, dated, seen
             FROM frame JOIN mark ON mark.frame_id = frame.id
             WHERE shoot_id = ? ORDER BY group_no, position, frame.id
@@ -152,7 +152,7 @@ class StoredFrame(NamedTuple):
 # What is not a column of its own name.
 _COMPUTED: Final = {
     "zoned_at": f"{ZONED} AS zoned_at",
-    "shot_at": "coalesce(shot_at, taken_at) AS shot_at",
+    "shot_at": f"{COMMON_TIME} AS shot_at",
     "shoot_utc_offset_min": "(SELECT shoot.utc_offset_min FROM shoot WHERE shoot.id = "
     "frame.shoot_id)",
 }

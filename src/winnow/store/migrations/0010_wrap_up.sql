@@ -96,8 +96,6 @@ ALTER TABLE set_kept RENAME TO saved_set;
 -- What the receiver of a picture is told (IPTC Core: Instructions), and what clients say of proofs.
 ALTER TABLE text ADD COLUMN instructions TEXT NOT NULL DEFAULT '';
 DROP TRIGGER words_of_new;
-DROP TRIGGER words_of_renamed;
-DROP TRIGGER words_of_gone;
 DROP TRIGGER words_written;
 DROP TRIGGER words_taken_out;
 DROP TABLE words;
@@ -114,12 +112,6 @@ INSERT INTO words (rowid, name, title, caption, keywords, creators, rights, plac
 CREATE TRIGGER words_of_new AFTER INSERT ON frame BEGIN
     INSERT INTO words (rowid, name, title, caption, keywords, creators, rights, place, instructions)
         VALUES (new.id, fold(new.name), '', '', '', '', '', '', '');
-END;
-CREATE TRIGGER words_of_renamed AFTER UPDATE OF name ON frame WHEN old.name != new.name BEGIN
-    UPDATE words SET name = fold(new.name) WHERE rowid = new.id;
-END;
-CREATE TRIGGER words_of_gone AFTER DELETE ON frame BEGIN
-    DELETE FROM words WHERE rowid = old.id;
 END;
 CREATE TRIGGER words_written AFTER INSERT ON text BEGIN
     UPDATE words SET title = fold(new.title), caption = fold(new.caption), keywords = fold(new.keywords),

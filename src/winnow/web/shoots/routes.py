@@ -9,6 +9,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from fastapi.responses import JSONResponse
 
+from winnow.core.folders import nested
 from winnow.photos import scan
 from winnow.say import say
 from winnow.store import frame_order, frames, moved_files, shoots
@@ -89,23 +90,18 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
     Where they seem to be those of a shoot that moved, that is asked (409), unless it is to be a new
     one anyway.
     """
-    folders: list[str] = []
-    for typed in wanted.folders:
-        folder = _folder(typed)
-        if str(folder) not in folders:
-            folders.append(str(folder))
-    for inner in folders:
-        outer = next((o for o in folders if o != inner and Path(inner).is_relative_to(o)), None)
-        if outer:
-            raise HTTPException(
-                400,
-                say(
-                    "“{inner}” lies within “{outer}”, which is searched with all below it. Leave "
-                    "it out.",
-                    inner=inner,
-                    outer=outer,
-                ),
-            )
+    paths = list(dict.fromkeys(map(_folder, wanted.folders)))
+    if within := nested([path.parts for path in paths]):
+        raise HTTPException(
+            400,
+            say(
+                "“{inner}” lies within “{outer}”, which is searched with all below it. Leave "
+                "it out.",
+                inner=paths[within[0]],
+                outer=paths[within[1]],
+            ),
+        )
+    folders = list(map(str, paths))
     shoot_id = shoots.find_by_folders(runtime.db, folders)
     if shoot_id is None:
         seen = None if wanted.as_new else moved_shoots.find(runtime.db, folders)
