@@ -16,12 +16,12 @@ from winnow.core.measure.faces import Point
 from winnow.core.verdict.judge import RADIUS, Seen
 from winnow.photos import pictures
 from winnow.photos.decode import decode
-from winnow.photos.pictures import Look, gray_of_preview
+from winnow.photos.pictures import Rendered, gray_of_preview
 
 Gray = NDArray[np.float32]
 
 
-def seen(data: bytes, focus_point: Point | None = None) -> tuple[Look, Seen]:
+def seen(data: bytes, focus_point: Point | None = None) -> tuple[Rendered, Seen]:
     """A JPEG as Winnow sees it; nobody looks for faces."""
     look = pictures.look(data, Kind.JPEG, 1)
     gray = gray_of_preview(look.preview)

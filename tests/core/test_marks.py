@@ -10,7 +10,7 @@ from winnow.core.marks import (
     Decision,
     Edit,
     Mark,
-    Step,
+    MarkStep,
     plan_edit,
     sentence_for,
 )
@@ -78,7 +78,7 @@ def test_only_frames_that_change_are_in_the_change() -> None:
     change = plan_edit(
         Edit(Decision.PICK), {1: UNMARKED, 2: Mark(Decision.PICK)}, "QH_{}".format, LABELS
     )
-    assert change == Change("picked QH_1", (Step(1, UNMARKED, Mark(Decision.PICK)),))
+    assert change == Change("picked QH_1", (MarkStep(1, UNMARKED, Mark(Decision.PICK)),))
 
 
 @pytest.mark.parametrize(

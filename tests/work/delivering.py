@@ -12,7 +12,7 @@ from winnow.work.runtime import Runtime
 
 def plan(
     runtime: Runtime, shoot: int, target: Path, wish: delivery_plan.Wish = delivery_plan.AS_USUAL
-) -> delivery_plan.Plan:
+) -> delivery_plan.DeliveryPlan:
     ids = [r.id for r in frames.rows(runtime.db, shoot) if r.mark.decision is Decision.PICK]
     return delivery_plan.plan(runtime.db, shoot, str(target), ids, wish)
 

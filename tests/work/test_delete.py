@@ -40,7 +40,7 @@ def ids(runtime: Runtime, shoot: int) -> list[int]:
     return [row.id for row in frames.rows(runtime.db, shoot)]
 
 
-def looked(runtime: Runtime, shoot: int, wanted: list[int]) -> delete.Look:
+def looked(runtime: Runtime, shoot: int, wanted: list[int]) -> delete.Losses:
     runtime.deletions.look(shoot, wanted)
     runtime.deletions.wait(shoot)
     found = runtime.deletions.status(shoot).look

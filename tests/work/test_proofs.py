@@ -32,7 +32,7 @@ def ids(runtime: Runtime, shoot: int) -> list[int]:
     return [row.id for row in frames.rows(runtime.db, shoot)]
 
 
-def make(runtime: Runtime, shoot: int, target: Path, wish: proofs.Wish) -> proofs.Status:
+def make(runtime: Runtime, shoot: int, target: Path, wish: proofs.Wish) -> proofs.ProofStatus:
     runtime.proofs.start(shoot, str(target), ids(runtime, shoot), wish)
     runtime.proofs.wait(shoot)
     return runtime.proofs.status(shoot)

@@ -171,7 +171,7 @@ def test_a_look_at_the_folder_that_began_before_is_not_believed(
 
     real = scan.scan
 
-    def slow(folder: Path, *rest: object) -> scan.Found:
+    def slow(folder: Path, *rest: object) -> scan.Listing:
         found = real(folder)
         if not any(p.name.startswith("n ") for p in folder.iterdir()):
             run(runtime, shoot, "n {seq}")

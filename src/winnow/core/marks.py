@@ -74,7 +74,7 @@ class Edit:
         return mark
 
 
-class Step(NamedTuple):
+class MarkStep(NamedTuple):
     """One frame's mark before and after. A tuple: a change may have a hundred thousand of them."""
 
     frame: int
@@ -99,7 +99,7 @@ class Change:
     """
 
     sentence: str
-    steps: tuple[Step, ...] = ()
+    steps: tuple[MarkStep, ...] = ()
     groups: GroupStep | None = None
     by_hints: tuple[str, ...] = ()
     texts: tuple[TextStep, ...] = ()
@@ -108,7 +108,7 @@ class Change:
         """The change that takes this one back."""
         return Change(
             self.sentence,
-            tuple(Step(s.frame, s.after, s.before) for s in self.steps),
+            tuple(MarkStep(s.frame, s.after, s.before) for s in self.steps),
             GroupStep(self.groups.out, self.groups.new) if self.groups else None,
             self.by_hints,
             tuple(TextStep(s.frame, s.after, s.before) for s in self.texts),
@@ -151,7 +151,7 @@ def plan_decisions(
     ``marks``: present ones.
     """
     steps = tuple(
-        Step(frame, mark, replace(mark, decision=wanted[frame]))
+        MarkStep(frame, mark, replace(mark, decision=wanted[frame]))
         for frame, mark in marks.items()
         if mark.decision is not wanted[frame]
     )
@@ -173,7 +173,7 @@ def plan_edit(
     after = {mark: edit.applied_to(mark) for mark in set(marks.values())}
     after = {before: mark for before, mark in after.items() if mark != before}
     steps = tuple(
-        Step(frame, mark, new)
+        MarkStep(frame, mark, new)
         for frame, mark in marks.items()
         if (new := after.get(mark)) is not None
     )

@@ -42,7 +42,7 @@ class Figures:
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class Rendered:
     """What one look at a file gives. Sizes in px, upright; ``preview`` and ``thumbnail`` are JPEGs.
 
     ``shown_from`` and ``close_from`` say where the pixels come from, in the sheet and at 100 %.
@@ -59,7 +59,7 @@ class Look:
     close_from: Source = "file"
 
 
-def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = False) -> Look:
+def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = False) -> Rendered:
     """Decode a picture file once. ``orientation`` is the container's, 1 to 8.
 
     ``optional_space``: the Exif says DCF's optional colour space. Raises PictureError.
@@ -79,7 +79,7 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
     return seen
 
 
-def _look_at_raw(data: bytes, orientation: int) -> Look:
+def _look_at_raw(data: bytes, orientation: int) -> Rendered:
     try:
         opened = raw.read(data)
     except RawError as error:
@@ -128,7 +128,7 @@ def _even_size(size: tuple[int, int], longest: int) -> tuple[int, int]:
     return tuple(max(2, round(side * scale) // 2 * 2) for side in size)  # type: ignore[return-value]
 
 
-def _from_planes(stored: Planes, profile: bytes | None, orientation: int) -> Look:
+def _from_planes(stored: Planes, profile: bytes | None, orientation: int) -> Rendered:
     full, half, quarter = focus.levels(stored.luma)
     height, width = stored.luma.shape
     if min(quarter.shape) < 1:  # narrower than 4 px
@@ -154,7 +154,7 @@ def _from_planes(stored: Planes, profile: bytes | None, orientation: int) -> Loo
     measured = focus_map.turned(focus.measure_levels(full, half, quarter), orientation)
     if orientation >= 5:
         width, height = height, width
-    return Look(preview, thumbnail, width, height, figures, measured)
+    return Rendered(preview, thumbnail, width, height, figures, measured)
 
 
 def _fitted(plane: Plane, stored: Planes, full: Plane, size: tuple[int, int]) -> Plane:
@@ -196,14 +196,14 @@ def _whole(decoded: Planes, profile: bytes | None, orientation: int) -> Picture:
     return Picture(pixels, pixels.shape[1], pixels.shape[0])
 
 
-def _from_picture(picture: Picture) -> Look:
+def _from_picture(picture: Picture) -> Rendered:
     """From any decoded picture, of full size or less."""
     pixels = np.ascontiguousarray(picture.pixels)
     luma = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
     shown = shrink(pixels, PREVIEW_PX)
     thumbnail, figures = _small(_halved(shown))
     measured = focus.measure(luma)
-    return Look(
+    return Rendered(
         jpegs.encode_jpeg(shown, PREVIEW_QUALITY), thumbnail, picture.width, picture.height,
         figures, _scaled(measured, max(1.0, picture.width / pixels.shape[1])), picture.notices,
         picture.source, picture.source,

@@ -17,7 +17,7 @@ class FolderError(Exception):
 
 
 @dataclass(slots=True)
-class Found:
+class Listing:
     """A look at a folder tree. ``unreadable``: paths that could not be looked at."""
 
     files: list[FoundFile] = field(default_factory=list)
@@ -60,14 +60,14 @@ def _device(path: Path) -> int:
     return path.stat().st_dev
 
 
-def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Found:
+def scan(folder: Path, stopped: Callable[[], bool] = lambda: False) -> Listing:
     """List a folder and everything below it. Links to other folders are not followed.
 
     Hidden files and folders (with a leading dot) are passed over, and what is set aside. Raises
     FolderError.
     """
     check_folder(folder)
-    listing = Found()
+    listing = Listing()
     holding = holding_folder(folder)
     waiting = [""]
     while waiting and not stopped():

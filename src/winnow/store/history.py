@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from winnow.core.counts import counted
 from winnow.core.files.texts import TextStep
-from winnow.core.marks import Change, GroupStep, Mark, Step
+from winnow.core.marks import Change, GroupStep, Mark, MarkStep
 from winnow.say import say
 from winnow.store import groups, marks, texts
 from winnow.store.db import Database
@@ -72,7 +72,7 @@ def change_of(conn: sqlite3.Connection, row: sqlite3.Row) -> Change:
     return Change(
         row["sentence"],
         tuple(
-            Step(
+            MarkStep(
                 step["frame_id"], marks.mark_from(step, "_before"), marks.mark_from(step, "_after")
             )
             for step in steps
@@ -213,7 +213,7 @@ def _together(
         )
     return Change(
         sentence,
-        tuple(Step(frame, first[frame], after) for frame, after in now.items()),
+        tuple(MarkStep(frame, first[frame], after) for frame, after in now.items()),
         regrouped,
         texts=tuple(written.values()),
     )

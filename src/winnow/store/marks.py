@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
-from winnow.core.marks import Change, Mark, Step, mark_of
+from winnow.core.marks import Change, Mark, MarkStep, mark_of
 from winnow.store import groups, texts
 from winnow.store.db import Database
 
@@ -125,7 +125,7 @@ def _settle(conn: sqlite3.Connection, shoot_id: int, frames: Sequence[int]) -> N
         conn.execute("UPDATE shoot SET hints_stale = 1 WHERE id = ?", (shoot_id,))
 
 
-def _alike(steps: Iterable[Step]) -> Iterable[tuple[Mark, Mark, list[int]]]:
+def _alike(steps: Iterable[MarkStep]) -> Iterable[tuple[Mark, Mark, list[int]]]:
     """The frames of steps by their marks before and after: thousands of steps need few
     statements."""
     alike: dict[tuple[int, int], tuple[Mark, Mark, list[int]]] = {}

@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from dataclasses import fields, replace
 
 from winnow.core.files.texts import FIELDS, Texts, TextStep
-from winnow.core.marks import Change, GroupStep, Mark, Step
+from winnow.core.marks import Change, GroupStep, Mark, MarkStep
 from winnow.say import say
 from winnow.store import groups, history, marks, texts
 from winnow.store.db import Database
@@ -160,7 +160,9 @@ def take_back(
     back = Change(
         sentence,
         tuple(
-            Step(frame, first[frame], mark) for frame, mark in now.items() if mark != first[frame]
+            MarkStep(frame, first[frame], mark)
+            for frame, mark in now.items()
+            if mark != first[frame]
         ),
         regrouped,
         texts=tuple(

@@ -30,7 +30,7 @@ class Renaming:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class RenamingStep:
     """One renaming of one file; ``old`` and ``new`` are absolute.
 
     ``alone``: see ``core.deliver.rename_order``.
@@ -44,7 +44,9 @@ class Step:
     state: str = "planned"
 
 
-def make(db: Database, shoot_id: int, template: str, frames: int, steps: Sequence[Step]) -> int:
+def make(
+    db: Database, shoot_id: int, template: str, frames: int, steps: Sequence[RenamingStep]
+) -> int:
     """Write the whole intent down; returns the renaming's id."""
     with db.write() as conn:
         cursor = conn.execute(
@@ -118,13 +120,13 @@ def keep_state(db: Database, renaming_id: int, state: str, notice: str = "") -> 
         )
 
 
-def steps(db: Database, renaming_id: int) -> list[Step]:
+def steps(db: Database, renaming_id: int) -> list[RenamingStep]:
     """The steps in their order."""
     rows = db.read.execute(
         "SELECT * FROM renaming_step WHERE renaming_id = ? ORDER BY number", (renaming_id,)
     )
     return [
-        Step(
+        RenamingStep(
             number=row["number"],
             frame=row["frame_id"],
             old=Path(os.fsdecode(row["old"])),
@@ -137,7 +139,11 @@ def steps(db: Database, renaming_id: int) -> list[Step]:
 
 
 def keep_steps(
-    db: Database, renaming_id: int, made: Iterable[Step], state: str, names: Mapping[Path, Path]
+    db: Database,
+    renaming_id: int,
+    made: Iterable[RenamingStep],
+    state: str,
+    names: Mapping[Path, Path],
 ) -> None:
     """Record steps that were made, with the frames' new names: ``names`` are new paths by old
     ones."""

@@ -17,7 +17,7 @@ from winnow.work import draft
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class Spot:
     """A part of a frame. ``x``, ``y``: 0…1 of the upright picture."""
 
     x: float
@@ -34,9 +34,9 @@ class Evidence:
 
     frame: int
     words: str
-    at: Place | None
+    at: Spot | None
     beside: int | None
-    beside_at: Place | None
+    beside_at: Spot | None
 
 
 def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Evidence]:
@@ -61,7 +61,7 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
     asked = {*named, *(other for other in named.values() if other is not None)}
     judged = hints.judged_of(db, asked)
     at = {
-        frame: Place(judged_place.x, judged_place.y)
+        frame: Spot(judged_place.x, judged_place.y)
         for frame, judged_place in judged.items()
         if judged_place.sure
     }

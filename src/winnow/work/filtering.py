@@ -19,7 +19,7 @@ from winnow.store.db import Database
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class Filtered:
     """The frames that pass a filter, in order, what it is in words, and what its choices leave."""
 
     ids: list[int]
@@ -41,7 +41,7 @@ def _within(
     return columns.mask(np.array(frames.meeting(db, shoot_id, where), np.int64))
 
 
-def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
+def find(db: Database, shoot_id: int, wanted: Filter) -> Filtered:
     """Filter a shoot, and remember the filter as its last one."""
     names = labels.label_names(db)
     columns = db.columns.of(db.read, shoot_id)
@@ -50,7 +50,7 @@ def find(db: Database, shoot_id: int, wanted: Filter) -> Found:
     if within is not None:
         counts = replace(counts, total=len(columns.ids))
     ids = columns.passing(wanted, within)
-    answer = Found(ids, filters.in_words(wanted, names), counts)
+    answer = Filtered(ids, filters.in_words(wanted, names), counts)
     if shoots.filter_of(db, shoot_id) != wanted:
         shoots.keep_filter(db, shoot_id, wanted)
     return answer

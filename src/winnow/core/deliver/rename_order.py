@@ -14,7 +14,7 @@ BETWEEN: Final = (
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class FileMove:
     """One renaming of one file, given by its number among those that were asked for; paths with
     "/"."""
 
@@ -24,7 +24,7 @@ class Step:
     alone: bool  # no other step has to do with these names: it can be made at any time
 
 
-def in_order(pairs: Sequence[tuple[str, str]]) -> list[Step]:
+def in_order(pairs: Sequence[tuple[str, str]]) -> list[FileMove]:
     """The steps by which each file gets from its old path to its new one.
 
     No two new paths may clash, nor may a new path clash with a file that keeps its name. A path
@@ -39,14 +39,14 @@ def in_order(pairs: Sequence[tuple[str, str]]) -> list[Step]:
         for n, (old, new) in wanted.items()
     }
     at = {n: old for n, (old, _) in wanted.items()}
-    steps: list[Step] = []
+    steps: list[FileMove] = []
     ready = [n for n, (_, new) in wanted.items() if clash_key(new) not in holder]
     stuck = iter(list(wanted))
     while True:
         while ready:
             n = ready.pop()
             old, new = wanted.pop(n)
-            steps.append(Step(n, at[n], new, alone[n]))
+            steps.append(FileMove(n, at[n], new, alone[n]))
             freed = clash_key(old)
             if at[n] == old:
                 holder.pop(freed, None)
@@ -60,7 +60,7 @@ def in_order(pairs: Sequence[tuple[str, str]]) -> list[Step]:
         old = wanted[n][0]
         folder, _, name = old.rpartition("/")
         between = f"{folder}/{BETWEEN}{n}-{name}" if folder else f"{BETWEEN}{n}-{name}"
-        steps.append(Step(n, old, between, False))
+        steps.append(FileMove(n, old, between, False))
         at[n] = between
         holder.pop(clash_key(old), None)
         follower = taken_next.get(clash_key(old))

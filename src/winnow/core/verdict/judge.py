@@ -132,9 +132,8 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
             figure or (region.figure if region and known else None)
             for figure, region, known in zip(figures, regions, sure, strict=True)
         ]
-    standings = _standings(
-        seen, figures, sure, {n: comparison[0] for n, comparison in compared.items()}
-    )
+    softness_of = {n: comparison[0] for n, comparison in compared.items()}
+    standings = _standings(seen, figures, sure, softness_of)
     out = []
     for n, place in enumerate(places):
         frame, region = seen[n], regions[n]
@@ -364,9 +363,7 @@ def _by_blur_at_their_points(seen: Sequence[Seen], radius: float) -> list[tuple[
         figure = focus_map.figure_at(frame.map, x * frame.width, y * frame.height, radius)
         return figure.blur if figure else focus_map.MOST
 
-    known = [
-        (n, frame.focus_point) for n, frame in enumerate(seen) if frame.focus_point is not None
-    ]
+    known = [(n, frame.focus_point) for n, frame in enumerate(seen) if frame.focus_point]
     return sorted(known, key=lambda point: blur(*point))
 
 

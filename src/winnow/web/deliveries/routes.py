@@ -22,14 +22,14 @@ from winnow.web.deliveries.models import (
 from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, frames_in, path_in
 from winnow.web.settings.routes import SetNameQuery
 from winnow.work.deliver import plan as delivery_plan
-from winnow.work.deliver.plan import DeliveryError, Plan, Wish
+from winnow.work.deliver.plan import DeliveryError, DeliveryPlan, Wish
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
 _FIRST = 12
 
 
-def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> Plan:
+def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> DeliveryPlan:
     target = path_in(wanted.target)
     ids = frames_in(runtime, shoot, wanted)
     wish = Wish(

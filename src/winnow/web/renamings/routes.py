@@ -17,7 +17,7 @@ router = APIRouter(prefix="/api", tags=["renamings"], responses=RESPONSES)
 _FIRST = 12
 
 
-def _plan(runtime: Runtime, shoot: int, wanted: RenamingIn) -> rename.Plan:
+def _plan(runtime: Runtime, shoot: int, wanted: RenamingIn) -> rename.RenamingPlan:
     try:
         ids = frames_in(runtime, shoot, wanted)
         return rename.plan(runtime.db, shoot, ids, wanted.template)

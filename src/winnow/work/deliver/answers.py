@@ -20,7 +20,7 @@ from winnow.work.files.read import change_to, said_of
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class ReadAnswer:
     """An answer before it is taken over.
 
     ``chosen`` and ``commented`` are ids of frames; ``gone``: how many of its frames are no longer
@@ -35,7 +35,7 @@ class Look:
     before: int
 
 
-def look(db: Database, shoot_id: int, data: bytes) -> Look:
+def look(db: Database, shoot_id: int, data: bytes) -> ReadAnswer:
     """What an answer says; nothing is changed. Raises ProofError."""
     try:
         answer = proofs.read_answer(data)
@@ -57,7 +57,7 @@ def look(db: Database, shoot_id: int, data: bytes) -> Look:
     known = stored.frames_of(db, proof.id)
     here = [number for number in answer.picks if number in known]
     comments = {known[n]: text for n, text in answer.comments.items() if n in known}
-    return Look(
+    return ReadAnswer(
         proof=proof,
         answer=answer,
         chosen=tuple(known[number] for number in here),
@@ -116,7 +116,7 @@ def _with_comment(said: Said, client: str, comment: str) -> Said:
     )
 
 
-def _sentence(seen: Look, comments: bool) -> str:
+def _sentence(seen: ReadAnswer, comments: bool) -> str:
     parts = [say("{chosen} chosen", chosen=len(seen.chosen))]
     if comments and seen.commented:
         parts.append(counted(len(seen.commented), "comment"))

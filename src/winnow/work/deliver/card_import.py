@@ -35,7 +35,7 @@ from winnow.work.deliver.card_copies import (
     why_to_stop,
     with_state,
 )
-from winnow.work.deliver.card_plan import BringInError, CardAt, Plan, Planner, Wish, on_one_disk
+from winnow.work.deliver.card_plan import BringInError, CardAt, CardPlan, Planner, Wish, on_one_disk
 from winnow.work.events import Events
 from winnow.work.index.indexer import Indexer
 
@@ -46,7 +46,7 @@ _SPARE_BYTES: Final = 50_000_000  # left free on a disk
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class FoundCard:
     """A card that is connected. Times are of the cameras' clocks, from the files' dates."""
 
     root: Path
@@ -80,7 +80,7 @@ class BringIns:
         self._background = Background("bring-in", self._run)
         journals.note_interrupted(db, "bringing")
 
-    def cards(self) -> list[Found]:
+    def cards(self) -> list[FoundCard]:
         """The cards that are connected."""
         cards = []
         for root in card.find(self._more_places):
@@ -90,14 +90,14 @@ class BringIns:
                 continue
             times = [file.mtime_ns / 1e9 for file in files]
             cards.append(
-                Found(
+                FoundCard(
                     root, len(files), sum(f.size for f in files),
                     min(times, default=0), max(times, default=0),
                 )
             )  # fmt: skip
         return cards
 
-    def plan(self, wish: Wish) -> Plan:
+    def plan(self, wish: Wish) -> CardPlan:
         """What a bringing-in would do, without touching anything. Raises BringInError."""
         return self._planner.plan(wish)
 

@@ -45,7 +45,7 @@ class Wish:
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class CardPlan:
     """What a bringing-in would do.
 
     Sizes are bytes; ``free`` is what each disk has left; ``one_disk``: both places lie on one disk.
@@ -142,7 +142,7 @@ class Planner:
         self._looked_into: dict[tuple[Path, Listed], CardFile] = {}
         self._lock = threading.Lock()
 
-    def plan(self, wish: Wish) -> Plan:
+    def plan(self, wish: Wish) -> CardPlan:
         """What a bringing-in would do, without touching anything. Raises BringInError."""
         source, target, second = self._places(wish)
         files, outside = self._files(source)
@@ -150,7 +150,7 @@ class Planner:
         times = [file.taken_at for file in files]
         to_target = [item.size for item in items if item.state == "planned"]
         to_second = [item.size for item in items if item.second_state == "planned"]
-        return Plan(
+        return CardPlan(
             source=source,
             target=target,
             second=second,

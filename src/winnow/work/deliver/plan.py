@@ -32,7 +32,7 @@ class DeliveryError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class DeliveryPlan:
     """What a delivery would do. Sizes are bytes; ``free`` is what the target's disk has left.
 
     Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw
@@ -115,7 +115,7 @@ AS_USUAL: Final = Wish()
 
 def plan(
     db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish: Wish = AS_USUAL
-) -> Plan:
+) -> DeliveryPlan:
     """Plan which file goes where, without touching anything. Raises DeliveryError.
 
     A file that is in the target already with equal content is not copied again; one with other
@@ -193,7 +193,7 @@ def plan(
         ((name,),) = free_names([("manifest.b3",)], [*taken, *(item.name for item in items)])
         items.append(Item(0, "manifest", target, name, 0))
     ground = _existing(target)
-    return Plan(
+    return DeliveryPlan(
         target=str(target),
         makes_folder=not target.exists(),
         items=tuple(items),

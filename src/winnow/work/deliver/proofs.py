@@ -67,7 +67,7 @@ Wish = SheetWish | GalleryWish
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class ProofPlan:
     """What would be made.
 
     ``unprintable``: characters that the fonts lack, of a sheet; ``height``: of its pictures, mm.
@@ -81,7 +81,7 @@ class Plan:
 
 
 @dataclass(frozen=True, slots=True)
-class Status:
+class ProofStatus:
     """How making a proof of a shoot stands."""
 
     running: bool = False
@@ -92,7 +92,9 @@ class Status:
     notice: str = ""
 
 
-def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish: Wish) -> Plan:
+def plan(
+    db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish: Wish
+) -> ProofPlan:
     """What a proof would be, without making anything. Raises ProofError."""
     if not frame_ids:
         raise ProofError(say("There are no frames for this proof."))
@@ -105,7 +107,7 @@ def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish
     place = _place(db, shoot_id, typed, wish)
     rows = frames.get_all(db, shoot_id, frame_ids)
     if isinstance(wish, GalleryWish):
-        return Plan(str(place), len(rows), 0, 0, "")
+        return ProofPlan(str(place), len(rows), 0, 0, "")
     try:
         pages = proof_sheet.pages(wish.layout, [_size(row) for row in rows.values()])
         height = proof_sheet.row_height(wish.layout)
@@ -113,7 +115,7 @@ def plan(db: Database, shoot_id: int, typed: str, frame_ids: Sequence[int], wish
         raise ProofError(str(error)) from None
     lines = _lines(db, shoot_id, list(rows), wish.layout)
     texts = [wish.title, *(line for under in lines.values() for line in under)]
-    return Plan(str(place), len(rows), len(pages), height, proof_pdf.unprintable(texts))
+    return ProofPlan(str(place), len(rows), len(pages), height, proof_pdf.unprintable(texts))
 
 
 def _place(db: Database, shoot_id: int, typed: str, wish: Wish) -> Path:
@@ -171,7 +173,7 @@ class Proofs:
         self._indexer = indexer
         self._events = events
         self._orders: dict[int, tuple[str, list[int], Wish]] = {}
-        self._status: dict[int, Status] = {}
+        self._status: dict[int, ProofStatus] = {}
         self._lock = threading.Lock()
         self._background = Background("proof", self._run)
 
@@ -183,12 +185,12 @@ class Proofs:
             if not self._background.is_free(shoot_id, ended=not self.status(shoot_id).running):
                 raise ProofError(say("A proof of this shoot is being made already."))
             self._orders[shoot_id] = (typed, frame_ids, wish)
-            self._status[shoot_id] = Status(True, kind, 0, planned.frames, planned.place)
+            self._status[shoot_id] = ProofStatus(True, kind, 0, planned.frames, planned.place)
             self._background.start(shoot_id)
 
-    def status(self, shoot_id: int) -> Status:
+    def status(self, shoot_id: int) -> ProofStatus:
         """How it stands."""
-        return self._status.get(shoot_id, Status())
+        return self._status.get(shoot_id, ProofStatus())
 
     def stop(self, shoot_id: int) -> None:
         """Stop; what was begun is removed."""

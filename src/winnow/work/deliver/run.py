@@ -24,7 +24,7 @@ from winnow.store.db import Database
 from winnow.store.deliveries import Delivery, Item
 from winnow.work import failures
 from winnow.work.background import Background
-from winnow.work.deliver.plan import DeliveryError, Plan
+from winnow.work.deliver.plan import DeliveryError, DeliveryPlan
 from winnow.work.deliver.steps import (
     Outcome,
     deliver,
@@ -75,7 +75,7 @@ class Deliveries:
         self._lock = threading.Lock()
         journals.note_interrupted(db, "delivery")
 
-    def start(self, shoot_id: int, planned: Plan) -> int:
+    def start(self, shoot_id: int, planned: DeliveryPlan) -> int:
         """Write the plan down and start; returns the delivery's id. DeliveryError."""
         if not planned.items:
             raise DeliveryError(say("There is nothing to deliver."))

@@ -14,7 +14,7 @@ from winnow.core.files import merge
 from winnow.core.files.merge import NOTHING, Agreed, Merged, Said, Side, Stated
 from winnow.core.files.profiles import STANDARD, Profile, ProfileError, Writing, writing
 from winnow.core.files.texts import TextStep
-from winnow.core.marks import Change, Step
+from winnow.core.marks import Change, MarkStep
 from winnow.photos import entries, refusals, xmp
 from winnow.photos.xmp_check import SidecarError
 from winnow.say import say
@@ -156,7 +156,7 @@ def merged_with(
 def change_to(here: Mapping[int, Said], after: Mapping[int, Said], sentence: str) -> Change | None:
     """The change from what is said here to something else; None if there is no difference."""
     steps = tuple(
-        Step(frame, here[frame].mark, said.mark)
+        MarkStep(frame, here[frame].mark, said.mark)
         for frame, said in after.items()
         if here[frame].mark != said.mark
     )

@@ -23,7 +23,7 @@ from winnow.work.events import Events
 from winnow.work.index import regroup
 from winnow.work.index.results import keep_seen
 from winnow.work.index.run import LOOK_AGAIN_EVERY_S, Run
-from winnow.work.index.status import Status
+from winnow.work.index.status import IndexStatus
 from winnow.work.workers import tasks
 from winnow.work.workers.jobs import job_of
 from winnow.work.workers.pool import Workers
@@ -89,13 +89,13 @@ class Indexer:
             run.stop()
             run.join(10)
 
-    def status(self, shoot_id: int) -> Status:
+    def status(self, shoot_id: int) -> IndexStatus:
         """How the indexing of a shoot stands."""
         run = self._runs.get(shoot_id)
         if run is None:
-            return Status(False, "", False, ())
+            return IndexStatus(False, "", False, ())
         notices = (*run.notices, run.fault) if run.fault else tuple(run.notices)
-        return Status(run.running, run.stage, run.stopped, notices)
+        return IndexStatus(run.running, run.stage, run.stopped, notices)
 
     def busy(self) -> bool:
         """Whether any shoot is being indexed."""

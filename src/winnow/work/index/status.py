@@ -19,7 +19,7 @@ NO_MODELS = say(
 
 
 @dataclass(frozen=True, slots=True)
-class Status:
+class IndexStatus:
     """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures", behind them
     "faces" or "hints"; "" when idle."""
 

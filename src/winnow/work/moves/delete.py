@@ -34,7 +34,7 @@ class DeleteError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class Losses:
     """What a deletion would take away.
 
     ``only``: files of which no other copy was found, by name; bytes.
@@ -48,7 +48,7 @@ class Look:
 
 
 @dataclass(frozen=True, slots=True)
-class Status:
+class DeletionStatus:
     """How looking, or deleting, stands.
 
     ``done`` of ``total`` are frames; ``notice``: why it ended before its end.
@@ -57,7 +57,7 @@ class Status:
     stage: Literal["", "looking", "looked", "deleting", "deleted"] = ""
     done: int = 0
     total: int = 0
-    look: Look | None = None
+    look: Losses | None = None
     deleted: int = 0
     problems: tuple[tuple[int, str], ...] = ()
     notice: str = ""
@@ -68,7 +68,7 @@ def look_at(
     frame_ids: Sequence[int],
     tick: Callable[[int], None] = lambda done: None,
     stopping: Callable[[], bool] = lambda: False,
-) -> Look:
+) -> Losses:
     """Count what deleting frames that are set aside would take away.
 
     Each copy is compared byte by byte (BLAKE3).
@@ -86,7 +86,7 @@ def look_at(
             if not _exists_elsewhere(db, file):
                 only.append(file)
         tick(done)
-    return Look(
+    return Losses(
         frames=tuple(of_frame),
         files=files,
         size=size,
@@ -215,7 +215,7 @@ class Deletions:
     def __init__(self, db: Database, events: Events) -> None:
         self._db = db
         self._events = events
-        self._status: dict[int, Status] = {}
+        self._status: dict[int, DeletionStatus] = {}
         self._orders: dict[int, tuple[list[int], bool | None]] = {}
         self._lock = threading.Lock()
         self._background = Background("delete", self._run)
@@ -226,7 +226,7 @@ class Deletions:
         up, but not a deletion. Raises DeleteError."""
         if self.status(shoot_id).stage == "looking":
             self._background.stop(shoot_id)
-        self._start(shoot_id, frame_ids, None, Status("looking", 0, len(frame_ids)))
+        self._start(shoot_id, frame_ids, None, DeletionStatus("looking", 0, len(frame_ids)))
 
     def start(self, shoot_id: int, number: int, *, trash: bool) -> None:
         """Delete what was looked at.
@@ -245,9 +245,11 @@ class Deletions:
                 )
             )
         ids = list(seen.frames)
-        self._start(shoot_id, ids, trash, Status("deleting", 0, len(ids)))
+        self._start(shoot_id, ids, trash, DeletionStatus("deleting", 0, len(ids)))
 
-    def _start(self, shoot_id: int, ids: list[int], trash: bool | None, status: Status) -> None:
+    def _start(
+        self, shoot_id: int, ids: list[int], trash: bool | None, status: DeletionStatus
+    ) -> None:
         with self._lock:
             ended = self.status(shoot_id).stage not in ("looking", "deleting")
             if not self._background.is_free(shoot_id, ended=ended):
@@ -260,9 +262,9 @@ class Deletions:
         """Stop; what is deleted is deleted."""
         self._background.stop(shoot_id)
 
-    def status(self, shoot_id: int) -> Status:
+    def status(self, shoot_id: int) -> DeletionStatus:
         """How it stands."""
-        return self._status.get(shoot_id, Status())
+        return self._status.get(shoot_id, DeletionStatus())
 
     def forget(self, shoot_id: int) -> None:
         """The person looked, and went away."""
@@ -287,12 +289,16 @@ class Deletions:
         try:
             if trash is None:
                 look = look_at(self._db, ids, tick, stopping)
-                self._status[shoot_id] = Status() if stopping() else Status("looked", look=look)
+                self._status[shoot_id] = (
+                    DeletionStatus() if stopping() else DeletionStatus("looked", look=look)
+                )
                 return
             gone, problems = delete(
                 self._db, shoot_id, ids, trash=trash, tick=tick, stopping=stopping
             )
-            self._status[shoot_id] = Status("deleted", deleted=gone, problems=tuple(problems))
+            self._status[shoot_id] = DeletionStatus(
+                "deleted", deleted=gone, problems=tuple(problems)
+            )
             frame_order.put_in_order(self._db, shoot_id)
             regroup.regroup(self._db, shoot_id)
             self._events.tell(shoot_id, "order")
@@ -302,6 +308,6 @@ class Deletions:
             # What the database could not take down is finished now, or at the next start.
             with contextlib.suppress(sqlite3.Error, OSError):
                 recover(self._db, ids)
-            self._status[shoot_id] = Status(notice=notice)
+            self._status[shoot_id] = DeletionStatus(notice=notice)
         finally:
             self._events.tell(shoot_id, "aside")

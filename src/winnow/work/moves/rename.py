@@ -22,7 +22,7 @@ from winnow.say import say
 from winnow.store import deliveries, frame_figures, frame_files, moved_files, renamings, shoots
 from winnow.store.db import Database
 from winnow.store.frame_files import FrameFiles
-from winnow.store.renamings import Step
+from winnow.store.renamings import RenamingStep
 from winnow.work import failures
 from winnow.work.background import Background
 from winnow.work.deliver.plan import check_guests, values_of
@@ -39,7 +39,7 @@ class RenameError(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class RenamingPlan:
     """What a renaming would do.
 
     ``names``: each file's old and new name; ``numbered``: those that get a number, because the name
@@ -50,10 +50,10 @@ class Plan:
     names: tuple[tuple[str, str], ...]
     numbered: tuple[tuple[str, str], ...]
     left: tuple[tuple[str, str], ...]
-    steps: tuple[Step, ...]
+    steps: tuple[RenamingStep, ...]
 
 
-def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -> Plan:
+def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -> RenamingPlan:
     """Which file would get which name; nothing is touched. Raises RenameError."""
     if "/" in template:
         raise RenameError(say("Files keep their folders here: a name can’t hold “/”."))
@@ -95,7 +95,7 @@ def _in_folders(
     wanted: Sequence[FrameFiles],
     names: Sequence[tuple[str, ...]],
     left: Sequence[tuple[str, str]],
-) -> Plan:
+) -> RenamingPlan:
     in_folder: dict[Path, list[int]] = defaultdict(list)
     for n, frame in enumerate(wanted):
         in_folder[frame.shown.parent].append(n)
@@ -115,13 +115,13 @@ def _in_folders(
                 if path.name != new:
                     shown.append((path.name, new))
     steps = rename_order.in_order([(str(old), str(new)) for old, new in pairs])
-    return Plan(
+    return RenamingPlan(
         frames=len({owners[step.file] for step in steps}),
         names=tuple(shown),
         numbered=tuple(numbered),
         left=tuple(left),
         steps=tuple(
-            Step(number, owners[step.file], Path(step.old), Path(step.new), step.alone)
+            RenamingStep(number, owners[step.file], Path(step.old), Path(step.new), step.alone)
             for number, step in enumerate(steps)
         ),
     )
@@ -153,7 +153,7 @@ def _make(
             entries.check_in_place(old, roots)
         with ONE_AT_A_TIME:
             names: dict[Path, Path] = {}
-            made: list[Step] = []
+            made: list[RenamingStep] = []
             try:
                 for step in together:
                     old, new = (step.new, step.old) if back else (step.old, step.new)
@@ -170,9 +170,9 @@ def _make(
         tick(done)
 
 
-def _together(steps: Sequence[Step]) -> Iterator[list[Step]]:
+def _together(steps: Sequence[RenamingStep]) -> Iterator[list[RenamingStep]]:
     """Steps that are recorded together: many that have nothing to do with each other, or one."""
-    batch: list[Step] = []
+    batch: list[RenamingStep] = []
     for step in steps:
         if not step.alone:
             if batch:
@@ -232,7 +232,7 @@ class Renamings:
         self._back: set[int] = set()
         recover(db)
 
-    def start(self, shoot_id: int, template: str, planned: Plan) -> int:
+    def start(self, shoot_id: int, template: str, planned: RenamingPlan) -> int:
         """Write the plan down and start; returns the renaming's id. Raises RenameError."""
         if not planned.steps:
             raise RenameError(say("Every file has that name already."))
