@@ -2,6 +2,7 @@
 
 import io
 import struct
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +15,8 @@ from PIL.TiffImagePlugin import IFDRational
 from tests import soak
 from tests.pictures import NOON, jpeg, scene, with_chunk
 from winnow.core.facts import Facts
-from winnow.photos import boxes, raw_headers
+from winnow.photos import boxes, makers_segments, raw_headers
+from winnow.photos.jpeg_segments import Segment
 from winnow.photos.metadata import read_facts, read_facts_at
 
 ALL: dict[str, Any] = {
@@ -300,3 +302,42 @@ def test_a_lens_in_the_picture_s_own_directory(tmp_path: Path) -> None:
     Image.new("RGB", (8, 8)).save(path, exif=exif)
     facts = read_facts_at(path)
     assert (facts.lens, facts.serial, facts.lens_serial) == ("Marrow 85 mm", "0412", "77")
+
+
+def jpeg_with(body: bytes) -> bytes:
+    """A JPEG with an application segment in front of its own."""
+    plain = jpeg(3)
+    return plain[:2] + b"\xff\xe1" + struct.pack(">H", len(body) + 2) + body + plain[2:]
+
+
+def test_an_early_cameras_own_segment_says_the_time() -> None:
+    """The layout as exiftool reads it: a text 77 bytes from the segment's name on."""
+    stated = jpeg_with(b"QVCI".ljust(77, b"\0") + b"1998.10.24.12.08.57\0".ljust(60, b"\0"))
+    assert read_facts(stated).taken_at == datetime(1998, 10, 24, 12, 8, 57, tzinfo=UTC).timestamp()
+    blank = jpeg_with(b"QVCI".ljust(140, b"\0"))
+    assert read_facts(blank).taken_at is None
+
+
+def thermal(lens: bytes, serial: bytes) -> bytes:
+    """A thermal camera's records, as exiftool reads them: a directory with one entry, of the
+    camera."""
+    record = bytearray(0x200)
+    record[0x104 : 0x104 + len(serial)] = serial
+    record[0x170 : 0x170 + len(lens)] = lens
+    head = b"FFF\0".ljust(0x18, b"\0") + struct.pack(">II", 0x40, 1)
+    entry = struct.pack(">HHIIII", 0x20, 0, 0, 0, 0x60, len(record)).ljust(32, b"\0")
+    return b"FLIR\0\1\0\0" + head.ljust(0x40, b"\0") + entry + bytes(record)
+
+
+def test_a_thermal_cameras_own_segment_says_lens_and_serial_number() -> None:
+    facts = read_facts(jpeg_with(thermal(b"FOL7", b"470023842")))
+    assert (facts.lens, facts.serial) == ("FOL7", "470023842")
+
+
+@given(st.data())
+def test_damaged_segments_of_makers_say_nothing(data: st.DataObject) -> None:
+    content = bytearray(thermal(b"FOL7", b"47"))
+    for _ in range(data.draw(st.integers(1, 8))):
+        content[data.draw(st.integers(8, len(content) - 1))] = data.draw(st.integers(0, 255))
+    cut = bytes(content[: data.draw(st.integers(8, len(content)))])
+    makers_segments.facts_in([Segment(b"\xff\xe1\0\0" + cut, 0)])

@@ -53,7 +53,7 @@ class Facts:
 
 # Raised when a reader tells more, or otherwise: the facts of old shoots are read anew, without
 # decoding.
-FACTS_VERSION: Final = "4"
+FACTS_VERSION: Final = "5"
 
 Value = str | float | bool
 Kind = Literal["number", "time", "text", "label", "hint", "flags"]

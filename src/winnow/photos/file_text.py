@@ -34,7 +34,8 @@ def seconds_of(text: str | None) -> float | None:
     """Seconds since 1970 of a date and a time of day, whatever stands between their parts; None for
     anything else."""
     # XMP may leave the seconds out.
-    match = re.match(r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)[ T](\d\d):(\d\d)(?::(\d\d))?", text or "")
+    date, clock = r"(\d{4})[-:/.](\d\d)[-:/.](\d\d)", r"(\d\d)[:.](\d\d)(?:[:.](\d\d))?"
+    match = re.match(f"{date}[ T.]{clock}", text or "")
     if not match:
         return None
     try:

@@ -14,8 +14,9 @@ import exiv2
 from winnow.core.facts import Facts
 from winnow.core.files.merge import Stated
 from winnow.core.frames import Kind, kind_of
-from winnow.photos import boxes, raw, raw_headers, xmp_facts
+from winnow.photos import boxes, makers_segments, raw, raw_headers, xmp_facts
 from winnow.photos.file_text import of_file, seconds_of
+from winnow.photos.jpeg_segments import leading
 from winnow.photos.xmp import LOCK, in_head, packet_of, stated_in
 
 T = TypeVar("T")
@@ -24,7 +25,8 @@ T = TypeVar("T")
 def read_facts(data: bytes, *, with_thumbnail: bool = False) -> Facts:
     """Read the facts of a picture file. Unreadable metadata gives empty facts, never an error."""
     # exiv2 knows the first part of a packet only, and takes it for UTF-8.
-    return _read(data, with_thumbnail, in_head(data))
+    facts = _read(data, with_thumbnail, in_head(data))
+    return _filled(facts, makers_segments.facts_in(leading(data)))
 
 
 def _read(source: bytes | str, with_thumbnail: bool, described: Stated | None = None) -> Facts:
@@ -46,11 +48,15 @@ def read_facts_at(path: Path, *, with_thumbnail: bool = False) -> Facts:
         return read_facts(path.read_bytes(), with_thumbnail=with_thumbnail)
     path.stat()
     facts = _read(name, with_thumbnail)
+    if kind_of(path.name) is Kind.JPEG:
+        with path.open("rb") as file:
+            return _filled(facts, makers_segments.facts_in(leading(file.read(_HEAD_OF_JPEG))))
     if kind_of(path.name) is not Kind.RAW or facts.camera or facts.taken_at is not None:
         return facts
     return _said_elsewhere(path, facts)
 
 
+_HEAD_OF_JPEG: Final = 256 * 1024
 # Where the facts of a raw file lie, if they do not lie where exiv2 looks.
 _HEAD_OF_RAW: Final = 4 * 1024**2
 
@@ -63,12 +69,18 @@ def _said_elsewhere(path: Path, facts: Facts) -> Facts:
         stated = raw_headers.of_x3f(file)
     inside = (_of_cr3(head), stated, raw_headers.of_kyocera(head), _of_jpeg_within(head))
     for elsewhere in (*inside, raw.exposure_of(path)):
-        known = {
-            name: getattr(facts if getattr(facts, name) is not None else elsewhere, name)
-            for name in _OF_EXPOSURE
-        }
-        facts = replace(facts, **known)
+        facts = _filled(facts, elsewhere)
     return facts
+
+
+def _filled(facts: Facts, elsewhere: Facts) -> Facts:
+    """Facts with what is said elsewhere where nothing is known."""
+    missing = {
+        name: value
+        for name in _OF_EXPOSURE
+        if getattr(facts, name) is None and (value := getattr(elsewhere, name)) is not None
+    }
+    return replace(facts, **missing) if missing else facts
 
 
 # What is filled in from elsewhere; orientation and size of an embedded picture are its own.
