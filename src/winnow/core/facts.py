@@ -56,7 +56,7 @@ class Facts:
 FACTS_VERSION: Final = "5"
 
 Value = str | float | bool
-Kind = Literal["number", "time", "text", "label", "hint", "flags"]
+Kind = Literal["number", "time", "text", "label", "hint", "person", "flags"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,9 +103,9 @@ class Fact:
 
     @property
     def clicked(self) -> bool:
-        """Whether its values can be counted and clicked: those of free text can't, unless they are
-        offered."""
-        return self.kind != "text" or bool(self.offered)
+        """Whether its values can be counted and clicked: people are a view of their own, and free
+        text can't be, unless it is offered."""
+        return self.kind not in ("text", "person") or bool(self.offered)
 
     @property
     def ranged(self) -> bool:
@@ -200,6 +200,11 @@ TABLE: Final = (
     Fact(
         "hint", say("hint"), "hint", "hints", ("a kind of hint that names it", "its name; `none`"),
         offered=say("hint"),
+    ),
+    Fact(
+        "person", say("person"), "person", "person",
+        ("a person who is in it, where people are told apart", "a number, as in “Who is in it”"),
+        exact=True,
     ),
     Fact(
         "keyword", say("keyword"), "text", "keywords", ("one of its keywords", _TEXT),

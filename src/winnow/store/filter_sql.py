@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
+
 from winnow.core.deliver.ways import WAYS
 from winnow.core.files.texts import fold
 from winnow.core.filters.conditions import (
     FACTS,
     TEXTS,
     All,
+    Among,
     Any_,
     Between,
     Compare,
@@ -72,7 +75,7 @@ def where_for(wanted: Filter) -> Sql:
     return where, values
 
 
-def condition_sql(condition: Condition) -> Sql:
+def condition_sql(condition: Condition) -> Sql:  # noqa: C901
     """A condition as SQL that is 0 or 1, never NULL."""
     match condition:
         case All(parts):
@@ -86,6 +89,8 @@ def condition_sql(condition: Condition) -> Sql:
             return (_FLAGS[name], []) if name in _FLAGS else ("(decision = ?)", [name])
         case Compare("label", _, value):
             return "(coalesce(label, '') = ?)", [value]
+        case Among(ids):
+            return "(frame.id IN (SELECT value FROM json_each(?)))", [json.dumps(sorted(ids))]
         case Compare("hint", _, str(value)):
             return named_sql(value) if value else (f"(NOT {named_sql(None)[0]})", [])
         case Compare(fact, operator, str(value)):

@@ -14,6 +14,7 @@ from winnow.core.filters import parser
 from winnow.core.filters.filter import Filter
 from winnow.core.frames import NoPictures
 from winnow.core.marks import Decision
+from winnow.store import people
 from winnow.store.db import Database
 from winnow.store.labels import label_names
 
@@ -245,7 +246,9 @@ def touch(db: Database, shoot_id: int) -> None:
 
 
 def forget(db: Database, shoot_id: int) -> None:
-    """Remove a shoot and its marks from the database. No file is touched."""
+    """Remove a shoot and its marks from the database, and what was made to tell its people apart.
+    None of its own files is touched."""
+    people.forget(db, shoot_id)
     with db.write() as conn:
         conn.execute("DELETE FROM shoot WHERE id = ?", (shoot_id,))
 

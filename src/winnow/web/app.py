@@ -27,6 +27,7 @@ from winnow.web.hints import routes as hints
 from winnow.web.lists import routes as lists
 from winnow.web.marks import routes as marks
 from winnow.web.page import add_page
+from winnow.web.people import routes as people
 from winnow.web.programs import routes as programs
 from winnow.web.proofs import routes as proofs
 from winnow.web.renamings import routes as renamings
@@ -81,6 +82,7 @@ TAGS = {
     "subject.",
     "hints": "What the analysis noticed, with figures and reasons. Nothing is marked by it unless "
     "a person says so.",
+    "people": "Who is in which frame, where that is switched on. Never for guests.",
     "draft": "What to keep, proposed group by group. A person decides.",
     "filters": "Conditions on frames, clicked or [written](filter.md).",
     "texts": "Captions and rights, by the names of IPTC Core, and their templates.",
@@ -129,7 +131,7 @@ def create_app(
     )
     app.state.runtime = runtime
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, draft, marks, texts, files, lists,
+        shoots, bring_in, filters, frames, groups, hints, people, draft, marks, texts, files, lists,
         settings, sharing, wrap_up, deliveries,
         renamings, programs, proofs,
         aside,

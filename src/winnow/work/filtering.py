@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from winnow.core.filters import filter as filters
 from winnow.core.filters import parts
 from winnow.core.filters.condition_words import value_in_words
-from winnow.core.filters.conditions import Condition, Not
+from winnow.core.filters.conditions import Among, Compare, Condition, Not, looked_up
 from winnow.core.filters.filter import Counts, Filter
 from winnow.store import choices as store_choices
-from winnow.store import frames, labels, shoots
+from winnow.store import frames, labels, people, shoots
 from winnow.store.columns import Columns
 from winnow.store.db import Database
 
@@ -33,12 +33,28 @@ def matching(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
     return columns.passing(wanted, _within(db, shoot_id, columns, wanted.where))
 
 
+def _with_people(db: Database, shoot_id: int, where: Condition | None) -> Condition | None:
+    """A condition in which numbers of people are the frames that they are in: who that is stands in
+    no table of the database."""
+    if where is None:
+        return None
+
+    def look_up(asked: Compare) -> Condition:
+        if asked.fact != "person":
+            return asked
+        seen = people.frames_of(db, shoot_id)
+        return Among(frozenset(seen.get(round(float(asked.value)), ())))
+
+    return looked_up(where, look_up)
+
+
 def _within(
     db: Database, shoot_id: int, columns: Columns, where: Condition | None
 ) -> NDArray[np.bool_] | None:
-    if where is None:
+    meant = _with_people(db, shoot_id, where)
+    if meant is None:
         return None
-    return columns.mask(np.array(frames.meeting(db, shoot_id, where), np.int64))
+    return columns.mask(np.array(frames.meeting(db, shoot_id, meant), np.int64))
 
 
 def find(db: Database, shoot_id: int, wanted: Filter) -> Filtered:
@@ -79,7 +95,8 @@ def choices(db: Database, shoot_id: int, wanted: Filter, fact: str) -> list[Choi
     if joined == "any" and others is not None:
         base = len(matching(db, shoot_id, replace(wanted, where=others)))
         others = Not(others)
-    counts, width = store_choices.counted_values(db, shoot_id, replace(wanted, where=others), fact)
+    meant = replace(wanted, where=_with_people(db, shoot_id, others))
+    counts, width = store_choices.counted_values(db, shoot_id, meant, fact)
     # Values that no frame has any more are still there to be taken off.
     for part in parts.parts_of(wanted.where)[1]:
         if part.fact == fact and width is None:

@@ -33,6 +33,8 @@ def in_words(condition: conditions.Condition, labels: Mapping[str, str]) -> str:
                 if value
                 else say("no hint against it")
             )
+        case conditions.Compare("person", _, value):
+            return say("person {number}", number=round(float(value)))
         case conditions.Compare("text", "=", ""):
             return say("nothing written about it")
         case conditions.Compare(fact, "=", ""):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final, Literal
 
@@ -70,7 +71,28 @@ class Any_:
     parts: tuple[Condition, ...]
 
 
-Condition = Flag | Compare | Between | Not | All | Any_
+@dataclass(frozen=True, slots=True)
+class Among:
+    """One of these frames, by ids: what was looked up for a condition that no table answers."""
+
+    frames: frozenset[int]
+
+
+Condition = Flag | Compare | Between | Not | All | Any_ | Among
+
+
+def looked_up(condition: Condition, look_up: Callable[[Compare], Condition]) -> Condition:
+    """A condition in which each comparison with a value is what is looked up for it."""
+    match condition:
+        case Not(inner):
+            return Not(looked_up(inner, look_up))
+        case All(parts):
+            return All(tuple(looked_up(part, look_up) for part in parts))
+        case Any_(parts):
+            return Any_(tuple(looked_up(part, look_up) for part in parts))
+        case Compare():
+            return look_up(condition)
+    return condition
 
 
 def bounds(condition: Compare | Between) -> tuple[float, float, bool, bool]:

@@ -174,7 +174,7 @@ class _Reader:
         if self.now.kind == "operator":
             sign = self._take()
             operator = {"≤": "<=", "≥": ">="}.get(sign.text, sign.text)  # type: ignore[assignment]
-            named = fact.kind in ("text", "label", "hint")
+            named = fact.kind in ("text", "label", "hint", "person")
             wrong = operator in ("<", "<=", ">", ">=") if named else False
             if wrong or (operator == "~" and fact.kind != "text"):
                 raise WrittenError(
@@ -194,7 +194,7 @@ class _Reader:
         if fact.kind == "hint":
             return Compare(word, "=", _kind_of_hint(value))
         low = self._number(fact, value)
-        if self.now.kind != "dots":
+        if self.now.kind != "dots" or fact.kind == "person":
             return Compare(word, operator, low)
         dots = self._take()
         if operator != "=":

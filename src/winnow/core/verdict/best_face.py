@@ -23,7 +23,7 @@ class Shown:
     narrowed: bool = False
     counts: bool = True
 
-    def _signs(self) -> tuple[bool, bool, bool, int, bool]:
+    def signs(self) -> tuple[bool, bool, bool, int, bool]:
         """What comes before how sharp it is, the worse the larger. Unseen eyes may be closed."""
         unseen = self.closed is None
         return (
@@ -36,8 +36,8 @@ class Shown:
 
     def better(self, other: Shown) -> bool:
         """Whether this face is clearly better than another one of the same person."""
-        if self._signs() != other._signs():
-            return self._signs() < other._signs()
+        if self.signs() != other.signs():
+            return self.signs() < other.signs()
         mine, theirs = self.blur or inf, other.blur or inf
         if inf in (mine, theirs):
             return mine < theirs

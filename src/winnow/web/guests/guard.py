@@ -17,6 +17,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from winnow.say import say
+from winnow.store import people
 from winnow.web.guests.login import login_page
 from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import GUEST, BadName, Sharing
@@ -87,7 +88,11 @@ class GuestGuard:
             await send(with_headers(message))
 
         with contextlib.suppress(SessionEnded):
-            await self._app(scope, receive, send_to_guest)
+            hidden = people.HIDDEN.set(True)  # guard: people are never for guests
+            try:
+                await self._app(scope, receive, send_to_guest)
+            finally:
+                people.HIDDEN.reset(hidden)
 
     async def _answer(self, scope: Scope, receive: Receive, token: str) -> Response | None:
         """What is answered here; None where the application may answer."""

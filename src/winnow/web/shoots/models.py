@@ -39,7 +39,7 @@ class StatusOut(Model):
     """How the indexing stands."""
 
     running: bool
-    stage: Literal["", "looking", "measuring", "reading", "pictures", "faces", "hints"]
+    stage: Literal["", "looking", "measuring", "reading", "pictures", "faces", "hints", "people"]
     stopped: bool
     notices: list[str]
 

@@ -26,7 +26,8 @@ from winnow.work.events import Events
 from winnow.work.files import read as files_read
 from winnow.work.files.read import ONE_AT_A_TIME
 from winnow.work.index import regroup
-from winnow.work.index.faces_and_hints import Behind
+from winnow.work.index.faces_and_hints import FACE_VERSION, Behind
+from winnow.work.index.people import TellingApart
 from winnow.work.index.results import failure, keep_read, keep_seen
 from winnow.work.index.status import FULL, NO_MODELS
 from winnow.work.moves import set_aside
@@ -74,7 +75,9 @@ class Run(threading.Thread):
         self._offer = offer
         self._ending = threading.Event()
         self._feeder = Feeder(workers, self._ending)
-        self._behind = Behind(db, cache, events, shoot_id, Feeder(behind, self._ending, looked))
+        feeder = Feeder(behind, self._ending, looked)
+        self._behind = Behind(db, cache, events, shoot_id, feeder)
+        self._people = TellingApart(db, cache, events, shoot_id, feeder)
         self._told = 0.0
         self._gate = threading.Lock()
         self._asked = False
@@ -184,14 +187,20 @@ class Run(threading.Thread):
             if NO_MODELS not in self.notices:
                 self.notices.append(NO_MODELS)
             return
-        while not (self._ending.is_set() or self._held_back()) and self._behind.waits():
+        while not (self._ending.is_set() or self._held_back()) and (
+            self._behind.waits() or self._people.waits(FACE_VERSION)
+        ):
             seconds = max(LOOK_AGAIN_EVERY_S, 20 * self.look_took_s)
             self.stage = "faces"
             some = self._behind.find_faces(self.first, seconds)
             if self._ending.is_set():
                 return
             self.stage = "hints"
-            if self._behind.judge(seconds, last=some) and some:
+            done = self._behind.judge(seconds, last=some) and some
+            if done and self._people.waits(FACE_VERSION):
+                self.stage = "people"
+                done = self._people.go_on(FACE_VERSION, seconds)
+            if done:
                 return
             self._index()
 

@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core import people
 from winnow.core.measure import faces as core_faces
 from winnow.core.measure import focus_map, motion
 from winnow.core.measure.faces import Face
@@ -59,6 +60,56 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
             core_faces.with_eyes_measured(seen, focus_map.unpack(wanted.focus_map))
         )
     return FoundFaces(job.frame, seen, len(core_faces.counting(seen, width / height)))
+
+
+@dataclass(frozen=True, slots=True)
+class NumbersJob:
+    """A frame whose faces get numbers that tell them apart. ``width``: px, of the upright frame."""
+
+    job: Job
+    key: str
+    faces: list[Face]
+    width: int
+
+
+@dataclass(frozen=True, slots=True)
+class NumberedFaces:
+    """For each face of a frame its 128 numbers, NaN where it shows too little to tell whose."""
+
+    frame: int
+    key: str
+    numbers: list[NDArray[np.float32]]
+
+
+@room.given_back
+def number_faces(wanted: NumbersJob) -> NumberedFaces:
+    """Number the faces in a frame's preview; without a preview, in the file."""
+    from winnow.photos import face_numbers
+
+    pixels = _preview(wanted.job) if wanted.faces else None
+    numbers = [np.full(face_numbers.COUNT, np.nan, np.float32) for _ in wanted.faces]
+    if pixels is not None:
+        height, width = pixels.shape[:2]
+        for n, face in enumerate(wanted.faces):
+            blur = None if face.blur is None else face.blur * width / max(wanted.width, width)
+            if people.can_tell(face, face_numbers.between_px(face, width, height), blur):
+                numbers[n] = face_numbers.numbers_of(pixels, face)
+    return NumberedFaces(wanted.job.frame, wanted.key, numbers)
+
+
+@dataclass(frozen=True, slots=True)
+class PeopleJob:
+    """Faces that are told apart; see ``core.people.told_apart``."""
+
+    numbers: NDArray[np.float32]
+    frames: list[int]
+    before: list[int | None]
+    joined: list[tuple[int, int]]
+
+
+def tell_apart(wanted: PeopleJob) -> list[int | None]:
+    """The number of each face's person."""
+    return people.told_apart(wanted.numbers, wanted.frames, wanted.before, wanted.joined)
 
 
 def _preview(job: Job) -> NDArray[np.uint8] | None:

@@ -1,0 +1,1 @@
+"""Requests about who is in which frame."""
