@@ -10,7 +10,7 @@ from tests.faults.disks import KINDS
 from tests.faults.steps import FAILING, STEPS
 
 RUN = Path(__file__).with_name("run.py")
-# At how many boundaries a step is broken, and on how many disks; 0: at every one, over night.
+# At how many boundaries a step is broken, and on how many disks; 0: at every one, which takes days.
 MOST = 0 if soak.TIMES >= 50 else soak.rounds(1)
 # The steps are shared out, so that the hours of every boundary keep all cores busy.
 PARTS = 1 if MOST else 6

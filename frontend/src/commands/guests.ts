@@ -17,6 +17,7 @@ const OWNERS: ReadonlySet<string> = new Set([
   'hints',
   'wrap-up',
   'clocks',
+  'people',
   'groups',
   'split-group',
   'join-group',

@@ -92,4 +92,5 @@ export const LOOKING: readonly Command[] = [
     ['follow', t`Follow the newest frame, or don’t`, ['Shift+N'], (s) => s.toggleFollow()],
   ]),
   ...commands('Shoot', ALL, [['clocks', t`Cameras’ clocks`, ['Shift+T'], (s) => s.openClocks()]]),
+  ...commands('Shoot', ALL, [['people', t`Who is in it`, [], (s) => s.openPanel('people')]]),
 ];

@@ -68,7 +68,9 @@ export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetAc
   openSearch: () => void;
   openClocks: () => void;
   openFacts: () => void;
-  openPanel: (panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share') => void;
+  openPanel: (
+    panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share' | 'people',
+  ) => void;
   lookAgain: () => void;
   stopIndexing: () => void;
   toggleCaptions: () => void;

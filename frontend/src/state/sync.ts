@@ -91,6 +91,7 @@ export function listen(
     programs: () => void;
     bringing: () => void;
     guests: () => void;
+    people: () => void;
     lost: (lost: boolean) => void;
   },
 ): () => void {
@@ -120,6 +121,7 @@ export function listen(
   on('proof', throttled(told.proof, 300));
   on('programs', told.programs);
   on('guests', told.guests);
+  on('people', throttled(told.people, 700));
   on('bringing', throttled(told.bringing, 400));
   withData(source, 'frames', ({ frames }) => {
     useShoot.getState().patch(frames);

@@ -57,6 +57,8 @@ const NOUNS = {
   'other file': (n: number, shown: string) =>
     plural(n, { one: `${shown} other file`, other: `${shown} other files` }),
   page: (n: number, shown: string) => plural(n, { one: `${shown} page`, other: `${shown} pages` }),
+  person: (n: number, shown: string) =>
+    plural(n, { one: `${shown} person`, other: `${shown} people` }),
   pick: (n: number, shown: string) => plural(n, { one: `${shown} pick`, other: `${shown} picks` }),
   reject: (n: number, shown: string) =>
     plural(n, { one: `${shown} reject`, other: `${shown} rejects` }),

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from winnow.core.frames import Kind
 from winnow.core.measure import faces, focus_map
 from winnow.core.measure.faces import Face
+from winnow.photos import face_numbers, jpegs, pictures
 from winnow.photos import faces as face_finder
-from winnow.photos import jpegs, pictures
 from winnow.photos.metadata import read_facts
 from winnow.photos.pictures import gray_of_preview
 
@@ -32,6 +32,7 @@ class Measured:
     height: int
     faces: list[Face]
     focus_point: tuple[float, float] | None
+    numbers: list[NDArray[np.float32]]
 
 
 def of_picture(path: Path) -> Measured:
@@ -39,6 +40,8 @@ def of_picture(path: Path) -> Measured:
     data = path.read_bytes()
     facts = read_facts(data)
     seen = pictures.look(data, Kind.JPEG, facts.orientation)
+    rgb = jpegs.rgb_of_jpeg(seen.preview)
+    listed = faces.ordered(faces.with_eyes_measured(face_finder.find(rgb), seen.focus))
     return Measured(
         seen.figures.likeness,
         seen.figures.exposure.brightness_ev,
@@ -49,8 +52,7 @@ def of_picture(path: Path) -> Measured:
         gray_of_preview(seen.preview),
         seen.width,
         seen.height,
-        faces.ordered(
-            faces.with_eyes_measured(face_finder.find(jpegs.rgb_of_jpeg(seen.preview)), seen.focus)
-        ),
+        listed,
         facts.focus_point,
+        [face_numbers.numbers_of(rgb, face, seen.width) for face in listed],
     )

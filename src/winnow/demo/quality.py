@@ -22,7 +22,7 @@ from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
 from winnow.demo import evening, shoot, truth
 from winnow.demo.measured import Measured, of_picture
-from winnow.demo.quality_of_faces import of_faces, of_signs
+from winnow.demo.quality_of_faces import of_faces, of_people, of_signs
 from winnow.demo.scores import b_cubed_f1, pairwise_f1
 
 _SCENE_RADIUS_PX: Final = 180.0
@@ -73,6 +73,8 @@ class Quality:
     away_recall: float
     speech_precision: float
     speech_recall: float
+    people_b_cubed: float
+    people_told: float
     hint_precision: float
     hint_recall: float
     moved_recall: float
@@ -105,6 +107,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
         *_lock(true, measured),
         *of_faces(true, measured),
         *of_signs(true, measured),
+        *of_people(true, measured),
         *_hints(true, measured),
         *_hints(true, [replace(frame, focus_point=None) for frame in measured])[:2],
     )

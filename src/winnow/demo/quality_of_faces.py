@@ -5,10 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Face
+from winnow.core.people import told_apart
 from winnow.demo.measured import Measured
+from winnow.demo.scores import b_cubed_f1
 
 Shares = tuple[float, float, float, float]
 
@@ -62,6 +65,29 @@ def of_signs(
             away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
             speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
     return *_shares(away), *_shares(speech)
+
+
+def of_people(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
+    """B-cubed F1 of the people that faces are told to be, and the share of faces of which that is
+    told at all; faces of the damaged frame are left out."""
+    names: list[str] = []
+    numbers: list[NDArray[np.float32]] = []
+    frames: list[int] = []
+    for n, (frame, measured_frame) in enumerate(zip(true, measured, strict=True)):
+        left = list(measured_frame.faces)
+        for person in () if frame["damaged"] else frame["faces"]:
+            face = _found_face(person["box"], left, measured_frame)
+            if face is None:
+                continue
+            left.remove(face)
+            at = next(k for k, listed in enumerate(measured_frame.faces) if listed is face)
+            names.append(person["person"])
+            numbers.append(measured_frame.numbers[at])
+            frames.append(n)
+    people_of = told_apart(np.array(numbers), frames, [None] * len(names))
+    told = [n for n, number in enumerate(people_of) if number is not None]
+    ours = np.array([people_of[n] for n in told])
+    return b_cubed_f1(ours, np.array([names[n] for n in told])), len(told) / max(1, len(names))
 
 
 def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:

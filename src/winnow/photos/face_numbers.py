@@ -16,6 +16,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core import people
 from winnow.core.measure.faces import Face
 
 Floats = NDArray[np.float32]
@@ -45,8 +46,13 @@ def between_px(face: Face, width: int, height: int) -> float:
     return max(float(across), _OF_HEIGHT * face.height * height)
 
 
-def numbers_of(picture: NDArray[np.uint8], face: Face) -> Floats:
-    """The 128 numbers of a face in an upright RGB picture (h, w, 3)."""
+def numbers_of(picture: NDArray[np.uint8], face: Face, frame_px: int) -> Floats:
+    """The 128 numbers of a face in an upright RGB picture (h, w, 3) of a frame that is ``frame_px``
+    wide; NaN where it shows too little to tell whose it is."""
+    height, width = picture.shape[:2]
+    blur = None if face.blur is None else face.blur * width / max(frame_px, width)
+    if not people.can_tell(face, between_px(face, width, height), blur):
+        return np.full(COUNT, np.nan, np.float32)
     return _network(_chip(picture, face))
 
 

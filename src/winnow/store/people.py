@@ -6,6 +6,7 @@ this shoot; forgetting them removes it, with every number made for it.
 
 from __future__ import annotations
 
+import logging
 import sqlite3
 import threading
 from collections import defaultdict
@@ -21,6 +22,7 @@ from numpy.typing import NDArray
 
 from winnow.store.db import Database
 
+log = logging.getLogger(__name__)
 _SCHEMA: Final = """
 CREATE TABLE looked (frame INTEGER PRIMARY KEY, key TEXT NOT NULL);
 CREATE TABLE face (
@@ -35,6 +37,7 @@ CREATE TABLE said (
 CREATE TABLE stale (reason TEXT);
 INSERT INTO stale VALUES ('new');
 """
+_DAMAGED: Final = (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB)
 _LOCK: Final = threading.Lock()
 # Set while a guest's request is answered: whatever it asks, nobody is told apart.
 HIDDEN: Final[ContextVar[bool]] = ContextVar("hidden", default=False)
@@ -83,13 +86,17 @@ def switch_on(db: Database, shoot_id: int) -> None:
     with _LOCK:
         if path.exists():
             return
-        # It has its name only when it is whole.
-        new = path.with_name(path.name + ".new")
-        new.unlink(missing_ok=True)
-        new.touch(mode=0o600)
-        with closing(sqlite3.connect(new)) as conn:
-            conn.executescript(_SCHEMA)
-        new.replace(path)
+        _make(path)
+
+
+def _make(path: Path) -> None:
+    """A new file. It has its name only when it is whole."""
+    new = path.with_name(path.name + ".new")
+    new.unlink(missing_ok=True)
+    new.touch(mode=0o600)
+    with closing(sqlite3.connect(new)) as conn:
+        conn.executescript(_SCHEMA)
+    new.replace(path)
 
 
 def forget(db: Database, shoot_id: int) -> None:
@@ -102,7 +109,8 @@ def forget(db: Database, shoot_id: int) -> None:
 
 @contextmanager
 def _opened(db: Database, shoot_id: int) -> Iterator[sqlite3.Connection | None]:
-    """The shoot's file in one transaction; None where people are not told apart."""
+    """The shoot's file in one transaction; None where people are not told apart. A damaged one is
+    begun anew: the numbers in it can be made again."""
     with _LOCK:
         path = _path(db, shoot_id)
         if HIDDEN.get() or not path.exists():
@@ -112,6 +120,11 @@ def _opened(db: Database, shoot_id: int) -> Iterator[sqlite3.Connection | None]:
         try:
             with conn:
                 yield conn
+        except sqlite3.DatabaseError as error:
+            if getattr(error, "sqlite_errorcode", 0) in _DAMAGED:
+                log.error("who is in shoot %d is told anew: %s", shoot_id, error)
+                _make(path)
+            raise
         finally:
             conn.close()
 

@@ -107,6 +107,9 @@ export function Looks({
         <Popover.Close className="underline" onClick={() => onPanel('share')}>
           <Trans>Share with guests …</Trans>
         </Popover.Close>
+        <Popover.Close className="underline" onClick={() => onPanel('people')}>
+          <Trans>Who is in it …</Trans>
+        </Popover.Close>
         <Popover.Close className="underline" onClick={() => onPanel('labels')}>
           <Trans>Labels …</Trans>
         </Popover.Close>

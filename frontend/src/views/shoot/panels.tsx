@@ -9,6 +9,7 @@ import { SharePanel } from '../guests/share-panel';
 import { CommandSearch } from '../keys/command-search';
 import { KeyEditor } from '../keys/key-editor';
 import { KeySheet } from '../keys/key-sheet';
+import { PeoplePanel } from '../people/people-panel';
 import { LabelEditor } from '../settings/label-editor';
 import { History } from './history';
 import { PacePanel } from './pace';
@@ -72,6 +73,7 @@ export function Panels({
         }}
       />
       <SharePanel {...opens('share')} shoot={shoot} />
+      <PeoplePanel {...opens('people')} shootId={shoot.id} onFilter={setFilter} />
       <AllFacts {...opens('facts')} />
       <Clocks {...opens('clocks')} shootId={shoot.id} />
       <CommandSearch

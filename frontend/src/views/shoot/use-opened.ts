@@ -54,6 +54,7 @@ export function useOpened(shootId: number, shoot: Shoot | undefined, onProgress:
       files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
       bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
       guests: () => void client.invalidateQueries({ queryKey: ['guests', shootId] }),
+      people: () => void client.invalidateQueries({ queryKey: ['people', shootId] }),
       lost: setLost,
     });
   }, [shootId, known, isGuest, client]);

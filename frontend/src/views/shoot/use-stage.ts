@@ -39,6 +39,7 @@ export type Panel =
   | 'labels'
   | 'way'
   | 'share'
+  | 'people'
   | 'pace';
 
 const NOTHING_OVER: ReadonlySet<Over> = new Set();

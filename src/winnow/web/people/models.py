@@ -12,7 +12,7 @@ class SeenFaceOut(Model):
     null where that can't be seen."""
 
     frame: int
-    box: tuple[float, float, float, float]
+    box: list[float]
     closed: bool | None
 
 
@@ -59,3 +59,14 @@ class OutIn(Model):
     frame: Id
     x: Number = Field(ge=0, le=1)
     y: Number = Field(ge=0, le=1)
+
+
+class FaceIn(Model):
+    """A face: its frame, its box, 0…1, and the key of the frame's picture."""
+
+    frame: int = Field(ge=1, le=2**53)
+    left: float = Field(ge=-1, le=2)
+    top: float = Field(ge=-1, le=2)
+    right: float = Field(ge=-1, le=2)
+    bottom: float = Field(ge=-1, le=2)
+    key: str = Field(default="", max_length=200)

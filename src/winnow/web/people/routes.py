@@ -5,21 +5,25 @@ Nothing here is for guests: what they may ask is listed, and this is not.
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException
+from typing import Annotated, Final
 
-from winnow.photos import face_numbers
+from fastapi import APIRouter, HTTPException, Query, Response
+
+from winnow.photos import face_numbers, jpegs
 from winnow.photos import faces as face_finder
 from winnow.say import say
 from winnow.store import frames
 from winnow.store import people as store
 from winnow.store.people import Saying
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.people.models import JoinIn, OutIn, PeopleOut
+from winnow.web.people.models import FaceIn, JoinIn, OutIn, PeopleOut
 from winnow.work import people
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api/shoots/{shoot}/people", tags=["people"], responses=RESPONSES)
+
+_FACE_PX: Final = 160
 
 
 @router.get("")
@@ -39,6 +43,22 @@ def get_people(shoot: ShootDep, runtime: RuntimeDep) -> PeopleOut:
         or runtime.indexer.status(shoot).running,
         said=bool(store.said(runtime.db, shoot)),
     )
+
+
+@router.get("/face", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+def get_face(shoot: ShootDep, runtime: RuntimeDep, wanted: Annotated[FaceIn, Query()]) -> Response:
+    """A small picture of a face, with some hair and chin."""
+    row = frames.get(runtime.db, wanted.frame)
+    if row is None or not frames.of_shoot(runtime.db, shoot, [wanted.frame]):
+        raise HTTPException(404, say("This frame is not in this shoot."))
+    data = runtime.cache.read(row.key, "preview") if row.key else None
+    if data is None:
+        raise HTTPException(404, row.notice or say("The picture isn't there yet."))
+    box = (wanted.left, wanted.top, wanted.right, wanted.bottom)
+    picture = jpegs.face_of_jpeg(data, box, _FACE_PX)
+    # What the address names may change with the frame's content; the key in it says which that is.
+    lasts = {"cache-control": "private, max-age=3600"} if wanted.key == row.key else {}
+    return Response(picture, media_type="image/jpeg", headers=lasts)
 
 
 @router.put("")

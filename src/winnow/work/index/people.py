@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import logging
-import sqlite3
 import time
 from collections.abc import Iterator, Sequence
 
@@ -21,7 +19,6 @@ from winnow.work.workers.face_tasks import NumberedFaces, NumbersJob, PeopleJob
 from winnow.work.workers.feeder import Feeder
 from winnow.work.workers.jobs import job_of
 
-log = logging.getLogger(__name__)
 # A place that somebody named is this near to the face's middle, as a share of the picture's sides.
 _NEAR = 0.05
 
@@ -48,18 +45,11 @@ class TellingApart:
     def go_on(self, version: str, seconds: float) -> bool:
         """Number faces for some seconds; once all have numbers, put them together. Returns whether
         all is done."""
-        try:
-            if not self._number(version, seconds):
-                return False
-            if people.is_stale(self._db, self._shoot_id):
-                self._put_together()
-            return True
-        except sqlite3.DatabaseError as error:
-            # Nothing but numbers that can be made again, and what was said of them.
-            log.error("who is in shoot %d can't be read: %s", self._shoot_id, error)
-            people.forget(self._db, self._shoot_id)
-            people.switch_on(self._db, self._shoot_id)
-            return True
+        if not self._number(version, seconds):
+            return False
+        if people.is_stale(self._db, self._shoot_id):
+            self._put_together()
+        return True
 
     def _number(self, version: str, seconds: float) -> bool:
         waiting = people.waiting(self._db, self._shoot_id, version)

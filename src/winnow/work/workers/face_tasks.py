@@ -84,16 +84,13 @@ class NumberedFaces:
 @room.given_back
 def number_faces(wanted: NumbersJob) -> NumberedFaces:
     """Number the faces in a frame's preview; without a preview, in the file."""
+    # Not above: what only looks at pictures needs no such weights.
     from winnow.photos import face_numbers
 
     pixels = _preview(wanted.job) if wanted.faces else None
-    numbers = [np.full(face_numbers.COUNT, np.nan, np.float32) for _ in wanted.faces]
-    if pixels is not None:
-        height, width = pixels.shape[:2]
-        for n, face in enumerate(wanted.faces):
-            blur = None if face.blur is None else face.blur * width / max(wanted.width, width)
-            if people.can_tell(face, face_numbers.between_px(face, width, height), blur):
-                numbers[n] = face_numbers.numbers_of(pixels, face)
+    if pixels is None:
+        return NumberedFaces(wanted.job.frame, wanted.key, [])
+    numbers = [face_numbers.numbers_of(pixels, face, wanted.width) for face in wanted.faces]
     return NumberedFaces(wanted.job.frame, wanted.key, numbers)
 
 
