@@ -183,3 +183,62 @@ def test_a_new_frame_changes_its_group_alone(shoot: list[Candidate], at: int, us
     for proposal in after.proposals:
         if proposal.group != group:
             assert proposal == before[proposal.group]
+
+
+def seen(*people: int) -> frozenset[int]:
+    return frozenset(people)
+
+
+def test_somebody_who_would_be_in_none_gets_a_frame_of_their_own() -> None:
+    made = draft(
+        [
+            frame(1, 0, 1, people=seen(1)), frame(2, 0, 2, people=seen(1, 2)),
+            frame(3, 1, 1, people=seen(1)), frame(4, 1, 2, people=seen(2, 3)),
+        ]
+    )  # fmt: skip
+    # One frame shows both of them who were missing.
+    assert [proposal.keep for proposal in made.proposals] == [(1,), (3, 4)]
+    assert made.proposals[1].words == "v3; and person 2, person 3, in no other frame that is kept"
+
+
+def test_who_is_picked_already_is_in_it_and_who_cannot_be_shown_is_not_forced() -> None:
+    made = draft(
+        [
+            frame(1, 0, 1, people=seen(2), decision=PICK),
+            frame(2, 1, 1, people=seen(1)), frame(3, 1, 2, people=seen(2)),
+            frame(4, 1, 3, people=seen(3), usable=False),
+        ]
+    )  # fmt: skip
+    assert [proposal.keep for proposal in made.proposals] == [(1,), (2,)]
+
+
+def test_over_the_number_those_go_last_without_whom_somebody_is_in_none() -> None:
+    shoot = [frame(n, n, 1, people=seen(1 if n < 4 else n)) for n in range(6)]
+    assert {n for p in draft(shoot, 3).proposals for n in p.keep} & {4, 5} == {4, 5}
+    # The number holds all the same.
+    assert draft(shoot, 1).kept == 1
+
+
+@pytest.mark.hypothesis
+@given(shoots(), st.data())
+def test_everybody_who_can_be_shown_is_in_it(shoot: list[Candidate], data: st.DataObject) -> None:
+    people = st.frozensets(st.integers(1, 5), max_size=3)
+    shoot = [replace(candidate, people=data.draw(people)) for candidate in shoot]
+    made = draft(shoot)
+    kept = {n for proposal in made.proposals for n in proposal.keep}
+    shown = {n for candidate in shoot if candidate.frame in kept for n in candidate.people}
+    open_groups = {proposal.group for proposal in made.proposals if not proposal.decided}
+    can = {
+        n
+        for candidate in shoot
+        if candidate.group in open_groups
+        and candidate.usable
+        and candidate.decision is Decision.UNDECIDED
+        for n in candidate.people
+    }
+    assert can <= shown
+    number = data.draw(st.integers(0, 12))
+    picks = sum(candidate.decision is PICK for candidate in shoot)
+    fewer = draft(shoot, number)
+    if number < made.kept:
+        assert fewer.kept == max(number, picks)

@@ -17,6 +17,8 @@ from numpy.typing import NDArray
 
 from winnow.core.measure.faces import Face
 
+# Raised when faces are numbered or put together in another way: all of it is done anew then.
+VERSION: Final = 1
 # How far apart the faces of one person lie at most, on average. From 0.40 to 0.45 none of the
 # demo's six people are mixed up; faces of 22 real people lie 0.47 apart and more. Two rows of one
 # person are joined by a click; two people in one row are not so easily parted.

@@ -20,6 +20,7 @@ from typing import Final, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from winnow.core import people
 from winnow.store.db import Database
 
 log = logging.getLogger(__name__)
@@ -139,7 +140,7 @@ def waiting(db: Database, shoot_id: int, version: str) -> dict[int, str]:
         """,
         (shoot_id, version),
     )
-    wanted = {row["id"]: f"{row['key']} {version}" for row in rows}
+    wanted = {row["id"]: f"{row['key']} {version} {people.VERSION}" for row in rows}
     with _opened(db, shoot_id) as conn:
         if conn is None:
             return {}

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Collection
 from dataclasses import dataclass
 
 from winnow.core.draft.draft import Agreement, Candidate, Draft, agreement, draft
 from winnow.core.draft.number import Question, fill, trim
 from winnow.core.marks import Decision
-from winnow.store import frames, groups, hints
+from winnow.store import frames, groups, hints, people
 from winnow.store.db import Database
 from winnow.store.frames import State
 
@@ -72,6 +73,10 @@ def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:
     verdicts = hints.verdicts_of_shoot(db, shoot_id)
     known = groups.material(db, shoot_id)
     signatures = dict(zip(known.ids, known.signatures, strict=True))
+    people_in: dict[int, set[int]] = defaultdict(set)
+    for number, seen_in in people.frames_of(db, shoot_id).items():
+        for frame in seen_in:
+            people_in[frame].add(number)
     listed = []
     for row in frames.rows(db, shoot_id):
         if row.missing or row.held or row.moved_out or row.state is State.FAILED:
@@ -90,6 +95,7 @@ def candidates(db: Database, shoot_id: int) -> tuple[list[Candidate], int]:
                 verdict.usable if verdict else not (no_edge or row.notice),
                 verdict.words if verdict else "",
                 signatures.get(row.id),
+                frozenset(people_in.get(row.id, ())),
             )
         )
     return listed, away

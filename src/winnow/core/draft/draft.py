@@ -1,14 +1,16 @@
 """The draft: a proposal of what to keep, from verdicts, what is decided already, and the number to
 keep.
 
-One frame a group first, the best that can be used. Up to the number, the most different good
-seconds; over it, groups are left out whose frame is most like another that is kept. Pure and
+One frame a group first, the best that can be used. Where people are told apart, everybody is in one
+at least. Up to the number, the most different good seconds; over it, frames are left out that are
+most like another that is kept, those last without which somebody would be in none. Pure and
 deterministic; no mark is changed by it.
 """
 
 from __future__ import annotations
 
 import heapq
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
@@ -29,7 +31,8 @@ class Candidate:
     """A frame that the draft may propose.
 
     ``place``: one more than frames of its group are better, 0 where it isn't known; ``best``: none
-    is better; ``usable``: nothing makes it unusable; ``words``: the verdict on it.
+    is better; ``usable``: nothing makes it unusable; ``words``: the verdict on it; ``people``: the
+    numbers of those who are in it.
     """
 
     frame: int
@@ -41,6 +44,7 @@ class Candidate:
     usable: bool = True
     words: str = ""
     signature: bytes | None = None
+    people: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +83,8 @@ class Draft:
 class _Group:
     """A group while the draft is made.
 
-    ``order``: from best to worst; ``proposable``: those that can be proposed, in order.
+    ``order``: from best to worst; ``proposable``: those that can be proposed, in order; ``only``:
+    the people who are in none but these frames of it, each with who that is.
     """
 
     number: int
@@ -87,6 +92,7 @@ class _Group:
     proposable: list[Candidate]
     decided: bool
     keep: list[Candidate] = field(default_factory=list)
+    only: dict[int, frozenset[int]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +133,7 @@ def draft(candidates: Sequence[Candidate], number: int | None = None) -> Draft:
         _begun(of_group, list(members))
         for of_group, members in groupby(candidates, lambda c: c.group)
     ]
+    _show_everybody(groups)
     kept = sum(len(group.keep) for group in groups)
     if number is not None and kept < number:
         _fill(groups, number - kept)
@@ -161,6 +168,21 @@ def _begun(number: int, members: list[Candidate]) -> _Group:
     )
     group.keep = picks or group.proposable[:1]
     return group
+
+
+def _show_everybody(groups: Sequence[_Group]) -> None:
+    """Keep one more frame where somebody would be in none: the one that shows most of those who are
+    missing, of these the best of its group."""
+    missing = {n for group in groups for frame in group.proposable for n in frame.people}
+    missing -= {n for group in groups for frame in group.keep for n in frame.people}
+    while missing:
+        group, frame = max(
+            ((group, frame) for group in groups for frame in group.proposable),
+            key=lambda offer: len(offer[1].people & missing),
+        )
+        group.keep.append(frame)
+        group.only[frame.frame] = frame.people & missing
+        missing -= frame.people
 
 
 def _fill(groups: Sequence[_Group], missing: int) -> None:
@@ -201,21 +223,23 @@ def _push(heap: list[tuple[float, int, int]], group: _Group, n: int) -> None:
 
 
 def _trim(groups: Sequence[_Group], over: int) -> None:
-    """Leave groups out, those first whose frame is most like another that is kept; what is picked
-    already stays."""
-    keepers = [
-        (n, group.keep[0]) for n, group in enumerate(groups) if group.keep and not group.decided
-    ]
-    kept = [candidate for group in groups for candidate in group.keep]
-    place = {candidate.frame: k for k, candidate in enumerate(kept)}
+    """Leave frames out, those first that are most like another that is kept, and those last without
+    which somebody would be in none; what is picked already stays."""
+    kept = [(group, frame) for group in groups for frame in group.keep]
     alive = np.ones(len(kept), np.bool_)
-    followers = to_followers(_signatures(kept))
-    for _ in range(min(over, len(keepers))):
+    followers = to_followers(_signatures([frame for _, frame in kept]))
+    seen = Counter(person for _, frame in kept for person in frame.people)
+    movable = [k for k, (group, _) in enumerate(kept) if not group.decided]
+    for _ in range(min(over, len(movable))):
         least, _ = nearest(followers, alive)
-        left = [(n, place[keeper.frame]) for n, keeper in keepers if alive[place[keeper.frame]]]
-        n, k = min(left, key=lambda gap: (least[gap[1]], gap[1]))
+        k = min(
+            (k for k in movable if alive[k]),
+            key=lambda k: (any(seen[n] == 1 for n in kept[k][1].people), least[k], k),
+        )
         alive[k] = False
-        groups[n].keep = []
+        group, frame = kept[k]
+        group.keep.remove(frame)
+        seen -= Counter(frame.people)
 
 
 def _signatures(those: Sequence[Candidate]) -> list[bytes | None]:
@@ -258,4 +282,8 @@ def _words(group: _Group) -> str:
     first = group.keep[0].words or say("not compared yet")
     if len(group.keep) == 1:
         return first
+    people = sorted(n for frame in group.keep for n in group.only.get(frame.frame, ()))
+    if people:
+        who = say(", ").join(say("person {number}", number=n) for n in people)
+        return say("{why}; and {who}, in no other frame that is kept", why=first, who=who)
     return say("{why}; and what differs most from it", why=first)
