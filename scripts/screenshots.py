@@ -101,6 +101,7 @@ def take(page: Page) -> None:
     shot("captions", lambda: page.all('[aria-label="Take out quay"]'))
     page.keys("Shift+Q")
     compare(page, shot, go_to)
+    people(page, shot)
     page.keys("Escape", "Shift+U")
     shot("review", lambda: page.all("[data-review] [data-ready=true]"))
     page.keys("Escape", "Shift+H")
@@ -144,6 +145,23 @@ def take(page: Page) -> None:
         page.field(name).send_keys(folder)
     page.field("Name of the shoot").click()
     shot("bring-in", lambda: "to the second place" in page.text())
+    page.keys("Escape")
+
+
+def people(page: Page, shot: Callable[[str, Callable[[], object]], None]) -> None:
+    """Who is in it, switched on; forgotten again, so that the draft is everybody's."""
+
+    def opened() -> None:
+        page.one("button[aria-label=Looks]").click()
+        page.button("Who is in it …").click()
+
+    page.keys("Escape")
+    page.until(lambda: page.all("[data-frame]"))
+    opened()
+    page.button("Tell people apart in this shoot").click()
+    page.until(lambda: len(page.all("[data-person]")) == 6)
+    page.until(lambda: "Looking" not in page.text("[role=dialog] [role=status]"))
+    shot("people", lambda: len(page.all("[data-person] img")) >= 6)
     page.keys("Escape")
 
 
@@ -247,10 +265,6 @@ def compare(
 ) -> None:
     """Side by side, fitted and close, a knockout, and the groups' slider."""
 
-    def sharp() -> bool:
-        near = page.all("[data-near='1']")
-        return bool(near) and all(picture.get_attribute("data-ready") == "true" for picture in near)
-
     page.keys("Escape")
     page.until(lambda: page.all("[data-frame]"))
     go_to("19:26:30")
@@ -259,9 +273,7 @@ def compare(
     page.until(lambda: len(page.all("[data-tile]")) > 3)
     page.until(lambda: len(page.all("[data-tile] [data-eyes-say]")) > 3)
     shot("side-by-side", lambda: page.all("[data-tile]"))
-    page.keys("D")
-    shot("side-close", sharp)
-    page.keys("D", "B")
+    page.keys("B")
     page.until(lambda: "left of" in page.text())
     page.keys("F")
     shot(

@@ -71,7 +71,9 @@ def test_every_view_says_the_same_of_a_frame(winnow: Running, page: Page, tmp_pa
     groups = sorted(set(columns["group"]))
     assert len(groups) > 2
     with_faces = 0
-    page.keys("Home", "Space", "Shift+P")
+    page.keys("Home", "Space")
+    page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
+    page.keys("Shift+P")
     # In the middle of the picture, as the facts say.
     dot = page.until(lambda: page.one("[data-testid=focus-dot]")).rect
     picture = page.one("[data-testid=photograph] canvas").rect

@@ -5,6 +5,7 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
@@ -12,7 +13,8 @@ from fastapi.testclient import TestClient
 from tests.conftest import indexed
 from tests.pictures import write_shoot
 from tests.web.conftest import HOST, TOKEN
-from winnow.store import guests
+from winnow.store import guests, people
+from winnow.store.people import KeptFace
 from winnow.web.app import create_app
 from winnow.web.guests.addresses import own_addresses
 from winnow.web.guests.guard import GuestGuard
@@ -389,3 +391,23 @@ def test_short_passwords_are_refused(owner: TestClient, shoot: int) -> None:
     answer = owner.put("/api/sharing", json={"shoot": shoot, "password": "short", "may": []})
     assert (answer.status_code, "8 characters" in answer.text) == (400, True)
     assert owner.get("/api/sharing").json()["on"] is False
+
+
+def test_guests_are_never_told_who_is_in_a_frame(
+    guest: TestClient, owner: TestClient, runtime: Runtime, shoot: int
+) -> None:
+    frame = owner.get(f"/api/shoots/{shoot}/frames").json()["id"][0]
+    people.switch_on(runtime.db, shoot)
+    face = KeptFace(frame, 0, 0.5, 0.5, np.zeros(128, np.float32), sure=True, person=3)
+    people.keep(runtime.db, shoot, {frame: ("key", [face])})
+    asked = {"written": "person 3"}
+    assert owner.post(f"/api/shoots/{shoot}/find", json=asked).json()["ids"] == [frame]
+    sign_in(guest)
+    for method, path in (
+        ("GET", ""), ("PUT", ""), ("DELETE", ""), ("POST", "/undo"), ("POST", "/join"),
+        ("GET", f"/face?frame={frame}&left=0&top=0&right=1&bottom=1"),
+    ):  # fmt: skip
+        answer = guest.request(method, f"/api/shoots/{shoot}/people{path}", headers=ORIGIN)
+        assert answer.status_code == 403, path
+    found = guest.post(f"/api/shoots/{shoot}/find", json=asked, headers=ORIGIN)
+    assert (found.status_code, found.json()["ids"]) == (200, [])
