@@ -13,11 +13,14 @@ from tests.pictures import write_jpeg, write_natural, write_portraits, write_sho
 from winnow.core.groups import edits
 from winnow.core.marks import Decision, Edit
 from winnow.core.verdict.hints import KINDS
+from winnow.demo import evening
+from winnow.demo import shoot as demo
 from winnow.photos import faces as face_finder
 from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
 from winnow.work import hints as hint_work
+from winnow.work.compare import face_rows
 from winnow.work.events import Events
 from winnow.work.evidence import evidence, second_look
 from winnow.work.index import regroup
@@ -354,3 +357,18 @@ def test_workers_with_models_rest_only_when_nothing_was_looked_for_in_a_while(
     behind.used -= 1000  # a while ago
     until(lambda: Started.made[0].ended)
     made.close()
+
+
+def test_two_frames_in_which_together_nobody_blinks(runtime: Runtime, tmp_path: Path) -> None:
+    """In each of these frames of the demo another of three people blinks."""
+    folder = tmp_path / "shoot"
+    folder.mkdir()
+    for frame in evening.frames():
+        if frame.name in ("QH2_0104", "QH2_0106", "QH2_0108"):
+            demo.make_frame(frame, folder)
+    shoot = indexed(runtime, folder)
+    first, second, third = (row.id for row in frames.rows(runtime.db, shoot))
+    assert face_rows.compare(runtime.db, shoot, [first, second]).together == [first, second]
+    # Where one of them shows all with open eyes, or none does, there is nothing to put together.
+    assert face_rows.compare(runtime.db, shoot, [first, second, third]).together == []
+    assert face_rows.compare(runtime.db, shoot, [first]).together == []

@@ -9,6 +9,7 @@ import { FaceSigns } from '../../parts/face-sign';
 import { keepFocus } from '../../parts/keep-focus';
 import { eyesLook, eyesWords, pointOf, signsOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
+import { markThese } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { useSettings } from '../../state/settings';
 import { eyesCrop, faceCrop, partOf } from './crop';
@@ -84,7 +85,7 @@ export function FacePanel({
           <p>
             <Trans>
               A row is a person, matched within these frames by where a face is and how it looks
-              there; a column is a frame. Nothing here or stored says who somebody is.
+              there; a column is a frame. Nothing here says who somebody is.
             </Trans>
           </p>
           <p>
@@ -130,6 +131,7 @@ export function FacePanel({
           <Trans>close</Trans>
         </button>
       </div>
+      {!!data?.together.length && <Together frames={data.together} />}
       <div className="min-h-0 overflow-auto pb-2">
         {data && data.rows.length > 0 && (
           <table className="border-separate" style={{ borderSpacing: `${GAP}px 2px` }}>
@@ -178,6 +180,31 @@ export function FacePanel({
 function headline(rows: number): string {
   if (!rows) return t`No face was found in these frames`;
   return counted(rows, 'face');
+}
+
+/** Frames of which each shows somebody with closed eyes, and all of them everybody's open. */
+function Together({ frames }: { frames: readonly number[] }) {
+  const byId = useShoot((state) => state.byId);
+  const names = frames.map((id) => byId.get(id)?.name ?? '');
+  const last = names.at(-1)!;
+  const first = names.slice(0, -1).join(', ');
+  return (
+    <p data-together={frames.join(' ')} className="flex shrink-0 items-center gap-3 px-3 pb-1">
+      <span>
+        <Trans>
+          Nobody blinks in {first} and {last} together; in no frame alone.
+        </Trans>
+      </span>
+      <button
+        type="button"
+        className="underline"
+        onMouseDown={keepFocus}
+        onClick={() => markThese(frames, { decision: 'pick' })}
+      >
+        <Trans>pick them</Trans>
+      </button>
+    </p>
+  );
 }
 
 function FrameName({ id, active }: { id: number; active: boolean }) {

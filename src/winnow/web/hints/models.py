@@ -209,8 +209,9 @@ class FaceRow(Model):
 
 class FacesOut(Model):
     """Faces in rows, a column for each of ``frames``; ``waits``: in some, faces weren't looked for
-    yet."""
+    yet; ``together``: where no frame has it, the fewest in which everybody's eyes are open once."""
 
     frames: list[int]
     rows: list[FaceRow]
     waits: bool
+    together: list[int]

@@ -11,6 +11,7 @@ from winnow.core.measure.faces import Eye, Face
 from winnow.core.verdict.best_face import Shown, best
 from winnow.core.verdict.eye_blur import blurs_of, judged_face
 from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
+from winnow.core.verdict.open_together import open_together
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
@@ -49,10 +50,15 @@ class FaceRow:
 
 @dataclass(frozen=True, slots=True)
 class ComparedFaces:
-    """Rows of faces, one a person; ``waits``: in some frames faces weren't looked for yet."""
+    """Rows of faces, one a person; ``waits``: in some frames faces weren't looked for yet.
+
+    ``together``: where no frame has it, the fewest frames in which everybody's eyes are open at
+    least once, by ids.
+    """
 
     rows: list[FaceRow]
     waits: bool
+    together: list[int]
 
 
 def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFaces:
@@ -97,10 +103,16 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             judged_px=blur if at == judged_at[n] else None,
         )
 
-    rows = core.rows(listed, ratios[frame_ids[0]])
+    rows = [
+        _row([None if at is None else told(n, at) for n, at in enumerate(row)])
+        for row in core.rows(listed, ratios[frame_ids[0]])
+    ]
+    counted = [row.faces for row in rows if any(face and face.counts for face in row.faces)]
+    opened = [[face is not None and face.eyes_closed is False for face in row] for row in counted]
     return ComparedFaces(
-        [_row([None if at is None else told(n, at) for n, at in enumerate(row)]) for row in rows],
+        rows,
         waits=len(faces_of) < len(frame_ids),
+        together=[frame_ids[n] for n in open_together(opened)],
     )
 
 
