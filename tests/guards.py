@@ -131,6 +131,10 @@ GUARDS: dict[str, tuple[Change, str]] = {
         never, "web/test_security.py::test_two_hosts_and_paths_that_name_a_host_are_refused",
     ),
     "guests' rights": (always, "web/test_guests.py::test_guests_look_and_mark_and_nothing_else"),
+    "people are never for guests": (
+        value("people.HIDDEN.set(False)"),
+        "web/test_guests.py::test_guests_are_never_told_who_is_in_a_frame",
+    ),
     "the password": (never, "web/test_guests.py::test_a_guest_needs_name_and_password"),
     "a guest's cookie that no script reads": (
         value("False"), "web/test_guests.py::test_a_guest_needs_name_and_password",
