@@ -79,9 +79,3 @@ def test_small_turned_and_blurred_faces_do_not_tell(
     between: float, turned: float, blur: float | None, tells: bool
 ) -> None:
     assert people.can_tell(replace(face(0.5, 0.5), turned=turned), between, blur) is tells
-
-
-def test_who_is_in_none_of_the_chosen_frames_is_named() -> None:
-    seen = {1: {10, 11}, 2: {12}, 3: {11, 13}}
-    assert people.without_anybody(seen, [11]) == [2]
-    assert people.without_anybody(seen, []) == [1, 2, 3]

@@ -129,3 +129,16 @@ def test_while_a_guest_asks_nobody_is_told(runtime: Runtime, shoot: int) -> None
     finally:
         HIDDEN.reset(hidden)
     assert found(runtime, shoot, "person 1")
+
+
+def test_killed_while_people_are_put_together_it_is_done_again(
+    runtime: Runtime, shoot: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with monkeypatch.context() as patch:
+        patch.setattr(people, "keep_people", lambda *_: 1 / 0)
+        people.switch_on(runtime.db, shoot)
+        runtime.indexer.start(shoot)
+        until(lambda: not runtime.indexer.status(shoot).running)
+        assert people.is_stale(runtime.db, shoot)
+    (person,) = looked_again(runtime, shoot)
+    assert len(person.faces) == 4

@@ -9,7 +9,7 @@ never one person, whatever they look like.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Sequence
 from typing import Final
 
 import numpy as np
@@ -169,12 +169,3 @@ def numbered(groups: Sequence[int], before: Sequence[int | None]) -> list[int]:
             following += 1
             number_of[group] = following
     return [number_of[group] for group in groups]
-
-
-def without_anybody(seen: Mapping[int, Collection[int]], chosen: Collection[int]) -> list[int]:
-    """The people of whom none of the chosen frames has a face.
-
-    ``seen``: the frames of each person, by number.
-    """
-    wanted = set(chosen)
-    return [number for number, frames in seen.items() if wanted.isdisjoint(frames)]

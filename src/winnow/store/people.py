@@ -204,17 +204,27 @@ def is_stale(db: Database, shoot_id: int) -> bool:
         )
 
 
-def note_fresh(db: Database, shoot_id: int) -> None:
-    """Say that people are being put together from all that is there now; what was made for frames
-    that are no longer in the shoot goes."""
+def begin(db: Database, shoot_id: int) -> int:
+    """Begin to put people together: what was made for frames that are no longer in the shoot goes.
+
+    Returns what ``note_fresh`` is told once that is done: what comes meanwhile is not passed over.
+    """
     there = [(frame,) for frame in _frames(db, shoot_id)]
     with _opened(db, shoot_id) as conn:
+        if conn is None:
+            return 0
+        conn.execute("CREATE TEMP TABLE there (frame INTEGER PRIMARY KEY)")
+        conn.executemany("INSERT INTO there VALUES (?)", there)
+        for table in ("face", "looked", "said"):
+            conn.execute(f"DELETE FROM {table} WHERE frame NOT IN (SELECT frame FROM there)")
+        return int(conn.execute("SELECT coalesce(max(rowid), 0) FROM stale").fetchone()[0])
+
+
+def note_fresh(db: Database, shoot_id: int, until: int) -> None:
+    """Say that people are put together from all that was there when that was begun."""
+    with _opened(db, shoot_id) as conn:
         if conn is not None:
-            conn.execute("DELETE FROM stale")
-            conn.execute("CREATE TEMP TABLE there (frame INTEGER PRIMARY KEY)")
-            conn.executemany("INSERT INTO there VALUES (?)", there)
-            for table in ("face", "looked", "said"):
-                conn.execute(f"DELETE FROM {table} WHERE frame NOT IN (SELECT frame FROM there)")
+            conn.execute("DELETE FROM stale WHERE rowid <= ?", (until,))
 
 
 def _frames(db: Database, shoot_id: int) -> set[int]:

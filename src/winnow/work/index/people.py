@@ -86,7 +86,7 @@ class TellingApart:
         return left <= 0
 
     def _put_together(self) -> None:
-        people.note_fresh(self._db, self._shoot_id)
+        until = people.begin(self._db, self._shoot_id)
         known = people.faces(self._db, self._shoot_id)
         said = people.said(self._db, self._shoot_id)
         out = {_at(known, saying.face) for saying in said if saying.kind == "out"}
@@ -111,6 +111,8 @@ class TellingApart:
                 self._shoot_id,
                 [(face, number_of.get(n)) for n, face in enumerate(known)],
             )
+            # Only now: killed before, it is done again.
+            people.note_fresh(self._db, self._shoot_id, until)
             self._events.tell(self._shoot_id, "people")
 
         self._feeder.each(face_tasks.tell_apart, iter([job]), keep, lambda job, _: job.before)
