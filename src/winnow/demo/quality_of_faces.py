@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -53,17 +54,11 @@ def of_signs(
     """
     away: list[tuple[bool, bool]] = []
     speech: list[tuple[bool, bool]] = []
-    for frame, measured_frame in zip(true, measured, strict=True):
-        left = list(measured_frame.faces)
-        for person in () if frame["damaged"] else frame["faces"]:
-            face = _found_face(person["box"], left, measured_frame)
-            if face is None:
-                continue
-            left.remove(face)
-            aside = expression.looks_aside(face, faces.CLOSED_BELOW) or 0
-            gap = expression.mouth_gap(face) or 0
-            away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
-            speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
+    for _, person, _, face in _matched(true, measured):
+        aside = expression.looks_aside(face, faces.CLOSED_BELOW) or 0
+        gap = expression.mouth_gap(face) or 0
+        away.append((person["looking"] == "past", aside >= expression.AWAY_FROM))
+        speech.append((person["mouth"] == "open", gap >= expression.OPEN_FROM))
     return *_shares(away), *_shares(speech)
 
 
@@ -73,21 +68,29 @@ def of_people(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[flo
     names: list[str] = []
     numbers: list[NDArray[np.float32]] = []
     frames: list[int] = []
-    for n, (frame, measured_frame) in enumerate(zip(true, measured, strict=True)):
-        left = list(measured_frame.faces)
-        for person in () if frame["damaged"] else frame["faces"]:
-            face = _found_face(person["box"], left, measured_frame)
-            if face is None:
-                continue
-            left.remove(face)
-            at = next(k for k, listed in enumerate(measured_frame.faces) if listed is face)
-            names.append(person["person"])
-            numbers.append(measured_frame.numbers[at])
-            frames.append(n)
+    for n, person, at, _ in _matched(true, measured):
+        names.append(person["person"])
+        numbers.append(measured[n].numbers[at])
+        frames.append(n)
     people_of = told_apart(np.array(numbers), frames, [None] * len(names))
     told = [n for n, number in enumerate(people_of) if number is not None]
     ours = np.array([people_of[n] for n in told])
     return b_cubed_f1(ours, np.array([names[n] for n in told])), len(told) / max(1, len(names))
+
+
+def _matched(
+    true: list[dict[str, Any]], measured: list[Measured]
+) -> Iterator[tuple[int, dict[str, Any], int, Face]]:
+    """Each true face that is found: its frame's place, what is true of it, its place among those
+    found, and what is found of it; the damaged frame is left out."""
+    for n, (frame, measured_frame) in enumerate(zip(true, measured, strict=True)):
+        left = list(measured_frame.faces)
+        for person in () if frame["damaged"] else frame["faces"]:
+            face = _found_face(person["box"], left, measured_frame)
+            if face is not None:
+                left.remove(face)
+                at = next(k for k, found in enumerate(measured_frame.faces) if found is face)
+                yield n, person, at, face
 
 
 def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
