@@ -44,6 +44,8 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:  # noqa: C901
             return bool(facts["delivered"])
         case Flag("aside"):
             return bool(facts["held"])
+        case Flag("linked"):
+            return bool(facts["linked"])
         case Flag("upright" | "wide" as name):
             width, height = facts["width"] or 0, facts["height"] or 0
             return bool(height > width if name == "upright" else width > height)

@@ -15,7 +15,9 @@ from winnow.core.files.merge import Stated
 from winnow.core.files.texts import Texts
 from winnow.core.filters.filter import Filter
 from winnow.core.filters.parser import parse
-from winnow.store import file_state, frames, settings
+from winnow.core.groups.edits import HandEdit
+from winnow.core.marks import GroupStep
+from winnow.store import file_state, frames, groups, settings
 from winnow.store.db import Database
 from winnow.store.soundness import DatabaseError
 
@@ -132,4 +134,36 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
     assert file_state.changed(database, 1) == file_state.unwritten(database, 1) == [1]
     assert file_state.agreed(database, [1])[1].stated is None
     assert settings.saved_sets(database, "keys") == {"Left": {}}
+    database.close()
+
+
+def test_what_was_said_of_groups_is_carried_over(tmp_path: Path) -> None:
+    path = tmp_path / "w.db"
+    steps = sorted(
+        (file for file in files("winnow.store.migrations").iterdir() if ".sql" in file.name),
+        key=lambda file: file.name,
+    )[:25]
+    before = sqlite3.connect(path)
+    before.create_function("fold", 1, str)
+    for step in steps:
+        before.executescript(step.read_text("utf-8"))
+    before.executescript(
+        """
+        INSERT INTO shoot (id, name, made_at, opened_at) VALUES (1, 'Old', 0, 0);
+        INSERT INTO folder (id, shoot_id, path) VALUES (1, 1, '/old');
+        INSERT INTO frame (id, shoot_id, folder_id, path, name, kind, files)
+            VALUES (1, 1, 1, 'a.jpg', 'a', 'JPEG', '[]'), (2, 1, 1, 'b.jpg', 'b', 'JPEG', '[]');
+        INSERT INTO group_edit VALUES (1, 'join', 1, 2);
+        PRAGMA user_version = 25;
+        """
+    )
+    before.close()
+    database = Database(path)
+    joined = HandEdit("join", 1, 2)
+    assert groups.edits_of(database, 1) == {joined}
+    linked = HandEdit("link", 1, 2)
+    with database.write() as conn:
+        groups.put(conn, 1, GroupStep(frozenset({linked}), frozenset()))
+    assert groups.edits_of(database, 1) == {joined, linked}
+    assert groups.pictures(database, 1) == [(1, 2)]
     database.close()

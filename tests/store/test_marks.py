@@ -17,12 +17,14 @@ from winnow.core.filters.filter import Filter
 from winnow.core.filters.parser import parse
 from winnow.core.filters.parts import toggled
 from winnow.core.frames import FoundFile, FoundFrame
-from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
+from winnow.core.groups.edits import HandEdit
+from winnow.core.marks import Change, Decision, Edit, GroupStep, Mark, plan_edit
 from winnow.core.verdict.hints import KINDS, Noticed
 from winnow.store import (
     choices,
     frame_order,
     frames,
+    groups,
     hints,
     history,
     marks,
@@ -267,6 +269,7 @@ def test_a_frame_with_other_texts_alone_has_no_place(db: Database, shoot: int) -
     st.lists(said, min_size=3, max_size=3),
     st.booleans(),
     st.booleans(),
+    st.booleans(),
 )
 def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     db: Database,
@@ -279,6 +282,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     said: list[Texts],
     delivered: bool,
     aside: bool,
+    in_one_picture: bool,
 ) -> None:
     ids = list(all_marks(db, shoot))[:3]
     for frame, facts in zip(ids, known, strict=True):
@@ -292,6 +296,8 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
         text_store.put(conn, [TextStep(frame, Texts(), own) for frame, own in written.items()])
         conn.execute("DELETE FROM delivery_item")
         conn.execute("DELETE FROM held_file")
+        links = GroupStep(frozenset({HandEdit("link", ids[0], ids[2])}), frozenset())
+        groups.put(conn, shoot, links if in_one_picture else GroupStep(links.out, links.new))
     if aside:
         moved_files.begin(db, [moved_files.HeldFile(ids[1], Path("/a"), Path("/b"), 1)])
     if delivered:
@@ -321,6 +327,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
         row |= {"keywords": "\n".join(wrote.keywords), "creators": "\n".join(wrote.creators)}
         row |= {"place": place, "delivered": delivered and frame == ids[0]}
         row["held"] = aside and frame == ids[1]
+        row["linked"] = in_one_picture and frame in (ids[0], ids[2])
         row["hints"] = {kind for kind, found in by_kind.items() if frame in found}
         row |= {"stars": mark.stars, "decision": mark.decision, "label": mark.label}
         if holds(wanted, row):
@@ -329,7 +336,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     assert sorted(frames.meeting(db, shoot, wanted)) == sorted(slow)
     for fact in (
         "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
-        "keyword", "caption", "delivered", "aside",
+        "keyword", "caption", "delivered", "aside", "linked",
     ):  # fmt: skip
         counted, _ = choices.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():

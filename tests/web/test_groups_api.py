@@ -141,3 +141,23 @@ def test_compared_frames_show_the_same_part_with_their_ranks(
     # Without a point, the one that matters.
     assert client.post(url, json={"frame": a, "frames": [b]}).json()[0]["frame"] == a
     assert client.post(url, json={"frame": a, "frames": [999]}).status_code == 404
+
+
+def test_frames_are_linked_as_parts_of_one_picture(client: TestClient, shoot: int) -> None:
+    url = f"/api/shoots/{shoot}"
+    a, b, *_ = client.get(f"{url}/frames").json()["id"]
+    answer = client.post(f"{url}/pictures", json={"frames": [b, a]})
+    assert answer.json()["undo"] == "linked QH_0001 and QH_0002 as one picture"
+    assert client.get(f"{url}/frames").json()["pictures"] == [[a, b]]
+    assert client.post(f"{url}/find", json={"written": "linked"}).json()["ids"] == [a, b]
+    picked = client.post(f"{url}/marks", json={"frames": [a], "decision": "reject"}).json()
+    assert {mark["frame"]: mark["decision"] for mark in picked["marks"]} == {
+        a: "reject",
+        b: "reject",
+    }
+    said = client.post(f"{url}/texts", json={"frames": [a, b]}).json()
+    assert said["texts"]["keywords"] == ["composite"]
+    assert client.post(f"{url}/pictures/apart", json={"frame": b}).status_code == 200
+    assert client.get(f"{url}/frames").json()["pictures"] == []
+    assert client.post(f"{url}/pictures", json={"frames": [a, a]}).status_code == 400
+    assert client.post(f"{url}/pictures", json={"frames": [a, 999]}).status_code == 404

@@ -159,6 +159,12 @@ export const GROUPING: readonly Command[] = [
       (s) => s.groups.rejectRest(),
     ],
     ['next-unpicked', t`Next group without a pick`, ["'"], (s) => s.groups.nextUnpicked()],
+    [
+      'link',
+      t`Link the selection as parts of one picture, or take it apart`,
+      [','],
+      (s) => s.groups.link(),
+    ],
   ]),
   ...commands('Groups', PASS, [
     ['split-group', t`Begin a new group here`, ['['], (s) => s.groups.edit('split')],

@@ -24,6 +24,7 @@ const OWNERS: ReadonlySet<string> = new Set([
   'to-group-before',
   'to-group-after',
   'own-group',
+  'link',
   'tighter',
   'looser',
 ]);

@@ -116,6 +116,7 @@ export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetAc
     /** `place`: of the tiles, from 1; without it the active frame is meant */
     onlyThis: (place?: number) => void;
     nextUnpicked: () => void;
+    link: () => void;
     alike: () => void;
   };
 }

@@ -3,6 +3,7 @@ import { t } from '@lingui/core/macro';
 
 import type { Label } from '../api/client';
 import type { Mark } from '../state/frames';
+import { LinkedSign } from './linked-sign';
 
 /** The filled almond of a pick. */
 export function PickSign({ size }: { size: number }) {
@@ -105,10 +106,13 @@ export function LabelSign({ label, size }: { label: Label; size: number }) {
 export function MarksOver({
   mark,
   labels,
+  linked,
   large = false,
 }: {
   mark: Mark;
   labels: readonly Label[];
+  /** it is a part of one picture with others */
+  linked: boolean;
   large?: boolean;
 }) {
   const label = labelOf(labels, mark.label);
@@ -125,9 +129,12 @@ export function MarksOver({
           }
         />
       )}
-      <div className={`absolute ${large ? 'bottom-3 left-3' : 'bottom-1.5 left-1.5'}`}>
+      <div
+        className={`absolute flex items-center gap-1 ${large ? 'bottom-3 left-3' : 'bottom-1.5 left-1.5'}`}
+      >
         {mark.decision === 'pick' && <PickSign size={size} />}
         {mark.decision === 'reject' && <RejectSign size={size} />}
+        {linked && <LinkedSign size={size} />}
       </div>
       {mark.stars > 0 && (
         <span

@@ -11,6 +11,7 @@ import type { Mark } from './frames';
 import { carried, recalled, remembered, type Work } from './review-work';
 import { takeGroups, walk } from './marking';
 import { noteSeen } from './seen';
+import { withParts } from './pictures';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
 
@@ -221,7 +222,7 @@ export function take(keep?: readonly number[]): void {
     say(t`Nothing is proposed here: choose a frame, or take none of this group`);
     return;
   }
-  const taking = takingOf(proposal, wanted, keep?.length === 0 ? 'reject' : rest, marks);
+  const taking = takingOf(proposal, withParts(wanted), keep?.length === 0 ? 'reject' : rest, marks);
   takeGroups([taking], t`Group ${proposal.group + 1} is taken`, true);
   // All of the group stood on the screen.
   noteSeen(proposal.frames);
@@ -239,7 +240,7 @@ export function takeSure(): void {
     say(t`No proposal that waits is sure`);
     return;
   }
-  const groups = sure.map((proposal) => takingOf(proposal, proposal.keep, rest, marks));
+  const groups = sure.map((proposal) => takingOf(proposal, withParts(proposal.keep), rest, marks));
   const words = plural(sure.length, { one: '# sure group taken', other: '# sure groups taken' });
   takeGroups(groups, words, true);
   const here = current();

@@ -30,6 +30,8 @@ export interface Frame {
   blur: number | null;
   /** how sharp it is against its group; undefined until it is judged */
   standing?: StandingWords | undefined;
+  /** the frames that are parts of one picture with it, itself among them */
+  parts?: readonly number[] | undefined;
   /** whether its files wait in the holding folder */
   held: boolean;
   /** whether a delivery moved its files out */
@@ -62,6 +64,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
   const held = new Set(columns.held);
   const movedOut = new Set(columns.moved_out);
   const undated = new Set(columns.undated);
+  const partsOf = new Map(columns.pictures.flatMap((parts) => parts.map((id) => [id, parts])));
   const frames = columns.id.map((id, n): Frame => {
     marks.set(id, {
       decision: columns.decision[n]!,
@@ -85,6 +88,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
       turned: columns.turned[n]!,
       blur: columns.blur[n] ?? null,
       standing: columns.standings[columns.standing[n]!],
+      parts: partsOf.get(id),
       held: held.has(id),
       movedOut: movedOut.has(id),
     };

@@ -18,6 +18,8 @@ export interface HintsState {
   placeOf: ReadonlyMap<number, number>;
   /** frames that can't be used */
   unusable: ReadonlySet<number>;
+  /** sets of frames in which together nobody blinks, where no frame of their group has that */
+  together: readonly (readonly number[])[];
   /** another number each time that anything is different */
   version: number;
 }
@@ -29,6 +31,7 @@ export const useHints = create<HintsState>()(() => ({
   byFrame: new Map(),
   placeOf: new Map(),
   unusable: new Set(),
+  together: [],
   version: 0,
 }));
 
@@ -45,6 +48,7 @@ export async function loadHints(): Promise<void> {
     byFrame: namedBy(kinds),
     placeOf: new Map(verdicts.frame.map((id, n) => [id, verdicts.place[n]!])),
     unusable: new Set(verdicts.frame.filter((_, n) => !verdicts.usable[n])),
+    together: verdicts.together,
     version: version + 1,
   }));
 }

@@ -242,13 +242,18 @@ function sendChange(ids: readonly number[], words: string, asking: () => Promise
       await reload().catch(() => undefined);
       return;
     }
-    useShoot.setState({ undo: change.undo, redo: change.redo });
+    const now = useShoot.getState();
+    // Most is drawn already; frames that are linked to these come along.
+    const marks = change.marks.filter(
+      ({ frame, ...mark }) => !equal(now.marks.get(frame) ?? UNMARKED, mark),
+    );
+    now.receive({ ...change, marks });
     // Of marks in quick succession, the last one asks which frames pass now.
     if (sending) return;
     await refind();
-    const now = useShoot.getState();
-    const gone = leftView(ids, visible, now.visible);
-    if (gone && now.notice?.text === words)
+    const after = useShoot.getState();
+    const gone = leftView(ids, visible, after.visible);
+    if (gone && after.notice?.text === words)
       say(
         ids.length > 1
           ? `${words} · ${plural(gone, { one: '# leaves this view', other: '# leave this view' })}`

@@ -20,6 +20,7 @@ export const START: Settings = {
   write_by_itself: false,
   embed: false,
   faces_share: 0.42,
+  parts_keyword: 'composite',
   sidecar_names: 'stem',
   profile: '',
   // Until it is known: nothing is offered twice.

@@ -235,6 +235,10 @@ TABLE: Final = (
         "unpicked", say("without a pick"), "flags", "", ("", ""),
         flags={"unpicked": say("in a group without a pick")},
     ),
+    Fact(
+        "linked", say("linked"), "flags", "", ("", ""),
+        offered=say("linked"), flags={"linked": say("part of one picture with others")},
+    ),
     Fact("aside", say("set aside"), "flags", "", ("", ""), flags={"aside": say("set aside")}),
     Fact(
         "seen", say("looked at"), "flags", "seen", ("", ""),

@@ -48,7 +48,8 @@ class Settings:
     backup is copied as well, "" for none; ``write_by_itself``: files are written after each mark;
     ``embed``: into JPEGs themselves, not beside them; ``toured``: the first steps were shown, or
     not wanted; ``label_texts``: what label texts found in files mean; ``faces_share``: of the
-    height, what the faces panel takes at most, 0…1.
+    height, what the faces panel takes at most, 0…1; ``parts_keyword``: what frames get that are
+    linked as parts of one picture, "" for none.
     """
 
     after: AfterMarks = AfterMarks()
@@ -65,6 +66,7 @@ class Settings:
     write_by_itself: bool = False
     embed: bool = False
     faces_share: float = 0.42
+    parts_keyword: str = "composite"
     sidecar_names: SidecarNames = "stem"
     profile: str = ""
     toured: bool = False

@@ -31,6 +31,8 @@ _UNPICKED = f"""(NOT EXISTS (SELECT 1 FROM frame AS other JOIN mark AS own
     ON own.frame_id = other.id WHERE {_IN_GROUP} AND own.decision = 'pick'))"""
 DELIVERED = f"""(EXISTS (SELECT 1 FROM delivery_item WHERE delivery_item.frame_id = frame.id
     AND kind IN {tuple(WAYS)} AND delivery_item.state IN ('done', 'there')))"""
+_LINKED = """(frame.id IN (SELECT frame_id FROM group_edit WHERE kind = 'link'
+    UNION SELECT other_id FROM group_edit WHERE kind = 'link'))"""
 # What is asked with a word; the others are decisions.
 _FLAGS = {
     "flash": "coalesce(flash, 0)",
@@ -38,6 +40,7 @@ _FLAGS = {
     "seen": "seen",
     "delivered": DELIVERED,
     "aside": ASIDE,
+    "linked": _LINKED,
     "upright": "(coalesce(height, 0) > coalesce(width, 0))",
     "wide": "(coalesce(width, 0) > coalesce(height, 0))",
 }

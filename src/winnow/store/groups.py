@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.core.groups.edits import HandEdit
+from winnow.core.groups.links import linked
 from winnow.core.marks import GroupStep
 from winnow.store.db import Database
 from winnow.store.frame_order import ZONED
@@ -113,6 +114,15 @@ def edits_of(db: Database, shoot_id: int) -> frozenset[HandEdit]:
         "SELECT kind, frame_id, other_id FROM group_edit WHERE shoot_id = ?", (shoot_id,)
     )
     return frozenset(HandEdit(*row) for row in rows)
+
+
+def pictures(db: Database, shoot_id: int) -> list[tuple[int, ...]]:
+    """The frames of a shoot that are linked as parts of one picture, picture by picture."""
+    rows = db.read.execute(
+        "SELECT kind, frame_id, other_id FROM group_edit WHERE shoot_id = ? AND kind = 'link'",
+        (shoot_id,),
+    )
+    return linked(HandEdit(*row) for row in rows)
 
 
 def put(conn: sqlite3.Connection, shoot_id: int, step: GroupStep) -> None:

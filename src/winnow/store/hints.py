@@ -180,9 +180,9 @@ def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> N
         conn.executemany(
             """
             INSERT OR REPLACE INTO verdict
-            SELECT ?1, ?2, ?3, ?4, ?5, ?6 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
+            SELECT ?1, ?2, ?3, ?4, ?5, ?6, ?7 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
             """,
-            [astuple(row) for row in changed],
+            [(*astuple(row)[:-1], json.dumps(row.together)) for row in changed],
         )
 
 
@@ -199,15 +199,24 @@ def verdicts_of_shoot(db: Database, shoot_id: int) -> dict[int, Verdict]:
     return {row["frame_id"]: _verdict(row) for row in rows}
 
 
+def verdicts_of(db: Database, frame_ids: Iterable[int]) -> dict[int, Verdict]:
+    """How these frames stand in their groups; those alone in one, or not judged yet, are left
+    out."""
+    rows = db.read.execute(
+        "SELECT * FROM verdict WHERE frame_id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {row["frame_id"]: _verdict(row) for row in rows}
+
+
 def verdict_of(db: Database, frame_id: int) -> Verdict | None:
     """How a frame stands in its group."""
-    row = db.read.execute("SELECT * FROM verdict WHERE frame_id = ?", (frame_id,)).fetchone()
-    return _verdict(row) if row else None
+    return verdicts_of(db, [frame_id]).get(frame_id)
 
 
 def _verdict(row: sqlite3.Row) -> Verdict:
-    frame, place, of, best, usable, words = row
-    return Verdict(frame, place, of, bool(best), bool(usable), words)
+    frame, place, of, best, usable, words, together = row
+    return Verdict(frame, place, of, bool(best), bool(usable), words, tuple(json.loads(together)))
 
 
 def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> None:

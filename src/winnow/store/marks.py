@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
+from winnow.core.groups import links
 from winnow.core.marks import Change, Mark, MarkStep, mark_of
 from winnow.store import groups, texts
 from winnow.store.db import Database
@@ -64,13 +65,17 @@ def apply(
     """Plan a change and make it, in one transaction; None when it changes nothing.
 
     ``by``: the guest who makes it. The plan is made under the write lock, so that it starts from
-    marks that nobody changes meanwhile. What was undone before is redone by ``redo`` no more; the
-    history still leads there.
+    marks that nobody changes meanwhile. What is decided of one part of a picture is decided of its
+    other parts. What was undone before is redone by ``redo`` no more; the history still leads
+    there.
     """
     with db.write() as conn:
         change = plan()
         if change is None:
             return None
+        if pictures := groups.pictures(db, shoot_id):
+            parts = [part for parts in pictures for part in parts]
+            change = links.decided_together(change, pictures, marks_of(db, shoot_id, parts))
         keep(conn, shoot_id, change, by)
     return change
 

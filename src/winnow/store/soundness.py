@@ -26,6 +26,7 @@ _JSON: Final = {
     "setting": ("value",),
     "shoot": ("filter",),
     "text_step": ("before", "after"),
+    "verdict": ("together",),
 }
 
 

@@ -9,12 +9,12 @@ import { FaceSigns } from '../../parts/face-sign';
 import { keepFocus } from '../../parts/keep-focus';
 import { eyesLook, eyesWords, pointOf, signsOf, useFaces, type Face } from '../../state/faces';
 import { ratioOf, type Frame } from '../../state/frames';
-import { markThese } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { useSettings } from '../../state/settings';
 import { eyesCrop, faceCrop, partOf } from './crop';
 import { Edge } from './edge';
 import { GAP, tileSize, type Size } from './sizes';
+import { TogetherWords } from '../groups/together';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
 import { counted, fixed } from '../../texts/numbers';
 
@@ -131,7 +131,11 @@ export function FacePanel({
           <Trans>close</Trans>
         </button>
       </div>
-      {!!data?.together.length && <Together frames={data.together} />}
+      {!!data?.together.length && (
+        <p className="flex shrink-0 items-center px-3 pb-1">
+          <TogetherWords frames={data.together} />
+        </p>
+      )}
       <div className="min-h-0 overflow-auto pb-2">
         {data && data.rows.length > 0 && (
           <table className="border-separate" style={{ borderSpacing: `${GAP}px 2px` }}>
@@ -180,31 +184,6 @@ export function FacePanel({
 function headline(rows: number): string {
   if (!rows) return t`No face was found in these frames`;
   return counted(rows, 'face');
-}
-
-/** Frames of which each shows somebody with closed eyes, and all of them everybody's open. */
-function Together({ frames }: { frames: readonly number[] }) {
-  const byId = useShoot((state) => state.byId);
-  const names = frames.map((id) => byId.get(id)?.name ?? '');
-  const last = names.at(-1)!;
-  const first = names.slice(0, -1).join(', ');
-  return (
-    <p data-together={frames.join(' ')} className="flex shrink-0 items-center gap-3 px-3 pb-1">
-      <span>
-        <Trans>
-          Nobody blinks in {first} and {last} together; in no frame alone.
-        </Trans>
-      </span>
-      <button
-        type="button"
-        className="underline"
-        onMouseDown={keepFocus}
-        onClick={() => markThese(frames, { decision: 'pick' })}
-      >
-        <Trans>pick them</Trans>
-      </button>
-    </p>
-  );
 }
 
 function FrameName({ id, active }: { id: number; active: boolean }) {

@@ -3,6 +3,7 @@ import { Trans } from '@lingui/react/macro';
 
 import type { Facts } from '../../api/client';
 import type { Frame } from '../../state/frames';
+import { namesOf } from '../../state/pictures';
 import type { Close } from './photograph';
 import { useFacts } from './use-facts';
 
@@ -19,18 +20,23 @@ export function FactsOver({
   closeFailed: boolean;
 }) {
   const known = useFacts(frame);
-  const parts = known?.stated.filter((fact) => fact.alone && fact.value !== false) ?? [];
+  const stated = known?.stated.filter((fact) => fact.alone && fact.value !== false) ?? [];
   return (
     <div className="figures pointer-events-none absolute top-2 left-2 max-w-[70%] rounded bg-black/70 px-2.5 py-1 text-[13px] text-white">
       <div className="flex flex-wrap gap-x-3">
         <strong>{frame.name}</strong>
-        {parts.map((part) => (
-          <span key={part.fact}>{part.alone}</span>
+        {stated.map((fact) => (
+          <span key={fact.fact}>{fact.alone}</span>
         ))}
         {close > 0 && !closeFailed && <span>{100 * close} %</span>}
         {frame.turned > 0 && (
           <span>
             <Trans>turned {frame.turned * 90}°</Trans>
+          </span>
+        )}
+        {frame.parts && (
+          <span>
+            <Trans>one picture with {namesOf(frame.parts.filter((id) => id !== frame.id))}</Trans>
           </span>
         )}
         {frame.kind.includes('raw') && <span>{frame.kind}</span>}

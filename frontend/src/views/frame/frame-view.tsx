@@ -67,7 +67,7 @@ export function FrameView({
               failed={failed}
               onFailed={setFailed}
             >
-              <MarksOver mark={mark} labels={labels} large />
+              <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large />
             </Photograph>
             {facts && !bare && (
               <FactsOver

@@ -128,7 +128,7 @@ function Rung({
       onClick={() => go(id)}
     >
       <Small frame={frame} active={active}>
-        <MarksOver mark={mark} labels={labels} />
+        <MarksOver mark={mark} labels={labels} linked={!!frame.parts} />
       </Small>
       <span className="mt-1 flex justify-between">
         <span>{place}</span>

@@ -8,6 +8,7 @@ import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
 import { counted, fixed } from '../../texts/numbers';
 import { previewLooseness, readLooseness, setLooseness, useGrouping } from '../../state/grouping';
+import { useSettings } from '../../state/settings';
 import { NO_FILTER, useShoot } from '../../state/shoot';
 
 const BY_HAND = [
@@ -17,6 +18,7 @@ const BY_HAND = [
   ['to-group-after', t`Move it, or the selection, to the next group`],
   ['own-group', t`Make a group of it, or of the selection`],
   ['reject-rest', t`Reject the rest of its group, keep the picks`],
+  ['link', t`Link the selection as parts of one picture, or take it apart`],
 ] as const;
 
 const MOVES = /^(Arrow|Page|Home|End)/;
@@ -34,6 +36,7 @@ export function GroupsPanel({
   stage: Stage;
   onFilter: (filter: Filter) => void;
 }) {
+  const [settings, save] = useSettings();
   const { looseness, number } = useGrouping();
   const frames = useShoot((state) => state.frames.length);
   useEffect(() => {
@@ -99,6 +102,21 @@ export function GroupsPanel({
           </li>
         ))}
       </ul>
+      <label className="flex items-center gap-2">
+        <Trans>linked frames get the keyword</Trans>
+        <input
+          className="h-7 w-36 rounded border border-line bg-paper px-2"
+          aria-label={t`Keyword of linked frames`}
+          placeholder={t`none`}
+          maxLength={300}
+          defaultValue={settings.parts_keyword}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+          onBlur={(event) => {
+            const parts_keyword = event.target.value.trim();
+            if (parts_keyword !== settings.parts_keyword) save({ ...settings, parts_keyword });
+          }}
+        />
+      </label>
       <button
         type="button"
         className="self-start underline"

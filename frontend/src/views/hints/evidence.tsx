@@ -87,7 +87,7 @@ function Card({
           onClick={() => onOpen(piece.frame)}
         >
           {frame.picture > 0 && <Thumbnail frame={frame} />}
-          <MarksOver mark={mark} labels={labels} />
+          <MarksOver mark={mark} labels={labels} linked={!!frame.parts} />
         </button>
         {near && piece.at && <CloseUp frame={frame} at={piece.at} words={t`at 100 %`} />}
         {near && piece.at && other && piece.beside_at && (

@@ -84,7 +84,7 @@ function OnePicture({
           style={{ height, opacity: dim ? 0.45 : 1 }}
         >
           {frame.picture > 0 && <Thumbnail frame={frame} />}
-          {!plain && <MarksOver mark={mark} labels={labels} />}
+          {!plain && <MarksOver mark={mark} labels={labels} linked={!!frame.parts} />}
         </span>
         <span className="figures mt-0.5 block truncate text-xs text-on-stage">
           {words && `${words} · `}

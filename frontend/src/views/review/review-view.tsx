@@ -29,6 +29,7 @@ import {
 import { ratioOf } from '../../state/frames';
 import { settled } from '../../state/marking';
 import { useHints } from '../../state/hints';
+import { withParts } from '../../state/pictures';
 import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
 import { FacesBelow } from '../faces/faces-below';
@@ -157,7 +158,7 @@ function Bar({
     decided.pick + open.reduce((all, proposal) => all + keptOf(proposal, changed).length, 0);
   const nameOf = (id: number) => byId.get(id)?.name ?? '';
   const taking = keep.length
-    ? takingWords(takingOf(proposal, keep, rest, marks), nameOf)
+    ? takingWords(takingOf(proposal, withParts(keep), rest, marks), nameOf)
     : t`takes nothing: choose a frame`;
   const number = proposal.group + 1;
   const moved = changed.has(proposal.group);

@@ -7,6 +7,7 @@ import { Thumbnail } from '../../parts/picture';
 import { FAILED, markInWords } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { labelName } from '../../state/mark-words';
+import { namesOf } from '../../state/pictures';
 
 /** One frame in the sheet. */
 export const SheetCell = memo(function SheetCell({
@@ -34,12 +35,14 @@ export const SheetCell = memo(function SheetCell({
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labelName(labels, letter);
   const lost = frame.missing || frame.state === FAILED;
+  const others = frame.parts?.filter((part) => part !== id);
+  const linked = others ? t`, one picture with ${namesOf(others)}` : '';
   const elsewhere = frame.held ? t`set aside` : frame.movedOut ? t`moved out` : '';
   return (
     <div
       role="option"
       aria-selected={active || place >= 0}
-      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${elsewhere ? `, ${elsewhere}` : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
+      aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${linked}${elsewhere ? `, ${elsewhere}` : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
       data-frame={id}
       className="absolute bg-black/15"
       style={{
@@ -84,7 +87,7 @@ export const SheetCell = memo(function SheetCell({
           {frame.notice}
         </span>
       )}
-      <MarksOver mark={mark} labels={labels} />
+      <MarksOver mark={mark} labels={labels} linked={!!frame.parts} />
       {elsewhere && !frame.notice && (
         <span
           aria-hidden="true"

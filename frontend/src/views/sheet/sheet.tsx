@@ -7,6 +7,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 import { api, type Label } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
+import { GroupTogether } from '../groups/together';
 import { takenInWords, type Frame } from '../../state/frames';
 import { groupWords, useHints, worseThan } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
@@ -248,6 +249,7 @@ function GroupHeading({
           </span>
         )}
       </button>
+      <GroupTogether ids={ids} />
       <GroupHints ids={ids} />
     </>
   );

@@ -19,6 +19,7 @@ import { beginKnockout, stays, walkBack } from '../../state/knockout';
 import { loosen } from '../../state/grouping';
 import { markThese, settled, takeGroups, targets } from '../../state/marking';
 import { neighbourGroup } from '../../state/next-frame';
+import { linkHere, withParts } from '../../state/pictures';
 import { useShoot } from '../../state/shoot';
 import { reload } from '../../state/sync';
 import { counted } from '../../texts/numbers';
@@ -114,6 +115,7 @@ export function groupActs(
       go(next);
       if (view === 'side') compareGroup();
     },
+    link: linkHere,
     alike: () => void moreLikeThis(settings),
   };
 }
@@ -142,7 +144,8 @@ function keepOnly(view: View): boolean {
     view === 'side'
       ? useCompare.getState().ids
       : frames.filter((frame) => groups.has(frame.group)).map((frame) => frame.id);
-  const out = among.filter((id) => !keep.includes(id) && marks.get(id)?.decision !== 'reject');
+  const kept = new Set(withParts(keep));
+  const out = among.filter((id) => !kept.has(id) && marks.get(id)?.decision !== 'reject');
   const what = keep.length === 1 ? (byId.get(keep[0]!)?.name ?? '') : counted(keep.length, 'frame');
   takeGroups([{ keep, out }], t`Only ${what}: ${counted(out.length, 'frame')} rejected`);
   select([]);

@@ -146,7 +146,7 @@ function Marks({ frame, labels }: { frame: Frame; labels: readonly Label[] }) {
   const mark = useShoot((state) => state.marks.get(frame.id));
   return (
     <div className="pointer-events-none absolute inset-0">
-      {mark && <MarksOver mark={mark} labels={labels} large />}
+      {mark && <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large />}
     </div>
   );
 }

@@ -21,8 +21,10 @@ import {
 } from '../../state/compare';
 import { useFaces } from '../../state/faces';
 import { ratioOf } from '../../state/frames';
+import { withParts } from '../../state/pictures';
 import { useShoot } from '../../state/shoot';
 import { FacesBelow } from '../faces/faces-below';
+import { GroupTogether } from '../groups/together';
 import type { CloseUp } from './close-up';
 import { PairStage } from './pair';
 import { TileStage } from './stage';
@@ -64,6 +66,7 @@ export function SideView({
   );
   const shown = all[Math.min(page, all.length - 1)]!;
   usePinned(shown);
+  const kept = new Set(active === null ? [] : withParts([active]));
   const left = all.flat().length - (all.length - 1) * (carried !== null && all.length > 1 ? 1 : 0);
 
   if (!shown.length) {
@@ -110,7 +113,7 @@ export function SideView({
               <Act of="keep-only" commands={commands} onClick={onOnly}>
                 {onlyWords(
                   shown.indexOf(active) + 1,
-                  ids.filter((id) => id !== active && marks.get(id)?.decision !== 'reject').length,
+                  ids.filter((id) => !kept.has(id) && marks.get(id)?.decision !== 'reject').length,
                 )}
               </Act>
             )}
@@ -164,6 +167,7 @@ export function SideView({
             <Act of="knockout" commands={commands} onClick={onKnockout}>
               <Trans>knockout</Trans>
             </Act>
+            <GroupTogether ids={ids} />
           </BarLine>
         </StageBar>
       )}

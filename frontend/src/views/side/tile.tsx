@@ -116,7 +116,7 @@ export function FrameTile({
           onDrag={onDrag}
         />
         <div className="pointer-events-none absolute inset-0">
-          <MarksOver mark={mark} labels={labels} large={box.height > 260} />
+          <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large={box.height > 260} />
         </div>
         {near > 0 && beside && !beside.sure && (
           <span

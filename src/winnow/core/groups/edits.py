@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from winnow.core.groups import runs
 
-Kind = Literal["split", "join", "move"]
+Kind = Literal["split", "join", "move", "link"]
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -25,6 +25,7 @@ class HandEdit:
 
     split: ``frame`` begins a group. join: ``frame`` and ``other``, and what is between them, are
     one group. move: ``frame`` is in the group of ``other``; alone, where that is the frame itself.
+    link: both are parts of one picture (see ``links``); that changes no group.
     """
 
     kind: Kind

@@ -72,6 +72,9 @@ class PlanOut(Model):
     unchecked: list[str] = Field(
         description="frames that get no sidecar, as guests changed them and that was not taken over"
     )
+    linked: list[str] = Field(
+        description="frames that come along, as parts of one picture with those asked for"
+    )
     companions: int = Field(description="companion files that the frames have, delivered or not")
     first: list[Renamed] = Field(description="the first files, each with its new name")
 

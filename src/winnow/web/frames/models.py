@@ -49,6 +49,9 @@ class FramesOut(Model):
         description="ids of those whose file doesn't say when it was taken: the time of its last "
         "change stands in"
     )
+    pictures: list[list[int]] = Field(
+        description="ids of the frames that are linked as parts of one picture, picture by picture"
+    )
     seen: list[bool] = Field(description="whether the owner has looked at it")
     blur: list[float | None]
     standing: list[int] = Field(description="which of `standings`, -1 until it is judged")

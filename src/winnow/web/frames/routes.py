@@ -18,7 +18,16 @@ from winnow.core.verdict.hints.soft import place_of
 from winnow.core.verdict.order import Standing, in_words
 from winnow.photos.cache import PictureKind
 from winnow.say import say
-from winnow.store import file_state, frame_figures, frame_files, frames, guests, hints, texts
+from winnow.store import (
+    file_state,
+    frame_figures,
+    frame_files,
+    frames,
+    groups,
+    guests,
+    hints,
+    texts,
+)
 from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, to_filter
 from winnow.web.frames.models import (
     FactsOut,
@@ -71,6 +80,7 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         held=[r.id for r in rows if r.held],
         moved_out=[r.id for r in rows if r.moved_out],
         undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
+        pictures=groups.pictures(runtime.db, shoot),
         seen=[r.seen for r in rows],
         blur=[r.blur_px for r in rows],
         standing=standing,

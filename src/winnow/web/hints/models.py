@@ -42,12 +42,14 @@ class VerdictsOut(Model):
     """How frames stand in their groups, column by column, from best to worst.
 
     ``place``: one more than are better; ``usable``: nothing makes it unusable. Those alone, or not
-    judged yet, are left out.
+    judged yet, are left out. ``together``: where no frame of a group shows everybody with open
+    eyes, the fewest that together do, by ids.
     """
 
     frame: list[int]
     place: list[int]
     usable: list[bool]
+    together: list[list[int]]
 
 
 class HintsOut(Model):

@@ -53,6 +53,7 @@ def list_hints(shoot: ShootDep, runtime: RuntimeDep) -> HintsOut:
             frame=[verdict.frame for verdict in verdicts],
             place=[verdict.place for verdict in verdicts],
             usable=[verdict.usable for verdict in verdicts],
+            together=sorted({verdict.together for verdict in verdicts if verdict.together}),
         ),
     )
 

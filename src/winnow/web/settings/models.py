@@ -7,6 +7,7 @@ from typing import Annotated, Final, Literal
 from pydantic import Field
 
 from winnow.core import settings as core
+from winnow.core.files.texts import LONGEST_ENTRY
 from winnow.core.labels import Shape
 from winnow.core.settings import AfterMark, SidecarNames, Sort, Surround, Theme
 from winnow.web.models import Model, Number, Whole
@@ -93,6 +94,10 @@ class Settings(Model):
     )
     faces_share: Annotated[Number, Field(ge=0.15, le=0.8)] = Field(
         default=_USUAL.faces_share, description="of the height, what the faces panel takes at most"
+    )
+    parts_keyword: Annotated[str, Field(max_length=LONGEST_ENTRY)] = Field(
+        default=_USUAL.parts_keyword,
+        description="what frames get that are linked as parts of one picture; empty for none",
     )
     sidecar_names: SidecarNames = _USUAL.sidecar_names
     profile: Annotated[str, Field(max_length=60)] = _USUAL.profile

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Eye, Face
+from winnow.core.verdict import open_together
 from winnow.core.verdict.best_face import Shown, best
 from winnow.core.verdict.eye_blur import blurs_of, judged_face
 from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
-from winnow.core.verdict.open_together import open_together
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
@@ -107,13 +107,23 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
         _row([None if at is None else told(n, at) for n, at in enumerate(row)])
         for row in core.rows(listed, ratios[frame_ids[0]])
     ]
-    counted = [row.faces for row in rows if any(face and face.counts for face in row.faces)]
-    opened = [[face is not None and face.eyes_closed is False for face in row] for row in counted]
-    return ComparedFaces(
-        rows,
-        waits=len(faces_of) < len(frame_ids),
-        together=[frame_ids[n] for n in open_together(opened)],
+    that_count = [
+        [those[at] for at in sorted(counts)] for those, counts in zip(listed, counting, strict=True)
+    ]
+    together = open_together.of_faces(
+        that_count, ratios[frame_ids[0]], closed, _from_best(db, frame_ids)
     )
+    return ComparedFaces(
+        rows, waits=len(faces_of) < len(frame_ids), together=[frame_ids[n] for n in together]
+    )
+
+
+def _from_best(db: Database, frame_ids: Sequence[int]) -> list[int]:
+    """The places of the frames that can be used, as far as that is known, the best first."""
+    verdicts = hints.verdicts_of(db, frame_ids)
+    known = [verdicts.get(frame) for frame in frame_ids]
+    usable = [n for n, verdict in enumerate(known) if verdict is None or verdict.usable]
+    return sorted(usable, key=lambda n: verdict.place if (verdict := known[n]) else 1)
 
 
 def _row(row: list[ComparedFace | None]) -> FaceRow:

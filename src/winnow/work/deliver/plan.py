@@ -17,9 +17,10 @@ from winnow.core.deliver.ways import WAYS, How, leaves
 from winnow.core.files.merge import NOTHING, Said
 from winnow.core.files.names import clash_key, free_names
 from winnow.core.files.templates import TemplateError
+from winnow.core.groups.links import with_parts
 from winnow.photos import copies
 from winnow.say import say
-from winnow.store import frame_files, frames, guests, labels, moved_files, shoots
+from winnow.store import frame_files, frames, groups, guests, labels, moved_files, shoots
 from winnow.store.db import Database
 from winnow.store.deliveries import Item
 from winnow.store.frame_files import FrameFiles
@@ -38,7 +39,8 @@ class DeliveryPlan:
     Names of frames: ``missing`` are not on disk, ``changed`` have other files than Winnow last saw
     (they are delivered as they are), ``elsewhere`` can't be moved, being set aside or moved out
     already, ``unchecked`` get no sidecar, as guests changed them and the owner did not take that
-    over. ``names_changed``: how often names had changed when it was made. ``companions``: how many
+    over; ``linked`` come along as other parts of the pictures of those asked for.
+    ``names_changed``: how often names had changed when it was made. ``companions``: how many
     companion files the frames have, delivered or not.
     """
 
@@ -54,6 +56,7 @@ class DeliveryPlan:
     changed: tuple[str, ...]
     elsewhere: tuple[str, ...]
     unchecked: tuple[str, ...]
+    linked: tuple[str, ...]
     companions: int
     how: How
     names_changed: int
@@ -123,7 +126,8 @@ def plan(
     """
     target = check_target(db, shoot_id, typed)
     names_changed = NAMES_CHANGED.count
-    here = said_of(db, shoot_id, frame_ids)
+    wanted_ids = set(frame_ids)
+    here = said_of(db, shoot_id, with_parts(groups.pictures(db, shoot_id), frame_ids))
     stays = leaves(wish.how)
     known = {} if stays else moved_files.of_frames(db, here)
     missing: list[str] = []
@@ -152,7 +156,7 @@ def plan(
         says = wish.sidecars and here[frame.id] != NOTHING
         marks = says and frame.id not in waiting  # guard: what guests said, in deliveries
         wanted.append((frame, files, marks))
-    values, groups = values_of(db, shoot_id, here)
+    values, group_of = values_of(db, shoot_id, here)
     try:
         check_guests(db, shoot_id, here, wish.template)
         names = naming.named(
@@ -160,7 +164,7 @@ def plan(
                 ToName(
                     tuple(p.name for p in files),
                     values[frame.id],
-                    groups[frame.id],
+                    group_of[frame.id],
                     marks and (stays or not frame.sidecars),
                 )
                 for frame, files, marks in wanted
@@ -205,6 +209,7 @@ def plan(
         missing=tuple(missing),
         changed=tuple(changed),
         elsewhere=tuple(elsewhere),
+        linked=tuple(frame.name for frame, _, _ in wanted if frame.id not in wanted_ids),
         unchecked=tuple(frame.name for frame, _, _ in wanted if frame.id in waiting),
         companions=companions,
         how=wish.how,
@@ -240,12 +245,12 @@ def values_of(
     """What the fields of a template stand for, and the group, by frame."""
     shoot = shoots.get(db, shoot_id)
     names = labels.label_names(db)
-    values, groups = {}, {}
+    values, group_of = {}, {}
     for frame, row in frames.get_all(db, shoot_id, here).items():
         said = here[frame]
         taken = row.shot_at
         when = time.strftime("%Y-%m-%d %H%M%S", time.gmtime(max(0, taken or 0)))
-        groups[frame] = row.group_no
+        group_of[frame] = row.group_no
         values[frame] = {
             "name": row.name,
             "number": naming.number_in(row.name),
@@ -263,7 +268,7 @@ def values_of(
             "city": said.texts.city,
             "creator": ", ".join(said.texts.creators),
         }
-    return values, groups
+    return values, group_of
 
 
 def _present(target: Path, folders: Iterable[str]) -> dict[str, str]:

@@ -19,6 +19,7 @@ const plan: Plan = {
   changed: [],
   elsewhere: [],
   unchecked: [],
+  linked: [],
   companions: 0,
   first: [],
 };

@@ -215,6 +215,9 @@ function Preview({ plan }: { plan: Plan }) {
         </p>
       )}
       {plan.first.some((file) => file.name !== file.copy_name) && <Names names={plan.first} />}
+      <Some names={plan.linked}>
+        <Trans>come along, as parts of one picture</Trans>
+      </Some>
       <Some names={plan.changed}>
         <Trans>changed on disk since Winnow looked at it; what is there now is delivered</Trans>
       </Some>

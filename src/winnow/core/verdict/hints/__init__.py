@@ -51,7 +51,7 @@ __all__ = [
 ]
 
 # Raised when a rule says something else: hints and verdicts are made anew of what is measured.
-VERSION: Final = "4"
+VERSION: Final = "5"
 
 _MODULES: Final = (
     soft, elsewhere, motion, blurred, eyes, gaze, speech, soft_eyes, clipped, dark, bright,

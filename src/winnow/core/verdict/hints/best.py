@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from winnow.core.verdict import open_together
 from winnow.core.verdict.hints import blurred, bright, dark, eyes, gaze, light, motion, speech
 from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.core.verdict.order import TIE, TIE_PX, Standing
@@ -144,6 +145,8 @@ class Verdict:
 
     ``place``: one more than frames are better, ``of`` those that were judged; ``best``: none is
     better, and it can be used; ``usable``: nothing makes it unusable; ``words``: the reasons.
+    ``together``: where no frame of the group shows everybody with open eyes, those that together
+    do, itself among them; empty elsewhere.
     """
 
     frame: int
@@ -152,6 +155,7 @@ class Verdict:
     best: bool
     usable: bool
     words: str
+    together: tuple[int, ...] = ()
 
 
 def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
@@ -165,6 +169,10 @@ def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
         return []
     better = {weighed.frame: sum(other.better(weighed) for other in known) for weighed in known}
     best = [weighed for weighed in known if not weighed.unusable and not better[weighed.frame]]
+    ranked = sorted(known, key=lambda weighed: better[weighed.frame])
+    together = _together(
+        group, [weighed.frame for weighed in ranked if not weighed.unusable], shoot
+    )
     return [
         Verdict(
             weighed.frame,
@@ -173,9 +181,23 @@ def verdicts(group: Sequence[Looked], shoot: Shoot) -> list[Verdict]:
             weighed in best,
             not weighed.unusable,
             _reasons(weighed, best, known) if weighed in best else _against(weighed, best),
+            together if weighed.frame in together else (),
         )
-        for weighed in sorted(known, key=lambda weighed: better[weighed.frame])
+        for weighed in ranked
     ]
+
+
+def _together(group: Sequence[Looked], usable: Sequence[int], shoot: Shoot) -> tuple[int, ...]:
+    """The fewest frames, of those that can be used, from best to worst, in which together
+    everybody's eyes are open, where no frame of the group has that."""
+    at = {frame.id: n for n, frame in enumerate(group)}
+    places = open_together.of_faces(
+        [frame.faces or () for frame in group],
+        group[0].ratio,
+        eyes.closed_below(shoot.thresholds),
+        [at[frame] for frame in usable],
+    )
+    return tuple(group[n].id for n in places)
 
 
 def in_order(group: Sequence[Looked], shoot: Shoot) -> list[int]:

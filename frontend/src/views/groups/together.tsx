@@ -1,0 +1,54 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+import { useMemo } from 'react';
+
+import { keepFocus } from '../../parts/keep-focus';
+import { LinkedSign } from '../../parts/linked-sign';
+import { useHints } from '../../state/hints';
+import { link, namesOf, togetherIn } from '../../state/pictures';
+import { useSharing } from '../../state/sharing';
+import { useShoot } from '../../state/shoot';
+
+/** Frames of which none shows everybody with open eyes, and all of them together do; to be linked. */
+export function TogetherWords({ frames }: { frames: readonly number[] }) {
+  const linked = useShoot((state) => {
+    const parts = state.byId.get(frames[0]!)?.parts;
+    return !!parts && frames.every((id) => parts.includes(id));
+  });
+  const guest = useSharing()?.guest;
+  return (
+    <span data-together={frames.join(' ')} className="flex shrink-0 items-center gap-2">
+      <span className="flex items-center gap-1.5">
+        <LinkedSign size={20} />
+        {linked ? (
+          <Trans>{namesOf(frames)} are one picture</Trans>
+        ) : (
+          <Trans>nobody blinks in {namesOf(frames)} together</Trans>
+        )}
+      </span>
+      {!linked && !guest && (
+        <button
+          type="button"
+          tabIndex={-1}
+          className="underline"
+          title={t`No frame alone shows everybody with open eyes. Linked, they are picked, decided and delivered together.`}
+          onMouseDown={keepFocus}
+          onClick={() => link(frames)}
+        >
+          <Trans>link them</Trans>
+        </button>
+      )}
+    </span>
+  );
+}
+
+/** The same of a group, where that is so, or what of it is linked. */
+export function GroupTogether({ ids }: { ids: readonly number[] }) {
+  const together = useHints((state) => state.together);
+  const byId = useShoot((state) => state.byId);
+  const frames = useMemo(() => {
+    const part = ids.find((id) => byId.get(id)?.parts);
+    return part === undefined ? togetherIn(ids, together) : byId.get(part)?.parts;
+  }, [ids, byId, together]);
+  return frames ? <TogetherWords frames={frames} /> : null;
+}
