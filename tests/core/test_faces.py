@@ -53,6 +53,21 @@ def test_a_mouth_is_open_by_the_gap_between_the_lips_unless_it_smiles() -> None:
     assert expression.mouth_gap(face(0.5, 0.5)) is None
 
 
+def test_a_face_smiles_where_it_looks_happy_and_its_mouth_has_that_shape() -> None:
+    def smiles(happy: float, shape: float, turned: float = 0) -> bool | None:
+        return expression.smiles(replace(face(0.5, 0.5), smile=(happy, shape), turned=turned))
+
+    assert smiles(0.9, 0.75) is True
+    assert smiles(0.1, 0.55) is False
+    # Open lips in speech look happy to the network; wide lips alone are no smile.
+    assert smiles(0.97, 0.55) is None
+    assert smiles(0.1, 0.75) is None
+    assert smiles(0.9, 0.75, turned=50) is None
+    assert expression.smiles(face(0.5, 0.5)) is None
+    some = [replace(face(0.5, 0.5), smile=sign) for sign in ((1.0, 0.8), (0.0, 0.5), (1.0, 0.5))]
+    assert expression.smiling_of(some) == (1, 1)
+
+
 def test_a_face_looks_beside_the_camera_by_its_irises_and_its_head() -> None:
     # Both irises a tenth of the eye to the right: with the head straight that is beside the camera.
     assert expression.aside((0.1, 0.1), 0) == pytest.approx(0.1)

@@ -258,6 +258,21 @@ def test_who_looks_away_or_speaks_comes_after_who_does_not_and_before_sharpness(
     assert found[1].best
 
 
+def test_of_frames_that_are_as_good_the_one_that_smiles_is_best() -> None:
+    def person(n: int, smile: tuple[float, float], blur: float = 1.0) -> Looked:
+        at = replace(SHARP, blur=blur, softer=float(np.log(blur)))
+        return looked(n, judged=at, faces=[replace(face(0.5, 0.5, 0.3), smile=smile)])
+
+    group = [person(1, (0.0, 0.5)), person(2, (1.0, 0.8)), person(3, (1.0, 0.8), blur=1.5)]
+    found = {verdict.frame: verdict for verdict in hints.verdicts(group, {})}
+    assert [found[n].best for n in (1, 2, 3)] == [False, True, False]
+    assert found[2].words == "best of 3: smiles, among the sharpest"
+    assert found[1].words == "not the best: smiles less"
+    # Where it can't be told, nobody is put behind for it.
+    between = [person(1, (1.0, 0.5)), person(2, (1.0, 0.8))]
+    assert all(verdict.best for verdict in hints.verdicts(between, {}))
+
+
 def test_a_brighter_frame_is_named_and_comes_after_what_is_as_sharp() -> None:
     usual = [looked(n, levels=(-3.0, -2.0, -1.0, 0.0, 1.0), brightness_ev=0.0) for n in (1, 2, 3)]
     # What the upper end clips says nothing: the rest is 1.5 EV brighter.

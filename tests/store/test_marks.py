@@ -188,6 +188,8 @@ facts = st.fixed_dictionaries(
         "matters_px": numbers,
         "standing": st.sampled_from([None, "", "tied", "no edge"]),
         "faces": st.none() | st.sampled_from([0, 1, 50]),
+        "smiles": st.sampled_from([0, 1, 2]),
+        "gazes": st.sampled_from([0, 1]),
         "flash": st.none() | st.booleans(),
         "camera": st.none() | st.sampled_from(["Quillon H2", "ÄRMEL"]),
         "lens": st.none() | st.just("85 mm"),
@@ -336,7 +338,7 @@ def test_conditions_in_sql_agree_with_the_plain_ones(  # noqa: C901
     assert sorted(frames.meeting(db, shoot, wanted)) == sorted(slow)
     for fact in (
         "camera", "iso", "flash", "orientation", "decision", "label", "unpicked", "faces", "hint",
-        "keyword", "caption", "delivered", "aside", "linked",
+        "keyword", "caption", "delivered", "aside", "linked", "smiling", "facing",
     ):  # fmt: skip
         counted, _ = choices.counted_values(db, shoot, Filter(where=wanted), fact)
         for value, number in counted.items():

@@ -1,8 +1,8 @@
 import { SIGN_WORDS, type FaceSign } from '../state/faces';
 
 /**
- * What a face shows: told by a shape, with the word beside it. Looking away: a pupil at the rim;
- * mid-speech: an open mouth.
+ * What a face shows: told by a shape, with the word beside it. Smiling: a bow that is open above;
+ * looking away: a pupil at the rim; mid-speech: an open mouth.
  */
 export function FaceSigns({
   signs,
@@ -17,7 +17,7 @@ export function FaceSigns({
       key={sign}
       data-face-sign={sign}
       title={SIGN_WORDS[sign]}
-      className="flex shrink-0 items-center gap-1 font-bold"
+      className={`flex shrink-0 items-center gap-1 ${sign === 'smile' ? '' : 'font-bold'}`}
     >
       <svg
         width="18"
@@ -29,14 +29,14 @@ export function FaceSigns({
         stroke="currentColor"
         strokeWidth="2"
       >
-        {sign === 'gaze' ? (
+        {sign === 'smile' && <path d="M3 5c4 9.5 14 9.5 18 0" strokeLinecap="round" />}
+        {sign === 'gaze' && (
           <>
             <path d="M2 8c5-7.5 15-7.5 20 0-5 7.5-15 7.5-20 0z" />
             <circle cx="18" cy="8" r="2.6" fill="currentColor" stroke="none" />
           </>
-        ) : (
-          <ellipse cx="12" cy="8" rx="8" ry="5.5" />
         )}
+        {sign === 'speech' && <ellipse cx="12" cy="8" rx="8" ry="5.5" />}
       </svg>
       <span className={brief ? 'sr-only' : ''}>{SIGN_WORDS[sign]}</span>
     </span>

@@ -13,6 +13,8 @@ test('eyes in words', () => {
 test('what a face shows beside its eyes', () => {
   expect(signsOf(face())).toEqual([]);
   expect(signsOf(face({ looks_away: true, mid_speech: true }))).toEqual(['gaze', 'speech']);
+  expect(signsOf(face({ smiles: true }))).toEqual(['smile']);
+  expect(signsOf(face({ smiles: false }))).toEqual([]);
 });
 
 test('the sharper eye is looked at', () => {

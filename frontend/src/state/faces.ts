@@ -54,13 +54,18 @@ export function eyesLook(face: Face): 'open' | 'closed' | 'soft' | 'unseen' {
   return face.eyes_soft ? 'soft' : 'open';
 }
 
-/** What a face shows beside its eyes: that it looks away, or is in mid-speech. */
-export type FaceSign = 'gaze' | 'speech';
+/** What a face shows beside its eyes: that it smiles, looks away, or is in mid-speech. */
+export type FaceSign = 'smile' | 'gaze' | 'speech';
 
-export const SIGN_WORDS: Record<FaceSign, string> = { gaze: t`looks away`, speech: t`mid-speech` };
+export const SIGN_WORDS: Record<FaceSign, string> = {
+  smile: t`smiles`,
+  gaze: t`looks away`,
+  speech: t`mid-speech`,
+};
 
-export function signsOf(face: Pick<Face, 'looks_away' | 'mid_speech'>): FaceSign[] {
+export function signsOf(face: Pick<Face, 'looks_away' | 'mid_speech' | 'smiles'>): FaceSign[] {
   return [
+    ...(face.smiles ? (['smile'] as const) : []),
     ...(face.looks_away ? (['gaze'] as const) : []),
     ...(face.mid_speech ? (['speech'] as const) : []),
   ];

@@ -14,6 +14,7 @@ export const face = (changes: Partial<Face> = {}): Face => ({
   eyes_soft: false,
   looks_away: false,
   mid_speech: null,
+  smiles: null,
   counts: true,
   judged_px: null,
   ...changes,

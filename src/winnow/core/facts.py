@@ -193,6 +193,14 @@ TABLE: Final = (
         exact=True, offered=say("faces"),
     ),
     Fact(
+        "smiling", say("smiles"), "flags", "", ("", ""), offered=say("smiles"),
+        flags={"smiling": say("somebody smiles")},
+    ),
+    Fact(
+        "facing", say("gaze"), "flags", "", ("", ""), offered=say("gaze"),
+        flags={"facing": say("looking at the camera")},
+    ),
+    Fact(
         "group", say("frames in its group"), "number", "group_size", ("frames in its group",
         "number"),
         exact=True, offered=say("group size"),

@@ -7,9 +7,7 @@ processor, by matrix products alone: some 30 ms a face.
 
 from __future__ import annotations
 
-import json
 from functools import cache
-from importlib.resources import files
 from typing import Final
 
 import cv2
@@ -18,6 +16,7 @@ from numpy.typing import NDArray
 
 from winnow.core import people
 from winnow.core.measure.faces import Face
+from winnow.photos import weights
 
 Floats = NDArray[np.float32]
 
@@ -35,8 +34,7 @@ _NAME: Final = "face_recognition_model"
 
 def available() -> bool:
     """Whether the network's weights are there."""
-    folder = files("winnow.photos") / "models"
-    return all((folder / f"{_NAME}{end}").is_file() for end in ("-weights_manifest.json", ".bin"))
+    return weights.available(_NAME)
 
 
 def between_px(face: Face, width: int, height: int) -> float:
@@ -87,28 +85,9 @@ def _chip(picture: NDArray[np.uint8], face: Face) -> NDArray[np.uint8]:
 
 
 @cache
-def _weights() -> dict[str, Floats]:
-    """The network's arrays by name, most of them kept in eight bits."""
-    folder = files("winnow.photos") / "models"
-    listed = json.loads((folder / f"{_NAME}-weights_manifest.json").read_text())
-    raw = (folder / f"{_NAME}.bin").read_bytes()
-    arrays: dict[str, Floats] = {}
-    at = 0
-    for entry in (entry for part in listed for entry in part["weights"]):
-        count, scale = int(np.prod(entry["shape"])), entry.get("quantization")
-        kind = np.uint8 if scale else np.float32
-        values = np.frombuffer(raw, kind, count, at).astype(np.float32)
-        at += count * np.dtype(kind).itemsize
-        if scale:
-            values = values * np.float32(scale["scale"]) + np.float32(scale["min"])
-        arrays[entry["name"]] = values.reshape(entry["shape"])
-    return arrays
-
-
-@cache
 def _layer(name: str) -> tuple[Floats, Floats, int]:
     """A convolution with the scale that follows it: a matrix, what is added, and its side."""
-    arrays = _weights()
+    arrays = weights.arrays(_NAME)
     filters, scale = arrays[f"{name}/conv/filters"], arrays[f"{name}/scale/weights"]
     added = arrays[f"{name}/conv/bias"] * scale + arrays[f"{name}/scale/biases"]
     side, _, _, out = filters.shape
@@ -165,5 +144,5 @@ def _network(chip: NDArray[np.uint8]) -> Floats:
     values = windows.max((3, 4))
     for name in _BLOCKS:
         values = (_halved if "down" in name else _residual)(values, name)
-    out: Floats = (values.mean((0, 1)) @ _weights()["fc"]).astype(np.float32)
+    out: Floats = (values.mean((0, 1)) @ weights.arrays(_NAME)["fc"]).astype(np.float32)
     return out

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Eye, Face
+from winnow.photos import smiles
 
 # The picture that is looked at has this long edge; the tiles in which it is looked at once more are
 # this large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.
@@ -252,6 +253,7 @@ def _face(picture: Picture, candidate: _Found) -> Face | None:
         turned=turned,
         score=float(sure),
         mouth=_mouth(points),
+        smile=_smile(picture, points, angle) if seen else None,
         gaze=expression.aside([offset for _, offset in looked], turned) if seen else None,
         look=_look(picture, (points.min(0) + points.max(0)) / 2, 1.5 * float(y1 - y0)),
     )
@@ -313,6 +315,23 @@ def _mouth(points: NDArray[np.float64]) -> tuple[float, float]:
 
     eyes = max(apart((_LEFT[0], _RIGHT[1])), 1e-6)
     return apart(_LIPS) / max(apart(_INNER_CORNERS), 1e-6), apart(_OUTER_CORNERS) / eyes
+
+
+def _smile(
+    picture: Picture, points: NDArray[np.float64], angle: float
+) -> tuple[float, float] | None:
+    """How likely the face looks happy, and the shape of a smile: how wide the mouth is, by the
+    distance of the eyes' outer corners, and how far its corners are above the upper lip, by its
+    width."""
+    happy = smiles.happiness(picture, points, angle)
+    if happy is None:
+        return None
+    first, second = (points[n] for n in _OUTER_CORNERS)
+    wide = float(np.hypot(*(second - first)))
+    eyes = float(np.hypot(*(points[_RIGHT[1]] - points[_LEFT[0]])))
+    down = np.array([-np.sin(angle), np.cos(angle)])
+    above = float((points[_LIPS[0]] - (first + second) / 2) @ down)
+    return happy, wide / max(eyes, 1e-6) + above / max(wide, 1e-6)
 
 
 def _eye(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
-from winnow.core.measure import faces
+from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Face
 from winnow.store.db import Database
 
@@ -22,13 +22,26 @@ def waiting(db: Database, shoot_id: int, version: str) -> list[int]:
     return [row["id"] for row in rows]
 
 
-def keep(db: Database, frames: Iterable[tuple[int, list[Face], int]], version: str) -> None:
-    """Store the faces of frames, and how many of them count: (frame, faces, number)."""
+def keep(db: Database, frames: Iterable[tuple[int, list[Face], list[int]]], version: str) -> None:
+    """Store the faces of frames, with the places of those that count: (frame, faces, places)."""
     with db.write() as conn:
-        for frame, listed, number in frames:
+        for frame, listed, places in frames:
+            counting = [listed[n] for n in places]
             changed = conn.execute(
-                "UPDATE frame SET face_version = ?, faces = ? WHERE id = ? AND state = 2",
-                (version, number, frame),
+                """
+                UPDATE frame SET face_version = ?, faces = ?, smiles = ?, gazes = ?
+                WHERE id = ? AND state = 2
+                """,
+                (
+                    version,
+                    len(counting),
+                    expression.smiling_of(counting)[0],
+                    sum(
+                        expression.looks_aside(face, faces.CLOSED_BELOW) is not None
+                        for face in counting
+                    ),
+                    frame,
+                ),
             )
             if changed.rowcount:
                 conn.execute(

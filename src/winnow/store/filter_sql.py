@@ -20,7 +20,7 @@ from winnow.core.filters.conditions import (
     bounds,
 )
 from winnow.core.filters.filter import Filter
-from winnow.core.verdict.hints import KINDS
+from winnow.core.verdict.hints import KINDS, gaze
 from winnow.store.frame_order import COMMON_TIME
 from winnow.store.moved_files import ASIDE
 
@@ -41,6 +41,7 @@ _FLAGS = {
     "delivered": DELIVERED,
     "aside": ASIDE,
     "linked": _LINKED,
+    "smiling": "(smiles > 0)",
     "upright": "(coalesce(height, 0) > coalesce(width, 0))",
     "wide": "(coalesce(width, 0) > coalesce(height, 0))",
 }
@@ -88,6 +89,9 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
         case Not(inner):
             sql, values = condition_sql(inner)
             return f"(NOT {sql})", values
+        case Flag("facing"):
+            named, values = named_sql(gaze.KIND.name)
+            return f"(gazes > 0 AND NOT {named})", values
         case Flag(name):
             return (_FLAGS[name], []) if name in _FLAGS else ("(decision = ?)", [name])
         case Compare("label", _, value):

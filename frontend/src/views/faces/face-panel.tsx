@@ -90,14 +90,14 @@ export function FacePanel({
           </p>
           <p>
             <Trans>
-              Beside the eyes it says who looks away and who is in mid-speech, where that can be
-              told: not of faces that are turned away, blurred, or smile broadly.
+              Beside the eyes it says who smiles, who looks away and who is in mid-speech, where
+              that can be told: not of faces that are turned away or blurred.
             </Trans>
           </p>
           <p>
             <Trans>
               ◆ stands at the best of each row: eyes first, then gaze and mouth, then how sharp the
-              eyes are; at several where nobody sees a difference.
+              eyes are, then smiles; at several where nobody sees a difference.
             </Trans>
           </p>
           <p>

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from winnow.core.measure.focus_map import FocusMap, figure_at
 
-VERSION: Final = 2
+VERSION: Final = 3
 
 # The gap between the lids as a share of the eye's width. Measured on free portraits and on the
 # demo: open eyes show 0.19 and more, closed ones 0.17 and less, most of them half of that.
@@ -66,7 +66,9 @@ class Face:
     is a face, 0…1. ``look``: a small picture of it, shape LOOK_SHAPE, standardised. ``mouth``: how
     far the lips are apart, by the mouth's width, and how wide it is, by the distance of the outer
     corners of the eyes; ``gaze``: how far beside the camera it looks, by the eye's width, to the
-    right of the picture above zero; both None where nothing can be said.
+    right of the picture above zero; ``smile``: how likely it looks happy, 0…1, and the shape of a
+    smile, how wide the mouth is and how far its corners are above the upper lip, by the same
+    distance and by its width; all None where nothing can be said.
     """
 
     box: tuple[float, float, float, float]
@@ -76,6 +78,7 @@ class Face:
     look: NDArray[np.float32]
     mouth: tuple[float, float] | None = None
     gaze: float | None = None
+    smile: tuple[float, float] | None = None
 
     @property
     def middle(self) -> Point:
@@ -289,6 +292,7 @@ def pack(faces: Sequence[Face]) -> str:
                 "turned": round(face.turned, 1),
                 "score": round(face.score, 3),
                 "mouth": face.mouth and [round(v, 3) for v in face.mouth],
+                "smile": face.smile and [round(v, 3) for v in face.smile],
                 "gaze": face.gaze if face.gaze is None else round(face.gaze, 3),
                 "look": np.clip(face.look * 32 + 128, 0, 255).astype(np.uint8).tobytes().hex(),
             }
@@ -311,10 +315,11 @@ def _face(told: Mapping[str, Any]) -> Face:
     first, second = (Eye(*eye) for eye in told["eyes"])
     pixels = np.frombuffer(bytes.fromhex(told["look"]), np.uint8).astype(np.float32)
     look = ((pixels - np.float32(128)) / np.float32(32)).reshape(LOOK_SHAPE)
-    mouth = told.get("mouth")
+    mouth, smile = told.get("mouth"), told.get("smile")
     return Face(
         (left, top, right, bottom), (first, second), told["turned"], told["score"], look,
         None if mouth is None else (mouth[0], mouth[1]), told.get("gaze"),
+        None if smile is None else (smile[0], smile[1]),
     )  # fmt: skip
 
 
@@ -329,7 +334,7 @@ _LEAST_CELLS: Final = 3
 
 def with_eyes_measured(faces: Sequence[Face], focus_map: FocusMap) -> list[Face]:
     """The faces with the blur of their eyes, from the focus map of the same upright picture; of
-    those too blurred for that, mouth and gaze are not told."""
+    those too blurred for that, mouth, smile and gaze are not told."""
     rows, columns = focus_map.blur.shape
     width, height = columns * focus_map.cell, rows * focus_map.cell
 
@@ -346,6 +351,6 @@ def with_eyes_measured(faces: Sequence[Face], focus_map: FocusMap) -> list[Face]
         # Between the middles of two eyes there are about two widths of an eye.
         apart = float(np.hypot((second.x - first.x) * width, (second.y - first.y) * height)) / 2
         if seen.blur is None or seen.blur > _TOO_BLURRED * apart:
-            seen = replace(seen, mouth=None, gaze=None)
+            seen = replace(seen, mouth=None, smile=None, gaze=None)
         out.append(seen)
     return out

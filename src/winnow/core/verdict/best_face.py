@@ -1,5 +1,6 @@
 """Which of one person's faces is best: eyes first, then gaze and mouth, then how sharp the eyes
-are. The order is that of ``hints.best``; differences that nobody sees are ties."""
+are, then whether it smiles. The order is that of ``hints.best``; differences that nobody sees are
+ties."""
 
 from __future__ import annotations
 
@@ -22,6 +23,7 @@ class Shown:
     blur: float | None
     narrowed: bool = False
     counts: bool = True
+    smiles: bool | None = None
 
     def signs(self) -> tuple[bool, bool, bool, int, bool]:
         """What comes before how sharp it is, the worse the larger. Unseen eyes may be closed."""
@@ -38,6 +40,11 @@ class Shown:
         """Whether this face is clearly better than another one of the same person."""
         if self.signs() != other.signs():
             return self.signs() < other.signs()
+        if self._sharper(other) or other._sharper(self):
+            return self._sharper(other)
+        return self.smiles is True and other.smiles is False
+
+    def _sharper(self, other: Shown) -> bool:
         mine, theirs = self.blur or inf, other.blur or inf
         if inf in (mine, theirs):
             return mine < theirs

@@ -193,6 +193,7 @@ class FaceOut(Model):
     eyes_soft: bool | None
     looks_away: bool | None
     mid_speech: bool | None
+    smiles: bool | None
     counts: bool
     judged_px: float | None = Field(
         description="the frame's blur, px at 100 %, at the face where it was judged"

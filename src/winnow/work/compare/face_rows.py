@@ -21,8 +21,9 @@ class ComparedFace:
     """A face of one of the frames.
 
     Whether its eyes are closed or soft, it looks away, or is in mid-speech, is by the thresholds of
-    the shoot; None where that can't be seen. ``blur``: see ``core.verdict.eye_blur``;
-    ``judged_px``: the same at the face where the frame was judged, None at others.
+    the shoot; None where that, or whether it smiles, can't be told. ``blur``: see
+    ``core.verdict.eye_blur``; ``judged_px``: the same at the face where the frame was judged, None
+    at others.
     """
 
     frame: int
@@ -35,6 +36,7 @@ class ComparedFace:
     eyes_soft: bool | None
     looks_away: bool | None
     mid_speech: bool | None
+    smiles: bool | None
     counts: bool
     judged_px: float | None
 
@@ -99,6 +101,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             eyes_soft=None if blur is None else blur >= soft,
             looks_away=None if aside is None else 100 * aside >= away,
             mid_speech=None if gap is None else 100 * gap >= speaks,
+            smiles=expression.smiles(face),
             counts=at in counting[n],
             judged_px=blur if at == judged_at[n] else None,
         )
@@ -136,6 +139,7 @@ def _row(row: list[ComparedFace | None]) -> FaceRow:
             face.blur,
             narrow,
             face.counts,
+            face.smiles,
         )
         if face
         else None

@@ -75,7 +75,7 @@ class Behind:
             self._events.tell(self._shoot_id, "progress")
 
         def failed(job: FaceJob, notice: str) -> FoundFaces:
-            return FoundFaces(job.job.frame, [], 0)
+            return FoundFaces(job.job.frame, [], [])
 
         self._feeder.each(face_tasks.find_faces, jobs(), keep, failed)
         return left <= 0

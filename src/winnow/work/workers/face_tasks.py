@@ -36,11 +36,11 @@ class FaceJob:
 
 @dataclass(frozen=True, slots=True)
 class FoundFaces:
-    """The faces of a frame, with the blur of their eyes, and how many of them count."""
+    """The faces of a frame, with the blur of their eyes, and the places of those that count."""
 
     frame: int
     faces: list[Face]
-    counting: int
+    counting: list[int]
 
 
 @room.given_back
@@ -49,7 +49,7 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
     job = wanted.job
     pixels = _preview(job)
     if pixels is None:
-        return FoundFaces(job.frame, [], 0)
+        return FoundFaces(job.frame, [], [])
     # Not above: what only looks at pictures needs no models.
     from winnow.photos import faces as face_finder
 
@@ -59,7 +59,7 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
         seen = core_faces.ordered(
             core_faces.with_eyes_measured(seen, focus_map.unpack(wanted.focus_map))
         )
-    return FoundFaces(job.frame, seen, len(core_faces.counting(seen, width / height)))
+    return FoundFaces(job.frame, seen, core_faces.counting(seen, width / height))
 
 
 @dataclass(frozen=True, slots=True)

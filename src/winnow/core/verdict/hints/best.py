@@ -3,8 +3,8 @@ tied.
 
 What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a
 flash that did not fire, far too dark or bright. Then the eyes (fewer closed ones), then gaze and
-mouth, then motion and how sharp the part that matters is, then the light. Differences that nobody
-sees are ties. In a group without a usable frame there is no best.
+mouth, then motion and how sharp the part that matters is, then the light, then smiles. Differences
+that nobody sees are ties. In a group without a usable frame there is no best.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from winnow.core.measure import expression
 from winnow.core.verdict import open_together
 from winnow.core.verdict.hints import blurred, bright, dark, eyes, gaze, light, motion, speech
 from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
@@ -47,7 +48,8 @@ class Weighed:
     ``unusable``: why, "" for one that can be used; ``seen``: faces whose eyes can be seen,
     ``closed`` of them; ``narrowed``: people whose eyes are less open than in other frames;
     ``aside``: faces that look away; ``speaking``: in mid-speech; ``off``: its light speaks against
-    it; ``away``: how far from its group's, EV.
+    it; ``away``: how far from its group's, EV; ``smiling``, ``serious``: faces of
+    which it is told that they smile, or don't.
     """
 
     frame: int
@@ -60,6 +62,8 @@ class Weighed:
     moved: bool
     off: bool
     away: float
+    smiling: int
+    serious: int
     softer: float | None
     standing: Standing
 
@@ -70,7 +74,14 @@ class Weighed:
             return mine < theirs
         if self.sharper(other) or other.sharper(self):
             return self.sharper(other)
-        return self.off < other.off
+        if self.off != other.off:
+            return other.off
+        return self.smiles_more(other)
+
+    def smiles_more(self, other: Weighed) -> bool:
+        """Whether it is told of more faces that they smile, and of fewer that they don't: of most
+        faces in between nothing is told."""
+        return self.smiling > other.smiling and self.serious < other.serious
 
     def _people(self) -> tuple[bool, int, int, int, bool]:
         """What comes before how sharp it is, the worse the larger."""
@@ -131,6 +142,7 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
             frame.id in moved,
             frame.id in off,
             away.get(frame.id, 0.0),
+            *expression.smiling_of(frame.faces or ()),
             frame.judged.softer,
             frame.judged.standing,
         )
@@ -218,18 +230,7 @@ def _against(weighed: Weighed, best: Sequence[Weighed]) -> str:
     if weighed.unusable:
         why = say("can’t be used: {why}", why=weighed.unusable)
         return why if best else say("{why}; nor can any other of its group", why=why)
-    words = []
-    if weighed.closed > min(other.closed for other in best):
-        closed = say_of(
-            weighed.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=weighed.closed
-        )
-        words.append(closed)
-    elif weighed.narrowed > min(other.narrowed for other in best):
-        words.append(say("eyes less open"))
-    if weighed.aside > min(other.aside for other in best):
-        words.append(say("looking away"))
-    if weighed.speaking > min(other.speaking for other in best):
-        words.append(say("mid-speech"))
+    words = _against_people(weighed, best)
     if weighed.moved:
         words.append(say("moved"))
     if weighed.standing.state == "softer":
@@ -246,6 +247,25 @@ def _against(weighed: Weighed, best: Sequence[Weighed]) -> str:
     return say("not the best: {why}", why=", ".join(words) or say("nothing speaks against it"))
 
 
+def _against_people(weighed: Weighed, best: Sequence[Weighed]) -> list[str]:
+    """What speaks against a frame by the faces in it."""
+    words = []
+    if weighed.closed > min(other.closed for other in best):
+        closed = say_of(
+            weighed.seen, "eyes closed", "{closed} of {n} with closed eyes", closed=weighed.closed
+        )
+        words.append(closed)
+    elif weighed.narrowed > min(other.narrowed for other in best):
+        words.append(say("eyes less open"))
+    if weighed.aside > min(other.aside for other in best):
+        words.append(say("looking away"))
+    if weighed.speaking > min(other.speaking for other in best):
+        words.append(say("mid-speech"))
+    if any(other.smiles_more(weighed) for other in best):
+        words.append(say("smiles less"))
+    return words
+
+
 def _for_people(weighed: Weighed, others: Sequence[Weighed]) -> list[str]:
     """What speaks for a frame by the faces in it, against others that are not the best."""
     words = []
@@ -256,6 +276,8 @@ def _for_people(weighed: Weighed, others: Sequence[Weighed]) -> list[str]:
         words.append(say("looks at the camera"))
     if not weighed.speaking and any(other.speaking for other in others):
         words.append(say("mouth closed"))
+    if any(weighed.smiles_more(other) for other in others):
+        words.append(say("smiles"))
     return words
 
 
