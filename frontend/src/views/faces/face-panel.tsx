@@ -26,9 +26,12 @@ const ZOOMS = { faces: t`faces`, eyes: t`eyes` };
 /** The faces of frames: a row for each person, a column for each frame. */
 export function FacePanel({
   ids,
+  toldAbove = false,
   onLook,
 }: {
   ids: readonly number[];
+  /** what is said of this group's frames together stands above them already */
+  toldAbove?: boolean;
   /** a face was clicked: it is to be looked at close */
   onLook: (frame: number, point: { x: number; y: number }) => void;
 }) {
@@ -131,7 +134,7 @@ export function FacePanel({
           <Trans>close</Trans>
         </button>
       </div>
-      {!!data?.together.length && (
+      {!!data?.together.length && !toldAbove && (
         <p className="flex shrink-0 items-center px-3 pb-1">
           <TogetherWords frames={data.together} />
         </p>

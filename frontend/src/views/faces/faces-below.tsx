@@ -1,4 +1,6 @@
 import type { Close } from '../frame/photograph';
+import { useHints } from '../../state/hints';
+import { togetherIn } from '../../state/pictures';
 import { FacePanel } from './face-panel';
 import { lookAtPoint } from './step';
 
@@ -15,10 +17,12 @@ export function FacesBelow({
   bare: boolean;
   onClose: (near: Close) => void;
 }) {
+  const together = useHints((state) => state.together);
   if (bare) return null;
   return (
     <FacePanel
       ids={ids}
+      toldAbove={view === 'side' && !!togetherIn(ids, together)}
       onLook={(id, point) => {
         lookAtPoint(view, id, point);
         onClose(1);
