@@ -52,6 +52,8 @@ def test_faces_are_matched_and_who_walks_through_is_not_waited_for() -> None:
     )
     frames = [[left, blinks_right], [blinks_left, right], [left, blinks_right]]
     assert of_faces(frames, RATIO, CLOSED_BELOW, range(3)) == [0, 1]
+    # Nobody blinks; that each is in one of them only is another matter.
+    assert of_faces([[left], [right], [left], [right]], RATIO, CLOSED_BELOW, range(4)) == []
     walks_by = face(0.5, 0.2, gap=0.05, seed=3)
     passed = [[left, blinks_right, walks_by], frames[1], frames[2]]
     assert of_faces(passed, RATIO, CLOSED_BELOW, range(3)) == [0, 1]

@@ -44,8 +44,10 @@ def of_faces(
 
     ``ratio``: width by height of the pictures; ``below``: how far apart closed lids are at most;
     ``candidates``: see ``open_together``. Who is seen in fewer than half of the frames walked
-    through them, and is not waited for.
+    through them, and is not waited for. Where nobody blinks there is nothing to be put together.
     """
+    if not any(are_closed(face, below) for faces in frames for face in faces):
+        return []
     people = [
         [
             at is not None and are_closed(faces[at], below) is False
