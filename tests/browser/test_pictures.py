@@ -52,8 +52,9 @@ def test_a_linked_pair_from_its_group_to_the_delivery(
 
     # Side by side says the same, with the faces below.
     page.keys("Home", "V")
-    page.until(lambda: LINKED in page.text("main"))
+    page.until(lambda: page.all("[data-tile]") and LINKED in page.text("main"))
     page.keys("Escape")
+    page.until(lambda: page.all("[data-group]"))
 
     # Only one of them is asked for: both go, with the keyword.
     page.keys("Home", "4")
