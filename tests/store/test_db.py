@@ -105,16 +105,24 @@ def test_what_was_answered_survives_a_kill(tmp_path: Path) -> None:
     assert count >= last + 1
 
 
-def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
-    """Frames are found by name, what their files stated is read anew, saved sets stay."""
-    path = tmp_path / "w.db"
+def of_version(path: Path, version: int) -> sqlite3.Connection:
+    """A new database with the tables of an older version."""
     steps = sorted(
         (file for file in files("winnow.store.migrations").iterdir() if ".sql" in file.name),
         key=lambda file: file.name,
-    )[:7]
-    before = sqlite3.connect(path)
-    for step in steps:
-        before.executescript(step.read_text("utf-8"))
+    )
+    opened = sqlite3.connect(path)
+    opened.create_function("fold", 1, str)
+    for step in steps[:version]:
+        opened.executescript(step.read_text("utf-8"))
+    opened.execute(f"PRAGMA user_version = {version}")
+    return opened
+
+
+def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
+    """Frames are found by name, what their files stated is read anew, saved sets stay."""
+    path = tmp_path / "w.db"
+    before = of_version(path, 7)
     before.executescript(
         """
         INSERT INTO shoot (id, name, made_at, opened_at) VALUES (1, 'Old', 0, 0);
@@ -124,7 +132,6 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
         INSERT INTO mark VALUES (1, 'pick', 2, NULL);
         INSERT INTO agreed VALUES (1, 'pick', 1, NULL);
         INSERT INTO saved_set VALUES ('keys', 'Left', '{}');
-        PRAGMA user_version = 7;
         """
     )
     before.close()
@@ -139,14 +146,7 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
 
 def test_what_was_said_of_groups_is_carried_over(tmp_path: Path) -> None:
     path = tmp_path / "w.db"
-    steps = sorted(
-        (file for file in files("winnow.store.migrations").iterdir() if ".sql" in file.name),
-        key=lambda file: file.name,
-    )[:25]
-    before = sqlite3.connect(path)
-    before.create_function("fold", 1, str)
-    for step in steps:
-        before.executescript(step.read_text("utf-8"))
+    before = of_version(path, 25)
     before.executescript(
         """
         INSERT INTO shoot (id, name, made_at, opened_at) VALUES (1, 'Old', 0, 0);
@@ -154,7 +154,6 @@ def test_what_was_said_of_groups_is_carried_over(tmp_path: Path) -> None:
         INSERT INTO frame (id, shoot_id, folder_id, path, name, kind, files)
             VALUES (1, 1, 1, 'a.jpg', 'a', 'JPEG', '[]'), (2, 1, 1, 'b.jpg', 'b', 'JPEG', '[]');
         INSERT INTO group_edit VALUES (1, 'join', 1, 2);
-        PRAGMA user_version = 25;
         """
     )
     before.close()

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from winnow.core.measure import expression, faces
 from winnow.core.measure.faces import Eye, Face
-from winnow.photos import smiles
+from winnow.photos import smiles, weights
 
 # The picture that is looked at has this long edge; the tiles in which it is looked at once more are
 # this large and overlap by a quarter. So faces are found from about 2.5 % of the long edge on.
@@ -322,16 +322,15 @@ def _smile(
 ) -> tuple[float, float] | None:
     """How likely the face looks happy, and the shape of a smile: how wide the mouth is, by the
     distance of the eyes' outer corners, and how far its corners are above the upper lip, by its
-    width."""
-    happy = smiles.happiness(picture, points, angle)
-    if happy is None:
+    width; None without the network."""
+    if not weights.available(smiles.NAME):
         return None
+    cut, _ = _cut(picture, *smiles.region(points, angle), angle, smiles.PX)
     first, second = (points[n] for n in _OUTER_CORNERS)
-    wide = float(np.hypot(*(second - first)))
-    eyes = float(np.hypot(*(points[_RIGHT[1]] - points[_LEFT[0]])))
     down = np.array([-np.sin(angle), np.cos(angle)])
     above = float((points[_LIPS[0]] - (first + second) / 2) @ down)
-    return happy, wide / max(eyes, 1e-6) + above / max(wide, 1e-6)
+    shape = _mouth(points)[1] + above / max(float(np.hypot(*(second - first))), 1e-6)
+    return smiles.happiness(cut), shape
 
 
 def _eye(

@@ -7,9 +7,8 @@ in NumPy. Of its seven expressions only one is asked for.
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Final
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -18,7 +17,7 @@ from winnow.photos import weights
 Floats = NDArray[np.float32]
 
 NAME: Final = "face_expression_model"
-_PX: Final = 112
+PX: Final = 112
 _MEAN: Final = np.array([122.782, 117.001, 104.298], np.float32)
 # Neutral, happy, sad, angry, fearful, disgusted, surprised.
 _HAPPY: Final = 1
@@ -30,38 +29,20 @@ _OUTLINE: Final = (
 _AROUND: Final = 0.2
 
 
-def happiness(
-    picture: NDArray[np.uint8], points: NDArray[np.float64], angle: float
-) -> float | None:
-    """How likely a face looks happy, 0…1; None without the network.
+def region(points: NDArray[np.float64], angle: float) -> tuple[NDArray[np.float64], float]:
+    """The square that the network looks at: its middle and its side, px.
 
-    ``picture``: upright RGB (h, w, 3); ``points``: of its mesh (468, 2), px; ``angle``: of the line
-    between its eyes, radians.
+    ``points``: of a face's mesh (468, 2), px; ``angle``: of the line between its eyes, radians.
     """
-    if not weights.available(NAME):
-        return None
-    return float(_network(_cut_out(picture, points, angle))[_HAPPY])
-
-
-def _cut_out(
-    picture: NDArray[np.uint8], points: NDArray[np.float64], angle: float
-) -> NDArray[np.uint8]:
-    """The face with its eyes level, in the middle of a square (112, 112, 3)."""
     turn = np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
     lying = points[list(_OUTLINE)] @ turn.T
     low, high = lying.min(0), lying.max(0)
-    size = float((1 + 2 * _AROUND) * (high - low).max()) / _PX
-    matrix: NDArray[Any] = np.empty((2, 3))
-    matrix[:, :2] = turn.T * size
-    matrix[:, 2] = (low + high) / 2 @ turn - matrix[:, :2] @ (_PX / 2, _PX / 2)
-    shrink = max(1, int(size))
-    if shrink > 1:
-        h, w = picture.shape[:2]
-        smaller = (max(1, w // shrink), max(1, h // shrink))
-        picture = np.asarray(cv2.resize(picture, smaller, interpolation=cv2.INTER_AREA), np.uint8)
-        matrix = matrix * [[smaller[0] / w], [smaller[1] / h]]
-    cut = cv2.warpAffine(picture, matrix, (_PX, _PX), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
-    return np.asarray(cut, np.uint8)
+    return (low + high) / 2 @ turn, float((1 + 2 * _AROUND) * (high - low).max())
+
+
+def happiness(cut: NDArray[np.uint8]) -> float:
+    """How likely a face looks happy, 0…1; ``cut``: its region, eyes level, RGB (PX, PX, 3)."""
+    return float(_network(cut)[_HAPPY])
 
 
 # --- the network ---------------------------------------------------------------------------------

@@ -31,7 +31,7 @@ export function TogetherWords({ frames }: { frames: readonly number[] }) {
           type="button"
           tabIndex={-1}
           className="underline"
-          title={t`No frame alone shows everybody with open eyes. Linked, they are picked, decided and delivered together.`}
+          title={t`No frame that can be used shows everybody with open eyes. Linked, they are picked, decided and delivered together.`}
           onMouseDown={keepFocus}
           onClick={() => link(frames)}
         >

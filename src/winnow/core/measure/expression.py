@@ -1,8 +1,9 @@
 """Signs of a face that a photographer chooses by: whether it smiles, whether the mouth is open, and
 whether it looks at the camera.
 
-Figures of the shape alone; what they are called follows from thresholds, which a person may move.
-Where a face is turned away, its eyes are closed or it is too blurred, nothing is said. The mouth's
+What the figures are called follows from thresholds; those of gaze and speech a person may move.
+Where a face is turned away or too blurred nothing is said, of gaze neither where its eyes are
+closed. The mouth's
 figure is the mouth aspect ratio, as the eye aspect ratio of T. Soukupová and J. Čech (CVWW 2016) is
 that of an eye: how far the lips are apart by how wide the mouth is.
 """
