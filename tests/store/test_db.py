@@ -164,5 +164,5 @@ def test_what_was_said_of_groups_is_carried_over(tmp_path: Path) -> None:
     with database.write() as conn:
         groups.put(conn, 1, GroupStep(frozenset({linked}), frozenset()))
     assert groups.edits_of(database, 1) == {joined, linked}
-    assert groups.pictures(database, 1) == [(1, 2)]
+    assert groups.pairs(database, 1) == [(1, 2)]
     database.close()

@@ -146,9 +146,9 @@ def test_compared_frames_show_the_same_part_with_their_ranks(
 def test_frames_are_linked_as_parts_of_one_picture(client: TestClient, shoot: int) -> None:
     url = f"/api/shoots/{shoot}"
     a, b, *_ = client.get(f"{url}/frames").json()["id"]
-    answer = client.post(f"{url}/pictures", json={"frames": [b, a]})
+    answer = client.post(f"{url}/pairs", json={"frames": [b, a]})
     assert answer.json()["undo"] == "linked QH_0001 and QH_0002 as one picture"
-    assert client.get(f"{url}/frames").json()["pictures"] == [[a, b]]
+    assert client.get(f"{url}/frames").json()["pairs"] == [[a, b]]
     assert client.post(f"{url}/find", json={"written": "linked"}).json()["ids"] == [a, b]
     picked = client.post(f"{url}/marks", json={"frames": [a], "decision": "reject"}).json()
     assert {mark["frame"]: mark["decision"] for mark in picked["marks"]} == {
@@ -157,7 +157,7 @@ def test_frames_are_linked_as_parts_of_one_picture(client: TestClient, shoot: in
     }
     said = client.post(f"{url}/texts", json={"frames": [a, b]}).json()
     assert said["texts"]["keywords"] == ["composite"]
-    assert client.post(f"{url}/pictures/apart", json={"frame": b}).status_code == 200
-    assert client.get(f"{url}/frames").json()["pictures"] == []
-    assert client.post(f"{url}/pictures", json={"frames": [a, a]}).status_code == 400
-    assert client.post(f"{url}/pictures", json={"frames": [a, 999]}).status_code == 404
+    assert client.post(f"{url}/pairs/apart", json={"frame": b}).status_code == 200
+    assert client.get(f"{url}/frames").json()["pairs"] == []
+    assert client.post(f"{url}/pairs", json={"frames": [a, a]}).status_code == 400
+    assert client.post(f"{url}/pairs", json={"frames": [a, 999]}).status_code == 404

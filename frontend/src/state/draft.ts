@@ -11,7 +11,7 @@ import type { Mark } from './frames';
 import { carried, recalled, remembered, type Work } from './review-work';
 import { takeGroups, walk } from './marking';
 import { noteSeen } from './seen';
-import { withParts } from './pictures';
+import { withParts } from './pairs';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
 

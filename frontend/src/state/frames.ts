@@ -64,7 +64,7 @@ export function fromColumns(columns: FrameColumns): { frames: Frame[]; marks: Ma
   const held = new Set(columns.held);
   const movedOut = new Set(columns.moved_out);
   const undated = new Set(columns.undated);
-  const partsOf = new Map(columns.pictures.flatMap((parts) => parts.map((id) => [id, parts])));
+  const partsOf = new Map(columns.pairs.flatMap((parts) => parts.map((id) => [id, parts])));
   const frames = columns.id.map((id, n): Frame => {
     marks.set(id, {
       decision: columns.decision[n]!,

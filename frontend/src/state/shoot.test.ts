@@ -23,7 +23,7 @@ function columns(ids: number[]): FrameColumns {
     group: each(0),
     held: [],
     moved_out: [],
-    pictures: [],
+    pairs: [],
     undated: [],
     turned: each(0),
     blur: each(null),

@@ -116,7 +116,7 @@ def edits_of(db: Database, shoot_id: int) -> frozenset[HandEdit]:
     return frozenset(HandEdit(*row) for row in rows)
 
 
-def pictures(db: Database, shoot_id: int) -> list[tuple[int, ...]]:
+def pairs(db: Database, shoot_id: int) -> list[tuple[int, ...]]:
     """The frames of a shoot that are linked as parts of one picture, picture by picture."""
     rows = db.read.execute(
         "SELECT kind, frame_id, other_id FROM group_edit WHERE shoot_id = ? AND kind = 'link'",

@@ -73,9 +73,9 @@ def apply(
         change = plan()
         if change is None:
             return None
-        if pictures := groups.pictures(db, shoot_id):
-            parts = [part for parts in pictures for part in parts]
-            change = links.decided_together(change, pictures, marks_of(db, shoot_id, parts))
+        if pairs := groups.pairs(db, shoot_id):
+            parts = [part for parts in pairs for part in parts]
+            change = links.decided_together(change, pairs, marks_of(db, shoot_id, parts))
         keep(conn, shoot_id, change, by)
     return change
 

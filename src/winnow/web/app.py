@@ -27,8 +27,8 @@ from winnow.web.hints import routes as hints
 from winnow.web.lists import routes as lists
 from winnow.web.marks import routes as marks
 from winnow.web.page import add_page
+from winnow.web.pairs import routes as pairs
 from winnow.web.people import routes as people
-from winnow.web.pictures import routes as pictures
 from winnow.web.programs import routes as programs
 from winnow.web.proofs import routes as proofs
 from winnow.web.renamings import routes as renamings
@@ -94,7 +94,7 @@ TAGS = {
     "wrap-up": "The cull in numbers, and deliveries.",
     "renamings": "Names of files, in place.",
     "programs": "Programs of the person's own that files are handed to.",
-    "pictures": "Frames that are parts of one picture.",
+    "pairs": "Frames that are parts of one picture.",
     "proofs": "Contact sheets, galleries, and clients' answers.",
     "aside": "The holding folder, and deleting for good.",
 }
@@ -133,7 +133,7 @@ def create_app(
     )
     app.state.runtime = runtime
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, people, pictures, draft, marks, texts,
+        shoots, bring_in, filters, frames, groups, hints, people, pairs, draft, marks, texts,
         files, lists, settings, sharing, wrap_up, deliveries, renamings, programs, proofs, aside,
     ):  # fmt: skip
         app.include_router(module.router)

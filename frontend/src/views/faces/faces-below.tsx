@@ -1,6 +1,6 @@
 import type { Close } from '../frame/photograph';
 import { useHints } from '../../state/hints';
-import { togetherIn } from '../../state/pictures';
+import { togetherIn } from '../../state/pairs';
 import { FacePanel } from './face-panel';
 import { lookAtPoint } from './step';
 

@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 
 import type { Facts } from '../../api/client';
 import type { Frame } from '../../state/frames';
-import { namesOf } from '../../state/pictures';
+import { namesOf } from '../../state/pairs';
 import type { Close } from './photograph';
 import { useFacts } from './use-facts';
 

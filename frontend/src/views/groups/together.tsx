@@ -5,7 +5,7 @@ import { useMemo } from 'react';
 import { keepFocus } from '../../parts/keep-focus';
 import { LinkedSign } from '../../parts/linked-sign';
 import { useHints } from '../../state/hints';
-import { link, namesOf, togetherIn } from '../../state/pictures';
+import { link, namesOf, togetherIn } from '../../state/pairs';
 import { useSharing } from '../../state/sharing';
 import { useShoot } from '../../state/shoot';
 

@@ -7,7 +7,7 @@ import { Thumbnail } from '../../parts/picture';
 import { FAILED, markInWords } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { labelName } from '../../state/mark-words';
-import { namesOf } from '../../state/pictures';
+import { namesOf } from '../../state/pairs';
 
 /** One frame in the sheet. */
 export const SheetCell = memo(function SheetCell({

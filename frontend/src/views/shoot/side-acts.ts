@@ -19,7 +19,7 @@ import { beginKnockout, stays, walkBack } from '../../state/knockout';
 import { loosen } from '../../state/grouping';
 import { markThese, settled, takeGroups, targets } from '../../state/marking';
 import { neighbourGroup } from '../../state/next-frame';
-import { linkHere, withParts } from '../../state/pictures';
+import { linkHere, withParts } from '../../state/pairs';
 import { useShoot } from '../../state/shoot';
 import { reload } from '../../state/sync';
 import { counted } from '../../texts/numbers';

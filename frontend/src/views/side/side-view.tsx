@@ -21,7 +21,7 @@ import {
 } from '../../state/compare';
 import { useFaces } from '../../state/faces';
 import { ratioOf } from '../../state/frames';
-import { withParts } from '../../state/pictures';
+import { withParts } from '../../state/pairs';
 import { useShoot } from '../../state/shoot';
 import { FacesBelow } from '../faces/faces-below';
 import { GroupTogether } from '../groups/together';

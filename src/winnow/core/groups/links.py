@@ -45,16 +45,16 @@ def _without(edits: frozenset[HandEdit], parts: Collection[int]) -> frozenset[Ha
     return frozenset(e for e in edits if e.kind != "link" or e.frame not in parts)
 
 
-def with_parts(pictures: Iterable[Sequence[int]], frames: Iterable[int]) -> list[int]:
+def with_parts(pairs: Iterable[Sequence[int]], frames: Iterable[int]) -> list[int]:
     """Frames in their order, and behind each of them the other parts of its picture."""
-    parts_of = {frame: parts for parts in pictures for frame in parts}
+    parts_of = {frame: parts for parts in pairs for frame in parts}
     return list(
         dict.fromkeys(part for frame in frames for part in (frame, *parts_of.get(frame, ())))
     )
 
 
 def decided_together(
-    change: Change, pictures: Iterable[Sequence[int]], marks: Mapping[int, Mark]
+    change: Change, pairs: Iterable[Sequence[int]], marks: Mapping[int, Mark]
 ) -> Change:
     """A change in which what is decided of one part of a picture is decided of its other parts.
 
@@ -69,7 +69,7 @@ def decided_together(
     }
     steps = {step.frame: step for step in change.steps}
     added: set[int] = set()
-    for parts in pictures:
+    for parts in pairs:
         said = [decided[part] for part in parts if part in decided]
         if not said:
             continue

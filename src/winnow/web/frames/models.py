@@ -49,7 +49,7 @@ class FramesOut(Model):
         description="ids of those whose file doesn't say when it was taken: the time of its last "
         "change stands in"
     )
-    pictures: list[list[int]] = Field(
+    pairs: list[list[int]] = Field(
         description="ids of the frames that are linked as parts of one picture, picture by picture"
     )
     seen: list[bool] = Field(description="whether the owner has looked at it")

@@ -80,7 +80,7 @@ def list_frames(shoot: ShootDep, runtime: RuntimeDep) -> FramesOut:
         held=[r.id for r in rows if r.held],
         moved_out=[r.id for r in rows if r.moved_out],
         undated=[r.id for r in rows if r.shot_at is not None and not r.dated],
-        pictures=groups.pictures(runtime.db, shoot),
+        pairs=groups.pairs(runtime.db, shoot),
         seen=[r.seen for r in rows],
         blur=[r.blur_px for r in rows],
         standing=standing,

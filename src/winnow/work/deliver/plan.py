@@ -127,7 +127,7 @@ def plan(
     target = check_target(db, shoot_id, typed)
     names_changed = NAMES_CHANGED.count
     wanted_ids = set(frame_ids)
-    here = said_of(db, shoot_id, with_parts(groups.pictures(db, shoot_id), frame_ids))
+    here = said_of(db, shoot_id, with_parts(groups.pairs(db, shoot_id), frame_ids))
     stays = leaves(wish.how)
     known = {} if stays else moved_files.of_frames(db, here)
     missing: list[str] = []

@@ -36,7 +36,7 @@ export function link(frames: readonly number[]): void {
   const { shootId } = useShoot.getState();
   changed(() =>
     ask(
-      api.POST('/api/shoots/{shoot}/pictures', {
+      api.POST('/api/shoots/{shoot}/pairs', {
         params: { path: { shoot: shootId } },
         body: { frames: [...frames], window: WINDOW },
       }),
@@ -49,7 +49,7 @@ export function takeApart(frame: number): void {
   const { shootId } = useShoot.getState();
   changed(() =>
     ask(
-      api.POST('/api/shoots/{shoot}/pictures/apart', {
+      api.POST('/api/shoots/{shoot}/pairs/apart', {
         params: { path: { shoot: shootId } },
         body: { frame, window: WINDOW },
       }),

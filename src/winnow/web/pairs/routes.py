@@ -8,10 +8,10 @@ from winnow.say import say
 from winnow.store import settings
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
 from winnow.web.marks.models import ChangeOut
-from winnow.web.pictures.models import ApartIn, LinkIn
-from winnow.work import change_events, pictures
+from winnow.web.pairs.models import ApartIn, LinkIn
+from winnow.work import change_events, pairs
 
-router = APIRouter(prefix="/api/shoots/{shoot}/pictures", tags=["pictures"], responses=RESPONSES)
+router = APIRouter(prefix="/api/shoots/{shoot}/pairs", tags=["pairs"], responses=RESPONSES)
 
 
 @router.post("")
@@ -23,7 +23,7 @@ def link(shoot: ShootDep, wanted: LinkIn, runtime: RuntimeDep) -> ChangeOut:
         raise HTTPException(400, say("Choose two frames or more."))
     keyword = settings.load(runtime.db).parts_keyword
     try:
-        change = pictures.link(runtime.db, shoot, frames, keyword)
+        change = pairs.link(runtime.db, shoot, frames, keyword)
     except KeyError:
         raise HTTPException(404, say("One of these frames is not in this shoot.")) from None
     return ChangeOut.model_validate(
@@ -35,7 +35,7 @@ def link(shoot: ShootDep, wanted: LinkIn, runtime: RuntimeDep) -> ChangeOut:
 def take_apart(shoot: ShootDep, wanted: ApartIn, runtime: RuntimeDep) -> ChangeOut:
     """Take a picture apart: its frames stay as they are marked, and lose the keyword."""
     keyword = settings.load(runtime.db).parts_keyword
-    change = pictures.unlink(runtime.db, shoot, wanted.frame, keyword)
+    change = pairs.unlink(runtime.db, shoot, wanted.frame, keyword)
     return ChangeOut.model_validate(
         change_events.tell(runtime.db, runtime.events, shoot, change, wanted.window)
     )
