@@ -6,6 +6,7 @@ import { BrowserRouter, Route, Routes } from 'react-router';
 
 import { OnceKnown } from './parts/once-known';
 import { ShootView } from './views/shoot/shoot-view';
+import { DroppedFolder } from './views/shoots/dropped-folder';
 import { Shoots } from './views/shoots/shoots';
 
 const client = new QueryClient({
@@ -19,17 +20,19 @@ export function App() {
         <QueryClientProvider client={client}>
           <BrowserRouter>
             <OnceKnown>
-              <Routes>
-                <Route path="/" element={<Shoots />} />
-                <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
-                <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
-                <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
-                <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
-                <Route path="/shoots/:shoot/review" element={<ShootView view="review" />} />
-                <Route path="/shoots/:shoot/number" element={<ShootView view="number" />} />
-                <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
-                <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
-              </Routes>
+              <DroppedFolder>
+                <Routes>
+                  <Route path="/" element={<Shoots />} />
+                  <Route path="/shoots/:shoot" element={<ShootView view="sheet" />} />
+                  <Route path="/shoots/:shoot/frame" element={<ShootView view="frame" />} />
+                  <Route path="/shoots/:shoot/side" element={<ShootView view="side" />} />
+                  <Route path="/shoots/:shoot/knockout" element={<ShootView view="knockout" />} />
+                  <Route path="/shoots/:shoot/review" element={<ShootView view="review" />} />
+                  <Route path="/shoots/:shoot/number" element={<ShootView view="number" />} />
+                  <Route path="/shoots/:shoot/hints" element={<ShootView view="hints" />} />
+                  <Route path="/shoots/:shoot/wrap-up" element={<ShootView view="wrap-up" />} />
+                </Routes>
+              </DroppedFolder>
             </OnceKnown>
           </BrowserRouter>
         </QueryClientProvider>

@@ -174,6 +174,9 @@ def test_guests_look_and_mark_and_nothing_else(
     (theirs,) = guest_frames(runtime, other)
     for method, path, body in [
         ("GET", "/api/folders?path=/", None),
+        ("GET", "/api/folders/within?path=/", None),
+        ("GET", "/api/folders/places", None),
+        ("POST", "/api/folders/find", {"name": "fair", "files": {}}),
         ("GET", "/api/programs", None),
         ("GET", "/api/notices", None),
         ("GET", "/api/openapi.json", None),

@@ -1,10 +1,16 @@
 import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 
 import { api, ask } from '../api/client';
+import { Button } from './button';
+import { FolderChooser } from './folder-chooser';
 
-/** A folder's path, typed, with the server's completions: ↓ ↑ to choose, Tab or Enter to take. */
+/**
+ * A folder's path: typed, with the server's completions (↓ ↑ to choose, Tab or Enter to take), or
+ * chosen among folders.
+ */
 export function PathField({
   value,
   onChange,
@@ -21,6 +27,7 @@ export function PathField({
   const list = useId();
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
+  const [choosing, setChoosing] = useState(false);
   const { data } = useQuery({
     queryKey: ['folders', value],
     queryFn: () => ask(api.GET('/api/folders', { params: { query: { path: value } } })),
@@ -36,7 +43,7 @@ export function PathField({
   };
 
   return (
-    <div className="relative">
+    <div className="relative flex gap-2">
       <input
         type="text"
         role="combobox"
@@ -48,7 +55,7 @@ export function PathField({
         spellCheck={false}
         autoFocus={autoFocus}
         placeholder={t`/home/…`}
-        className="h-9 w-full rounded border border-line bg-paper px-3 text-ink"
+        className="h-9 min-w-0 flex-1 rounded border border-line bg-paper px-3 text-ink"
         value={value}
         onFocus={() => setOpen(true)}
         onBlur={() => setOpen(false)}
@@ -74,12 +81,25 @@ export function PathField({
           event.preventDefault();
         }}
       />
+      <Button aria-label={t`Choose: ${label}`} onClick={() => setChoosing(true)}>
+        <Trans>Choose …</Trans>
+      </Button>
+      {choosing && (
+        <FolderChooser
+          at={value}
+          onClose={() => setChoosing(false)}
+          onChoose={(folder) => {
+            onChange(folder);
+            setChoosing(false);
+          }}
+        />
+      )}
       {folders.length > 0 && (
         <ul
           id={list}
           role="listbox"
           aria-label={t`Folders`}
-          className="absolute z-30 mt-1 max-h-64 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
+          className="absolute top-9 z-30 mt-1 max-h-64 w-full overflow-auto rounded border border-line bg-paper py-1 shadow-lg"
         >
           {folders.map((folder, n) => (
             <li

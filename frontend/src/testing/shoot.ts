@@ -18,6 +18,9 @@ export function shoot(known: Partial<Shoot>): Shoot {
     cover: [],
     keep_target: null,
     way: '',
+    archived: false,
+    first_at: null,
+    last_at: null,
     ...known,
   };
 } // prettier-ignore

@@ -60,9 +60,13 @@ const NOUNS = {
   person: (n: number, shown: string) =>
     plural(n, { one: `${shown} person`, other: `${shown} people` }),
   pick: (n: number, shown: string) => plural(n, { one: `${shown} pick`, other: `${shown} picks` }),
+  picture: (n: number, shown: string) =>
+    plural(n, { one: `${shown} picture`, other: `${shown} pictures` }),
   reject: (n: number, shown: string) =>
     plural(n, { one: `${shown} reject`, other: `${shown} rejects` }),
   row: (n: number, shown: string) => plural(n, { one: `${shown} row`, other: `${shown} rows` }),
+  shoot: (n: number, shown: string) =>
+    plural(n, { one: `${shown} shoot`, other: `${shown} shoots` }),
   star: (n: number, shown: string) => plural(n, { one: `${shown} star`, other: `${shown} stars` }),
   'undecided frame': (n: number, shown: string) =>
     plural(n, { one: `${shown} undecided frame`, other: `${shown} undecided frames` }),
@@ -111,6 +115,12 @@ export function day(seconds: number): string {
 /** The same of a camera's clock, which has no zone of its own. */
 export function cameraDay(seconds: number): string {
   return new Date(seconds * 1000).toLocaleDateString(LOCALE, { ...DAY, timeZone: 'UTC' });
+}
+
+/** "3 Oct 2026", or "3 – 5 Oct 2026" where it took several days: of a camera's clock. */
+export function days(first: number, last: number): string {
+  const format = new Intl.DateTimeFormat(LOCALE, { ...DAY, timeZone: 'UTC' });
+  return format.formatRange(first * 1000, last * 1000);
 }
 
 /** "16:31" of seconds since 1970, where the person is. */

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
+from urllib.parse import unquote, urlsplit
+
+_QUOTES = ("''", '""', "‘’", "“”", "„“", "«»", "``")
 
 
 def nested(folders: Sequence[Sequence[str]]) -> tuple[int, int] | None:
@@ -18,3 +22,19 @@ def nested(folders: Sequence[Sequence[str]]) -> tuple[int, int] | None:
             if len(outer) < len(inner) and inner[: len(outer)] == outer:
                 return n, k
     return None
+
+
+def typed_path(text: str) -> str:
+    """A folder's path from what a person typed, pasted or dropped.
+
+    Takes off what came along: spaces and lines around it, a pair of quotation marks, ``file://``
+    with its escapes (RFC 8089), and the backslashes of a shell before spaces. ``~`` stays.
+    """
+    path = next((line.strip() for line in text.splitlines() if line.strip()), "")
+    if len(path) > 1 and path[0] + path[-1] in _QUOTES:
+        return path[1:-1].strip()
+    if path.lower().startswith("file:"):
+        return unquote(urlsplit(path).path)
+    if path.startswith(("/", "~")):
+        return re.sub(r"\\(?=[ '\"()&])", "", path)
+    return path

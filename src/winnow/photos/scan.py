@@ -106,14 +106,15 @@ def completions(typed: str, most: int = 30) -> list[str]:
                 for entry in entries
                 if entry.name.casefold().startswith(beginning.casefold())
                 and (beginning.startswith(".") or not entry.name.startswith("."))
-                and _is_folder(entry)
+                and is_folder(entry)
             ]
     except OSError:
         return []
     return [os.path.join(parent, name) for name in sorted(names, key=str.casefold)[:most]]
 
 
-def _is_folder(entry: os.DirEntry[str]) -> bool:
+def is_folder(entry: os.DirEntry[str]) -> bool:
+    """Whether this is a folder that text can name."""
     try:
         entry.name.encode()
         return entry.is_dir()

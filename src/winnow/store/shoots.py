@@ -56,7 +56,9 @@ class Tally:
 @dataclass(frozen=True, slots=True)
 class Shoot:
     """One body of work. Times are seconds since 1970; ``keep_target``: frames to keep, if set;
-    ``way``: how its first pass is done, "" until that is chosen."""
+    ``way``: how its first pass is done, "" until that is chosen; ``archived``: done with, and
+    listed only on wish; ``first_at``, ``last_at``: when its first and last frames were taken, if
+    known."""
 
     id: int
     name: str
@@ -67,6 +69,9 @@ class Shoot:
     tally: Tally
     keep_target: int | None = None
     way: Way = ""
+    archived: bool = False
+    first_at: float | None = None
+    last_at: float | None = None
 
 
 def make(db: Database, name: str, folders: list[str]) -> int:
@@ -107,6 +112,11 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
     row = db.read.execute("SELECT * FROM shoot WHERE id = ?", (shoot_id,)).fetchone()
     if row is None:
         return None
+    span = db.read.execute(
+        "SELECT min(shot_at) AS first_at, max(shot_at) AS last_at FROM frame"
+        " WHERE shoot_id = ? AND dated",
+        (shoot_id,),
+    ).fetchone()
     return Shoot(
         id=row["id"],
         name=row["name"],
@@ -117,6 +127,9 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
         tally=tally(db, shoot_id),
         keep_target=row["keep_target"],
         way=row["way"],
+        archived=bool(row["archived"]),
+        first_at=span["first_at"],
+        last_at=span["last_at"],
     )
 
 
@@ -185,6 +198,12 @@ def choose_way(db: Database, shoot_id: int, way: Way) -> None:
     """Set how the first pass is done."""
     with db.write() as conn:
         conn.execute("UPDATE shoot SET way = ? WHERE id = ?", (way, shoot_id))
+
+
+def archive(db: Database, shoot_id: int, archived: bool) -> None:
+    """Put a shoot into the archive, or take it out of it."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET archived = ? WHERE id = ?", (archived, shoot_id))
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,6 +19,7 @@ from winnow.web.deliveries import routes as deliveries
 from winnow.web.draft import routes as draft
 from winnow.web.files import routes as files
 from winnow.web.filters import routes as filters
+from winnow.web.folders import routes as folders
 from winnow.web.frames import routes as frames
 from winnow.web.groups import routes as groups
 from winnow.web.guests import routes as sharing
@@ -75,6 +76,7 @@ sources.
 TAGS = {
     "shoots": "A shoot is one body of work: one or more folders, and what was decided about their "
     "frames.",
+    "folders": "Folders on this computer, to choose one. Never for guests.",
     "bring in": "From a memory card to a disk, verified.",
     "frames": "What is known of frames, and their pictures. `key` in a picture's address changes "
     "with its content.",
@@ -133,8 +135,9 @@ def create_app(
     )
     app.state.runtime = runtime
     for module in (
-        shoots, bring_in, filters, frames, groups, hints, people, pairs, draft, marks, texts,
-        files, lists, settings, sharing, wrap_up, deliveries, renamings, programs, proofs, aside,
+        shoots, folders, bring_in, filters, frames, groups, hints, people, pairs, draft, marks,
+        texts, files, lists, settings, sharing, wrap_up, deliveries, renamings, programs, proofs,
+        aside,
     ):  # fmt: skip
         app.include_router(module.router)
     app.add_exception_handler(RequestValidationError, _say_what_is_wrong)

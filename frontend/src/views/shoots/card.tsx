@@ -9,7 +9,7 @@ import { api, ask, type Shoot } from '../../api/client';
 import { Button } from '../../parts/button';
 import { MovedFolder } from '../../parts/moved-folder';
 import { companionFiles, otherFiles } from '../../parts/other-files';
-import { counted, whole } from '../../texts/numbers';
+import { counted, days, whole } from '../../texts/numbers';
 
 /** One shoot in the list: what is in it, how far its cull is, and where its folders are. */
 export function Card({ shoot }: { shoot: Shoot }) {
@@ -36,8 +36,11 @@ export function Card({ shoot }: { shoot: Shoot }) {
       <div className="figures flex flex-col gap-1.5 p-4">
         <div className="flex items-baseline justify-between gap-3">
           <Name shoot={shoot} />
-          <span className="text-quiet">{counted(tally.frames, 'frame')}</span>
+          <span className="shrink-0 text-quiet">{counted(tally.frames, 'frame')}</span>
         </div>
+        {shoot.first_at !== null && (
+          <p className="text-quiet">{days(shoot.first_at, shoot.last_at ?? shoot.first_at)}</p>
+        )}
         <p className="flex items-baseline justify-between gap-3">
           <span>
             <Trans>
@@ -79,7 +82,10 @@ export function Card({ shoot }: { shoot: Shoot }) {
           <span className="truncate" title={shoot.folders.map((folder) => folder.path).join('\n')}>
             {shoot.folders.map((folder) => folder.path).join(', ')}
           </span>
-          <Forget shoot={shoot} />
+          <span className="flex shrink-0 gap-3">
+            <Archive shoot={shoot} />
+            <Forget shoot={shoot} />
+          </span>
         </div>
       </div>
     </article>
@@ -169,6 +175,26 @@ function Target({ shoot }: { shoot: Shoot }) {
         }}
       />
     </label>
+  );
+}
+
+/** A shoot that is done with is put out of the way; nothing of it changes. */
+function Archive({ shoot }: { shoot: Shoot }) {
+  const client = useQueryClient();
+  const { mutate, isPending } = useMutation({
+    mutationFn: () =>
+      ask(
+        api.PATCH('/api/shoots/{shoot}', {
+          params: { path: { shoot: shoot.id } },
+          body: { archived: !shoot.archived },
+        }),
+      ),
+    onSettled: () => client.invalidateQueries({ queryKey: ['shoots'] }),
+  });
+  return (
+    <button type="button" className="underline" disabled={isPending} onClick={() => mutate()}>
+      {shoot.archived ? t`out of the archive` : t`to the archive`}
+    </button>
   );
 }
 

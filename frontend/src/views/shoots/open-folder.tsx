@@ -4,8 +4,9 @@ import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 
-import { api, ask, type MovedShoot } from '../../api/client';
+import { api, ask, type Asked, type MovedShoot } from '../../api/client';
 import { Button } from '../../parts/button';
+import { FolderChooser } from '../../parts/folder-chooser';
 import { PathField } from '../../parts/path-field';
 import { placeFolder } from '../../parts/moved-folder';
 import { Refused } from '../../parts/refused';
@@ -16,17 +17,19 @@ export function OpenFolder() {
   // The command line asks here what it found.
   const [given] = useState(query.get('open') ?? '');
   const navigate = useNavigate();
+  const [choosing, setChoosing] = useState(false);
   const [folders, setFolders] = useState<string[]>([]);
   const [typed, setTyped] = useState(given);
-  const [asked, setAsked] = useState<{ sentence: string; moved: MovedShoot } | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
   // Going back does not ask the command line's question again.
   const go = (shoot: number) => void navigate(`/shoots/${shoot}`, { replace: !!given });
   const { mutate, error, isPending } = useMutation({
-    mutationFn: async ({ folders, asNew }: { folders: string[]; asNew: boolean }) => {
-      const answer = await api.POST('/api/shoots', { body: { folders, as_new: asNew } });
+    mutationFn: async (wanted: { folders: string[]; as_new?: boolean; whole?: boolean }) => {
+      const answer = await api.POST('/api/shoots', {
+        body: { as_new: false, whole: false, ...wanted },
+      });
       if (answer.response.status !== 409) return ask(Promise.resolve(answer));
-      const { detail, moved } = answer.error as { detail: string; moved: MovedShoot };
-      setAsked({ sentence: detail, moved });
+      setAsked(answer.error as Asked);
       return null;
     },
     onSuccess: (shoot) => shoot && go(shoot.id),
@@ -36,13 +39,13 @@ export function OpenFolder() {
     onSuccess: (shoot) => go(shoot.id),
   });
   const all = typed.trim() ? [...folders, typed.trim()] : folders;
-  const open = (asNew = false) => all.length > 0 && mutate({ folders: all, asNew });
+  const open = (anyway = {}) => all.length > 0 && mutate({ folders: all, ...anyway });
   const type = (text: string) => {
     setTyped(text);
     setAsked(null);
   };
   useEffect(() => {
-    if (given) mutate({ folders: [given], asNew: false });
+    if (given) mutate({ folders: [given] });
   }, [given, mutate]);
   const wrong = error ?? point.error;
   return (
@@ -79,21 +82,52 @@ export function OpenFolder() {
           <Trans>Open</Trans>
         </Button>
       </div>
-      {asked && (
-        <div role="alert" className="mt-3 flex flex-wrap items-center gap-2">
-          <p className="w-full font-semibold">{asked.sentence}</p>
-          <Button main disabled={point.isPending} onClick={() => point.mutate(asked.moved)}>
+      {asked?.moved && (
+        <Question words={asked.detail}>
+          <Button main disabled={point.isPending} onClick={() => point.mutate(asked.moved!)}>
             <Trans>Open “{asked.moved.name}” here, with its marks</Trans>
           </Button>
-          <Button disabled={isPending} onClick={() => open(true)}>
+          <Button disabled={isPending} onClick={() => open({ as_new: true })}>
             <Trans>Open it as a new shoot</Trans>
           </Button>
-        </div>
+        </Question>
+      )}
+      {asked?.wide && (
+        <Question words={asked.detail}>
+          <Button main onClick={() => setChoosing(true)}>
+            <Trans>Choose the shoot’s folder …</Trans>
+          </Button>
+          <Button disabled={isPending} onClick={() => open({ whole: true })}>
+            <Trans>Open all of it</Trans>
+          </Button>
+        </Question>
+      )}
+      {choosing && asked?.wide && (
+        <FolderChooser
+          at={asked.wide}
+          onClose={() => setChoosing(false)}
+          onChoose={(folder) => {
+            setChoosing(false);
+            type(folder);
+          }}
+        />
       )}
       <Refused error={wrong} />
       <p className="mt-2 text-quiet">
-        <Trans>Pictures in the folder and below it are found. Nothing is moved or changed.</Trans>
+        <Trans>
+          Pictures in the folder and below it are found. Nothing is moved or changed. A folder can
+          also be dropped on this window.
+        </Trans>
       </p>
     </section>
+  );
+}
+
+function Question({ words, children }: { words: string; children: React.ReactNode }) {
+  return (
+    <div role="alert" className="mt-3 flex flex-wrap items-center gap-2">
+      <p className="w-full font-semibold">{words}</p>
+      {children}
+    </div>
   );
 }

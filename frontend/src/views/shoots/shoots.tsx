@@ -2,6 +2,7 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 
 import { api, ask, inWords } from '../../api/client';
 import { size } from '../../texts/numbers';
@@ -9,12 +10,13 @@ import { SharedSign } from '../../parts/shared-sign';
 import { StartNotices } from '../../parts/start-notices';
 import { useSettings } from '../../state/settings';
 import { BringIn } from './bring-in';
-import { Card } from './card';
 import { OpenFolder } from './open-folder';
+import { ShootList } from './shoot-list';
 
 /** All shoots, and the way to open a folder as a new one. */
 export function Shoots() {
   useSettings();
+  const [query] = useSearchParams();
   const { data, error } = useQuery({
     queryKey: ['shoots'],
     queryFn: () => ask(api.GET('/api/shoots')),
@@ -31,7 +33,7 @@ export function Shoots() {
           </h1>
           <SharedSign />
         </div>
-        <OpenFolder />
+        <OpenFolder key={query.get('open')} />
         <BringIn />
         {error && <p role="alert">{inWords(error)}</p>}
         {data?.length === 0 && (
@@ -42,13 +44,7 @@ export function Shoots() {
             </Trans>
           </p>
         )}
-        <ul className="grid grid-cols-1 gap-5 md:grid-cols-2">
-          {data?.map((shoot) => (
-            <li key={shoot.id}>
-              <Card shoot={shoot} />
-            </li>
-          ))}
-        </ul>
+        {data && <ShootList shoots={data} />}
         <SecondBackups />
         <QuickPictures />
       </div>

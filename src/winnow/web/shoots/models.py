@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from winnow.web.frames.models import NoPicturesOut
-from winnow.web.models import FilterModel, Model, TypedPath
+from winnow.web.models import FileName, FilterModel, Model, TypedPath
 
 
 class FolderOut(Model):
@@ -61,6 +61,9 @@ class ShootOut(Model):
     cover: list[int] = Field(description="up to four frames to show for it")
     keep_target: int | None = Field(description="how many frames are to be kept, if set")
     way: Way = Field(description="how the first pass is done; empty until that is chosen")
+    archived: bool
+    first_at: float | None = Field(description="when its first frame was taken")
+    last_at: float | None
 
 
 class ShootIn(Model):
@@ -71,6 +74,7 @@ class ShootIn(Model):
     as_new: bool = Field(
         default=False, description="also where they seem to be those of a shoot that moved"
     )
+    whole: bool = Field(default=False, description="also where they hold far more than a shoot")
 
 
 class MovedShoot(Model):
@@ -85,11 +89,13 @@ class MovedShoot(Model):
     frames: int
 
 
-class MovedOut(Model):
-    """Asks whether a folder is that of a shoot that moved."""
+class AskedOut(Model):
+    """Asks before a shoot is made: is this ``moved`` to another place, or is ``wide``, a folder
+    that holds far more than a shoot, meant as a whole?"""
 
     detail: str
-    moved: MovedShoot
+    moved: MovedShoot | None = None
+    wide: FileName | None = None
 
 
 class PlaceIn(Model):
@@ -104,6 +110,7 @@ class ShootChange(Model):
     name: str | None = Field(default=None, min_length=1, max_length=200)
     keep_target: int | None = Field(default=None, ge=0, le=1_000_000)
     way: Way | None = None
+    archived: bool | None = None
 
 
 class ClockOut(Model):
@@ -128,10 +135,3 @@ class ClockIn(Model):
     camera: str = Field(max_length=200)
     serial: str = Field(default="", max_length=200)
     offset_s: float = Field(ge=-400 * 86400, le=400 * 86400, allow_inf_nan=False)
-
-
-class CompletionsOut(Model):
-    """Folders that a typed path may mean."""
-
-    folders: list[str]
-    exists: bool

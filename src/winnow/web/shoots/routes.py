@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-import os
-from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from fastapi.responses import JSONResponse
 
 from winnow.core.folders import nested
-from winnow.photos import scan
+from winnow.photos import folders
 from winnow.say import say
 from winnow.store import frame_order, frames, moved_files, shoots
 from winnow.store.shoots import Shoot
 from winnow.web.depends import RESPONSES, GuestDep, RuntimeDep, ShootDep
+from winnow.web.folders.routes import folder as readable
 from winnow.web.guests.sessions import Guest
 from winnow.web.shoots.models import (
+    AskedOut,
     ClockIn,
     ClockOut,
-    CompletionsOut,
-    MovedOut,
     MovedShoot,
     PlaceIn,
     ShootChange,
@@ -60,37 +58,16 @@ def list_shoots(runtime: RuntimeDep, guest: GuestDep) -> list[ShootOut]:
     return [_out(runtime, shoot, guest) for shoot in listed]
 
 
-def _folder(typed: str) -> Path:
-    """A folder that can be read, from what the person typed."""
-    if "\0" in typed:
-        raise HTTPException(400, say("A path can't hold a null character."))
-    folder = Path(os.path.expanduser(typed.strip()))
-    if not folder.is_absolute():
-        raise HTTPException(
-            400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
-        )
-    try:
-        scan.check_folder(folder)
-    except scan.FolderError as error:
-        raise HTTPException(400, str(error)) from None
-    except OSError as error:
-        raise HTTPException(
-            400,
-            say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
-        ) from None
-    return folder.resolve()
-
-
 @router.post(
-    "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": MovedOut}}
+    "/shoots", status_code=201, response_model=ShootOut, responses={409: {"model": AskedOut}}
 )
 def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
     """Make a shoot from folders and begin indexing; the same folders again open the same shoot.
 
-    Where they seem to be those of a shoot that moved, that is asked (409), unless it is to be a new
-    one anyway.
+    Where they seem to be those of a shoot that moved, or hold far more than a shoot, that is asked
+    (409), unless it is to be a new one anyway, or the whole of it.
     """
-    paths = list(dict.fromkeys(map(_folder, wanted.folders)))
+    paths = list(dict.fromkeys(map(readable, wanted.folders)))
     if within := nested([path.parts for path in paths]):
         raise HTTPException(
             400,
@@ -101,15 +78,23 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
                 outer=paths[within[1]],
             ),
         )
-    folders = list(map(str, paths))
-    shoot_id = shoots.find_by_folders(runtime.db, folders)
+    opened = list(map(str, paths))
+    shoot_id = shoots.find_by_folders(runtime.db, opened)
     if shoot_id is None:
-        seen = None if wanted.as_new else moved_shoots.find(runtime.db, folders)
+        wide = None if wanted.whole else next(filter(folders.is_wide, paths), None)
+        if wide:
+            words = say(
+                "“{folder}” holds more than a shoot, as a rule: every picture in it and below it "
+                "would be one. Choose the folder of the shoot in it.",
+                folder=wide,
+            )
+            return JSONResponse(AskedOut(detail=words, wide=wide).model_dump(), 409)
+        seen = None if wanted.as_new else moved_shoots.find(runtime.db, opened)
         if seen:
-            asked = MovedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
+            asked = AskedOut(detail=seen.sentence, moved=MovedShoot.model_validate(seen))
             return JSONResponse(asked.model_dump(), 409)
-        name = (wanted.name or "").strip() or Path(folders[0]).name or folders[0]
-        shoot_id = shoots.make(runtime.db, name, folders)
+        name = (wanted.name or "").strip() or paths[0].name or opened[0]
+        shoot_id = shoots.make(runtime.db, name, opened)
     else:
         shoots.touch(runtime.db, shoot_id)
     runtime.indexer.start(shoot_id)
@@ -145,7 +130,8 @@ def open_shoot(
 
 @router.patch("/shoots/{shoot}")
 def change_shoot(shoot: ShootDep, change: ShootChange, runtime: RuntimeDep) -> ShootOut:
-    """Rename a shoot, set how many frames are to be kept of it, or how the first pass is done."""
+    """Rename a shoot, set how many frames are to be kept of it, how the first pass is done, or
+    whether it is archived."""
     if change.name is not None:
         if not change.name.strip():
             raise HTTPException(400, say("A shoot needs a name."))
@@ -154,6 +140,8 @@ def change_shoot(shoot: ShootDep, change: ShootChange, runtime: RuntimeDep) -> S
         shoots.aim(runtime.db, shoot, change.keep_target or None)
     if change.way is not None:
         shoots.choose_way(runtime.db, shoot, change.way)
+    if change.archived is not None:
+        shoots.archive(runtime.db, shoot, change.archived)
     return get_shoot(shoot, runtime)
 
 
@@ -161,7 +149,7 @@ def change_shoot(shoot: ShootDep, change: ShootChange, runtime: RuntimeDep) -> S
 def place_folder(shoot: ShootDep, folder: int, wanted: PlaceIn, runtime: RuntimeDep) -> ShootOut:
     """Say where a source folder of a shoot is now: its frames are looked for there, with all
     marks."""
-    place = _folder(wanted.place)
+    place = readable(wanted.place)
     runtime.indexer.stop(shoot)
     try:
         with ONE_AT_A_TIME:
@@ -218,16 +206,3 @@ def set_clock(shoot: ShootDep, wanted: ClockIn, runtime: RuntimeDep) -> list[Clo
     regroup.regroup(runtime.db, shoot)
     runtime.events.tell(shoot, "order")
     return list_clocks(shoot, runtime)
-
-
-@router.get("/folders")
-def complete_folder(
-    runtime: RuntimeDep, path: str = Query(default="", max_length=4096)
-) -> CompletionsOut:
-    """Folders that a typed path may mean."""
-    if "\0" in path:
-        raise HTTPException(400, say("A path can't hold a null character."))
-    typed = path or os.path.join(os.path.expanduser("~"), "")
-    return CompletionsOut(
-        folders=scan.completions(typed), exists=os.path.isdir(os.path.expanduser(typed))
-    )

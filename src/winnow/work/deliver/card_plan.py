@@ -13,7 +13,7 @@ from pathlib import Path
 from winnow.core.deliver import card_import as rules
 from winnow.core.deliver.card_import import CardFile
 from winnow.core.files.templates import TemplateError
-from winnow.photos import refusals
+from winnow.photos import folders, refusals
 from winnow.photos.card import Card, Listed
 from winnow.say import say
 from winnow.store import card_imports
@@ -69,7 +69,7 @@ class CardPlan:
 
 def _writable(typed: str, source: Path, what: str) -> Path:
     """A folder to copy to, from what the person typed. Raises BringInError."""
-    folder = Path(os.path.expanduser(typed.strip()))
+    folder = folders.typed(typed)
     if not typed.strip() or not folder.is_absolute():
         raise BringInError(say("{what}: give the whole path, beginning with “/”.", what=what))
     folder = folder.resolve()
@@ -236,7 +236,7 @@ class Planner:
         return contents
 
     def _places(self, wish: Wish) -> tuple[Path, Path, Path | None]:
-        source = Path(os.path.expanduser(wish.source.strip()))
+        source = folders.typed(wish.source)
         if not wish.source.strip() or not self._card_at(source).is_there():
             raise BringInError(
                 say(

@@ -18,7 +18,7 @@ from winnow.core.files.merge import NOTHING, Said
 from winnow.core.files.names import clash_key, free_names
 from winnow.core.files.templates import TemplateError
 from winnow.core.groups.links import with_parts
-from winnow.photos import copies
+from winnow.photos import copies, folders
 from winnow.say import say
 from winnow.store import frame_files, frames, groups, guests, labels, moved_files, shoots
 from winnow.store.db import Database
@@ -64,7 +64,7 @@ class DeliveryPlan:
 
 def check_target(db: Database, shoot_id: int, typed: str) -> Path:
     """The target folder from what the person typed. Raises DeliveryError."""
-    target = Path(os.path.expanduser(typed.strip()))
+    target = folders.typed(typed)
     if not typed.strip() or not target.is_absolute():
         raise DeliveryError(say("Give the whole path of the folder, beginning with “/”."))
     target = target.resolve()
@@ -271,10 +271,10 @@ def values_of(
     return values, group_of
 
 
-def _present(target: Path, folders: Iterable[str]) -> dict[str, str]:
+def _present(target: Path, below: Iterable[str]) -> dict[str, str]:
     """The names in some folders of the target, relative to it, by what they must not clash with."""
     present = {}
-    for folder in folders:
+    for folder in below:
         for name in _names_in(target / folder):
             relative = f"{folder}/{name}" if folder else name
             present[clash_key(relative)] = relative

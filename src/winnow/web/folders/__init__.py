@@ -1,0 +1,1 @@
+"""Requests about frames that are parts of one picture."""

@@ -1,0 +1,70 @@
+"""A folder is opened as a shoot: chosen among folders, pasted, dropped, and found again later."""
+
+from pathlib import Path
+
+import pytest
+from selenium.webdriver.common.by import By
+
+from tests.browser.chromium import Page
+from tests.browser.conftest import Running
+from tests.pictures import write_shoot
+
+pytestmark = pytest.mark.browser
+
+# A folder as a desktop drops it: the browser tells its name and what is in it, not where it lies.
+DROP = """
+const [name, files] = arguments;
+const entry = ([name, size]) => ({ name, isFile: true, isDirectory: false,
+    file: (done) => done(new File([new Uint8Array(size)], name)) });
+const folder = { name, isFile: false, isDirectory: true,
+    createReader: () => ({ readEntries: (done) => done(Object.entries(files).map(entry)) }) };
+const data = { types: ['Files'], files: [], getData: () => '',
+    items: [{ webkitGetAsEntry: () => folder }] };
+for (const type of ['dragover', 'drop']) {
+  const event = new Event(type, { bubbles: true, cancelable: true });
+  Object.defineProperty(event, 'dataTransfer', { value: data });
+  document.body.dispatchEvent(event);
+}
+"""
+
+
+def test_a_folder_is_chosen_pasted_and_dropped(winnow: Running, page: Page, tmp_path: Path) -> None:
+    for name, numbers in (("fair", [1, 2]), ("quay", [3]), ("the pier", [4, 5])):
+        write_shoot(tmp_path / "2026" / name, numbers)
+    page.open(winnow.url)
+    field = page.until(lambda: page.one("[role=combobox][aria-label=Folder]"))
+
+    # Chosen: from a path that was typed half, by keys.
+    field.send_keys(f"{tmp_path}/2026/nothing")
+    page.until(lambda: page.button("Choose …")).click()
+    page.until(lambda: "2 pictures" in page.text("[role=dialog] [data-name=fair]"))
+    page.keys("f", "Enter")
+    page.until(lambda: "2 pictures directly in “fair”" in page.text("[role=dialog]"))
+    page.button("Use this folder").click()
+    page.until(lambda: not page.all("[role=dialog]"))
+    page.button("Open").click()
+    page.until(lambda: len(page.cells()) == 2)
+
+    # Pasted as a desktop writes it.
+    page.driver.back()
+    field = page.until(lambda: page.one("[role=combobox][aria-label=Folder]"))
+    field.send_keys(f"file://{tmp_path}/2026/the%20pier\n")
+    page.until(lambda: len(page.cells()) == 2 and "the pier" in page.driver.page_source)
+
+    # Dropped, while another shoot is open: found beside those that are known.
+    (file,) = (tmp_path / "2026" / "quay").glob("*.jpg")
+    page.driver.execute_script(DROP, "quay", {file.name: file.stat().st_size})
+    page.until(lambda: len(page.cells()) == 1)
+    # One that is nowhere is asked for.
+    page.driver.execute_script(DROP, "quay", {file.name: 1})
+    page.until(lambda: "not found where pictures" in page.text("[role=dialog]"))
+    page.keys("Escape")
+
+    # The list: one is put into the archive, and found by its name all the same.
+    page.open(winnow.url)
+    page.until(lambda: len(page.all("article")) == 3)
+    page.button("to the archive").click()
+    page.until(lambda: len(page.all("article")) == 2)
+    page.one("[type=search]").send_keys("quay")
+    page.until(lambda: len(page.all("article")) == 1)
+    assert page.all("article")[0].find_element(By.TAG_NAME, "a").is_displayed()
