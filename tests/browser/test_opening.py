@@ -7,7 +7,7 @@ from selenium.webdriver.common.by import By
 
 from tests.browser.chromium import Page
 from tests.browser.conftest import Running
-from tests.pictures import write_shoot
+from tests.pictures import NOON, write_jpeg, write_shoot
 
 pytestmark = pytest.mark.browser
 
@@ -68,3 +68,31 @@ def test_a_folder_is_chosen_pasted_and_dropped(winnow: Running, page: Page, tmp_
     page.one("[type=search]").send_keys("quay")
     page.until(lambda: len(page.all("article")) == 1)
     assert page.all("article")[0].find_element(By.TAG_NAME, "a").is_displayed()
+
+
+def test_a_card_is_looked_at_before_it_is_copied(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    card = tmp_path / "card"
+    for n, second in ((1, 0), (2, 1), (3, 90_000), (4, 90_001)):
+        write_jpeg(card / "DCIM" / "100QUILL" / f"QH2_{n:04d}.JPG", n, NOON + second)
+    page.open(winnow.url)
+    page.button("Another place that holds a card").click()
+    page.field("Card").send_keys(str(card))
+    page.field("Name of the shoot").send_keys("Quay")
+    target = page.field("Copy to")
+    target.clear()
+    target.send_keys(str(tmp_path / "disk"))
+    page.until(lambda: "4 files" in page.text("[role=dialog]"))
+    page.button("Look first").click()
+    page.until(lambda: len(page.all("[aria-label='On the card'] section")) == 2)
+    page.until(lambda: len(page.all("[aria-label='On the card'] img")) == 4)
+    # The first day stays on the card, and one frame of the second.
+    page.all("[aria-label='On the card'] h3 input")[0].click()
+    page.until(lambda: "2 frames of 4 come along" in page.text("[role=dialog]"))
+    page.one("[aria-label='QH2_0004.JPG']").click()
+    page.until(lambda: "3 files left out" in page.text("[role=dialog]"))
+    page.button("Bring in 1 file").click()
+    page.until(lambda: page.cells() == ["QH2_0003"])
+    page.driver.back()
+    page.until(lambda: "3 files were left out and are only on the card" in page.text())

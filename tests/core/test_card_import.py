@@ -66,3 +66,9 @@ def test_report(
     found = report(outcomes, outside, running)
     assert found[0] is safe
     assert words in found[1]
+
+
+def test_what_was_left_out_is_not_safe_to_format() -> None:
+    safe, words = report([DONE, THERE], 0, running=False, left=3)
+    assert not safe
+    assert "3 files were left out and are only on the card" in words

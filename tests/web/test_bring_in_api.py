@@ -49,6 +49,48 @@ def test_a_card_from_plan_to_report(client: TestClient, tmp_path: Path) -> None:
     assert client.post("/api/bringings/99/stop").status_code == 404
 
 
+def test_a_card_is_looked_at_and_only_a_part_comes_along(
+    client: TestClient, tmp_path: Path
+) -> None:
+    card = make_card(tmp_path / "card")
+    look = {"source": str(card), "target": str(tmp_path / "disk")}
+    found = client.post("/api/cards/look", json=look).json()
+    assert [frame["path"][-12:] for frame in found] == [
+        "QH2_0001.JPG",
+        "QH2_0002.JPG",
+        "QH2_0003.JPG",
+    ]
+    assert {frame["day"] for frame in found} == {found[0]["taken_at"] // 86_400}
+    at = {"source": str(card), "path": found[0]["path"]}
+    small = client.get("/api/cards/picture", params=at)
+    assert (small.status_code, small.headers["content-type"]) == (200, "image/jpeg")
+    assert max(Image.open(io.BytesIO(small.content)).size) <= 240
+    for path, status in (("../card/DCIM", 400), ("/etc/hosts", 400), ("DCIM/none.JPG", 404)):
+        refused = client.get("/api/cards/picture", params={**at, "path": path})
+        assert refused.status_code == status
+    nowhere = {**look, "source": str(tmp_path)}
+    assert client.post("/api/cards/look", json=nowhere).status_code == 400
+
+    leave = [file for frame in found[1:] for file in frame["files"]]
+    wanted = {**wish(card, tmp_path), "leave": leave}
+    planned = client.post("/api/bringings/plan", json=wanted).json()
+    assert (planned["files"], planned["left"]) == (1, 2)
+    begun = client.post("/api/bringings", json=wanted).json()
+    until(lambda: client.get("/api/bringings").json()[0]["state"] == "done")
+    (ended,) = client.get("/api/bringings").json()
+    assert not ended["safe"]
+    assert "2 files were left out and are only on the card" in ended["report"]
+    until(lambda: client.get(f"/api/shoots/{begun['shoot_id']}").json()["tally"]["done"] == 1)
+    # The next look says what is there; leaving all out leaves nothing to do.
+    assert [f["copied"] for f in client.post("/api/cards/look", json=look).json()] == [1, 0, 0]
+    everything = [file for frame in found for file in frame["files"]]
+    again = client.post("/api/bringings/plan", json={**wanted, "leave": everything}).json()
+    assert (again["already_there"], again["left"]) == (1, 2)
+    other = {**wanted, "leave": everything, "target": str(tmp_path / "other")}
+    refused = client.post("/api/bringings", json=other)
+    assert (refused.status_code, "left out" in refused.json()["detail"]) == (400, True)
+
+
 @pytest.mark.parametrize(
     "changes", [{"source": "/nowhere"}, {"target": "a\0b"}, {"template": "{x}"}]
 )

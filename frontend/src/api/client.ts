@@ -48,6 +48,7 @@ export type Plan = Schemas['PlanOut'];
 export type Delivery = Schemas['DeliveryOut'];
 export type DeliveryItem = Schemas['DeliveryItemOut'];
 export type Cards = Schemas['CardsOut'];
+export type OnCard = Schemas['OnCardOut'];
 export type BringPlan = Schemas['BringPlanOut'];
 export type Bringing = Schemas['BringingOut'];
 export type Clock = Schemas['ClockOut'];

@@ -131,6 +131,15 @@ export function timeOfDay(seconds: number): string {
   });
 }
 
+/** "16:31" of a camera's clock, which has no zone of its own. */
+export function cameraTime(seconds: number): string {
+  return new Date(seconds * 1000).toLocaleTimeString(LOCALE, {
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone: 'UTC',
+  });
+}
+
 /** Seconds to be added to a clock: "−47", "+1:00:00", "0". */
 export function offset(seconds: number): string {
   const all = Math.abs(seconds);

@@ -16,12 +16,21 @@ from typing import BinaryIO, Final
 from blake3 import blake3
 
 from winnow.core.deliver.card_import import CardFile
-from winnow.core.frames import KIND_BY_ENDING, is_picture_film_or_sound, natural_key, split_name
+from winnow.core.frames import (
+    KIND_BY_ENDING,
+    Kind,
+    is_picture_film_or_sound,
+    kind_of,
+    natural_key,
+    split_name,
+)
+from winnow.photos import jpegs
 from winnow.photos.copies import forget_read
 from winnow.photos.metadata import read_facts
 
 _SAMPLE: Final = 64 * 1024
 _HEAD: Final = 128 * 1024
+_SMALL_PX: Final = 240
 # Where systems show cards: the folder itself, or one below it for each user.
 _MOUNTS: Final = ("/media", "/run/media", "/mnt", "/Volumes")
 
@@ -106,6 +115,27 @@ class Card:
         facts = read_facts(head)
         taken_at = read.taken_at if facts.taken_at is None else facts.taken_at
         return replace(read, taken_at=taken_at, camera=facts.camera or "")
+
+    def thumbnail(self, path: str) -> bytes | None:
+        """The camera's own small picture of a file, upright, as JPEG; None without one. Raises
+        OSError."""
+        with self.open(path) as opened:
+            head = opened.read(_HEAD)
+        facts = read_facts(head, with_thumbnail=True)
+        if not facts.thumbnail or not facts.width or not facts.height:
+            return None
+        ratio = facts.width / facts.height
+        return jpegs.upright_thumbnail(facts.thumbnail, facts.orientation, ratio)
+
+    def small_picture(self, path: str) -> bytes | None:
+        """The same, or a JPEG that is made small; None for what shows no picture without more
+        work. Raises OSError."""
+        small = self.thumbnail(path)
+        if small is not None or kind_of(path) is not Kind.JPEG:
+            return small
+        with self.open(path) as opened:
+            data = opened.read()
+        return jpegs.shrunk(data, read_facts(data).orientation, _SMALL_PX)
 
     def unread(self, file: Listed) -> CardFile:
         """What is known of a file that can't be read now."""

@@ -61,6 +61,26 @@ def encode_jpeg(pixels: NDArray[np.uint8], quality: int) -> bytes:
     return encoded
 
 
+def decode_small(data: bytes) -> NDArray[np.uint8]:
+    """The pixels (h, w, 3) of a JPEG that Winnow made itself."""
+    pixels: NDArray[np.uint8] = simplejpeg.decode_jpeg(data, "RGB")
+    return pixels
+
+
+def shrunk(data: bytes, orientation: int, longest: int) -> bytes | None:
+    """A JPEG made small and upright; None when it can't be read."""
+    try:
+        with Image.open(io.BytesIO(data), formats=["JPEG"]) as image:
+            # Decoded at a fraction of its size at once.
+            image.draft("RGB", (longest, longest))
+            image.thumbnail((longest, longest))
+            small = np.asarray(image.convert("RGB"))
+    except Exception:
+        # As for thumbnails: it is a glance, and the picture itself is looked at later.
+        return None
+    return encode_jpeg(planes.upright(small, orientation), 85)
+
+
 def upright_thumbnail(thumbnail: bytes, orientation: int, ratio: float) -> bytes | None:
     """Turn an embedded thumbnail upright and cut off the bars that cameras put around it.
 

@@ -35,7 +35,8 @@ class Bringing:
     """A bringing-in and how it stands. Times are seconds since 1970; sizes are bytes.
 
     ``mount``, ``second_mount``: where the disks are mounted; ``twice``: every file is read from the
-    card a second time. ``to_copy``: the size of what was not on the disk when it began; ``copied``:
+    card a second time. ``left_out``: how many files were left on the card on
+    wish. ``to_copy``: the size of what was not on the disk when it began; ``copied``:
     of that.
     """
 
@@ -48,6 +49,7 @@ class Bringing:
     second_mount: str
     twice: int
     outside: int
+    left_out: int
     made_at: float
     ended_at: float | None
     state: str
@@ -71,17 +73,18 @@ def make(
     mounts: tuple[str, str] = ("", ""),
     *,
     twice: bool = False,
+    left: int = 0,
 ) -> int:
     """Write the whole intent down; returns its id."""
     with db.write() as conn:
         cursor = conn.execute(
             """
             INSERT INTO bringing (
-                shoot_id, source, target, second, mount, second_mount, twice, outside, made_at,
-                state
-            ) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'planned')
+                shoot_id, source, target, second, mount, second_mount, twice, outside, left_out,
+                made_at, state
+            ) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'planned')
             """,
-            (shoot_id, source, target, second, *mounts, twice, outside, time.time()),
+            (shoot_id, source, target, second, *mounts, twice, outside, left, time.time()),
         )
         bringing = cursor.lastrowid
         assert bringing is not None

@@ -1,13 +1,14 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, inWords, type BringPlan, type Cards } from '../../api/client';
 import { Button } from '../../parts/button';
 import { PathField } from '../../parts/path-field';
 import { counted, size } from '../../texts/numbers';
+import { CardChoice } from './card-choice';
 
 /** What is wished of a card, what that would do, and starting it. */
 function useBringIn(cards: Cards, source: string) {
@@ -20,6 +21,7 @@ function useBringIn(cards: Cards, source: string) {
     template: cards.template,
     shoot: '',
     twice: false,
+    leave: [] as string[],
   });
   const body = { ...wish, shoot: wish.shoot.trim() || t`Untitled` };
   const plan = useQuery({
@@ -55,6 +57,8 @@ function useBringIn(cards: Cards, source: string) {
 /** From which card, where to, under which names; and what that would do. */
 export function BringInForm({ cards, source }: { cards: Cards; source: string }) {
   const { wish, set, plan, start, ready, go } = useBringIn(cards, source);
+  const [looking, setLooking] = useState(false);
+  const left = useMemo(() => new Set(wish.leave), [wish.leave]);
   return (
     <form
       className="figures grid grid-cols-[9rem_minmax(0,1fr)] items-start gap-x-4 gap-y-3"
@@ -69,10 +73,35 @@ export function BringInForm({ cards, source }: { cards: Cards; source: string })
       <PathField
         label={t`Card`}
         value={wish.source}
-        onChange={(value) => set({ source: value })}
+        onChange={(value) => set({ source: value, leave: [] })}
         onEnter={go}
         autoFocus={!source}
       />
+      <Label>
+        <Trans>What comes along</Trans>
+      </Label>
+      <div className="flex min-h-9 flex-col justify-center gap-2">
+        {looking ? (
+          <CardChoice
+            source={wish.source}
+            target={wish.target}
+            left={left}
+            onLeave={(next) => set({ leave: [...next] })}
+          />
+        ) : (
+          <p className="flex flex-wrap items-baseline gap-x-4">
+            <Trans>everything on the card</Trans>
+            <button
+              type="button"
+              className="underline"
+              disabled={!plan.data}
+              onClick={() => setLooking(true)}
+            >
+              <Trans>Look first, and tick what comes along …</Trans>
+            </button>
+          </p>
+        )}
+      </div>
       <Label>
         <Trans>Name of the shoot</Trans>
       </Label>
@@ -216,9 +245,7 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
   return (
     <div className="flex flex-col gap-1">
       {fresh === 0 ? (
-        <p>
-          <Trans>Nothing on this card is new.</Trans>
-        </p>
+        <p>{plan.left ? t`Nothing that is new comes along.` : t`Nothing on this card is new.`}</p>
       ) : (
         <p>
           <Trans>
@@ -228,6 +255,14 @@ function Planned({ plan, second }: { plan: BringPlan; second: boolean }) {
           <strong>{plan.folders.slice(0, 3).join(', ')}</strong>
           {plan.folders.length > 3 && ' …'}
           <Trans>. {size(plan.free)} are free.</Trans>
+        </p>
+      )}
+      {plan.left > 0 && (
+        <p>
+          <Trans>
+            {counted(plan.left, 'file')} left out, and only on the card: it will not be safe to
+            format.
+          </Trans>
         </p>
       )}
       {plan.already_there > 0 && (

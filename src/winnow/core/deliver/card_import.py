@@ -92,12 +92,17 @@ class Outcome:
 
 
 def report(
-    outcomes: Iterable[Outcome], outside: int, running: bool, one_disk: bool = False
+    outcomes: Iterable[Outcome],
+    outside: int,
+    running: bool,
+    one_disk: bool = False,
+    left: int = 0,
 ) -> tuple[bool, str]:
     """Whether the card is safe to format, and why (not), in words.
 
     ``outside``: files on the card that are not below DCIM, where cameras put pictures, and are no
     pictures, films or sounds; they are never copied. ``one_disk``: both places lie on one disk.
+    ``left``: files that were left out on wish, and are only on the card.
     """
     every = list(outcomes)
     states = Counter(outcome.state for outcome in every)
@@ -129,6 +134,14 @@ def report(
             "Not safe to format: all {files} are on the disk, but {n:,} are not in the second "
             "place.",
             files=counted(total, "file"),
+        )
+    if left:
+        return False, say_of(
+            left,
+            "Not safe to format: what you ticked is copied, each file read back and compared, but "
+            "{n:,} file was left out and is only on the card.",
+            "Not safe to format: what you ticked is copied, each file read back and compared, but "
+            "{n:,} files were left out and are only on the card.",
         )
     where = say("on the disk and in the second place") if wanted else say("on the disk")
     words = say(

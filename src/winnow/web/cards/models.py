@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnow.web.models import FileName, Model
+from winnow.web.models import FileName, Model, TypedPath
 
 
 class CardOut(Model):
@@ -41,6 +41,34 @@ class WishIn(Model):
     twice: bool = Field(
         default=False, description="read every file from the card a second time and compare"
     )
+    leave: list[TypedPath] = Field(
+        default=[], max_length=100_000, description="files that stay on the card only, by path"
+    )
+
+
+class LookIn(Model):
+    """Which card to look at, and where its copies may be."""
+
+    source: str = Field(max_length=4096)
+    target: str = Field(max_length=4096)
+
+
+class OnCardOut(Model):
+    """A frame on a card, or a film or sound of its own, with its files.
+
+    ``taken_at``: seconds since 1970 of the camera's clock; ``day``: that day's number; ``group``:
+    neighbours that show the same thing have one number; ``copied``: how many of its files are on
+    the disk already.
+    """
+
+    path: FileName
+    files: list[FileName]
+    picture: bool
+    taken_at: float
+    day: int
+    size: int
+    group: int
+    copied: int
 
 
 class BringPlanOut(Model):
@@ -55,6 +83,7 @@ class BringPlanOut(Model):
     second_free: int
     one_disk: bool = Field(description="whether both places lie on one disk")
     outside: int
+    left: int = Field(description="files that are left out on wish")
     first_at: float | None
     last_at: float | None
     first: list[FileName]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter, HTTPException, Query, Response
 
 from winnow.core.files import templates
 from winnow.say import say
@@ -17,6 +17,8 @@ from winnow.web.cards.models import (
     BringPlanOut,
     CardOut,
     CardsOut,
+    LookIn,
+    OnCardOut,
     WishIn,
 )
 from winnow.web.depends import RESPONSES, IdPath, RuntimeDep
@@ -38,6 +40,32 @@ def list_cards(runtime: RuntimeDep) -> CardsOut:
         template=chosen.template or templates.DEFAULT,
         fields=templates.FIELDS,
     )
+
+
+@router.post("/cards/look")
+def look_at_card(wanted: LookIn, runtime: RuntimeDep) -> list[OnCardOut]:
+    """What is on a card, in the order in which it was taken; nothing is copied."""
+    try:
+        found = runtime.bring_ins.look.frames(_text(wanted.source), _text(wanted.target))
+    except BringInError as error:
+        raise HTTPException(400, str(error)) from None
+    return [OnCardOut.model_validate(frame) for frame in found]
+
+
+@router.get("/cards/picture", response_class=Response)
+def card_picture(
+    runtime: RuntimeDep,
+    source: Annotated[str, Query(max_length=4096)],
+    path: Annotated[str, Query(max_length=4096)],
+) -> Response:
+    """A small picture of a file on a card, as JPEG."""
+    try:
+        small = runtime.bring_ins.look.picture(_text(source), _text(path))
+    except BringInError as error:
+        raise HTTPException(400, str(error)) from None
+    if small is None:
+        raise HTTPException(404, say("This file has no small picture."))
+    return Response(small, media_type="image/jpeg", headers={"Cache-Control": "max-age=3600"})
 
 
 @router.post("/bringings/plan")
@@ -90,9 +118,14 @@ def step_bringing(
 
 def _wish(wish: WishIn) -> Wish:
     for path in (wish.source, wish.target, wish.second, wish.shoot):
-        if "\0" in path:
-            raise HTTPException(400, say("A path or name can't hold a null character."))
-    return Wish(**wish.model_dump())
+        _text(path)
+    return Wish(**{**wish.model_dump(), "leave": frozenset(wish.leave)})
+
+
+def _text(typed: str) -> str:
+    if "\0" in typed:
+        raise HTTPException(400, say("A path or name can't hold a null character."))
+    return typed
 
 
 def _get(runtime: Runtime, bringing: int) -> BringingOut:

@@ -35,6 +35,7 @@ from winnow.work.deliver.card_copies import (
     why_to_stop,
     with_state,
 )
+from winnow.work.deliver.card_look import CardLook
 from winnow.work.deliver.card_plan import BringInError, CardAt, CardPlan, Planner, Wish, on_one_disk
 from winnow.work.events import Events
 from winnow.work.index.indexer import Indexer
@@ -76,6 +77,7 @@ class BringIns:
         self._card_at = card_at
         self._more_places = more_places
         self._planner = Planner(db, card_at)
+        self.look = CardLook(self._planner)
         self._lock = threading.Lock()
         self._background = Background("bring-in", self._run)
         journals.note_interrupted(db, "bringing")
@@ -105,7 +107,11 @@ class BringIns:
         """Write the plan down and begin to copy; returns its id. Raises BringInError."""
         plan = self.plan(wish)
         if not plan.items:
-            raise BringInError(say("There are no files on this card."))
+            raise BringInError(
+                say("Everything on this card is left out. Tick what comes along.")
+                if plan.left
+                else say("There are no files on this card.")
+            )
         for needed, free, where in (
             (plan.size, plan.free, say("The disk")),
             (plan.second_size, plan.second_free, say("The second place")),
@@ -135,7 +141,7 @@ class BringIns:
         )
         bringing = card_imports.make(
             self._db, shoot, str(plan.source), str(plan.target), second, plan.outside, plan.items,
-            mounts, twice=wish.twice,
+            mounts, twice=wish.twice, left=plan.left,
         )  # fmt: skip
         self._go(bringing)
         return bringing
@@ -167,7 +173,7 @@ class BringIns:
             Path(bringing.target), Path(bringing.second)
         )
         outcomes = card_imports.outcomes(self._db, bringing.id)
-        return rules.report(outcomes, bringing.outside, running, one_disk)
+        return rules.report(outcomes, bringing.outside, running, one_disk, bringing.left_out)
 
     def _go(self, bringing_id: int) -> None:
         journals.keep_state(self._db, "bringing", bringing_id, "running")

@@ -33,7 +33,8 @@ class Wish:
     """What the person wants: from which card, where to, by which template, under which name.
 
     ``twice``: every file is read from the card a second time; so it is where a second place is
-    wanted.
+    wanted. ``leave``: files, by path on the card, that are not copied; what is on the disk already
+    is compared all the same.
     """
 
     source: str
@@ -42,13 +43,15 @@ class Wish:
     shoot: str
     second: str = ""
     twice: bool = False
+    leave: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
 class CardPlan:
     """What a bringing-in would do.
 
-    Sizes are bytes; ``free`` is what each disk has left; ``one_disk``: both places lie on one disk.
+    ``left``: how many files are left out on wish. Sizes are bytes; ``free`` is what each disk has
+    left; ``one_disk``: both places lie on one disk.
     """
 
     source: Path
@@ -57,6 +60,7 @@ class CardPlan:
     items: tuple[Item, ...]
     folders: tuple[str, ...]
     outside: int
+    left: int
     already_there: int
     size: int
     free: int
@@ -146,7 +150,8 @@ class Planner:
         """What a bringing-in would do, without touching anything. Raises BringInError."""
         source, target, second = self._places(wish)
         files, outside = self._files(source)
-        items = self._items(files, wish, target, second)
+        every = self._items(files, wish, target, second)
+        items = [item for item in every if item.state != "planned" or item.path not in wish.leave]
         times = [file.taken_at for file in files]
         to_target = [item.size for item in items if item.state == "planned"]
         to_second = [item.size for item in items if item.second_state == "planned"]
@@ -157,6 +162,7 @@ class Planner:
             items=tuple(items),
             folders=tuple(dict.fromkeys(item.name.rpartition("/")[0] for item in items)),
             outside=outside,
+            left=len(every) - len(items),
             already_there=sum(item.state == "there" for item in items),
             size=sum(to_target),
             free=_free(target),
@@ -166,6 +172,30 @@ class Planner:
             first_at=min(times, default=None),
             last_at=max(times, default=None),
         )
+
+    def known_copies(self, source: str, target: str) -> tuple[Card, list[CardFile], set[str]]:
+        """A card, what is on it, and which of its files lie below a folder already, by path. Raises
+        BringInError."""
+        on_card = self.card(source)
+        files, _ = self._files(on_card.root)
+        below = folders.typed(target).resolve()
+        known = card_imports.copies(self._db, {f.fingerprint for f in files if f.fingerprint})
+        copied = {f.path for f in files if _copy_below(known.get(f.fingerprint, []), below)}
+        return on_card, files, copied
+
+    def card(self, typed: str) -> Card:
+        """The card in a folder that was typed. Raises BringInError."""
+        on_card = self._card_at(folders.typed(typed).resolve())
+        if not typed.strip() or not on_card.is_there():
+            raise BringInError(
+                say(
+                    "“{source}” does not look like a memory card: it has no DCIM folder. To open "
+                    "pictures where they "
+                    "are, use “Open a folder as a shoot”.",
+                    source=typed,
+                )
+            )
+        return on_card
 
     def _files(self, source: Path) -> tuple[list[CardFile], int]:
         """What is on the card, looked into, and how many files lie outside its pictures."""
@@ -236,19 +266,9 @@ class Planner:
         return contents
 
     def _places(self, wish: Wish) -> tuple[Path, Path, Path | None]:
-        source = folders.typed(wish.source)
-        if not wish.source.strip() or not self._card_at(source).is_there():
-            raise BringInError(
-                say(
-                    "“{source}” does not look like a memory card: it has no DCIM folder. To open "
-                    "pictures where they "
-                    "are, use “Open a folder as a shoot”.",
-                    source=wish.source,
-                )
-            )
+        source = self.card(wish.source).root
         if not wish.shoot.strip():
             raise BringInError(say("Give the shoot a name."))
-        source = source.resolve()
         target = _writable(wish.target, source, say("The folder to copy to"))
         second = (
             _writable(wish.second, source, say("The second place")) if wish.second.strip() else None
