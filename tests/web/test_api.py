@@ -237,6 +237,22 @@ def test_completion_renaming_and_forgetting(client: TestClient, shoot: int, fold
     assert len(list(folder.iterdir())) == 4
 
 
+def test_paths_and_files_leave_as_they_are(client: TestClient, shoot: int, folder: Path) -> None:
+    columns = client.get(f"/api/shoots/{shoot}/frames").json()
+    answer = client.post(f"/api/shoots/{shoot}/paths", json={"frames": columns["id"][:2]}).json()
+    assert [Path(path).parent for path in answer["paths"]] == [folder, folder]
+    first = Path(answer["paths"][0])
+    found = client.get(f"/api/frames/{columns['id'][0]}/original")
+    assert found.content == first.read_bytes()
+    assert f"filename*=UTF-8''{first.name}" in found.headers["content-disposition"]
+    assert client.get("/api/frames/999/original").status_code == 404
+    assert client.post(f"/api/shoots/{shoot}/paths", json={"frames": [999]}).status_code == 404
+    # A link in its place leads nowhere.
+    first.unlink()
+    first.symlink_to("/etc/hostname")
+    assert client.get(f"/api/frames/{columns['id'][0]}/original").status_code == 404
+
+
 def test_frames_are_turned_on_screen_only(client: TestClient, shoot: int, folder: Path) -> None:
     before = {path.name: path.read_bytes() for path in folder.iterdir()}
     first, second, *_ = ids(client, shoot)

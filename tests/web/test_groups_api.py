@@ -143,6 +143,27 @@ def test_compared_frames_show_the_same_part_with_their_ranks(
     assert client.post(url, json={"frame": a, "frames": [999]}).status_code == 404
 
 
+def test_frames_of_other_moments_are_looked_at_by_what_matters_in_them(
+    client: TestClient, shoot: int
+) -> None:
+    columns = client.get(f"/api/shoots/{shoot}/frames").json()
+    ids = columns["id"]
+    assert len(set(columns["group"])) == 3
+    url = f"/api/shoots/{shoot}/beside"
+    found = client.post(url, json={"frame": ids[0], "frames": ids}).json()
+    others = [n for n, group in enumerate(columns["group"]) if group != columns["group"][0]]
+    for n in others:
+        own = client.get(f"/api/frames/{ids[n]}/matters").json()
+        place = found[n]
+        assert (place["x"], place["y"]) == pytest.approx((own["x"], own["y"]))
+        assert place["sure"]
+        assert place["standing"]["blur"] == columns["blur"][n]
+    # What is looked at by hand is looked for in all of them.
+    aside = {"x": 0.9 if found[0]["x"] < 0.5 else 0.1, "y": 0.5}
+    elsewhere = client.post(url, json={"frame": ids[0], "frames": ids, **aside}).json()
+    assert not any(place["judged"] for place in elsewhere)
+
+
 def test_frames_are_linked_as_parts_of_one_picture(client: TestClient, shoot: int) -> None:
     url = f"/api/shoots/{shoot}"
     a, b, *_ = client.get(f"{url}/frames").json()["id"]

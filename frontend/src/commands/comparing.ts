@@ -46,6 +46,7 @@ export const COMPARING: readonly Command[] = [
     run: (s) => s.side.nudge(x, y),
   })),
   ...commands('Compare', TILES, [
+    ['alone', t`Move and zoom one frame alone, or all together`, ['E'], (s) => s.side.alone()],
     ['unnudge', t`Take all nudges back`, ['Shift+Backspace'], (s) => s.side.unnudge()],
   ]),
   ...commands('Compare', KNOCKOUT, [

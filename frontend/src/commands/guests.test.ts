@@ -46,5 +46,5 @@ it('names only commands that there are', () => {
   const nobody = ids(false, false);
   const hidden = [...known].filter((id) => !nobody.has(id));
   // All of the list, the review, the way to the number, and the marks with what goes with them.
-  expect(hidden).toHaveLength(23 + 9 + 6 + 3 + 6 + 1 + 4 + 1 + 10 + 2 + 1);
+  expect(hidden).toHaveLength(26 + 9 + 6 + 3 + 6 + 1 + 4 + 1 + 10 + 2 + 1);
 });

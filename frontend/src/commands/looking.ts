@@ -19,6 +19,8 @@ export const LOOKING: readonly Command[] = [
   ...commands('Look', CLOSE, [
     ['look-close', t`Look close at 100 %; held: a glance`, ['D'], (s) => s.lookClose(1)],
     ['look-closer', t`Look close at 200 %`, ['Shift+D'], (s) => s.lookClose(2)],
+    ['zoom-in', t`Zoom in`, ['Ctrl+ArrowUp'], (s) => s.zoom(1), HELD],
+    ['zoom-out', t`Zoom out`, ['Ctrl+ArrowDown'], (s) => s.zoom(-1), HELD],
   ]),
   ...commands('Look', FRAME, [
     ['glass', t`Magnifying glass under the pointer`, ['G'], (s) => s.toggleOver('glass')],
@@ -46,6 +48,7 @@ export const LOOKING: readonly Command[] = [
     run: (s) => s.sortBy(order),
   })),
   ...commands('Look', SHOW, [
+    ['full-screen', t`Full screen`, ['F11'], (s) => s.fullScreen()],
     ['bare', t`Hide all but the photographs`, ['H'], (s) => s.toggleBare()],
   ]),
   ...commands('Look', FRAME, [
@@ -60,6 +63,7 @@ export const LOOKING: readonly Command[] = [
       (s) => s.toggleOutline(),
     ],
     ['faces', t`Faces of these frames`, ['Shift+E'], (s) => s.toggleFaces()],
+    ['face-whole', t`Zoom to the face: it fills the view`, ['Shift+G'], (s) => s.fitFace()],
     ['face-before', t`Look close at the face before`, ['Shift+S'], (s) => s.stepFace(-1)],
     ['face-next', t`Look close at the next face`, ['Shift+F'], (s) => s.stepFace(1)],
   ]),
@@ -80,6 +84,7 @@ export const LOOKING: readonly Command[] = [
   ...commands('Look', SHEET, [
     ['smaller', t`Smaller rows`, ['Ctrl+ArrowDown'], (s) => s.resize(-1), HELD],
     ['larger', t`Larger rows`, ['Ctrl+ArrowUp'], (s) => s.resize(1), HELD],
+    ['names', t`Names under the frames`, ['M'], (s) => s.toggleNames()],
   ]),
   ...commands('Look', ALL, [
     ['sheet', t`Go to the sheet`, [], (s) => s.show('sheet')],

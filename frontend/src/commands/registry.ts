@@ -137,6 +137,21 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       ['all', t`Show all frames`, ['Shift+A'], (s) => s.clearFilter()],
     ]),
 
+    ...commands('Shoot', SHOW, [
+      [
+        'to-folder',
+        t`To a folder: these frames, copied or moved`,
+        [':'],
+        (s) => s.openPanel('to-folder'),
+      ],
+      [
+        'to-program',
+        t`To a program: start one with these frames`,
+        ['"'],
+        (s) => s.openPanel('to-program'),
+      ],
+      ['copy-paths', t`Copy the paths of these frames`, ['Ctrl+C'], (s) => s.copyPaths()],
+    ]),
     ...commands('Shoot', ALL, [
       ['search', t`Search commands, frames, filters, shoots`, ['Ctrl+K'], (s) => s.openSearch()],
       ['key-editor', t`Change keys`, [], (s) => s.openPanel('key-editor')],

@@ -31,12 +31,15 @@ export interface MoveActs {
 /** How the picture is looked at. */
 export interface LookActs {
   lookClose: (scale: 1 | 2) => void;
+  zoom: (way: 1 | -1) => void;
   toggleBare: () => void;
+  fullScreen: () => void;
   toggleFacts: () => void;
   toggleOver: (what: Over) => void;
   toggleOutline: () => void;
   toggleFaces: () => void;
   stepFace: (way: 1 | -1) => void;
+  fitFace: () => void;
   turn: (by: 1 | 3) => void;
   cycleSurround: () => void;
   openSecond: () => void;
@@ -53,6 +56,7 @@ export interface FilterActs {
 export interface SheetActs {
   resize: (by: 1 | -1) => void;
   foldGroup: () => void;
+  toggleNames: () => void;
   foldAll: () => void;
   sortBy: (order: Settings['sort']) => void;
 }
@@ -69,8 +73,18 @@ export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetAc
   openClocks: () => void;
   openFacts: () => void;
   openPanel: (
-    panel: 'history' | 'labels' | 'key-editor' | 'way' | 'pace' | 'share' | 'people',
+    panel:
+      | 'to-folder'
+      | 'to-program'
+      | 'history'
+      | 'labels'
+      | 'key-editor'
+      | 'way'
+      | 'pace'
+      | 'share'
+      | 'people',
   ) => void;
+  copyPaths: () => void;
   lookAgain: () => void;
   stopIndexing: () => void;
   toggleCaptions: () => void;
@@ -85,6 +99,7 @@ export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetAc
     carry: () => void;
     nudge: (x: number, y: number) => void;
     unnudge: () => void;
+    alone: () => void;
     turnTo: (way: 'blink' | 'difference') => void;
     stays: (which: 'best' | 'next') => void;
     walkBack: () => void;

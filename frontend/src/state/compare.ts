@@ -8,7 +8,8 @@ import type { Mark } from './frames';
 import { keepPlace } from './next-frame';
 import { useShoot } from './shoot';
 
-export const MOST_TILES = 12;
+/** How many frames may stand side by side, as the person chooses. */
+export const TILE_COUNTS = [2, 4, 6, 9, 12] as const;
 
 export interface Offset {
   /** px at 100 %, as the frame lies on screen */
@@ -44,6 +45,12 @@ export interface CompareState {
   /** how far all were dragged since they were last locked */
   shift: Offset;
   nudges: ReadonlyMap<number, Offset>;
+  /** how much closer, or less close, a frame is looked at than the others: a factor */
+  zooms: ReadonlyMap<number, number>;
+  /** whether moving and zooming is for one frame alone */
+  alone: boolean;
+  /** how many frames stand on a page at most */
+  most: number;
   way: Way;
   /** the frame that blinks with the active one */
   against: number | null;
@@ -62,25 +69,32 @@ const FRESH = {
   fine: false,
   shift: NO_OFFSET,
   nudges: new Map<number, Offset>(),
+  zooms: new Map<number, number>(),
+  alone: false,
   way: 'tiles' as Way,
   against: null,
 };
 
 export const useCompare = create<CompareState>()(
-  persist((): CompareState => ({ shootId: 0, ids: [], ...FRESH, rate: 500, rejectsLeave: true }), {
-    // A reload of the page goes on where it was.
-    name: 'winnow.compare',
-    storage: createJSONStorage(() => sessionStorage),
-    partialize: ({ shootId, ids, out, page, carried, rate, rejectsLeave }) => ({
-      shootId,
-      ids,
-      out,
-      page,
-      carried,
-      rate,
-      rejectsLeave,
-    }),
-  }),
+  persist(
+    (): CompareState => ({
+      shootId: 0, ids: [], ...FRESH, most: 12, rate: 500, rejectsLeave: true,
+    }), // prettier-ignore
+    {
+      // A reload of the page goes on where it was.
+      name: 'winnow.compare',
+      storage: createJSONStorage(() => sessionStorage),
+      partialize: ({ shootId, ids, out, page, carried, rate, rejectsLeave }) => ({
+        shootId,
+        ids,
+        out,
+        page,
+        carried,
+        rate,
+        rejectsLeave,
+      }),
+    },
+  ),
 );
 
 type Marks = ReadonlyMap<number, Mark>;
@@ -96,11 +110,15 @@ export function remaining(
   );
 }
 
-/** In pages of twelve at most; a carried frame stands first on each. */
-export function pages(frames: readonly number[], carried: number | null): number[][] {
-  const first = carried !== null && frames.includes(carried) && frames.length > MOST_TILES;
+/** In pages of so many at most; a carried frame stands first on each. */
+export function pages(
+  frames: readonly number[],
+  carried: number | null,
+  most = useCompare.getState().most,
+): number[][] {
+  const first = carried !== null && frames.includes(carried) && frames.length > most;
   const rest = first ? frames.filter((id) => id !== carried) : frames;
-  const each = first ? MOST_TILES - 1 : MOST_TILES;
+  const each = first ? most - 1 : most;
   const count = Math.max(1, Math.ceil(rest.length / each));
   // Pages of nearly one size: a last page of one frame would compare nothing.
   const begins = (page: number) => Math.floor((page * rest.length) / count);
@@ -112,8 +130,8 @@ export function pages(frames: readonly number[], carried: number | null): number
 
 /** What is looked at begins anew: a point of other frames says nothing here. */
 export function lookAnew(): void {
-  const { look, places, fine, shift, nudges } = FRESH;
-  useCompare.setState({ look, places, fine, shift, nudges });
+  const { look, places, fine, shift, nudges, zooms } = FRESH;
+  useCompare.setState({ look, places, fine, shift, nudges, zooms });
 }
 
 /**
@@ -310,8 +328,23 @@ export function nudge(id: number, by: Offset): void {
   });
 }
 
-/** Take every nudge back. */
+/** Look closer at one frame by itself, or less close; it keeps that. */
+export function zoomAlone(id: number, by: number): void {
+  useCompare.setState(({ zooms }) => ({
+    zooms: new Map(zooms).set(id, Math.min(8, Math.max(1 / 8, (zooms.get(id) ?? 1) * by))),
+  }));
+}
+
+/** Whether moving and zooming is for the frame under the pointer alone, or for all together. */
+export function setAlone(alone: boolean): void {
+  useCompare.setState({ alone });
+  useShoot
+    .getState()
+    .say(alone ? t`Moving and zooming is for one frame alone` : t`All move and zoom together`);
+}
+
+/** Take every nudge back, and every zoom of one frame alone. */
 export function unnudge(): void {
-  useCompare.setState({ nudges: new Map() });
+  useCompare.setState({ nudges: new Map(), zooms: new Map() });
   useShoot.getState().say(t`Every frame lies where it was found`);
 }

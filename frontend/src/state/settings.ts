@@ -21,6 +21,11 @@ export const START: Settings = {
   embed: false,
   faces_share: 0.42,
   parts_keyword: 'composite',
+  tiles: 12,
+  names_shown: false,
+  last_target: '',
+  last_how: 'copy',
+  last_program: '',
   sidecar_names: 'stem',
   profile: '',
   // Until it is known: nothing is offered twice.

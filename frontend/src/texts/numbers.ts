@@ -57,6 +57,7 @@ const NOUNS = {
   'other file': (n: number, shown: string) =>
     plural(n, { one: `${shown} other file`, other: `${shown} other files` }),
   page: (n: number, shown: string) => plural(n, { one: `${shown} page`, other: `${shown} pages` }),
+  path: (n: number, shown: string) => plural(n, { one: `${shown} path`, other: `${shown} paths` }),
   person: (n: number, shown: string) =>
     plural(n, { one: `${shown} person`, other: `${shown} people` }),
   pick: (n: number, shown: string) => plural(n, { one: `${shown} pick`, other: `${shown} picks` }),

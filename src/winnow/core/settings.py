@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields
 from typing import Any, Literal, TypeVar
 
+from winnow.core.deliver.ways import How
+
 T = TypeVar("T")
 AfterMark = Literal["stay", "next", "next_undecided", "next_group"]
 Surround = Literal["dark", "middle", "light"]
@@ -49,7 +51,9 @@ class Settings:
     ``embed``: into JPEGs themselves, not beside them; ``toured``: the first steps were shown, or
     not wanted; ``label_texts``: what label texts found in files mean; ``faces_share``: of the
     height, what the faces panel takes at most, 0…1; ``parts_keyword``: what frames get that are
-    linked as parts of one picture, "" for none.
+    linked as parts of one picture, "" for none; ``tiles``: how many frames stand side by side at
+    most; ``names_shown``: under the frames of the sheet; ``last_target``, ``last_how``,
+    ``last_program``: where frames went last from where they are looked at.
     """
 
     after: AfterMarks = AfterMarks()
@@ -67,6 +71,11 @@ class Settings:
     embed: bool = False
     faces_share: float = 0.42
     parts_keyword: str = "composite"
+    tiles: Literal[2, 4, 6, 9, 12] = 12
+    names_shown: bool = False
+    last_target: str = ""
+    last_how: How = "copy"
+    last_program: str = ""
     sidecar_names: SidecarNames = "stem"
     profile: str = ""
     toured: bool = False

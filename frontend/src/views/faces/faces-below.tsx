@@ -1,8 +1,8 @@
-import type { Close } from '../frame/photograph';
 import { useHints } from '../../state/hints';
 import { togetherIn } from '../../state/pairs';
 import { FacePanel } from './face-panel';
 import { lookAtPoint } from './step';
+import type { Close } from '../../state/zoom';
 
 /** The faces of frames that stand beside each other; a click looks close at one. */
 export function FacesBelow({

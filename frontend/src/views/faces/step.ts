@@ -5,7 +5,9 @@ import { inWords } from '../../api/client';
 import type { View } from '../../commands/stage';
 import { lookAt, shownNow } from '../../state/compare';
 import { eyesWords, nextRow, pointOf, useFaces } from '../../state/faces';
+import { sizeOf } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { CLOSEST, stageSize, type Close } from '../../state/zoom';
 import { useLooked } from '../frame/use-subject';
 import { faceRows } from './use-face-rows';
 
@@ -33,6 +35,41 @@ export async function stepFace(view: View, way: 1 | -1, lookClose: () => void): 
       .slice(0, row + 1)
       .filter((row) => row.faces[table.frames.indexOf(active)]).length;
     say(t`Face ${place} of ${of}: eyes ${eyesWords(face)}`);
+  } catch (error) {
+    say(inWords(error), true);
+  }
+}
+
+/** What of the height of the view a face takes that is zoomed to. */
+const FACE_SHARE = 0.6;
+
+/**
+ * Zoom to the face that is looked at, or the first one: it fills the view. Where it did so already,
+ * the whole picture is shown again.
+ */
+export async function fitFace(
+  view: View,
+  zoom: (how: (now: Close) => Close) => void,
+): Promise<void> {
+  const { shootId, active, byId, say } = useShoot.getState();
+  const frame = byId.get(active ?? -1);
+  if (!frame) return;
+  try {
+    const table = await faceRows(shootId, [frame.id]);
+    const there = table.rows.flatMap((row) => row.faces[0] ?? []);
+    const face = there[Math.max(0, Math.min(useFaces.getState().row, there.length - 1))];
+    const size = sizeOf(frame);
+    if (!face || !size) {
+      say(t`No face was found here`);
+      return;
+    }
+    const [, top, , bottom] = face.box as [number, number, number, number];
+    const { height } = stageSize.current;
+    const px = (bottom - top) * size.height;
+    const ratio = window.devicePixelRatio || 1;
+    const near = Math.min(CLOSEST, (FACE_SHARE * height * ratio) / px);
+    lookAtPoint(view, frame.id, pointOf(face));
+    zoom((now) => (now && Math.abs(now / near - 1) < 0.01 ? 0 : near));
   } catch (error) {
     say(inWords(error), true);
   }

@@ -1,29 +1,55 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
 import { useState } from 'react';
 
 import { api, ask, type Facts } from '../../api/client';
-import { Panel } from '../../parts/dialog';
+import { keepFocus } from '../../parts/keep-focus';
 import { cameraDay, fixed, offset, share, signed, whole, zone } from '../../texts/numbers';
 import { clock } from '../../state/frames';
+import { useFactsPanel } from '../../state/facts-panel';
 import { useShoot } from '../../state/shoot';
 
-/** Everything that is known of the active frame. */
-export function AllFacts({ open, onClose }: { open: boolean; onClose: () => void }) {
+/** Everything that is known of the active frame, beside it; the keys go on working. */
+export function AllFacts() {
+  const open = useFactsPanel((state) => state.open);
+  return open ? <Open /> : null;
+}
+
+function Open() {
   const active = useShoot((state) => state.active);
   const textsVersion = useShoot((state) => state.textsVersion);
-  const marksVersion = useShoot((state) => (open ? state.marksVersion : 0));
+  const marksVersion = useShoot((state) => state.marksVersion);
   const { data } = useQuery({
     queryKey: ['facts', active, 'all', textsVersion, marksVersion],
     queryFn: () =>
       ask(api.GET('/api/frames/{frame}', { params: { path: { frame: active ?? 0 } } })),
-    enabled: open && active !== null,
+    enabled: active !== null,
+    // Stepping on, the facts of the frame before stay until those of this one are there.
+    placeholderData: (before) => before,
   });
   return (
-    <Panel open={open} onClose={onClose} title={data ? t`Facts of ${data.name}` : t`Facts`} wide>
+    <aside
+      aria-label={t`All facts`}
+      className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-line bg-chrome p-4"
+    >
+      <div className="flex items-start">
+        <h2 className="min-w-0 flex-1 truncate font-bold">
+          {data ? t`Facts of ${data.name}` : t`Facts`}
+        </h2>
+        <button
+          type="button"
+          aria-label={t`Close the facts`}
+          title={t`Close the facts (Shift+M)`}
+          onMouseDown={keepFocus}
+          onClick={() => useFactsPanel.setState({ open: false })}
+        >
+          <X size={18} />
+        </button>
+      </div>
       {data && (
-        <dl className="figures grid grid-cols-[11rem_1fr] gap-x-5 gap-y-1">
+        <dl className="figures flex flex-col gap-2 text-[13px]">
           {lines(data).map(([name, value]) => (
             <Line key={name} name={name}>
               {value}
@@ -36,16 +62,16 @@ export function AllFacts({ open, onClose }: { open: boolean; onClose: () => void
           )}
         </dl>
       )}
-    </Panel>
+    </aside>
   );
 }
 
 function Line({ name, children }: { name: string; children: React.ReactNode }) {
   return (
-    <>
-      <dt className="text-right text-quiet">{name}</dt>
+    <div>
+      <dt className="text-quiet">{name}</dt>
       <dd className="min-w-0 break-words">{children}</dd>
-    </>
+    </div>
   );
 }
 

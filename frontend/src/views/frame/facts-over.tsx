@@ -4,8 +4,8 @@ import { Trans } from '@lingui/react/macro';
 import type { Facts } from '../../api/client';
 import type { Frame } from '../../state/frames';
 import { namesOf } from '../../state/pairs';
-import type { Close } from './photograph';
 import { useFacts } from './use-facts';
+import { type Close, closeWords, FULL_FROM } from '../../state/zoom';
 
 /** The facts of the exposure over the upper left corner. */
 export function FactsOver({
@@ -28,7 +28,7 @@ export function FactsOver({
         {stated.map((fact) => (
           <span key={fact.fact}>{fact.alone}</span>
         ))}
-        {close > 0 && !closeFailed && <span>{100 * close} %</span>}
+        {close > 0 && !closeFailed && <span>{closeWords(close)} %</span>}
         {frame.turned > 0 && (
           <span>
             <Trans>turned {frame.turned * 90}°</Trans>
@@ -40,7 +40,9 @@ export function FactsOver({
           </span>
         )}
         {frame.kind.includes('raw') && <span>{frame.kind}</span>}
-        {known && <FromWhere facts={known} looksClose={close > 0} closeReady={closeReady} />}
+        {known && (
+          <FromWhere facts={known} looksClose={close >= FULL_FROM} closeReady={closeReady} />
+        )}
       </div>
       {frame.notice && <div className="text-amber-200">{frame.notice}</div>}
     </div>

@@ -3,14 +3,16 @@ import { useMemo, useState } from 'react';
 import { pictureUrl, type Label } from '../../api/client';
 import type { Over } from '../../commands/stage';
 import { MarksOver } from '../../parts/marks';
+import { ZoomControl } from '../../parts/zoom-control';
 import { groupHere } from '../../state/compare';
 import { useShoot } from '../../state/shoot';
+import type { Close } from '../../state/zoom';
 import { FacePanel } from '../faces/face-panel';
 import { MOST_COLUMNS } from '../faces/use-face-rows';
 import { lookAtPoint } from '../faces/step';
 import { FactsOver } from './facts-over';
 import { Ladder } from './ladder';
-import { Photograph, type Close } from './photograph';
+import { Photograph } from './photograph';
 import { useSubject } from './use-subject';
 
 /** One frame, as large as it can be, with its group in the ladder at the right. */
@@ -69,6 +71,11 @@ export function FrameView({
             >
               <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large />
             </Photograph>
+            {!bare && frame.picture === 2 && (
+              <div className="absolute right-2 bottom-2">
+                <ZoomControl near={close} onClose={onClose} />
+              </div>
+            )}
             {facts && !bare && (
               <FactsOver
                 frame={frame}

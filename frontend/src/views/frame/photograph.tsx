@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
-import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 
 import { api, ask, pictureUrl, type Facts } from '../../api/client';
 import type { Over } from '../../commands/stage';
@@ -9,17 +9,25 @@ import { KeptPreview, Turned } from '../../parts/picture';
 import { isFullReady, onPrepared, preparedPreview } from '../../parts/prepared';
 import { useSize } from '../../parts/use-size';
 import { FAILED, sizeOf, type Frame } from '../../state/frames';
+import {
+  DOUBLE_MS,
+  FULL_FROM,
+  PIXELS_FROM,
+  stageFit,
+  stageSize,
+  zoomed,
+  type Close,
+} from '../../state/zoom';
 import { useOutline } from '../../state/outline';
+import { isLongPress } from '../side/use-drag';
 import { FocusOver } from './focus-over';
 import { close, fitted, pointAt, type Box, type Point } from './place';
 import { HistogramOver, PatternOver, useTones } from './tones-over';
 import { useFacts } from './use-facts';
 import { useTouch } from './touch';
 import { drawnSize, usePrepared } from './use-prepared';
+import { useWheel } from './use-wheel';
 import { useLooked } from './use-subject';
-
-/** 0: fitted into the stage; 1, 2: pixels of the screen for one of the picture. */
-export type Close = 0 | 1 | 2;
 
 const GLASS_PX = 260;
 
@@ -56,24 +64,62 @@ export function Photograph({
 }) {
   const area = useRef<HTMLDivElement>(null);
   const stage = useSize(area);
-  const drag = useRef<{ x: number; y: number; point: Point; moved: boolean } | null>(null);
+  const drag = useRef<{
+    x: number;
+    y: number;
+    point: Point;
+    moved: boolean;
+    since: number;
+  } | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const outlined = useOutline((state) => state.on);
-  const touch = useTouch({ near: near > 0, onStep, onClose });
+  const clicked = useRef(-Infinity);
 
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
   const ratio = window.devicePixelRatio || 1;
   const isNear = near > 0 && frame.picture === 2;
   const box: Box = isNear ? close(stage, size, point, ratio / near) : fitted(stage, size, ratio);
-  const url = pictureUrl(frame, isNear ? 'full' : 'preview');
+  const wantsFull = isNear && near >= FULL_FROM;
+  const url = pictureUrl(frame, wantsFull ? 'full' : 'preview');
   const style = { left: box.left, top: box.top, width: box.width, height: box.height };
   const unreadable = frame.state === FAILED || (frame.missing && frame.picture === 0);
   const drawn = drawnSize(frame, stage);
   const bitmap = useSyncExternalStore(onPrepared, () =>
     isNear ? null : preparedPreview(url, drawn),
   );
-  const ready = isNear ? loaded === url || isFullReady(url) : bitmap !== null;
-  usePrepared(stage, near > 0);
+  const ready = wantsFull ? loaded === url || isFullReady(url) : !isNear && bitmap !== null;
+  usePrepared(stage, near >= FULL_FROM);
+  const fit = (fitted(stage, size, ratio).width / size.width) * ratio;
+  useEffect(() => {
+    if (fit > 0) stageFit.current = fit;
+    if (stage.height > 0) stageSize.current = { height: stage.height };
+  }, [fit, stage.height]);
+  // Closer around a place on the stage, which stays under the pointer.
+  const zoom = (factor: number, x: number, y: number, by = { x: 0, y: 0 }) => {
+    if (frame.picture !== 2) return;
+    const next = zoomed(near, factor, fit);
+    if (next > 0) {
+      const at = pointAt(box, x, y);
+      const scale = next / ratio;
+      onPoint({
+        x: within(at.x - (x + by.x - stage.width / 2) / (size.width * scale)),
+        y: within(at.y - (y + by.y - stage.height / 2) / (size.height * scale)),
+      });
+    }
+    if (next !== near) onClose(next);
+  };
+  useWheel(area, zoom);
+  const touch = useTouch({
+    near: near > 0,
+    onStep,
+    onPinch: ({ factor, at, from }) => {
+      const bounds = area.current!.getBoundingClientRect();
+      zoom(factor, from.x - bounds.left, from.y - bounds.top, {
+        x: at.x - from.x,
+        y: at.y - from.y,
+      });
+    },
+  });
   const glass = over.has('glass') && !isNear && !unreadable && frame.picture === 2;
   const facts = useFacts(frame, outlined || over.has('clipped') || over.has('histogram'));
   const focus = outlined && facts ? focusOf(facts) : undefined;
@@ -102,7 +148,8 @@ export function Photograph({
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         touch.down(event);
-        drag.current = { x: event.clientX, y: event.clientY, point, moved: false };
+        const { clientX: x, clientY: y, timeStamp: since } = event;
+        drag.current = { x, y, point, moved: false, since };
       }}
       onPointerMove={(event) => {
         const bounds = event.currentTarget.getBoundingClientRect();
@@ -130,7 +177,10 @@ export function Photograph({
       onPointerUp={(event) => {
         const from = drag.current;
         drag.current = null;
-        if (touch.up(event) || !from || from.moved) return;
+        if (touch.up(event) || !from || from.moved || isLongPress(event, from.since)) return;
+        const again = event.timeStamp - clicked.current < DOUBLE_MS;
+        clicked.current = event.timeStamp;
+        if (again) return;
         if (!isNear) onPoint(toPoint(event));
         onClose(isNear ? 0 : 1);
       }}
@@ -159,7 +209,7 @@ export function Photograph({
                 className="absolute inset-0 h-full w-full max-w-none"
               />
             )}
-            {isNear && (
+            {wantsFull && (
               <img
                 key={url}
                 src={url}
@@ -175,7 +225,7 @@ export function Photograph({
                 className="absolute inset-0 h-full w-full max-w-none"
                 style={{
                   visibility: ready ? 'visible' : 'hidden',
-                  imageRendering: near === 2 ? 'pixelated' : undefined,
+                  imageRendering: near >= PIXELS_FROM ? 'pixelated' : undefined,
                 }}
               />
             )}
@@ -204,10 +254,12 @@ export function Photograph({
         <HistogramOver tones={tones?.histogram} facts={facts} />
       )}
       <Says over={over} focus={focus} error={tones?.error} near={isNear} />
-      {isNear && failed === url && <KeptPreview />}
+      {wantsFull && failed === url && <KeptPreview />}
     </div>
   );
 }
+
+const within = (value: number) => Math.min(1, Math.max(0, value));
 
 /** Where the camera says that it focused, 0…1 of the upright picture; null where it doesn't say. */
 function focusOf({ focus_x: x, focus_y: y }: Facts): Point | null {

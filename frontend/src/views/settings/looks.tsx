@@ -62,6 +62,15 @@ export function Looks({
         onChange={(event) => onSettings({ ...settings, row_height: Number(event.target.value) })}
       />
       <Choices
+        legend={t`Names under the frames`}
+        value={settings.names_shown ? 'on' : 'off'}
+        choices={[
+          ['off', t`none`],
+          ['on', t`shown`],
+        ]}
+        onChange={(wanted) => onSettings({ ...settings, names_shown: wanted === 'on' })}
+      />
+      <Choices
         legend={t`Surround`}
         value={settings.surround}
         choices={[

@@ -16,6 +16,7 @@ export const SheetCell = memo(function SheetCell({
   width,
   height,
   top,
+  named,
   labels,
   onOpen,
 }: {
@@ -24,6 +25,8 @@ export const SheetCell = memo(function SheetCell({
   width: number;
   height: number;
   top: number;
+  /** whether its name stands under it */
+  named: boolean;
   labels: readonly Label[];
   onOpen: () => void;
 }) {
@@ -57,12 +60,6 @@ export const SheetCell = memo(function SheetCell({
         choose(id, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only')
       }
       onDoubleClick={onOpen}
-      onContextMenu={(event) => {
-        // A finger that stays selects.
-        if ((event.nativeEvent as PointerEvent).pointerType !== 'touch') return;
-        event.preventDefault();
-        choose(id, 'toggle');
-      }}
     >
       {frame.picture > 0 && <Thumbnail frame={frame} />}
       {(lost || frame.picture === 0) && (
@@ -94,6 +91,14 @@ export const SheetCell = memo(function SheetCell({
           className="absolute right-11 bottom-1 left-11 truncate rounded bg-black/75 px-1 text-center text-xs font-semibold text-white"
         >
           {elsewhere}
+        </span>
+      )}
+      {named && (
+        <span
+          aria-hidden="true"
+          className="figures absolute inset-x-0 top-full truncate pt-0.5 text-center text-xs text-on-stage"
+        >
+          {frame.name}
         </span>
       )}
       {place >= 0 && (

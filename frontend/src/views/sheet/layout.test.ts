@@ -65,6 +65,20 @@ describe('the layout', () => {
     ]);
   });
 
+  it('begins a group that is longer than a row in the rest of one, two frames at least', () => {
+    const rows = layout(frames([0, 1], [1, 5]), 640, 100);
+    expect(ids(rows)).toEqual([
+      [1, 2, 3, 4],
+      [5, 6],
+    ]);
+    expect(ids(layout(frames([0, 3], [1, 5]), 640, 100))[1]).toEqual([4, 5, 6, 7]);
+  });
+
+  it('keeps room under each frame', () => {
+    const [first, second] = layout(frames([0, 7]), 640, 100, undefined, 18);
+    expect([first!.height, second!.height]).toEqual([100 + 18 + GAP + HEADING, 100 + 18 + GAP]);
+  });
+
   it('never makes a frame wider than the sheet', () => {
     const wide = frames([0, 1]).map((frame) => ({ ...frame, width: 3000 }));
     expect(layout(wide, 400, 100)[0]!.cells[0]!.width).toBe(400);
@@ -80,7 +94,8 @@ describe('the layout', () => {
     const height = snapped(some, 1184, 180);
     const [row] = layout(some, 1184, height);
     const last = row!.cells.at(-1)!;
-    expect(row!.cells.length).toBe(4);
+    expect(row!.cells.length).toBe(5);
+    expect(height).toBeLessThanOrEqual(180);
     expect(1184 - (last.x + last.width)).toBeLessThan(GROUP_GAP);
     expect(snapped([], 1184, 180)).toBeGreaterThan(100);
   });

@@ -1,4 +1,4 @@
-/** The sheet's layout: rows of one height at true proportions, small groups sharing a row. */
+/** The sheet's layout: rows of one height at true proportions, groups sharing rows. */
 import { ratioOf, type Frame } from '../../state/frames';
 
 export interface Cell {
@@ -28,9 +28,16 @@ export const GAP = 5;
 export const GROUP_GAP = 28;
 export const HEADING = 26;
 
+/** px for a name under a frame. */
+export const NAME = 18;
+/** Of a group that goes over several rows, so many stand together at least where it begins. */
+const LEAST_BEGUN = 2;
+/** A row that would be higher by less than this share of a frame is not made lower for it. */
+const NEARLY = 0.05;
+
 /**
- * The row height nearest to the wished one at which frames of the commonest proportions fill a row
- * without a rest. Heights and `width` in px.
+ * The row height at which frames of the commonest proportions fill a row without a rest: the wished
+ * one, or the next lower. Heights and `width` in px.
  */
 export function snapped(
   frames: readonly Frame[],
@@ -52,27 +59,30 @@ export function snapped(
   )[0];
   // Room for one change of group is kept, so that a small group still fits behind a rest.
   const room = width + GAP + gap - GROUP_GAP;
-  const perRow = Math.max(1, Math.round(room / (wished * common + gap)));
+  const perRow = Math.max(1, Math.ceil(room / (wished * common + gap) - NEARLY));
   return Math.floor((room / perRow - gap) / common);
 }
 
 /**
  * Lay frames out. A group begins behind the one before it if all of it fits into the rest of that
- * row, else on a new row; a long group goes over several rows, and others may follow its rest.
+ * row, or if it goes over several rows anyway; else on a new row. `under`: px for what stands under
+ * each frame.
  */
 export function layout(
   frames: readonly Frame[],
   width: number,
   rowHeight: number,
   runOf: (frame: Frame) => number = (frame) => frame.group,
+  under = 0,
 ): Row[] {
+  const each = rowHeight + under + GAP;
   const rows: Row[] = [];
   let row: Row | null = null;
   let x = 0;
   let held = 0;
 
   const newRow = (): Row => {
-    const made: Row = { cells: [], headings: [], height: rowHeight + GAP };
+    const made: Row = { cells: [], headings: [], height: each };
     rows.push(made);
     x = 0;
     return made;
@@ -81,7 +91,11 @@ export function layout(
   for (const members of inRuns(frames, runOf)) {
     const widths = members.map((frame) => Math.min(width, Math.round(rowHeight * ratioOf(frame))));
     const all = widths.reduce((sum, width) => sum + width, 0) + GAP * (widths.length - 1);
-    if (row === null || x + GROUP_GAP + all > width) {
+    const begun = widths
+      .slice(0, LEAST_BEGUN)
+      .reduce((sum, width) => sum + width, GAP * (Math.min(LEAST_BEGUN, widths.length) - 1));
+    const follows = x - GAP + GROUP_GAP;
+    if (row === null || follows + (all > width ? begun : all) > width) {
       row = newRow();
     } else {
       if (!row.headings.length) row.headings.push({ group: held, x: 0, width, rest: true });
@@ -89,7 +103,7 @@ export function layout(
     }
     held = runOf(members[0]!);
     row.headings.push({ group: held, x, width: width - x, rest: false });
-    row.height = rowHeight + GAP + HEADING;
+    row.height = each + HEADING;
     const before = row.headings.at(-2);
     if (before) before.width = x - before.x - GAP;
     for (const [n, frame] of members.entries()) {

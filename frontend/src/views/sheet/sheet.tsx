@@ -2,19 +2,22 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 
 import { api, type Label } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
 import { GroupTogether } from '../groups/together';
 import { takenInWords, type Frame } from '../../state/frames';
+import type { Edit } from '../../state/marking';
 import { groupWords, useHints, worseThan } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
 import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
 import { useDrawing } from './drawing';
-import { HEADING, layout, snapped, type Row } from './layout';
+import { HoverBar } from './hover';
+import { HEADING, layout, NAME, snapped, type Row } from './layout';
+import { useAnchored, useUnmoved } from './use-unmoved';
 
 const EDGE = 14;
 const TOP = 8;
@@ -25,14 +28,23 @@ export const sheetRows: { current: readonly Row[] } = { current: [] };
 /** The contact sheet: every frame that passes the filter, group by group. */
 export function Sheet({
   rowHeight,
+  names,
   labels,
+  busy,
   onOpen,
   onFold,
+  onMark,
 }: {
   rowHeight: number;
+  /** whether names stand under the frames */
+  names: boolean;
   labels: readonly Label[];
+  /** whether analysis goes on, which may order and group the frames anew */
+  busy: boolean;
   onOpen: () => void;
   onFold: (group: number) => void;
+  /** Undefined where nothing can be marked. */
+  onMark: ((id: number, edit: Edit) => void) | undefined;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
@@ -54,14 +66,22 @@ export function Sheet({
     return passing.filter((frame) => there.has(frame.id));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
   }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion, placeOf]);
-  const [height, rows] = useMemo(() => {
+  const laid = useMemo(() => {
     const { marks } = useShoot.getState();
     const room = width - 2 * EDGE;
     const run = (frame: Frame) => runOf(frame, order, marks);
     const fitting = snapped(shown, room, rowHeight, run);
-    return [fitting, width > 0 ? layout(shown, room, fitting, run) : []] as const;
+    const under = names ? NAME : 0;
+    return [fitting, width > 0 ? layout(shown, room, fitting, run, under) : []] as const;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
-  }, [shown, width, rowHeight, order, marksVersion]);
+  }, [shown, width, rowHeight, names, order, marksVersion]);
+  const chosen = useShoot(
+    ({ filter, filterOn, undo, alike }) =>
+      `${filterOn} ${JSON.stringify(filter)} ${undo} ${alike.length}`,
+  );
+  const by = `${chosen} ${order} ${width} ${rowHeight} ${names} ${[...folded].join()}`;
+  const [height, rows] = useUnmoved(laid, by, busy, box);
+  const [hovered, setHovered] = useState<number | null>(null);
   const sizes = useMemo(() => groupFacts(passing), [passing]);
   useEffect(() => {
     sheetRows.current = rows;
@@ -93,12 +113,25 @@ export function Sheet({
     virtual.scrollToIndex(activeRow, { align: 'auto' });
   }, [active, list, activeRow, virtual]);
 
+  useAnchored(rows, by, busy, box, hovered ?? active);
+
   const items = virtual.getVirtualItems();
   useLookingAt(items.flatMap((item) => rows[item.index]?.cells.map((cell) => cell.id) ?? []));
   const { rect, handlers } = useDrawing(box, rows, { left: EDGE, top: TOP, height });
 
   return (
-    <div ref={box} className="relative h-full overflow-y-auto bg-stage select-none" {...handlers}>
+    <div
+      ref={box}
+      className="relative h-full overflow-y-auto bg-stage select-none"
+      onPointerOver={(event) => {
+        if (event.pointerType !== 'mouse') return;
+        const over = (event.target as Element).closest<HTMLElement>('[data-frame], [data-hover]');
+        const id = over?.dataset['frame'] ?? over?.dataset['hover'];
+        setHovered(id === undefined ? null : Number(id));
+      }}
+      onPointerLeave={() => setHovered(null)}
+      {...handlers}
+    >
       <div style={{ height: virtual.getTotalSize() }}>
         {/* Two layers: a list box may hold nothing but its options. */}
         <div role="listbox" aria-label={t`Frames`} aria-multiselectable="true" tabIndex={-1}>
@@ -120,6 +153,7 @@ export function Sheet({
                       width={cell.width}
                       height={height}
                       top={row.headings.length ? HEADING : 0}
+                      named={names}
                       labels={labels}
                       onOpen={onOpen}
                     />
@@ -160,6 +194,24 @@ export function Sheet({
               </div>
             )) ?? [],
         )}
+        {!rect &&
+          items.map((item) => {
+            const row = rows[item.index];
+            const cell = row?.cells.find(({ id }) => id === hovered);
+            return (
+              row &&
+              cell && (
+                <HoverBar
+                  key={cell.id}
+                  id={cell.id}
+                  left={EDGE + cell.x}
+                  top={item.start + (row.headings.length ? HEADING : 0) + height}
+                  width={cell.width}
+                  onMark={onMark}
+                />
+              )
+            );
+          })}
         {rect && (
           <div
             aria-hidden="true"

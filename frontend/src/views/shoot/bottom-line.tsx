@@ -1,10 +1,11 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { History as HistoryIcon, Tags } from 'lucide-react';
+import { Captions, History as HistoryIcon, Info, Search, Tags } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
 import type { AfterMark, Settings, Shoot } from '../../api/client';
-import type { Command } from '../../commands/command';
+import { appliesIn, type Command } from '../../commands/command';
+import { shown } from '../../commands/keys';
 import type { Stage } from '../../commands/stage';
 import { Cap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
@@ -36,6 +37,7 @@ export function BottomLine({
   shoot,
   settings,
   commands,
+  stage,
   onSettings,
   onUndo,
   onPanel,
@@ -44,6 +46,7 @@ export function BottomLine({
   shoot: Shoot;
   settings: Settings;
   commands: readonly Command[];
+  stage: Stage;
   onSettings: (settings: Settings) => void;
   onUndo: () => void;
   onPanel: (panel: Panel) => void;
@@ -84,10 +87,55 @@ export function BottomLine({
       >
         <HistoryIcon size={17} />
       </button>
+      <Sign of="captions" words={t`Captions and rights`} commands={commands} stage={stage}>
+        <Captions size={17} />
+      </Sign>
+      <Sign of="all-facts" words={t`All facts of this frame`} commands={commands} stage={stage}>
+        <Info size={17} />
+      </Sign>
+      <Sign
+        of="search"
+        words={t`Search commands, frames, filters`}
+        commands={commands}
+        stage={stage}
+      >
+        <Search size={17} />
+      </Sign>
       <button type="button" title={t`Keys`} aria-label={t`Keys`} onClick={() => onPanel('keys')}>
         <Cap of="keys" commands={commands} />
       </button>
     </footer>
+  );
+}
+
+/** A command as a small sign; nothing where it doesn't apply. */
+function Sign({
+  of,
+  words,
+  commands,
+  stage,
+  children,
+}: {
+  of: string;
+  words: string;
+  commands: readonly Command[];
+  stage: Stage;
+  children: React.ReactNode;
+}) {
+  const command = commands.find(({ id }) => id === of);
+  if (!command || !appliesIn(command, stage.view)) return null;
+  const key = command.keys[0];
+  return (
+    <button
+      type="button"
+      title={key ? `${words} (${shown(key)})` : words}
+      aria-label={words}
+      className="flex items-center justify-center text-quiet hover:text-ink pointer-coarse:min-h-11 pointer-coarse:min-w-11"
+      onMouseDown={keepFocus}
+      onClick={() => command.run(stage)}
+    >
+      {children}
+    </button>
   );
 }
 

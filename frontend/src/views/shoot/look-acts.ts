@@ -9,8 +9,8 @@ import { targets } from '../../state/marking';
 import { useOutline } from '../../state/outline';
 import { openSecond } from '../../state/paired';
 import { useShoot } from '../../state/shoot';
-import { stepFace } from '../faces/step';
-import type { Close } from '../frame/photograph';
+import { fitFace, stepFace } from '../faces/step';
+import { type Close, STEP_BY, zoomed } from '../../state/zoom';
 
 const SURROUND_WORDS = { dark: t`dark`, middle: t`middle`, light: t`light` };
 const SURROUNDS: readonly Settings['surround'][] = ['dark', 'middle', 'light'];
@@ -32,7 +32,14 @@ export function lookActs(looking: Looking): LookActs {
   const { say } = useShoot.getState();
   return {
     lookClose: (scale) => setClose((now) => (now === scale ? 0 : scale)),
+    zoom: (way) => setClose((now) => zoomed(now, way === 1 ? STEP_BY : 1 / STEP_BY)),
     toggleBare: () => setBare((on) => !on),
+    fullScreen: () => {
+      const change = document.fullscreenElement
+        ? document.exitFullscreen()
+        : document.documentElement.requestFullscreen();
+      change.catch(() => say(t`This browser allows no full screen here.`, true));
+    },
     toggleFacts: () => save({ ...settings, facts_shown: !settings.facts_shown }),
     toggleOver: (what) =>
       setOver((now) => {
@@ -47,6 +54,7 @@ export function lookActs(looking: Looking): LookActs {
     },
     toggleFaces: () => useFaces.setState(({ open }) => ({ open: !open })),
     stepFace: (way) => void stepFace(view, way, () => setClose((now) => now || 1)),
+    fitFace: () => void fitFace(view, setClose),
     turn: (by) => {
       const body = { frames: [...targets()], by };
       const params = { path: { shoot: shootId } };

@@ -3,10 +3,12 @@ import { useQueryClient } from '@tanstack/react-query';
 import type { Filter, Label, Settings, Shoot } from '../../api/client';
 import type { Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
-import { AllFacts } from '../frame/all-facts';
 import { Clocks } from '../groups/clocks';
 import { SharePanel } from '../guests/share-panel';
 import { CommandSearch } from '../keys/command-search';
+import { ToFolder } from '../hand-on/to-folder';
+import { ToProgram } from '../hand-on/to-program';
+import { targets } from '../../state/marking';
 import { KeyEditor } from '../keys/key-editor';
 import { KeySheet } from '../keys/key-sheet';
 import { PeoplePanel } from '../people/people-panel';
@@ -74,7 +76,25 @@ export function Panels({
       />
       <SharePanel {...opens('share')} shoot={shoot} />
       <PeoplePanel {...opens('people')} shootId={shoot.id} onFilter={setFilter} />
-      <AllFacts {...opens('facts')} />
+      {panel === 'to-folder' && (
+        <ToFolder
+          shootId={shoot.id}
+          frames={targets()}
+          settings={settings}
+          onSettings={saveSettings}
+          onClose={() => setPanel('')}
+        />
+      )}
+      {panel === 'to-program' && (
+        <ToProgram
+          shootId={shoot.id}
+          frames={targets()}
+          settings={settings}
+          onSettings={saveSettings}
+          onWrapUp={() => stage.show('wrap-up')}
+          onClose={() => setPanel('')}
+        />
+      )}
       <Clocks {...opens('clocks')} shootId={shoot.id} />
       <CommandSearch
         {...opens('search')}

@@ -15,6 +15,7 @@ export function sheetActs(settings: Settings, save: (settings: Settings) => void
       const height = settings.row_height + STEP_PX * by;
       save({ ...settings, row_height: Math.min(MOST_PX, Math.max(LEAST_PX, height)) });
     },
+    toggleNames: () => save({ ...settings, names_shown: !settings.names_shown }),
     foldGroup: () => {
       const { byId, active } = useShoot.getState();
       const group = byId.get(active ?? -1)?.group;

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
+import { SHOW } from '../../commands/command';
 import { withKeys } from '../../commands/key-set';
 import { learnKeyboard } from '../../commands/keys';
 import { forGuest } from '../../commands/guests';
@@ -11,6 +12,7 @@ import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
 import { StartNotices } from '../../parts/start-notices';
 import { Timeline } from '../../parts/timeline';
+import { useCompare } from '../../state/compare';
 import { followPair } from '../../state/paired';
 import { followSeen } from '../../state/seen';
 import { useLabels, useSettings } from '../../state/settings';
@@ -18,6 +20,8 @@ import { useGuest } from '../../state/sharing';
 import { useShoot } from '../../state/shoot';
 import { CaptionsPanel } from '../captions/captions-panel';
 import { BottomLine } from './bottom-line';
+import { FrameMenu } from './frame-menu';
+import { AllFacts } from '../frame/all-facts';
 import { FilterPanel } from '../filter/filter-panel';
 import { Notices, Problems } from './notices';
 import { Panels } from './panels';
@@ -79,6 +83,9 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   );
   useEffect(() => useShoot.getState().follow(settings.follow_newest), [settings.follow_newest]);
   useEffect(() => useShoot.getState().sortBy(settings.sort), [settings.sort]);
+  useEffect(() => {
+    useCompare.setState({ most: settings.tiles });
+  }, [settings.tiles]);
   const [, setKeyboardKnown] = useState(false);
   useEffect(() => void learnKeyboard().then(() => setKeyboardKnown(true)), []);
   useEffect(() => followPair(shoot.id), [shoot.id]);
@@ -128,23 +135,29 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
         )}
         {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
         <div className="flex min-h-0 flex-1">
-          <main className="relative min-h-0 min-w-0 flex-1">
-            <StageViews
-              shoot={shoot}
-              view={view}
-              settings={settings}
-              commands={commands}
-              labels={labels}
-              opened={opened}
-            />
-          </main>
+          <FrameMenu commands={commands} stage={stage} labels={labels} off={offStage}>
+            <main className="relative min-h-0 min-w-0 flex-1">
+              <StageViews
+                shoot={shoot}
+                view={view}
+                settings={settings}
+                commands={commands}
+                labels={labels}
+                opened={opened}
+                mayMark={!guest || guest.mark}
+                onSettings={saveSettings}
+              />
+            </main>
+          </FrameMenu>
           {!hidden && (view === 'sheet' || view === 'frame') && <CaptionsPanel />}
+          {!hidden && SHOW.includes(view) && <AllFacts />}
         </div>
         {!hidden && (
           <BottomLine
             shoot={shoot}
             settings={settings}
             commands={commands}
+            stage={stage}
             onSettings={saveSettings}
             onUndo={() => stage.walk('undo')}
             onPanel={setPanel}

@@ -9,6 +9,7 @@ import {
   compareGroup,
   compareHere,
   nudge,
+  setAlone,
   shownNow,
   takeOut,
   turnPage,
@@ -47,6 +48,7 @@ export function sideActs(view: View, show: (view: View) => void, close: number):
       else if (active !== null) nudge(active, { x: -x * NUDGE_PX, y: -y * NUDGE_PX });
     },
     unnudge,
+    alone: () => setAlone(!useCompare.getState().alone),
     turnTo: (wanted) => {
       const { way } = useCompare.getState();
       if (shownNow().length < 2) useShoot.getState().say(t`It takes two frames to compare`);

@@ -1,7 +1,7 @@
 import type { Filter, Label, Settings, Shoot } from '../../api/client';
 import type { Command } from '../../commands/command';
 import type { View } from '../../commands/stage';
-import { walk } from '../../state/marking';
+import { markThese, walk } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { FrameView } from '../frame/frame-view';
 import { HintsView } from '../hints/hints-view';
@@ -26,6 +26,8 @@ export function StageViews({
   commands,
   labels,
   opened,
+  mayMark,
+  onSettings,
 }: {
   shoot: Shoot;
   view: View;
@@ -33,6 +35,8 @@ export function StageViews({
   commands: readonly Command[];
   labels: readonly Label[];
   opened: OpenStage;
+  mayMark: boolean;
+  onSettings: (settings: Settings) => void;
 }) {
   const { stage, show, setFilter, leaveKnockout, setPanel, bare, close, setClose, over } = opened;
   const total = useShoot((state) => state.frames.length);
@@ -78,7 +82,10 @@ export function StageViews({
       return (
         <Sheet
           rowHeight={settings.row_height}
+          names={settings.names_shown}
+          busy={shoot.status.running}
           labels={labels}
+          onMark={mayMark ? (id, edit) => markThese([id], edit) : undefined}
           onOpen={() => show('frame')}
           onFold={flipFold}
         />
@@ -88,6 +95,7 @@ export function StageViews({
         <SideView
           {...closeUp}
           onKnockout={stage.side.knockout}
+          onMost={(tiles) => onSettings({ ...settings, tiles })}
           onOnly={() => stage.groups.onlyThis()}
         />
       );

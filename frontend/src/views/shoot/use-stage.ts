@@ -16,10 +16,11 @@ import type { Over, Stage, View } from '../../commands/stage';
 import { compareHere, hasSet, useCompare } from '../../state/compare';
 import { useCaptions } from '../../state/captions';
 import { endKnockout } from '../../state/knockout';
+import { useFactsPanel } from '../../state/facts-panel';
+import { targets } from '../../state/marking';
 import { isSecond } from '../../state/paired';
 import { useShoot } from '../../state/shoot';
 import { refind } from '../../state/sync';
-import type { Close } from '../frame/photograph';
 import { draftActs } from './draft-acts';
 import { filterActs } from './filter-acts';
 import { lookActs } from './look-acts';
@@ -27,15 +28,18 @@ import { markActs } from './mark-acts';
 import { moves } from './moving-acts';
 import { sheetActs } from './sheet-acts';
 import { groupActs, sideActs } from './side-acts';
+import type { Close } from '../../state/zoom';
+import { counted } from '../../texts/numbers';
 
 export type Panel =
   | ''
   | 'keys'
   | 'key-editor'
   | 'search'
-  | 'facts'
   | 'clocks'
   | 'history'
+  | 'to-folder'
+  | 'to-program'
   | 'labels'
   | 'way'
   | 'share'
@@ -143,8 +147,25 @@ export function useStage({
       openKeys: () => setPanel('keys'),
       openSearch: () => setPanel('search'),
       openClocks: () => setPanel('clocks'),
-      openFacts: () => setPanel('facts'),
+      openFacts: () => useFactsPanel.setState(({ open }) => ({ open: !open })),
       openPanel: setPanel,
+      copyPaths: () => {
+        const frames = [...targets()];
+        if (!frames.length) return;
+        act(
+          ask(api.POST('/api/shoots/{shoot}/paths', { ...path, body: { frames } })).then(
+            async ({ paths }) => {
+              await navigator.clipboard.writeText(paths.join('\n'));
+              const { say } = useShoot.getState();
+              say(
+                paths.length === 1
+                  ? t`Copied: ${paths[0]!}`
+                  : t`${counted(paths.length, 'path')} copied`,
+              );
+            },
+          ),
+        );
+      },
       lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       toggleCaptions: () => {

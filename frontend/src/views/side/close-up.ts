@@ -1,6 +1,6 @@
 import type { Label } from '../../api/client';
 import type { Command } from '../../commands/command';
-import type { Close } from '../frame/photograph';
+import type { Close } from '../../state/zoom';
 
 /** What every view that shows frames beside each other is given. */
 export interface CloseUp {

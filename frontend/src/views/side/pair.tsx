@@ -8,13 +8,14 @@ import { KeptPreview } from '../../parts/picture';
 import { lock, lookAt, NO_OFFSET, nudge, useCompare, type Offset } from '../../state/compare';
 import { sizeOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
-import type { Close } from '../frame/photograph';
+import { useWheel } from '../frame/use-wheel';
 import { fitted, pointAt, turnedPoint, uprightPoint, type Point } from '../frame/place';
 import { focusWords, lookFor } from './placement';
 import { useFine } from './stage';
 import { Pictures } from './tile';
 import { useDrag } from './use-drag';
 import { usePart } from './use-part';
+import { zoomed, type Close } from '../../state/zoom';
 
 const CAPTION_PX = 28;
 
@@ -77,6 +78,12 @@ export function PairStage({
       }
       onClose(isNear ? 0 : 1);
     },
+  });
+  useWheel(area, (factor, x, y) => {
+    const next = zoomed(near, factor, (box.width / size.width) * ratio);
+    if (!near && next && first)
+      lookAt({ frame: first.id, ...uprightPoint(pointAt(box, x, y), first.turned) });
+    if (next !== near) onClose(next);
   });
   if (!first || !second) return <div ref={area} className="min-w-0 flex-1" />;
   const shown = way === 'blink' ? (turn ? second : first) : first;

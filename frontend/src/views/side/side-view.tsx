@@ -2,10 +2,12 @@ import { plural, t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { useEffect, useMemo } from 'react';
 
+import type { Settings } from '../../api/client';
 import { Help } from '../../parts/help';
 import { BarLine, Choice, StageBar } from '../../parts/on-stage';
 import { Act } from '../../parts/key-cap';
 import { Thumbnail } from '../../parts/picture';
+import { ZoomControl } from '../../parts/zoom-control';
 import { keepFocus } from '../../parts/keep-focus';
 import {
   bringBack,
@@ -14,10 +16,13 @@ import {
   hasSet,
   pages,
   remaining,
+  setAlone,
   swapIn,
   takeOut,
+  TILE_COUNTS,
   turnPage,
   useCompare,
+  type Way,
 } from '../../state/compare';
 import { useFaces } from '../../state/faces';
 import { ratioOf } from '../../state/frames';
@@ -44,9 +49,11 @@ export function SideView({
   bare,
   onClose,
   onKnockout,
+  onMost,
   onOnly,
 }: CloseUp & {
   onKnockout: () => void;
+  onMost: (count: Settings['tiles']) => void;
   /** the active frame is to be the only one kept */
   onOnly: () => void;
 }) {
@@ -54,15 +61,15 @@ export function SideView({
   const marks = useShoot((state) => state.marks);
   const marksVersion = useShoot((state) => state.marksVersion);
   const active = useShoot((state) => state.active);
-  const { ids, out, rejectsLeave, carried, page, way } = useCompare();
+  const { ids, out, rejectsLeave, carried, page, way, alone, most } = useCompare();
   useEffect(() => {
     if (!hasSet(shootId)) compareGroup();
   }, [shootId]);
   const all = useMemo(
-    () => pages(remaining({ ids, out, rejectsLeave }, marks), carried),
+    () => pages(remaining({ ids, out, rejectsLeave }, marks), carried, most),
     // Marks change in place.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [ids, out, rejectsLeave, carried, marks, marksVersion],
+    [ids, out, rejectsLeave, carried, most, marks, marksVersion],
   );
   const shown = all[Math.min(page, all.length - 1)]!;
   usePinned(shown);
@@ -90,9 +97,7 @@ export function SideView({
       {!bare && (
         <StageBar>
           <BarLine>
-            <strong>
-              {left === 1 ? t`one is left` : t`${left} of ${ids.length} side by side`}
-            </strong>
+            <strong>{left === 1 ? t`one is left` : t`${left} of ${ids.length}`}</strong>
             {all.length > 1 && (
               <span className="flex items-center gap-1.5">
                 <Trans>
@@ -123,6 +128,12 @@ export function SideView({
             {out.length > 0 && (
               <Act of="bring-back" commands={commands} onClick={bringBack}>
                 <Trans>bring back ({out.length} out)</Trans>
+              </Act>
+            )}
+            <ZoomControl near={near} onClose={onClose} />
+            {near > 0 && way === 'tiles' && (
+              <Act of="alone" commands={commands} onClick={() => setAlone(!alone)}>
+                {alone ? t`one alone` : t`together`}
               </Act>
             )}
             <Choice on={rejectsLeave} onChange={(on) => useCompare.setState({ rejectsLeave: on })}>
@@ -163,6 +174,26 @@ export function SideView({
             >
               <Trans>faces</Trans>
             </Act>
+            {ids.length > TILE_COUNTS[0] && (
+              <label className="flex items-center gap-1.5">
+                <select
+                  aria-label={t`How many side by side at most`}
+                  className="h-6 rounded border border-line bg-paper px-1 text-ink"
+                  value={most}
+                  onChange={(event) => {
+                    onMost(Number(event.target.value) as Settings['tiles']);
+                    event.target.blur();
+                  }}
+                >
+                  {TILE_COUNTS.map((count) => (
+                    <option key={count} value={count}>
+                      {count}
+                    </option>
+                  ))}
+                </select>
+                <Trans>at once</Trans>
+              </label>
+            )}
             <Ways disabled={shown.length < 2 && way === 'tiles'} />
             <Act of="knockout" commands={commands} onClick={onKnockout}>
               <Trans>knockout</Trans>
@@ -199,20 +230,24 @@ const RATES = [
 function Ways({ disabled }: { disabled: boolean }) {
   const { way, rate } = useCompare();
   return (
-    <span role="group" aria-label={t`How they are compared`} className="flex items-center gap-1">
-      {WAYS.map(([choice, word]) => (
-        <button
-          key={choice}
-          type="button"
-          disabled={disabled}
-          aria-pressed={way === choice}
-          className={`rounded px-2 py-0.5 ${way === choice ? 'bg-paper text-ink' : ''}`}
-          onMouseDown={keepFocus}
-          onClick={() => useCompare.setState({ way: choice })}
-        >
-          {word}
-        </button>
-      ))}
+    <span className="flex items-center gap-1">
+      <select
+        aria-label={t`How they are compared`}
+        className="h-6 rounded border border-line bg-paper px-1 text-ink"
+        disabled={disabled}
+        value={way}
+        onChange={(event) => {
+          useCompare.setState({ way: event.target.value as Way });
+          // The keys belong to the stage.
+          event.target.blur();
+        }}
+      >
+        {WAYS.map(([choice, word]) => (
+          <option key={choice} value={choice}>
+            {word}
+          </option>
+        ))}
+      </select>
       {way === 'blink' && (
         <select
           aria-label={t`How long each stays`}

@@ -2,14 +2,14 @@ import { useEffect, useMemo, useRef } from 'react';
 
 import type { Label } from '../../api/client';
 import { useSize } from '../../parts/use-size';
-import { lock, lookAt, NO_OFFSET, useCompare, type Offset } from '../../state/compare';
-import { ratioOf, type Frame } from '../../state/frames';
+import { lock, lookAt, NO_OFFSET, useCompare, zoomAlone, type Offset } from '../../state/compare';
+import { ratioOf, sizeOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
-import type { Close } from '../frame/photograph';
 import { uprightPoint, type Point } from '../frame/place';
 import { lookFor } from './placement';
 import { FrameTile } from './tile';
 import { closeTiles, tiles, type Tile } from './tiles';
+import { stageFit, stageSize, zoomed, type Close } from '../../state/zoom';
 
 /** Where the tiles lie now, for the keys that go up and down. */
 export const stageTiles: { current: { ids: readonly number[]; boxes: readonly Tile[] } } = {
@@ -42,13 +42,22 @@ export function TileStage({
     return frame ? ratioOf(frame) : 1.5;
   });
   const proportions = ratios.map((ratio) => ratio.toFixed(3)).join(' ');
+  const alike = new Set(ids.map((id) => byId.get(id)?.group)).size === 1;
   const { fitted, close } = useMemo(() => {
     const list = proportions.split(' ').map(Number);
     const { width, height } = stage;
     if (!width || !height) return { fitted: [], close: [] };
-    return { fitted: tiles(list, { width, height }), close: closeTiles(list, { width, height }) };
-  }, [proportions, stage]);
+    const room = { width, height };
+    return { fitted: tiles(list, room, alike), close: closeTiles(list, room, alike) };
+  }, [proportions, stage, alike]);
   const boxes = near ? close : fitted;
+  const first = byId.get(ids[0] ?? -1);
+  const size = first && sizeOf(first);
+  const fit = size && fitted[0] ? fitted[0].width / size.width : 0;
+  useEffect(() => {
+    if (fit > 0) stageFit.current = fit * (window.devicePixelRatio || 1);
+    if (close[0]) stageSize.current = { height: close[0].height };
+  }, [fit, close]);
   useEffect(() => {
     stageTiles.current = { ids, boxes };
   }, [ids, boxes]);
@@ -67,6 +76,19 @@ export function TileStage({
       lookAt({ frame: frame.id, ...uprightPoint(at, frame.turned) });
     }
     onClose(at ? 1 : 0);
+  };
+  // Where the wheel begins, there all look closer.
+  const zoom = (frame: Frame, factor: number, at: Point, alone: boolean) => {
+    if (near && (alone || useCompare.getState().alone)) {
+      zoomAlone(frame.id, factor);
+      return;
+    }
+    const next = zoomed(near, factor);
+    if (!near && next) {
+      useCompare.setState({ shift: NO_OFFSET });
+      lookAt({ frame: frame.id, ...uprightPoint(at, frame.turned) });
+    }
+    if (next !== near) onClose(next);
   };
   return (
     <div
@@ -91,6 +113,7 @@ export function TileStage({
             onActivate={(frame) => useShoot.getState().go(frame)}
             onPoint={point}
             onDrag={drag}
+            onZoom={zoom}
           />
         ))}
     </div>

@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 
+import { useRef } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 
 import { pictureUrl, type Label } from '../../api/client';
@@ -17,12 +18,21 @@ import { useOutline } from '../../state/outline';
 import { useShoot } from '../../state/shoot';
 import { labelName } from '../../state/mark-words';
 import { pointAt, type Point } from '../frame/place';
-import type { Close } from '../frame/photograph';
+import { useTouch } from '../frame/touch';
+import { useWheel } from '../frame/use-wheel';
 import { filled } from '../frame/sharpness';
 import { centreOf, exposureWords, eyesOf, focusWords } from './placement';
 import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
+import {
+  type Close,
+  CLOSEST,
+  closeWords,
+  DOUBLE_MS,
+  FULL_FROM,
+  PIXELS_FROM,
+} from '../../state/zoom';
 
 /** What some face of a frame shows, as hints say it. */
 const signsFor =
@@ -38,6 +48,8 @@ const WORD_PX = 10;
 const SIGN_PX = 26;
 const WORDS_FROM_PX = 380;
 
+/** Closer by a factor, at a point of the frame as it lies on screen; `alone`: only this frame. */
+export type OnZoom = (frame: Frame, factor: number, at: Point, alone: boolean) => void;
 export type OnDrag = (frame: Frame, by: Offset, ended: boolean) => void;
 
 /**
@@ -56,6 +68,7 @@ export function FrameTile({
   onActivate,
   onPoint,
   onDrag,
+  onZoom,
 }: {
   id: number;
   /** its place among the tiles, from 1 */
@@ -72,12 +85,14 @@ export function FrameTile({
   /** a point of the frame, as it lies on screen, was clicked; null: it was close already */
   onPoint: (frame: Frame, point: Point | null) => void;
   onDrag: OnDrag;
+  onZoom: OnZoom;
 }) {
   const frame = useShoot((state) => state.byId.get(id));
   const mark = useShoot((state) => state.marks.get(id));
   const active = useShoot((state) => state.active === id);
   const beside = useCompare((state) => state.places.get(id));
   const nudged = useCompare((state) => state.nudges.get(id));
+  const own = useCompare((state) => state.zooms.get(id) ?? 1);
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
   const limits = useHints(thresholdOf('clipped'));
   const signs = useHints(useShallow(signsFor(id)));
@@ -92,6 +107,7 @@ export function FrameTile({
   return (
     <figure
       data-tile={frame.name}
+      data-shows={id}
       data-active={active}
       aria-label={`${place ? `${place}: ` : ''}${frame.name}, ${markInWords(mark, nameOf)}${active ? t`, active` : ''}`}
       className="absolute"
@@ -114,6 +130,7 @@ export function FrameTile({
           onActivate={onActivate}
           onPoint={onPoint}
           onDrag={onDrag}
+          onZoom={onZoom}
         />
         <div className="pointer-events-none absolute inset-0">
           <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large={box.height > 260} />
@@ -124,6 +141,11 @@ export function FrameTile({
             className="absolute top-1 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 text-[13px] whitespace-nowrap text-white"
           >
             <Trans>place not found</Trans>
+          </span>
+        )}
+        {near > 0 && !beside && frame.picture === 2 && (
+          <span className="absolute top-1 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 text-[13px] whitespace-nowrap text-white">
+            <Trans>looking for the place …</Trans>
           </span>
         )}
       </div>
@@ -171,6 +193,7 @@ export function FrameTile({
             <Trans>carried</Trans>
           </span>
         )}
+        {near > 0 && own !== 1 && <span>{closeWords(Math.min(CLOSEST, near * own))} %</span>}
         {near > 0 && nudged && (nudged.x !== 0 || nudged.y !== 0) && (
           <span title={t`moved by itself; Backspace takes that back`}>
             <Trans>
@@ -192,6 +215,7 @@ function TilePicture({
   onActivate,
   onPoint,
   onDrag,
+  onZoom,
 }: {
   frame: Frame;
   box: Tile;
@@ -201,7 +225,11 @@ function TilePicture({
   onActivate: (id: number) => void;
   onPoint: (frame: Frame, point: Point | null) => void;
   onDrag: OnDrag;
+  onZoom: OnZoom;
 }) {
+  const area = useRef<HTMLDivElement>(null);
+  const clicked = useRef(-Infinity);
+  const own = useCompare((state) => state.zooms.get(frame.id) ?? 1);
   const place = useCompare((state) => state.places.get(frame.id));
   const shift = useCompare((state) => state.shift);
   const nudged = useCompare((state) => state.nudges.get(frame.id) ?? NO_OFFSET);
@@ -209,11 +237,17 @@ function TilePicture({
   const size = sizeOf(frame) ?? { width: 1500, height: 1000 };
   const ratio = window.devicePixelRatio || 1;
   const isNear = near > 0 && frame.picture === 2;
+  const closeNow = Math.min(CLOSEST, near * own);
   // CSS px for a pixel of the picture
-  const scale = (near || 1) / ratio;
+  const scale = (closeNow || 1) / ratio;
   const centre = centreOf(frame, place, shift, nudged);
   const seen = { width: closeBox.width / scale, height: closeBox.height / scale };
-  const { loaded: part, failed } = usePart(frame, centre, seen, !!place);
+  const { loaded: part, failed } = usePart(
+    frame,
+    centre,
+    seen,
+    !!place && (!near || closeNow >= FULL_FROM),
+  );
   const lies = isNear
     ? {
         left: box.width / 2 - centre.x * size.width * scale,
@@ -227,31 +261,66 @@ function TilePicture({
     moves: isNear,
     scale,
     onMove: (by, alone) => {
-      if (alone) nudge(frame.id, by);
+      if (alone || useCompare.getState().alone) nudge(frame.id, by);
       else onDrag(frame, by, false);
     },
     onEnd: () => onDrag(frame, NO_OFFSET, true),
     onClick: (event) => {
+      const again = event.timeStamp - clicked.current < DOUBLE_MS;
+      clicked.current = event.timeStamp;
       if (!active) {
         onActivate(frame.id);
+        // A double click looks close, whichever frame is the active one.
+        clicked.current = -Infinity;
         return;
       }
+      if (again) return;
       const bounds = event.currentTarget.getBoundingClientRect();
-      const at = { left: 0, top: 0, width: box.width, height: box.height };
       onPoint(
         frame,
-        isNear ? null : pointAt(at, event.clientX - bounds.left, event.clientY - bounds.top),
+        isNear ? null : pointUnder(event.clientX - bounds.left, event.clientY - bounds.top),
       );
     },
   });
-  const ready = isNear ? part !== null && covers(part.part, frame, centre, seen) : true;
+  const pointUnder = (x: number, y: number) =>
+    pointAt(isNear ? lies : { left: 0, top: 0, width: box.width, height: box.height }, x, y);
+  useWheel(area, (factor, x, y, event) => {
+    if (frame.picture === 2) onZoom(frame, factor, pointUnder(x, y), event.altKey);
+  });
+  const touch = useTouch({
+    near: true,
+    onStep: () => undefined,
+    onPinch: ({ factor, at }) => {
+      const bounds = area.current!.getBoundingClientRect();
+      if (frame.picture === 2)
+        onZoom(frame, factor, pointUnder(at.x - bounds.left, at.y - bounds.top), false);
+    },
+  });
+  const fine = !isNear || closeNow < FULL_FROM;
+  const ready = fine || (part !== null && covers(part.part, frame, centre, seen));
 
   return (
     <div
       data-near={isNear ? near : 0}
       data-ready={ready}
       className={`absolute inset-0 touch-none ${isNear ? 'cursor-grab' : active ? 'cursor-zoom-in' : 'cursor-pointer'}`}
-      {...pointer}
+      ref={area}
+      onPointerDown={(event) => {
+        touch.down(event);
+        pointer.onPointerDown(event);
+      }}
+      onPointerMove={(event) => {
+        if (touch.move(event)) pointer.onPointerCancel();
+        else pointer.onPointerMove(event);
+      }}
+      onPointerUp={(event) => {
+        if (touch.up(event)) pointer.onPointerCancel();
+        else pointer.onPointerUp(event);
+      }}
+      onPointerCancel={() => {
+        touch.cancel();
+        pointer.onPointerCancel();
+      }}
     >
       {lost ? (
         <div className="flex h-full items-center justify-center p-3 text-center text-on-stage">
@@ -259,7 +328,7 @@ function TilePicture({
         </div>
       ) : (
         <div className="absolute" style={lies}>
-          <Pictures frame={frame} near={near} part={isNear ? part : null}>
+          <Pictures frame={frame} near={closeNow} part={isNear ? part : null}>
             {outlined && place && (
               <Outline
                 x={place.x}
@@ -315,7 +384,7 @@ export function Pictures({
             top: `${(100 * part.part.top) / frame.height!}%`,
             width: `${(100 * part.part.width) / frame.width!}%`,
             height: `${(100 * part.part.height) / frame.height!}%`,
-            imageRendering: near === 2 ? 'pixelated' : undefined,
+            imageRendering: near >= PIXELS_FROM ? 'pixelated' : undefined,
           }}
         />
       )}

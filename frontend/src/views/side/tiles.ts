@@ -29,10 +29,12 @@ const AS_MUCH = 1.01;
  * Boxes for photographs of these proportions (width to height), in order. All ways of breaking them
  * into rows, or into columns, are tried: of each, the largest give way until all fit and are of
  * about one size, and the way that covers most wins; rows are easier to read, so that columns must
- * be clearly better.
+ * be clearly better. `alike`: they show one thing, and all rows are of one height, so that nothing but
+ * what they show differs.
  */
-export function tiles(ratios: readonly number[], stage: Stage): Tile[] {
-  const rows = inRows(bestRows(ratios, stage), stage);
+export function tiles(ratios: readonly number[], stage: Stage, alike = false): Tile[] {
+  const rows = inRows(bestRows(ratios, stage, alike), stage);
+  if (alike) return rows;
   const columns = inColumns(bestColumns(ratios, stage), stage);
   return covered(columns) > CLEARLY * covered(rows) ? columns : rows;
 }
@@ -85,14 +87,16 @@ function inColumns(columns: readonly Column[], stage: Stage): Tile[] {
 }
 
 /** Boxes in the same rows that fill the stage: looking close, the proportions don't matter. */
-export function closeTiles(ratios: readonly number[], stage: Stage): Tile[] {
-  const rows = bestRows(ratios, stage);
+export function closeTiles(ratios: readonly number[], stage: Stage, alike = false): Tile[] {
+  const rows = bestRows(ratios, stage, alike);
   const height = (stage.height - TILE_GAP * (rows.length - 1)) / rows.length;
+  const most = Math.max(...rows.map((row) => row.ratios.length));
   return rows.flatMap((row, n) => {
-    const count = row.ratios.length;
+    const count = alike ? most : row.ratios.length;
     const width = (stage.width - TILE_GAP * (count - 1)) / count;
+    const left = ((count - row.ratios.length) * (width + TILE_GAP)) / 2;
     return row.ratios.map((_, at) => ({
-      left: at * (width + TILE_GAP),
+      left: left + at * (width + TILE_GAP),
       top: n * (height + TILE_GAP),
       width,
       height: height - CAPTION,
@@ -105,14 +109,16 @@ interface Row {
   height: number;
 }
 
-function bestRows(ratios: readonly number[], stage: Stage): Row[] {
+function bestRows(ratios: readonly number[], stage: Stage, alike: boolean): Row[] {
   return best(ratios, (rows) => {
     const wide = rows.map(
       (row) =>
         (stage.width - TILE_GAP * (row.length - 1)) / row.reduce((sum, ratio) => sum + ratio, 0),
     );
     const room = stage.height - rows.length * CAPTION - TILE_GAP * (rows.length - 1);
-    const heights = lowered(wide, room);
+    const heights = alike
+      ? rows.map(() => Math.max(1, Math.min(...wide, room / rows.length)))
+      : lowered(wide, room);
     return rows.map((row, n) => ({
       ratios: row,
       height: heights[n]!,

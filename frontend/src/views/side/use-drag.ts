@@ -3,6 +3,16 @@ import { useRef } from 'react';
 import type { Offset } from '../../state/compare';
 
 const STILL_PX = 4;
+/** A finger that stays so long opens the frame's menu. */
+const LONG_MS = 600;
+
+/** Whether a pointer that is let go was a finger that stayed, and so no click. */
+export function isLongPress(
+  { pointerType, timeStamp }: Pick<React.PointerEvent, 'pointerType' | 'timeStamp'>,
+  since: number,
+): boolean {
+  return pointerType === 'touch' && timeStamp - since > LONG_MS;
+}
 
 /**
  * What a pointer does to a picture that is looked at close: move it, move it alone with Alt, or
@@ -24,12 +34,19 @@ export function useDrag({
   onEnd: () => void;
   onClick: (event: React.PointerEvent) => void;
 }) {
-  const drag = useRef<{ x: number; y: number; moved: boolean; alone: boolean } | null>(null);
+  const drag = useRef<{
+    x: number;
+    y: number;
+    moved: boolean;
+    alone: boolean;
+    since: number;
+  } | null>(null);
   return {
     onPointerDown: (event: React.PointerEvent) => {
       if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
-      drag.current = { x: event.clientX, y: event.clientY, moved: false, alone: event.altKey };
+      const { clientX: x, clientY: y, altKey: alone, timeStamp: since } = event;
+      drag.current = { x, y, moved: false, alone, since };
     },
     onPointerMove: (event: React.PointerEvent) => {
       const from = drag.current;
@@ -44,6 +61,7 @@ export function useDrag({
       const from = drag.current;
       drag.current = null;
       if (!from) return;
+      if (isLongPress(event, from.since)) return;
       if (!from.moved) onClick(event);
       else if (!from.alone) onEnd();
     },

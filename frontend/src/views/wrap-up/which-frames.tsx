@@ -9,10 +9,11 @@ export type What = 'picks' | 'shown' | 'selected';
 const PICKS: Filter = { ...NO_FILTER, decisions: ['pick'] };
 
 /** Which frames a step is done with: the picks, what the filter shows, or the selection. */
-export function useWhichFrames(start: What = 'picks') {
-  const [what, setWhat] = useState<What>(start);
+export function useWhichFrames(start?: What) {
   const visible = useShoot((state) => state.visible);
   const selection = useShoot((state) => state.selection);
+  // Who selected frames before means these.
+  const [what, setWhat] = useState<What>(start ?? (selection.length > 1 ? 'selected' : 'picks'));
   const picks = useShoot((state) => state.decided.pick);
   const frames = what === 'picks' ? null : [...(what === 'shown' ? visible : selection)];
   return {

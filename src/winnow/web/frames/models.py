@@ -197,6 +197,18 @@ class TurnedOut(Model):
     turned: dict[int, int]
 
 
+class PathsIn(Model):
+    """Frames whose files are asked for."""
+
+    frames: list[Id] = Field(min_length=1, max_length=100_000)
+
+
+class PathsOut(Model):
+    """Where the files of frames are, in the order of the shoot; the shown one of each first."""
+
+    paths: list[FileName]
+
+
 class SeenIn(Model):
     """Frames that the owner has looked at."""
 

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import asyncio
+import mimetypes
+import os
+from collections.abc import Iterator
 from concurrent.futures import BrokenExecutor, Future
 from dataclasses import replace
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, BinaryIO, Final, TypeVar
+from urllib.parse import quote
 
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
 from winnow.core.events import FramePatch
@@ -16,6 +21,7 @@ from winnow.core.facts import BY_NAME, STATED, told, told_alone
 from winnow.core.measure import focus_map
 from winnow.core.verdict.hints.soft import place_of
 from winnow.core.verdict.order import Standing, in_words
+from winnow.photos import entries
 from winnow.photos.cache import PictureKind
 from winnow.say import say
 from winnow.store import (
@@ -36,12 +42,14 @@ from winnow.web.frames.models import (
     FramesOut,
     LookingAt,
     PartIn,
+    PathsIn,
+    PathsOut,
     SeenIn,
     StatedOut,
     TurnedOut,
     TurnIn,
 )
-from winnow.web.models import FilterModel
+from winnow.web.models import FilterModel, as_text
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
 from winnow.work.workers.part_tasks import Part
@@ -52,6 +60,7 @@ router = APIRouter(prefix="/api", tags=["frames"], responses=RESPONSES)
 _JPEG: dict[int | str, dict[str, Any]] = {
     200: {"content": {"image/jpeg": {}}, "description": "a JPEG picture"}
 }
+_CHUNK: Final = 1 << 20
 _FOREVER = "private, max-age=31536000, immutable"
 
 
@@ -246,6 +255,49 @@ async def get_full(frame: IdPath, runtime: RuntimeDep, guest: GuestDep) -> Respo
     if isinstance(result, Failure):
         raise HTTPException(404, result.notice)
     return _jpeg(result, row.key or "")
+
+
+@router.get("/frames/{frame}/original", response_class=StreamingResponse)
+def get_original(frame: IdPath, runtime: RuntimeDep) -> StreamingResponse:
+    """The file that is shown for a frame, as it is: to be dragged out of the page."""
+    files = frame_files.files_of(runtime.db, [frame])
+    if not files:
+        raise HTTPException(404, say("There is no such frame."))
+    path = files[0].shown
+    try:
+        opened = entries.open_file(path, files[0].root)
+    except OSError as error:
+        raise HTTPException(
+            404, say("The file can't be opened: {why}.", why=error.strerror)
+        ) from None
+    headers = {
+        "Content-Disposition": f"attachment; filename*=UTF-8''{quote(as_text(path.name))}",
+        "Content-Length": str(os.fstat(opened.fileno()).st_size),
+        "Cache-Control": "no-store",
+    }
+    kind = mimetypes.guess_type(path.name)[0] or "application/octet-stream"
+    return StreamingResponse(_chunks(opened), media_type=kind, headers=headers)
+
+
+def _chunks(opened: BinaryIO) -> Iterator[bytes]:
+    with opened:
+        while chunk := opened.read(_CHUNK):
+            yield chunk
+
+
+@router.post("/shoots/{shoot}/paths")
+def list_paths(shoot: ShootDep, wanted: PathsIn, runtime: RuntimeDep) -> PathsOut:
+    """Where the picture files of frames are, as text to be copied."""
+    ours = frames.of_shoot(runtime.db, shoot, wanted.frames)
+    if len(ours) < len(set(wanted.frames)):
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
+    return PathsOut(
+        paths=[
+            as_text(path)
+            for files in frame_files.files_of(runtime.db, wanted.frames)
+            for path in files.all
+        ]
+    )
 
 
 @router.get("/frames/{frame}/part", response_class=Response, responses=_JPEG)

@@ -7,6 +7,7 @@ from typing import Annotated, Final, Literal
 from pydantic import Field
 
 from winnow.core import settings as core
+from winnow.core.deliver.ways import How
 from winnow.core.files.texts import LONGEST_ENTRY
 from winnow.core.labels import Shape
 from winnow.core.settings import AfterMark, SidecarNames, Sort, Surround, Theme
@@ -99,6 +100,19 @@ class Settings(Model):
         default=_USUAL.parts_keyword,
         description="what frames get that are linked as parts of one picture; empty for none",
     )
+    tiles: Literal[2, 4, 6, 9, 12] = Field(
+        default=_USUAL.tiles, description="how many frames stand side by side at most"
+    )
+    names_shown: bool = Field(
+        default=_USUAL.names_shown, description="names stand under the frames of the sheet"
+    )
+    last_target: str = Field(
+        default=_USUAL.last_target,
+        max_length=4096,
+        description="the folder that frames went to last from where they are looked at",
+    )
+    last_how: How = _USUAL.last_how
+    last_program: Annotated[str, Field(max_length=60)] = _USUAL.last_program
     sidecar_names: SidecarNames = _USUAL.sidecar_names
     profile: Annotated[str, Field(max_length=60)] = _USUAL.profile
     toured: bool = Field(

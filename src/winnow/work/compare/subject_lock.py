@@ -100,8 +100,9 @@ class SubjectLock:
 
         ``point``: 0…1 of the upright picture; None: the part that matters, at which groups are
         judged; of a face, its sharper eye. Then what is said of sharpness is the verdict, wherever
-        it is known. ``fine``: places are made exact from the pictures at full size, for which these
-        are decoded. Raises KeyError for a frame that is not there.
+        it is known, and frames of other groups are looked at by what matters in them. ``fine``:
+        places are made exact from the pictures at full size, for which these are decoded. Raises
+        KeyError for a frame that is not there.
         """
         ids = [reference, *(frame for frame in wanted if frame != reference)]
         known = frame_figures.for_comparing(self._db, ids)
@@ -118,56 +119,47 @@ class SubjectLock:
         )
         if point is None:
             point = matters
-        elif max(abs(point[0] - matters[0]), abs(point[1] - matters[1])) > _SAME_POINT:
+        own = max(abs(point[0] - matters[0]), abs(point[1] - matters[1])) <= _SAME_POINT
+        if not own:
             judged = {}
+        # Another moment shows another subject: it is looked at by its own.
+        apart = {f for f in ids if own and known[f].group != known[reference].group}
         # One frame alone has nothing to be found in.
         keys = [known[f].key if len(ids) > 1 else None for f in ids]
         pictures = dict(zip(ids, self._pool.map(self._gray, keys), strict=True))
-        first = pictures[reference]
         at = point
 
         def found(frame: int) -> Place:
-            other = pictures[frame]
-            if frame == reference or first is None or other is None:
-                return Place(at[0], at[1], 1, 0, 1.0 if frame == reference else 0.0)
-            spot = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
-            place = subject_lock.locate(first, spot, other)
-            return Place(
-                (place.x + 0.5) / other.shape[1],
-                (place.y + 0.5) / other.shape[0],
-                place.scale,
-                place.angle,
-                place.confidence,
-            )
+            if frame in apart:
+                faces_here, judgement = people.get(frame, []), judged.get(frame)
+                x, y = _point_of(known[frame], maps.get(frame), faces_here, judgement)
+                return Place(x, y, 1, 0, 1.0)
+            other = None if frame == reference else pictures[frame]
+            return _located(pictures[reference], at, other, certain=frame == reference)
 
         by_face = point_of_interest.at_faces(
             [people.get(f, []) for f in ids], [_ratio(known[f]) for f in ids], at
         )
         places = dict(zip(ids, self._pool.map(found, ids), strict=True))
         for frame, place in zip(ids[1:], by_face[1:], strict=True):
-            if place is not None:
+            if place is not None and frame not in apart:
                 places[frame] = point_of_interest.of_both(places[frame], place)
         if fine:
-            places = self._refined(known, places, reference)
-        standings = _measured(known, maps, places)
-        own_group = {f for f in judged if known[f].group == known[reference].group}
-        # Frames of other groups were judged against others: they are told what was measured here.
-        standings |= {f: judged[f].standing for f in own_group}
+            places = self._refined(known, places, reference, apart)
+        together = {f: row for f, row in known.items() if f not in apart}
+        standings = _measured(together, maps, places)
+        # Of different subjects none is sharper than another.
+        for frame in apart:
+            standings |= _measured({frame: known[frame]}, maps, places)
+        standings |= {f: judged[f].standing for f in judged}
         shoot_id = frames.shoot_of(self._db, reference)
         thresholds = hints.thresholds(self._db, shoot_id or 0)
         closed_below = eyes.closed_below(thresholds)
         off = hints.light_of(self._db, ids, thresholds)
 
-        def eyes_of(frame: int) -> tuple[int | None, int | None, float | None]:
-            if frame not in people:
-                return None, None, None
-            ratio = _ratio(known[frame])
-            seen, closed = face_rows.eyes_of(people[frame], ratio, closed_below)
-            counting = [people[frame][n] for n in core_faces.counting(people[frame], ratio)]
-            blurs = [b for b in blurs_of(counting, verdicts.get(frame), ratio) if b is not None]
-            return seen, closed, min(blurs, default=None)
-
-        told_eyes = {frame: eyes_of(frame) for frame in ids}
+        told_eyes = {
+            f: _eyes_of(people.get(f), verdicts.get(f), _ratio(known[f]), closed_below) for f in ids
+        }
         return [
             Beside(
                 frame=frame,
@@ -178,7 +170,7 @@ class SubjectLock:
                 confidence=places[frame].confidence,
                 sure=places[frame].confidence >= subject_lock.SURE,
                 standing=standings[frame],
-                judged=frame in own_group,
+                judged=frame in judged,
                 clipped_high=known[frame].clipped_high,
                 clipped_low=known[frame].clipped_low,
                 ev=off.get(frame),
@@ -186,21 +178,27 @@ class SubjectLock:
                 closed=told_eyes[frame][1],
                 eyes_blur=told_eyes[frame][2],
                 radius=judged[frame].radius
-                if frame in own_group
+                if frame in judged
                 else _RADIUS * max(known[frame].width or 0, known[frame].height or 0),
             )
             for frame in ids
         ]
 
     def _refined(
-        self, known: dict[int, frame_figures.Comparable], places: dict[int, Place], reference: int
+        self,
+        known: dict[int, frame_figures.Comparable],
+        places: dict[int, Place],
+        reference: int,
+        apart: set[int],
     ) -> dict[int, Place]:
-        """The places, made exact at full size; one whose picture can't be had stays as it is."""
+        """The places, made exact at full size; one whose picture can't be had stays as it is, and
+        one of those that are ``apart``, in which nothing of the reference is looked for."""
         sizes = {f: (row.width, row.height) for f, row in known.items() if row.width and row.height}
         wanted = {
             frame: _part_around(places[frame], *sizes[frame])
             for frame in places
             if frame in sizes
+            and frame not in apart
             and (frame == reference or places[frame].confidence >= subject_lock.SURE)
         }
         futures = {f: self._close_ups.gray(f, part) for f, part in wanted.items()}
@@ -260,6 +258,18 @@ class SubjectLock:
         self._pool.shutdown(cancel_futures=True)
 
 
+def _located(
+    first: Gray | None, at: tuple[float, float], other: Gray | None, *, certain: bool
+) -> Place:
+    """Where a picture shows what is at a point of the first; plain coordinates where one of them is
+    not there, which is ``certain`` of the first itself."""
+    if first is None or other is None:
+        return Place(at[0], at[1], 1, 0, 1.0 if certain else 0.0)
+    spot = (at[0] * first.shape[1] - 0.5, at[1] * first.shape[0] - 0.5)
+    place = subject_lock.locate(first, spot, other)
+    return replace(place, x=(place.x + 0.5) / other.shape[1], y=(place.y + 0.5) / other.shape[0])
+
+
 def _part_around(place: Place, width: int, height: int) -> Part:
     reach = 2 * _FINE_RADIUS_PX
     left = min(max(0, int(place.x * width) - reach), max(0, width - 1))
@@ -277,6 +287,19 @@ def _point_of(
         return judged.x, judged.y
     told = None if row.focus_x is None or row.focus_y is None else (row.focus_x, row.focus_y)
     return point_of_interest.point(people, told, map_, (row.width or 0, row.height or 0))
+
+
+def _eyes_of(
+    people: Sequence[Face] | None, judged: Judged | None, ratio: float, closed_below: float
+) -> tuple[int | None, int | None, float | None]:
+    """Of the faces that count: how many have eyes that can be seen, how many of them closed ones,
+    and the blur of the sharpest eyes, px at 100 %; None for what was not looked at."""
+    if people is None:
+        return None, None, None
+    seen, closed = face_rows.eyes_of(people, ratio, closed_below)
+    counting = [people[n] for n in core_faces.counting(people, ratio)]
+    blurs = [b for b in blurs_of(counting, judged, ratio) if b is not None]
+    return seen, closed, min(blurs, default=None)
 
 
 def _ratio(row: frame_figures.Comparable) -> float:

@@ -29,7 +29,7 @@ const START: Recipe = {
   manifest: false,
   companions: false,
 };
-const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
+export const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
 
 /** Deliver frames to a folder, verified, after saying what would go where under which name. */
 export function Deliver({ shoot }: { shoot: Shoot }) {
@@ -64,9 +64,11 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
     },
   });
   const known = plan.error ? undefined : plan.data;
-  const ready = known && known.files > 0 && known.size <= known.free && !plan.isPlaceholderData;
+  // Of what is there already, nothing is left to do.
+  const left = known ? known.frames - known.already_there : frames.number;
+  const ready =
+    known && known.files > 0 && left > 0 && known.size <= known.free && !plan.isPlaceholderData;
   const go = () => ready && start.mutate();
-  const number = known?.frames ?? frames.number;
   const select = 'h-8 rounded border border-line bg-paper px-2';
   return (
     <Step number={4} title={t`Deliver to a folder`}>
@@ -168,9 +170,11 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
       {known && <Preview plan={known} />}
       <Refused error={start.error} />
       <div>
-        <Button main disabled={!ready || start.isPending} onClick={go}>
-          {VERBS[how]} {counted(number, frames.noun)}
-        </Button>
+        {(!known || left > 0 || known.frames === 0) && (
+          <Button main disabled={!ready || start.isPending} onClick={go}>
+            {VERBS[how]} {counted(left, frames.noun)}
+          </Button>
+        )}
       </div>
       {made?.map((delivery) => (
         <Made key={delivery.id} delivery={delivery} />
@@ -179,12 +183,20 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
   );
 }
 
-function Preview({ plan }: { plan: Plan }) {
+/** What a delivery would do. */
+export function Preview({ plan }: { plan: Plan }) {
   return (
     <div className="rounded border border-line bg-paper p-3">
-      {plan.files === 0 ? (
+      {plan.files === 0 || plan.already_there === plan.frames ? (
         <p>
-          <Trans>There is nothing to deliver.</Trans>
+          {plan.already_there > 0 ? (
+            <Trans>
+              All {counted(plan.frames, 'frame')} are in <strong>{plan.target}</strong> already,
+              with equal content: nothing is left to deliver.
+            </Trans>
+          ) : (
+            <Trans>There is nothing to deliver.</Trans>
+          )}
         </p>
       ) : (
         <p>
@@ -201,7 +213,7 @@ function Preview({ plan }: { plan: Plan }) {
           <Trans>The disk has not enough space.</Trans>
         </p>
       )}
-      {plan.already_there > 0 && (
+      {plan.already_there > 0 && plan.already_there < plan.frames && (
         <p>
           <Trans>{counted(plan.already_there, 'frame')} there already, with equal content.</Trans>
         </p>

@@ -1,0 +1,209 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
+import { ContextMenu } from 'radix-ui';
+import { useRef, type ReactNode } from 'react';
+
+import type { Label } from '../../api/client';
+import { appliesIn, type Command } from '../../commands/command';
+import type { Stage } from '../../commands/stage';
+import { KeyCap } from '../../parts/key-cap';
+import { LabelSign } from '../../parts/marks';
+import { targets } from '../../state/marking';
+import { useShoot } from '../../state/shoot';
+import { counted } from '../../texts/numbers';
+
+type Choice = readonly [command: string, words: string];
+
+/** What the menu of a frame offers, in parts; each a command, in words that are short enough. */
+const DECISIONS: readonly Choice[] = [
+  ['pick', t`Pick`],
+  ['undecide', t`Leave undecided`],
+  ['reject', t`Reject`],
+  ['keep-only', t`Keep only this one of its group`],
+];
+const LOOKS: readonly Choice[] = [
+  ['look-close', t`Look close`],
+  ['swap-view', t`Show large, or the sheet`],
+  ['side', t`Side by side`],
+  ['knockout', t`Knockout`],
+  ['alike', t`More like this`],
+  ['take-out', t`Take out of view`],
+];
+const GROUPS: readonly Choice[] = [
+  ['select-group', t`Select its group`],
+  ['split-group', t`Begin a new group here`],
+  ['join-group', t`Join it with the next group`],
+  ['own-group', t`Make a group of this`],
+  ['link', t`Link as one picture, or take apart`],
+];
+const TURNS: readonly Choice[] = [
+  ['turn-left', t`Turn left`],
+  ['turn-right', t`Turn right`],
+];
+const REST: readonly Choice[] = [
+  ['captions', t`Captions and rights`],
+  ['all-facts', t`All facts`],
+  ['to-folder', t`To a folder …`],
+  ['to-program', t`To a program …`],
+  ['copy-paths', t`Copy the path`],
+];
+
+const ITEM =
+  'flex cursor-default items-center gap-3 rounded px-2 py-1 outline-none pointer-coarse:py-2.5 data-[disabled]:opacity-50 data-[highlighted]:bg-ink data-[highlighted]:text-paper';
+const LINE = 'my-1 border-t border-line';
+const BOX = 'z-50 min-w-60 rounded-lg border border-line bg-chrome p-1.5 text-ink shadow-2xl';
+
+/**
+ * What can be done with a frame, beside the pointer: by the right button, or a finger that stays.
+ * The frame under it is meant, or the selection where it is one of it.
+ */
+export function FrameMenu({
+  commands,
+  stage,
+  labels,
+  off,
+  children,
+}: {
+  commands: readonly Command[];
+  stage: Stage;
+  labels: readonly Label[];
+  /** where no frames are */
+  off: boolean;
+  children: ReactNode;
+}) {
+  const pressed = useRef<number | null>(null);
+  const opened = (open: boolean) => {
+    const id = pressed.current;
+    pressed.current = null;
+    if (!open || id === null) return;
+    const { selection, choose, go } = useShoot.getState();
+    if (selection.includes(id) || stage.view !== 'sheet') go(id);
+    else choose(id, 'only');
+  };
+  return (
+    <ContextMenu.Root onOpenChange={opened}>
+      <ContextMenu.Trigger
+        asChild
+        disabled={off}
+        onPointerDownCapture={(event) => {
+          pressed.current = frameAt(event.target as Element);
+        }}
+        onContextMenu={(event) => {
+          // Where no frame is, there is nothing to offer.
+          if (!frameHere(event.target as Element)) event.preventDefault();
+        }}
+      >
+        {children}
+      </ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content
+          className={`${BOX} max-h-[var(--radix-context-menu-content-available-height)] overflow-y-auto`}
+          aria-label={t`What can be done with it`}
+          // The keys belong to the stage again.
+          onCloseAutoFocus={(event) => event.preventDefault()}
+        >
+          <Items commands={commands} stage={stage} labels={labels} />
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}
+
+function frameAt(target: Element): number | null {
+  const { frame, shows } = target.closest<HTMLElement>('[data-frame], [data-shows]')?.dataset ?? {};
+  const id = frame ?? shows;
+  return id === undefined ? null : Number(id);
+}
+
+/** Whether a frame is meant: one under the pointer, or the one that fills the stage. */
+function frameHere(target: Element): boolean {
+  return !!target.closest(
+    '[data-frame], [data-shows], [data-testid=photograph], [data-testid=pair]',
+  );
+}
+
+function Items({
+  commands,
+  stage,
+  labels,
+}: {
+  commands: readonly Command[];
+  stage: Stage;
+  labels: readonly Label[];
+}) {
+  const active = useShoot((state) => state.byId.get(state.active ?? -1));
+  const selected = useShoot((state) => state.selection.length);
+  const here = new Map(
+    commands.filter((each) => appliesIn(each, stage.view)).map((each) => [each.id, each]),
+  );
+  const item = (id: string, words: ReactNode) => {
+    const command = here.get(id);
+    if (!command) return null;
+    return (
+      <ContextMenu.Item key={id} className={ITEM} onSelect={() => command.run(stage)}>
+        <span className="flex-1">{words}</span>
+        {command.keys[0] && <KeyCap chord={command.keys[0]} />}
+      </ContextMenu.Item>
+    );
+  };
+  const stars = [0, 1, 2, 3, 4, 5].map((count) =>
+    item(`stars-${count}`, count ? counted(count, 'star') : t`No stars`),
+  );
+  const marks = labels.map((label, n) =>
+    item(
+      `label-${n + 1}`,
+      <span className="flex items-center gap-2">
+        <LabelSign label={label} size={16} /> {label.name}
+      </span>,
+    ),
+  );
+  const list = (choices: readonly Choice[]) => choices.map(([id, words]) => item(id, words));
+  const rest = list(REST);
+  return (
+    <>
+      <ContextMenu.Label className="figures px-2 py-1 font-bold">
+        {selected > 1 ? counted(targets().length, 'frame') : active?.name}
+      </ContextMenu.Label>
+      {list(DECISIONS)}
+      <Sub words={t`Stars`} items={stars} />
+      <Sub words={t`Label`} items={marks} />
+      <ContextMenu.Separator className={LINE} />
+      {list(LOOKS)}
+      {stage.view === 'sheet' && active && <SelectToo id={active.id} />}
+      <Sub words={t`Its group`} items={list(GROUPS)} />
+      <Sub words={t`Turn on screen`} items={list(TURNS)} />
+      {rest.some(Boolean) && <ContextMenu.Separator className={LINE} />}
+      {rest}
+    </>
+  );
+}
+
+/** By touch, this is how several frames are selected. */
+function SelectToo({ id }: { id: number }) {
+  const there = useShoot((state) => state.selection.includes(id));
+  return (
+    <ContextMenu.Item
+      className={ITEM}
+      onSelect={() => {
+        const { selection, select } = useShoot.getState();
+        select(there ? selection.filter((other) => other !== id) : [...selection, id]);
+      }}
+    >
+      {there ? <Trans>Take out of the selection</Trans> : <Trans>Select this, too</Trans>}
+    </ContextMenu.Item>
+  );
+}
+
+function Sub({ words, items }: { words: string; items: readonly ReactNode[] }) {
+  if (!items.some(Boolean)) return null;
+  return (
+    <ContextMenu.Sub>
+      <ContextMenu.SubTrigger className={`${ITEM} data-[state=open]:bg-paper`}>
+        <span className="flex-1">{words}</span> <span aria-hidden="true">›</span>
+      </ContextMenu.SubTrigger>
+      <ContextMenu.Portal>
+        <ContextMenu.SubContent className={BOX}>{items}</ContextMenu.SubContent>
+      </ContextMenu.Portal>
+    </ContextMenu.Sub>
+  );
+}
