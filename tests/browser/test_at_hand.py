@@ -1,4 +1,4 @@
-"""What people reach for: the pointer over a frame, its menu, free zoom, facts beside the picture."""
+"""What people reach for: the pointer over a frame, its menu, free zoom, facts beside it."""
 
 from pathlib import Path
 
@@ -56,10 +56,13 @@ def test_the_mouse_marks_and_the_menu_does_the_rest(
     page.until(lambda: "QH_0003" in page.text("[role=menu]"))
     choose(page, "Pick")
     page.until(lambda: page.cell("QH_0003") == "QH_0003, picked")
-    ActionChains(page.driver, duration=10).context_click(frame(page, "QH_0004")).perform()
-    choose(page, "Select this, too")
+    for name in ("QH_0003", "QH_0004"):
+        ActionChains(page.driver, duration=10).context_click(frame(page, name)).perform()
+        choose(page, "Select this, too")
+    page.until(lambda: "2 selected" in page.text("header"))
     ActionChains(page.driver, duration=10).context_click(frame(page, "QH_0004")).perform()
     page.until(lambda: "Take out of the selection" in page.text("[role=menu]"))
+    assert "2 frames" in page.text("[role=menu]")
     page.keys("Escape")
     page.until(lambda: not page.all("[role=menu]"))
     # Names under the frames, for whoever wants them.

@@ -307,12 +307,32 @@ def test_fingers_swipe_and_spread(winnow: Running, page: Page, tmp_path: Path) -
     page.until(lambda: page.one("[data-testid=photograph]").get_attribute("data-close") == "true")
     page.until(lambda: active(page) == "QH_0002")
     page.keys("Escape", "Escape", "Home")
-    # In the sheet, a finger that stays selects.
-    about = "{bubbles: true, cancelable: true, pointerType: 'touch'}"
-    stays = f"arguments[0].dispatchEvent(new PointerEvent('contextmenu', {about}))"
-    for number in (2, 3):
-        page.driver.execute_script(stays, cell(page, number))
-    page.until(lambda: "3 selected" in page.text("header"))
+    # Two fingers that come together show less, down to the whole picture.
+    page.keys("Space")
+    page.until(lambda: page.all(READY))
+    touch("touchStart", (550, 400), (650, 400))
+    touch("touchMove", (450, 400), (750, 400))
+    touch("touchMove", (590, 400), (610, 400))
+    touch("touchEnd")
+    page.until(lambda: page.one("[data-testid=photograph]").get_attribute("data-close") == "false")
+    page.keys("Escape", "Home")
+    # In the sheet, a finger selects by the frame's menu, and then with a tap each.
+    page.until(lambda: len(page.cells()) == 3)
+
+    def middle(number: int) -> tuple[int, int]:
+        box = cell(page, number).rect
+        return int(box["x"] + box["width"] / 2), int(box["y"] + box["height"] / 2)
+
+    touch("touchStart", middle(2))
+    page.until(lambda: page.all("[role=menu]"))
+    touch("touchEnd")
+    page.until(lambda: page.driver.find_elements("xpath", "//*[.='Select this, too']")[0]).click()
+    page.until(lambda: "1 selected" in page.text("header"))
+    touch("touchStart", middle(3))
+    touch("touchEnd")
+    page.until(lambda: "2 selected" in page.text("header"))
+    page.button("none").click()
+    page.until(lambda: "selected" not in page.text("header"))
 
 
 def test_the_second_window_shows_the_same_frame_and_both_mark(

@@ -56,9 +56,13 @@ export const SheetCell = memo(function SheetCell({
         outline: active ? '2px solid var(--color-on-stage)' : undefined,
         outlineOffset: 2,
       }}
-      onClick={(event) =>
-        choose(id, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only')
-      }
+      onClick={(event) => {
+        // A finger has no Ctrl: once something is selected, a tap selects more.
+        const finger = (event.nativeEvent as PointerEvent).pointerType === 'touch';
+        const more = finger && useShoot.getState().selection.length > 0;
+        const toggles = event.ctrlKey || event.metaKey || more;
+        choose(id, event.shiftKey ? 'range' : toggles ? 'toggle' : 'only');
+      }}
       onDoubleClick={onOpen}
     >
       {frame.picture > 0 && <Thumbnail frame={frame} />}

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { ContextMenu } from 'radix-ui';
-import { useRef, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 
 import type { Label } from '../../api/client';
 import { appliesIn, type Command } from '../../commands/command';
@@ -72,11 +72,14 @@ export function FrameMenu({
   children: ReactNode;
 }) {
   const pressed = useRef<number | null>(null);
+  // What was selected when it opened: the frame can join that.
+  const [before, setBefore] = useState<readonly number[]>([]);
   const opened = (open: boolean) => {
     const id = pressed.current;
     pressed.current = null;
     if (!open || id === null) return;
     const { selection, choose, go } = useShoot.getState();
+    setBefore(selection);
     if (selection.includes(id) || stage.view !== 'sheet') go(id);
     else choose(id, 'only');
   };
@@ -102,7 +105,7 @@ export function FrameMenu({
           // The keys belong to the stage again.
           onCloseAutoFocus={(event) => event.preventDefault()}
         >
-          <Items commands={commands} stage={stage} labels={labels} />
+          <Items commands={commands} stage={stage} labels={labels} before={before} />
         </ContextMenu.Content>
       </ContextMenu.Portal>
     </ContextMenu.Root>
@@ -126,10 +129,12 @@ function Items({
   commands,
   stage,
   labels,
+  before,
 }: {
   commands: readonly Command[];
   stage: Stage;
   labels: readonly Label[];
+  before: readonly number[];
 }) {
   const active = useShoot((state) => state.byId.get(state.active ?? -1));
   const selected = useShoot((state) => state.selection.length);
@@ -169,7 +174,7 @@ function Items({
       <Sub words={t`Label`} items={marks} />
       <ContextMenu.Separator className={LINE} />
       {list(LOOKS)}
-      {stage.view === 'sheet' && active && <SelectToo id={active.id} />}
+      {stage.view === 'sheet' && active && <SelectToo id={active.id} before={before} />}
       <Sub words={t`Its group`} items={list(GROUPS)} />
       <Sub words={t`Turn on screen`} items={list(TURNS)} />
       {rest.some(Boolean) && <ContextMenu.Separator className={LINE} />}
@@ -179,15 +184,14 @@ function Items({
 }
 
 /** By touch, this is how several frames are selected. */
-function SelectToo({ id }: { id: number }) {
-  const there = useShoot((state) => state.selection.includes(id));
+function SelectToo({ id, before }: { id: number; before: readonly number[] }) {
+  const there = before.includes(id);
   return (
     <ContextMenu.Item
       className={ITEM}
-      onSelect={() => {
-        const { selection, select } = useShoot.getState();
-        select(there ? selection.filter((other) => other !== id) : [...selection, id]);
-      }}
+      onSelect={() =>
+        useShoot.getState().select(there ? before.filter((other) => other !== id) : [...before, id])
+      }
     >
       {there ? <Trans>Take out of the selection</Trans> : <Trans>Select this, too</Trans>}
     </ContextMenu.Item>

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 
 import type { Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/stage';
+import { keepFocus } from '../../parts/keep-focus';
 import { SharedSign } from '../../parts/shared-sign';
 import { useGuest } from '../../state/sharing';
 import { isEmpty, useShoot } from '../../state/shoot';
@@ -221,6 +222,17 @@ function Said() {
       className={`figures min-w-0 flex-1 text-right ${long ? 'line-clamp-3 text-[12.5px] leading-[1.1] whitespace-normal' : 'truncate'} ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
     >
       {notice?.text ?? (selected ? t`${selected} selected` : '')}
+      {selected > 0 && !notice && (
+        <button
+          type="button"
+          className="ml-2 underline"
+          title={t`Select nothing (Esc)`}
+          onMouseDown={keepFocus}
+          onClick={() => useShoot.getState().select([])}
+        >
+          <Trans>none</Trans>
+        </button>
+      )}
     </span>
   );
 }
