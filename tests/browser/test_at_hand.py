@@ -200,3 +200,61 @@ def test_frames_go_to_a_folder_from_where_they_are(
     page.until(lambda: not page.all("[role=dialog]"))
     page.keys('"')
     page.until(lambda: "No program is known yet" in page.text("[role=dialog]"))
+
+
+def test_commands_are_found_by_everyday_words(winnow: Running, page: Page, tmp_path: Path) -> None:
+    opened(winnow, page, tmp_path, [1, 2, 3])
+    page.until(page.analysed)
+
+    def search(words: str) -> None:
+        page.keys("Ctrl+K")
+        page.until(lambda: page.all("[role=dialog] [cmdk-input]"))
+        page.one("[role=dialog] [cmdk-input]").send_keys(words)
+
+    def shown() -> str:
+        return page.text("[role=dialog] [cmdk-list]")
+
+    search("rotate")
+    page.until(lambda: "Turn left (on screen only)" in shown())
+    page.keys("Escape")
+    page.until(lambda: not page.all("[role=dialog]"))
+    search("export")
+    page.until(lambda: "Wrap up: Deliver to a folder" in shown())
+    page.keys("Escape")
+    page.until(lambda: not page.all("[role=dialog]"))
+    # A command of another view says where it is one, and is run there.
+    search("200 %")
+    page.until(lambda: "in: frame" in shown())
+    page.keys("Enter")
+    page.until(lambda: page.all("[data-testid=photograph]") and scale(page) == 2)
+    page.keys("Escape", "Escape")
+    page.until(lambda: len(page.cells()) == 3)
+    # Conditions are read as a filter; what is no form of it is explained.
+    page.keys("3")
+    search("stars>2 rejected")
+    page.until(lambda: "Write “reject”" in shown())
+    page.keys("Escape")
+    page.until(lambda: not page.all("[role=dialog]"))
+    search("stars>2")
+    page.until(lambda: "Show only:" in shown())
+    page.driver.find_element("xpath", "//*[contains(., 'Show only:')][@cmdk-item]").click()
+    page.until(lambda: page.cells() == ["QH_0001"])
+    # By keys: with what is filtered for already, and back.
+    page.keys("Shift+A", "F", "L")
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, picked")
+    page.keys("Shift+L")
+    page.until(lambda: page.cells() == ["QH_0002"])
+    page.keys("4", "Shift+3")
+    page.until(lambda: "pick" in page.text("header") and "3" in page.text("header"))
+    assert page.cells() == ["QH_0002"]
+    page.keys("Shift+5")
+    page.until(lambda: "No frame passes" in page.text() or not page.cells())
+    page.keys("Shift+A")
+    page.until(lambda: len(page.cells()) == 3)
+    # The sheet of keys says where each holds, and controls say theirs.
+    page.keys("?")
+    page.until(lambda: "frame, side by side, knockout" in page.text("[role=dialog]"))
+    page.keys("Escape")
+    titles = {b.text: b.get_attribute("title") for b in page.all("header nav button")}
+    assert titles["Side by side"] == "Side by side (V)"
+    assert page.one("footer [aria-label=History]").get_attribute("title") == "History (Shift Z)"

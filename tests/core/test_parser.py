@@ -77,6 +77,8 @@ def test_what_is_typed_is_read_and_said(text: str, condition: Condition, words: 
         ("(" * 40 + "pick", "nested too deeply", 21),
         ("a" * 501, "too long", 500),
         ("caption>a", "says nothing about caption", 7),
+        ("stars>2 rejected", "Write “reject”", 8),
+        ("picks", "Write “pick”", 0),
     ],
 )
 def test_mistakes_are_shown_where_they_are(text: str, words: str, at: int) -> None:
@@ -105,6 +107,8 @@ def test_mistakes_are_shown_where_they_are(text: str, words: str, at: int) -> No
         ("keyword=blue", False),
         ("title none caption dusk", True),
         ("delivered or keyword none", False),
+        ('"rejected"', False),
+        ("rejection", False),
     ],
 )
 def test_what_passes(text: str, passes: bool | None) -> None:

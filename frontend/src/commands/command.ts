@@ -59,6 +59,25 @@ export const SECTIONS: Record<Command['section'], string> = {
   Shoot: t`Shoot`,
 };
 
+/** The views by their names. */
+export const VIEW_WORDS: Record<View, string> = {
+  sheet: t`sheet`,
+  frame: t`frame`,
+  side: t`side by side`,
+  knockout: t`knockout`,
+  review: t`review`,
+  number: t`trim and fill`,
+  hints: t`hints`,
+  'wrap-up': t`wrap-up`,
+};
+
+/** Where a command applies: "frame, side by side"; "" for everywhere. */
+export function whereWords({ in: views }: Pick<Command, 'in'>): string {
+  return !views || views.length === ALL.length
+    ? ''
+    : views.map((view) => VIEW_WORDS[view]).join(', ');
+}
+
 export function appliesIn(command: Command, view: View): boolean {
   return (command.in ?? ALL).includes(view);
 }

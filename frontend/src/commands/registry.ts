@@ -5,7 +5,8 @@ import type { Label } from '../api/client';
 import { ALL, appliesIn, commands, HELD, PASS, SHEET, SHOW, STEP, type Command } from './command';
 import { COMPARING, GROUPING, REVIEWING, TO_NUMBER } from './comparing';
 import { LOOKING } from './looking';
-import type { View } from './stage';
+import type { Stage, View } from './stage';
+import { WRAP_UP_STEPS } from './wrap-up-steps';
 import { counted } from '../texts/numbers';
 
 /** The standard keys of up to nine labels: under the right hand, then the free figures. */
@@ -135,6 +136,32 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       ['only-undecided', t`Show undecided`, ['Shift+K'], (s) => s.filterTo('undecided')],
       ['only-rejects', t`Show rejects`, ['Shift+J'], (s) => s.filterTo('reject')],
       ['all', t`Show all frames`, ['Shift+A'], (s) => s.clearFilter()],
+      [
+        'narrow-good',
+        t`Only frames in which nothing was noticed, with the filter that is on`,
+        ['{'],
+        (s) => s.narrow({ written: 'hint none' }),
+      ],
+      ...([1, 2, 3, 4, 5] as const).map(
+        (stars) =>
+          [
+            `narrow-stars-${stars}`,
+            t`Only ${counted(stars, 'star')} or more, with the filter that is on`,
+            [`Shift+${stars}`],
+            (s: Stage) => s.narrow({ stars }),
+          ] as const,
+      ),
+      ...labels
+        .slice(0, LABEL_KEYS.length)
+        .map(
+          (label, n) =>
+            [
+              `narrow-label-${n + 1}`,
+              t`Only the label ${label.name}, with the filter that is on`,
+              [],
+              (s: Stage) => s.narrow({ label: label.letter }),
+            ] as const,
+        ),
     ]),
 
     ...commands('Shoot', SHOW, [
@@ -158,6 +185,11 @@ export function commandsFor(labels: readonly Label[]): readonly Command[] {
       ['share', t`Share this shoot with guests on the network`, [], (s) => s.openPanel('share')],
       ['pace', t`How far the cull is`, [], (s) => s.openPanel('pace')],
       ['keys', t`Keys`, ['?'], (s) => s.openKeys()],
+      ['tour', t`First steps, once more`, [], (s) => s.takeTour()],
+      ...WRAP_UP_STEPS.map(
+        ([id, title], n) =>
+          [id, t`Wrap up: ${title}`, [], (s: Stage) => s.wrapUpAt(n + 1)] as const,
+      ).slice(1),
       [
         'look-again',
         t`Look for changed files, and try failed ones again`,

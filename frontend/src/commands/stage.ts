@@ -50,6 +50,8 @@ export interface FilterActs {
   typeFilter: () => void;
   toggleFilter: () => void;
   filterTo: (decision: 'pick' | 'reject' | 'undecided') => void;
+  /** with what is filtered for already, or without it where that is so */
+  narrow: (by: { stars?: number; label?: string; written?: string }) => void;
   clearFilter: () => void;
 }
 
@@ -85,6 +87,9 @@ export interface Stage extends MarkActs, MoveActs, LookActs, FilterActs, SheetAc
       | 'people',
   ) => void;
   copyPaths: () => void;
+  takeTour: () => void;
+  /** to one of the steps, from 1 */
+  wrapUpAt: (step: number) => void;
   lookAgain: () => void;
   stopIndexing: () => void;
   toggleCaptions: () => void;

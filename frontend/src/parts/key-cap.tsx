@@ -1,5 +1,20 @@
+import { t } from '@lingui/core/macro';
+import { createContext, useContext } from 'react';
+
 import { shown } from '../commands/keys';
 import type { Command } from '../commands/command';
+
+/** The commands with the person's keys, for what says its key. */
+export const CommandsKnown = createContext<readonly Command[]>([]);
+
+/** What stands where a pointer rests on a control: words, with the key of the command. */
+export function useTitle(): (words: string, command: string) => string {
+  const commands = useContext(CommandsKnown);
+  return (words, command) => {
+    const key = commands.find(({ id }) => id === command)?.keys[0];
+    return key ? t`${words} (${shown(key)})` : words;
+  };
+}
 
 /** A key as it looks on the keyboard. */
 export function KeyCap({ chord }: { chord: string }) {

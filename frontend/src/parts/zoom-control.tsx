@@ -2,10 +2,12 @@ import { t } from '@lingui/core/macro';
 import { Minus, Plus } from 'lucide-react';
 
 import { closeWords, STEP_BY, zoomed, type Close } from '../state/zoom';
+import { useTitle } from './key-cap';
 import { keepFocus } from './keep-focus';
 
 /** How close is looked, with closer and less close; the figure goes to the whole picture, or 100 %. */
 export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Close) => void }) {
+  const title = useTitle();
   const button =
     'flex h-6 items-center justify-center px-1.5 pointer-coarse:h-11 pointer-coarse:min-w-11';
   return (
@@ -17,7 +19,7 @@ export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Cl
       <button
         type="button"
         aria-label={t`Zoom out`}
-        title={t`Zoom out (Ctrl ↓, or the wheel)`}
+        title={title(t`Zoom out, also with the wheel`, 'zoom-out')}
         disabled={near === 0}
         className={`${button} disabled:opacity-40`}
         onMouseDown={keepFocus}
@@ -27,7 +29,7 @@ export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Cl
       </button>
       <button
         type="button"
-        title={near ? t`Show the whole picture (D)` : t`Look close at 100 % (D)`}
+        title={title(near ? t`Show the whole picture` : t`Look close at 100 %`, 'look-close')}
         className={`${button} min-w-12`}
         onMouseDown={keepFocus}
         onClick={() => onClose(near ? 0 : 1)}
@@ -37,7 +39,7 @@ export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Cl
       <button
         type="button"
         aria-label={t`Zoom in`}
-        title={t`Zoom in (Ctrl ↑, or the wheel)`}
+        title={title(t`Zoom in, also with the wheel`, 'zoom-in')}
         className={button}
         onMouseDown={keepFocus}
         onClick={() => onClose(zoomed(near, STEP_BY))}

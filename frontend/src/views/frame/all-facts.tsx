@@ -5,6 +5,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 
 import { api, ask, type Facts } from '../../api/client';
+import { useTitle } from '../../parts/key-cap';
 import { keepFocus } from '../../parts/keep-focus';
 import { cameraDay, fixed, offset, share, signed, whole, zone } from '../../texts/numbers';
 import { clock } from '../../state/frames';
@@ -18,6 +19,7 @@ export function AllFacts() {
 }
 
 function Open() {
+  const title = useTitle();
   const active = useShoot((state) => state.active);
   const textsVersion = useShoot((state) => state.textsVersion);
   const marksVersion = useShoot((state) => state.marksVersion);
@@ -41,7 +43,7 @@ function Open() {
         <button
           type="button"
           aria-label={t`Close the facts`}
-          title={t`Close the facts (Shift+M)`}
+          title={title(t`Close the facts`, 'all-facts')}
           onMouseDown={keepFocus}
           onClick={() => useFactsPanel.setState({ open: false })}
         >

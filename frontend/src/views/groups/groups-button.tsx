@@ -2,6 +2,7 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 import { Popover } from 'radix-ui';
 
+import { useTitle } from '../../parts/key-cap';
 import { GroupsPanel } from './groups-panel';
 
 /** The word "groups" of the top line, and what opens below it. */
@@ -10,10 +11,11 @@ export function GroupsButton({
   onOpen,
   ...panel
 }: { open: boolean; onOpen: (open: boolean) => void } & React.ComponentProps<typeof GroupsPanel>) {
+  const title = useTitle();
   return (
     <Popover.Root open={open} onOpenChange={onOpen}>
       <Popover.Trigger
-        title={t`Groups (Ctrl+G)`}
+        title={title(t`Groups`, 'groups')}
         className="shrink-0 border-b-2 border-quiet/40 text-quiet hover:text-ink"
       >
         <Trans>groups</Trans>

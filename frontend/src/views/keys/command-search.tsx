@@ -6,12 +6,14 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { api, ask, type Filter } from '../../api/client';
-import { appliesIn, type Command } from '../../commands/command';
+import { appliesIn, whereWords, type Command } from '../../commands/command';
+import { EVERYDAY } from '../../commands/everyday';
 import type { Stage } from '../../commands/stage';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
-import { useShoot } from '../../state/shoot';
+import { NO_FILTER, useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
+import { useFilterFacts } from '../filter/use-filter-facts';
 
 /** So many frames are listed at most; more letters narrow them down. */
 const MOST_FRAMES = 8;
@@ -30,6 +32,8 @@ export function CommandSearch({
   stage: Stage;
   shootId: number;
   onFilter: (filter: Filter) => void;
+  /** run a command of another view: there */
+  onElsewhere: (command: Command) => void;
 }) {
   return (
     <Panel open={open} onClose={onClose} title={t`Search`}>
@@ -38,12 +42,17 @@ export function CommandSearch({
   );
 }
 
-/** Whether all words that are typed are in a name; the nearer to its front, the better. */
-function matches(name: string, typed: string): number {
+/**
+ * Whether all words that are typed are in a name, or among the everyday words for it; the nearer to
+ * the front of the name, the better.
+ */
+function matches(name: string, typed: string, everyday: readonly string[] = []): number {
   const title = name.toLowerCase();
+  const more = everyday.join(' ').toLowerCase();
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  if (!words.every((word) => title.includes(word))) return 0;
-  return 1 / (1 + title.indexOf(words[0] ?? ''));
+  if (!words.every((word) => title.includes(word) || more.includes(word))) return 0;
+  const at = title.indexOf(words[0] ?? '');
+  return at < 0 ? 0.001 : 1 / (1 + at);
 }
 
 function Found({
@@ -52,12 +61,14 @@ function Found({
   stage,
   shootId,
   onFilter,
+  onElsewhere,
 }: {
   onClose: () => void;
   commands: readonly Command[];
   stage: Stage;
   shootId: number;
   onFilter: (filter: Filter) => void;
+  onElsewhere: (command: Command) => void;
 }) {
   const [typed, setTyped] = useState('');
   const navigate = useNavigate();
@@ -79,6 +90,33 @@ function Found({
     wanted.length < 2
       ? []
       : frames.filter((frame) => frame.name.toLowerCase().includes(wanted)).slice(0, MOST_FRAMES);
+  const written = useWritten(typed);
+  const offered = commands.filter(({ id }) => id !== 'search');
+  const here = offered.filter((command) => appliesIn(command, stage.view));
+  const elsewhere = offered.filter((command) => !appliesIn(command, stage.view));
+  const item = (command: Command, run: () => void) => (
+    <Search.Item
+      key={command.id}
+      value={`${command.title} ${command.id}`}
+      keywords={[EVERYDAY[command.id] ?? '']}
+      onSelect={then(run)}
+      className={ITEM}
+    >
+      <span>
+        {command.title}
+        {!appliesIn(command, stage.view) && (
+          <span className="ml-2 text-[13px] opacity-70">
+            <Trans>in: {whereWords(command)}</Trans>
+          </span>
+        )}
+      </span>
+      <span className="flex gap-1">
+        {command.keys.slice(0, 1).map((key) => (
+          <KeyCap key={key} chord={key} />
+        ))}
+      </span>
+    </Search.Item>
+  );
   return (
     <Search loop label={t`Commands, frames, filters, shoots`} filter={matches}>
       <Search.Input
@@ -113,25 +151,33 @@ function Found({
             ))}
           </Search.Group>
         )}
-        <Search.Group heading={t`Commands`}>
-          {commands
-            .filter((command) => command.id !== 'search' && appliesIn(command, stage.view))
-            .map((command) => (
-              <Search.Item
-                key={command.id}
-                value={command.title}
-                onSelect={then(() => command.run(stage))}
-                className={ITEM}
-              >
-                {command.title}
-                <span className="flex gap-1">
-                  {command.keys.slice(0, 1).map((key) => (
-                    <KeyCap key={key} chord={key} />
-                  ))}
+        {written && (
+          <Search.Group heading={t`Filter`} forceMount>
+            <Search.Item
+              forceMount
+              value={`filter by ${typed}`}
+              className={ITEM}
+              disabled={!!written.problem}
+              onSelect={then(() => onFilter({ ...NO_FILTER, written: typed.trim() }))}
+            >
+              {written.problem ? (
+                <span>{written.problem}</span>
+              ) : (
+                <span>
+                  <Trans>Show only: {written.words}</Trans>
                 </span>
-              </Search.Item>
-            ))}
+              )}
+            </Search.Item>
+          </Search.Group>
+        )}
+        <Search.Group heading={t`Commands`}>
+          {here.map((command) => item(command, () => command.run(stage)))}
         </Search.Group>
+        {wanted && (
+          <Search.Group heading={t`Commands of other views`}>
+            {elsewhere.map((command) => item(command, () => onElsewhere(command)))}
+          </Search.Group>
+        )}
         {!!filters?.length && (
           <Search.Group heading={t`Saved filters`}>
             {filters.map((saved) => (
@@ -171,4 +217,19 @@ function Found({
       </Search.List>
     </Search>
   );
+}
+
+/** What typed conditions mean as a filter, or what is wrong with them; nothing for other words. */
+function useWritten(typed: string): { words: string; problem: string } | undefined {
+  const { flags } = useFilterFacts();
+  const text = typed.trim();
+  const looks =
+    /[<>=~≤≥]|\.\./.test(text) || text.split(/\s+/).some((word) => flags.includes(word));
+  const { data } = useQuery({
+    queryKey: ['written', text],
+    queryFn: () => ask(api.POST('/api/filters/written', { body: { text } })),
+    staleTime: Infinity,
+    enabled: looks,
+  });
+  return looks ? data : undefined;
 }

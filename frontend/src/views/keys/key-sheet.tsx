@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
 
 import type { Label } from '../../api/client';
-import { SECTIONS, type Command } from '../../commands/command';
+import { SECTIONS, whereWords, type Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Panel } from '../../parts/dialog';
 import { KeyCap } from '../../parts/key-cap';
@@ -11,11 +11,18 @@ import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 interface Line {
   title: string;
   keys: readonly string[];
+  /** the views in which they hold; "" for everywhere */
+  where: string;
 }
 
 /** Commands that differ only by a number or a direction share a line. */
 const FAMILIES: readonly { of: RegExp; title: string; brief?: boolean }[] = [
   { of: /^stars-[1-5]$/, title: t`Stars` },
+  {
+    of: /^narrow-stars-/,
+    title: t`Only so many stars or more, with the filter that is on`,
+    brief: true,
+  },
   { of: /^nudge-/, title: t`Nudge this frame, looking close` },
   {
     of: /^keep-only-\d$/,
@@ -30,7 +37,8 @@ function lines(commands: readonly Command[]): Line[] {
   return commands.flatMap((command): Line[] => {
     if (!command.keys.length) return [];
     const family = FAMILIES.find(({ of }) => of.test(command.id));
-    if (!family) return [{ title: command.title, keys: command.keys }];
+    const where = whereWords(command);
+    if (!family) return [{ title: command.title, keys: command.keys, where }];
     if (seen.has(family.of)) return [];
     seen.add(family.of);
     const keys = commands
@@ -40,6 +48,7 @@ function lines(commands: readonly Command[]): Line[] {
       {
         title: family.title,
         keys: family.brief && keys.length > 3 ? [keys[0]!, '…', keys.at(-1)!] : keys,
+        where,
       },
     ];
   });
@@ -67,12 +76,15 @@ export function KeySheet({
             <h3 className="mb-1 font-bold">{words}</h3>
             <dl>
               {lines(commands.filter((command) => command.section === section)).map(
-                ({ title, keys }) => (
+                ({ title, keys, where }) => (
                   <div
-                    key={title}
+                    key={title + where}
                     className="flex break-inside-avoid items-center justify-between gap-3"
                   >
-                    <dt className="text-quiet">{title}</dt>
+                    <dt className="text-quiet">
+                      {title}
+                      {where && <span className="block text-[11px]">{where}</span>}
+                    </dt>
                     <dd className="flex shrink-0 gap-1">
                       {keys.map((key) =>
                         key === '…' ? <span key={key}>…</span> : <KeyCap key={key} chord={key} />,

@@ -7,6 +7,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { api, type Label } from '../../api/client';
 import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
+import { useTitle } from '../../parts/key-cap';
 import { GroupTogether } from '../groups/together';
 import { takenInWords, type Frame } from '../../state/frames';
 import type { Edit } from '../../state/marking';
@@ -260,6 +261,7 @@ function GroupHeading({
   folded: boolean;
   onFold: (group: number) => void;
 }) {
+  const title = useTitle();
   const seconds = from !== null && to !== null ? to - from : 0;
   const span =
     seconds < 60 ? `${Math.max(1, Math.round(seconds))} s` : t`${Math.round(seconds / 60)} min`;
@@ -278,7 +280,7 @@ function GroupHeading({
           tabIndex={-1}
           aria-label={folded ? t`Unfold group ${group + 1}` : t`Fold group ${group + 1}`}
           aria-expanded={!folded}
-          title={folded ? t`Unfold (G)` : t`Fold to the best frame (G)`}
+          title={title(folded ? t`Unfold` : t`Fold to the best frame`, 'fold')}
           className="-mr-2 -ml-1.5"
           onClick={() => onFold(group)}
         >
@@ -288,7 +290,7 @@ function GroupHeading({
       <button
         type="button"
         tabIndex={-1}
-        title={t`Select this group (A)`}
+        title={title(t`Select this group`, 'select-group')}
         className="flex items-center gap-2.5 hover:underline"
         onClick={select}
       >

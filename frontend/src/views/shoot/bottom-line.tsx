@@ -5,9 +5,8 @@ import { Popover } from 'radix-ui';
 
 import type { AfterMark, Settings, Shoot } from '../../api/client';
 import { appliesIn, type Command } from '../../commands/command';
-import { shown } from '../../commands/keys';
 import type { Stage } from '../../commands/stage';
-import { Cap } from '../../parts/key-cap';
+import { Cap, useTitle } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
 import { keepFocus } from '../../parts/keep-focus';
 import { useLabels } from '../../state/settings';
@@ -54,6 +53,7 @@ export function BottomLine({
   onMark: OnMark | undefined;
 }) {
   const undo = useShoot((state) => state.undo);
+  const title = useTitle();
   return (
     <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap">
       {onMark && (
@@ -71,7 +71,7 @@ export function BottomLine({
         type="button"
         className="flex max-w-72 min-w-24 shrink items-center gap-1.5"
         disabled={!undo}
-        title={undo ? t`Undo “${undo}”` : undefined}
+        title={undo ? title(t`Undo “${undo}”`, 'undo') : undefined}
         onClick={onUndo}
       >
         <Cap of="undo" commands={commands} />
@@ -80,7 +80,7 @@ export function BottomLine({
       <button
         type="button"
         hidden={!commands.some(({ id }) => id === 'history')}
-        title={t`History`}
+        title={title(t`History`, 'history')}
         aria-label={t`History`}
         className="text-quiet hover:text-ink"
         onClick={() => onPanel('history')}
@@ -101,7 +101,12 @@ export function BottomLine({
       >
         <Search size={17} />
       </Sign>
-      <button type="button" title={t`Keys`} aria-label={t`Keys`} onClick={() => onPanel('keys')}>
+      <button
+        type="button"
+        title={title(t`Keys`, 'keys')}
+        aria-label={t`Keys`}
+        onClick={() => onPanel('keys')}
+      >
         <Cap of="keys" commands={commands} />
       </button>
     </footer>
@@ -122,13 +127,13 @@ function Sign({
   stage: Stage;
   children: React.ReactNode;
 }) {
+  const title = useTitle();
   const command = commands.find(({ id }) => id === of);
   if (!command || !appliesIn(command, stage.view)) return null;
-  const key = command.keys[0];
   return (
     <button
       type="button"
-      title={key ? `${words} (${shown(key)})` : words}
+      title={title(words, of)}
       aria-label={words}
       className="flex items-center justify-center text-quiet hover:text-ink pointer-coarse:min-h-11 pointer-coarse:min-w-11"
       onMouseDown={keepFocus}
@@ -155,6 +160,7 @@ function MarkKeys({
   onPanel: (panel: Panel) => void;
 }) {
   const labels = useLabels();
+  const title = useTitle();
   const decision = settings.after.decision;
   return (
     <>
@@ -198,7 +204,7 @@ function MarkKeys({
           <button
             key={label.letter}
             type="button"
-            title={`${label.name}: ${label.meaning}`}
+            title={title(`${label.name}: ${label.meaning}`, `label-${n + 1}`)}
             className="flex items-center gap-1"
             onMouseDown={keepFocus}
             onClick={() => onMark({ label: label.letter })}
@@ -214,7 +220,7 @@ function MarkKeys({
         ))}
         <button
           type="button"
-          title={t`Labels and their meanings`}
+          title={title(t`Labels and their meanings`, 'labels')}
           aria-label={t`Labels and their meanings`}
           className="text-quiet hover:text-ink"
           onClick={() => onPanel('labels')}

@@ -30,6 +30,7 @@ export function Panels({
   labels,
   settings,
   saveSettings,
+  onElsewhere,
 }: {
   shoot: Shoot;
   panel: Panel;
@@ -41,6 +42,7 @@ export function Panels({
   labels: readonly Label[];
   settings: Settings;
   saveSettings: (settings: Settings) => void;
+  onElsewhere: (command: Command) => void;
 }) {
   const client = useQueryClient();
   const opens = (name: Panel) => ({ open: panel === name, onClose: () => setPanel('') });
@@ -102,6 +104,7 @@ export function Panels({
         stage={stage}
         shootId={shoot.id}
         onFilter={setFilter}
+        onElsewhere={onElsewhere}
       />
     </>
   );

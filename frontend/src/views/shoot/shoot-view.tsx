@@ -1,15 +1,16 @@
 import { Trans } from '@lingui/react/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
-import { SHOW } from '../../commands/command';
+import { appliesIn, SHOW, type Command } from '../../commands/command';
 import { withKeys } from '../../commands/key-set';
 import { learnKeyboard } from '../../commands/keys';
 import { forGuest } from '../../commands/guests';
 import { commandsFor } from '../../commands/registry';
 import type { View } from '../../commands/stage';
+import { CommandsKnown } from '../../parts/key-cap';
 import { StartNotices } from '../../parts/start-notices';
 import { Timeline } from '../../parts/timeline';
 import { useCompare } from '../../state/compare';
@@ -94,93 +95,109 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
   const endGlance = useCallback(() => setClose(0), [setClose]);
   useKeys(commands, stage, panel !== '', endGlance);
 
+  // A command of another view is run there, once that is on the stage.
+  const waiting = useRef<Command | null>(null);
+  useEffect(() => {
+    const command = waiting.current;
+    if (!command || !appliesIn(command, view)) return;
+    waiting.current = null;
+    command.run(stage);
+  }, [view, stage]);
+  const runElsewhere = (command: Command) => {
+    waiting.current = command;
+    stage.show(command.in![0]!);
+  };
+
   const offStage = view === 'wrap-up' || view === 'hints';
   const hidden = opened.bare && !offStage;
   return (
-    <div className="flex h-full">
-      {!hidden && <Timeline theme={settings.theme} bracketed={!offStage} />}
-      <div className="flex min-w-0 flex-1 flex-col">
-        {!hidden && (
-          <TopLine
-            shoot={shoot}
-            view={view}
-            settings={settings}
-            filterOpen={filterOpen}
-            groups={
-              <GroupsButton
-                open={opened.groupsOpen}
-                onOpen={opened.setGroupsOpen}
-                commands={commands}
-                stage={stage}
-                onFilter={setFilter}
-              />
-            }
-            onView={stage.show}
-            onFilter={() => setFilterOpen(!filterOpen)}
-            onSettings={saveSettings}
-            onStop={stage.stopIndexing}
-            onGoOn={stage.lookAgain}
-            onFollow={stage.toggleFollow}
-            onClocks={stage.openClocks}
-            onPanel={setPanel}
-          />
-        )}
-        {!hidden && filterOpen && !offStage && (
-          <FilterPanel labels={labels} typing={opened.typing} onChange={setFilter} />
-        )}
-        {hidden && <Problems lost={lost} />}
-        {!hidden && <StartNotices />}
-        {!hidden && view === 'sheet' && (
-          <Tour settings={settings} commands={commands} onSettings={saveSettings} />
-        )}
-        {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
-        <div className="flex min-h-0 flex-1">
-          <FrameMenu commands={commands} stage={stage} labels={labels} off={offStage}>
-            <main className="relative min-h-0 min-w-0 flex-1">
-              <StageViews
-                shoot={shoot}
-                view={view}
-                settings={settings}
-                commands={commands}
-                labels={labels}
-                opened={opened}
-                mayMark={!guest || guest.mark}
-                onSettings={saveSettings}
-              />
-            </main>
-          </FrameMenu>
-          {!hidden && (view === 'sheet' || view === 'frame') && <CaptionsPanel />}
-          {!hidden && SHOW.includes(view) && <AllFacts />}
+    <CommandsKnown.Provider value={commands}>
+      <div className="flex h-full">
+        {!hidden && <Timeline theme={settings.theme} bracketed={!offStage} />}
+        <div className="flex min-w-0 flex-1 flex-col">
+          {!hidden && (
+            <TopLine
+              shoot={shoot}
+              view={view}
+              settings={settings}
+              filterOpen={filterOpen}
+              groups={
+                <GroupsButton
+                  open={opened.groupsOpen}
+                  onOpen={opened.setGroupsOpen}
+                  commands={commands}
+                  stage={stage}
+                  onFilter={setFilter}
+                />
+              }
+              onView={stage.show}
+              onFilter={() => setFilterOpen(!filterOpen)}
+              onSettings={saveSettings}
+              onStop={stage.stopIndexing}
+              onGoOn={stage.lookAgain}
+              onFollow={stage.toggleFollow}
+              onClocks={stage.openClocks}
+              onPanel={setPanel}
+            />
+          )}
+          {!hidden && filterOpen && !offStage && (
+            <FilterPanel labels={labels} typing={opened.typing} onChange={setFilter} />
+          )}
+          {hidden && <Problems lost={lost} />}
+          {!hidden && <StartNotices />}
+          {!hidden && view === 'sheet' && (
+            <Tour settings={settings} commands={commands} onSettings={saveSettings} />
+          )}
+          {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
+          <div className="flex min-h-0 flex-1">
+            <FrameMenu commands={commands} stage={stage} labels={labels} off={offStage}>
+              <main className="relative min-h-0 min-w-0 flex-1">
+                <StageViews
+                  shoot={shoot}
+                  view={view}
+                  settings={settings}
+                  commands={commands}
+                  labels={labels}
+                  opened={opened}
+                  mayMark={!guest || guest.mark}
+                  onSettings={saveSettings}
+                />
+              </main>
+            </FrameMenu>
+            {!hidden && (view === 'sheet' || view === 'frame') && <CaptionsPanel />}
+            {!hidden && SHOW.includes(view) && <AllFacts />}
+          </div>
+          {!hidden && (
+            <BottomLine
+              shoot={shoot}
+              settings={settings}
+              commands={commands}
+              stage={stage}
+              onSettings={saveSettings}
+              onUndo={() => stage.walk('undo')}
+              onPanel={setPanel}
+              onMark={
+                offStage || view === 'review' || view === 'number' || (guest && !guest.mark)
+                  ? undefined
+                  : stage.mark
+              }
+            />
+          )}
         </div>
-        {!hidden && (
-          <BottomLine
-            shoot={shoot}
-            settings={settings}
-            commands={commands}
-            stage={stage}
-            onSettings={saveSettings}
-            onUndo={() => stage.walk('undo')}
-            onPanel={setPanel}
-            onMark={
-              offStage || view === 'review' || view === 'number' || (guest && !guest.mark)
-                ? undefined
-                : stage.mark
-            }
-          />
-        )}
+        <Panels
+          shoot={shoot}
+          panel={panel}
+          setPanel={setPanel}
+          setFilter={setFilter}
+          stage={stage}
+          commands={commands}
+          standard={standard}
+          labels={labels}
+          settings={settings}
+          saveSettings={saveSettings}
+          onElsewhere={runElsewhere}
+        />
       </div>
-      <Panels
-        shoot={shoot}
-        panel={panel}
-        setPanel={setPanel}
-        setFilter={setFilter}
-        stage={stage}
-        commands={commands}
-        standard={standard}
-        labels={labels}
-        settings={settings}
-        saveSettings={saveSettings}
-      />
-    </div>
+    </CommandsKnown.Provider>
   );
 }

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 
 import type { Settings, Shoot } from '../../api/client';
 import type { View } from '../../commands/stage';
+import { useTitle } from '../../parts/key-cap';
 import { keepFocus } from '../../parts/keep-focus';
 import { SharedSign } from '../../parts/shared-sign';
 import { useGuest } from '../../state/sharing';
@@ -16,13 +17,13 @@ import { Coming, Progress, useComing } from './progress';
 import type { Panel } from './use-stage';
 import { whole } from '../../texts/numbers';
 
-const VIEWS: readonly { view: View; word: string }[] = [
-  { view: 'sheet', word: t`Sheet` },
-  { view: 'frame', word: t`Frame` },
-  { view: 'side', word: t`Side by side` },
-  { view: 'review', word: t`Review` },
-  { view: 'hints', word: t`Hints` },
-  { view: 'wrap-up', word: t`Wrap up` },
+const VIEWS: readonly { view: View; word: string; command: string }[] = [
+  { view: 'sheet', word: t`Sheet`, command: 'back' },
+  { view: 'frame', word: t`Frame`, command: 'swap-view' },
+  { view: 'side', word: t`Side by side`, command: 'side' },
+  { view: 'review', word: t`Review`, command: 'review' },
+  { view: 'hints', word: t`Hints`, command: 'hints' },
+  { view: 'wrap-up', word: t`Wrap up`, command: 'wrap-up' },
 ];
 /** What guests don't have. */
 const OWNERS: ReadonlySet<View> = new Set(['review', 'hints', 'wrap-up']);
@@ -60,6 +61,7 @@ export function TopLine({
   onClocks: () => void;
   onPanel: (panel: Panel) => void;
 }) {
+  const title = useTitle();
   const found = useShoot((state) => state.found);
   const filter = useShoot((state) => state.filter);
   const filterOn = useShoot((state) => state.filterOn);
@@ -78,7 +80,7 @@ export function TopLine({
         aria-expanded={filterOpen}
         onClick={onFilter}
         className="figures flex min-w-24 items-baseline gap-2 overflow-hidden"
-        title={t`Filter (E)`}
+        title={title(t`Filter`, 'filter')}
       >
         <span
           className={`truncate border-b-2 ${!isEmpty(filter) && filterOn ? 'border-accent font-semibold' : 'border-quiet/40'}`}
@@ -100,7 +102,7 @@ export function TopLine({
         <button
           type="button"
           aria-pressed="true"
-          title={t`Stop following the newest frame (Shift+N)`}
+          title={title(t`Stop following the newest frame`, 'follow')}
           className="rounded border border-ink px-2 py-0.5"
           onClick={onFollow}
         >
@@ -118,6 +120,7 @@ export function TopLine({
             key={entry.view}
             type="button"
             aria-current={lit(view) === entry.view ? 'page' : undefined}
+            title={title(entry.word, entry.command)}
             onClick={() => onView(entry.view)}
             className={`rounded px-2.5 py-1 max-[1100px]:px-1.5 ${lit(view) === entry.view ? 'bg-ink text-paper' : 'text-quiet hover:text-ink'}`}
           >
@@ -208,6 +211,7 @@ function Said() {
   const notice = useShoot((state) => state.notice);
   const hush = useShoot((state) => state.hush);
   const selected = useShoot((state) => state.selection.length);
+  const title = useTitle();
   useEffect(() => {
     if (!notice) return;
     // What went wrong stays until something else is said.
@@ -226,7 +230,7 @@ function Said() {
         <button
           type="button"
           className="ml-2 underline"
-          title={t`Select nothing (Esc)`}
+          title={title(t`Select nothing`, 'back')}
           onMouseDown={keepFocus}
           onClick={() => useShoot.getState().select([])}
         >

@@ -166,6 +166,11 @@ export function useStage({
           ),
         );
       },
+      takeTour: () => {
+        saveSettings({ ...settings, toured: false });
+        show('sheet');
+      },
+      wrapUpAt: (step) => void navigate(`/shoots/${shoot.id}/wrap-up#step-${step}`),
       lookAgain: () => act(ask(api.POST('/api/shoots/{shoot}/index', path))),
       stopIndexing: () => act(ask(api.DELETE('/api/shoots/{shoot}/index', path))),
       toggleCaptions: () => {
@@ -194,6 +199,7 @@ export function useStage({
       path,
       client,
       shoot.id,
+      navigate,
       leaveKnockout,
     ],
   );

@@ -1,8 +1,10 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 
 import type { Filter, Shoot } from '../../api/client';
+import { WRAP_UP_STEPS } from '../../commands/wrap-up-steps';
 import { Deliver } from './steps/deliver';
 import { HandOver } from './steps/hand-over';
 import { Lists } from './steps/lists';
@@ -11,17 +13,6 @@ import { Rename } from './steps/rename';
 import { SetAside } from './steps/set-aside';
 import { TallyStep } from './tally';
 import { WriteMarks } from './steps/write-marks';
-
-const STEPS = [
-  t`Tally`,
-  t`Write marks and texts to files`,
-  t`Rename in place`,
-  t`Deliver to a folder`,
-  t`Hand to another program`,
-  t`Show proofs`,
-  t`Lists`,
-  t`Set the rejects aside`,
-];
 
 /** The end of the job, in order: each step with what it would do, a figure and a way back. */
 export function WrapUp({
@@ -36,6 +27,11 @@ export function WrapUp({
   /** the picks are to be trimmed or filled to the number */
   onNumber: () => void;
 }) {
+  const { hash } = useLocation();
+  useEffect(() => {
+    const number = Number(/^#step-(\d+)$/.exec(hash)?.[1]);
+    if (number) goToStep(number);
+  }, [hash]);
   return (
     <div className="h-full overflow-auto bg-chrome" id="wrap-up">
       <div className="mx-auto flex max-w-6xl gap-8 px-6 py-8">
@@ -58,6 +54,12 @@ export function WrapUp({
   );
 }
 
+function goToStep(number: number): void {
+  const step = document.getElementById(`step-${number}`);
+  step?.scrollIntoView({ block: 'start' });
+  step?.focus({ preventScroll: true });
+}
+
 /** The steps by name, each a way there. */
 function Steps() {
   const [last, setLast] = useState('');
@@ -67,7 +69,7 @@ function Steps() {
       className="sticky top-8 hidden w-52 shrink-0 self-start pt-11 lg:block"
     >
       <ol className="flex flex-col">
-        {STEPS.map((title, n) => (
+        {WRAP_UP_STEPS.map(([, title], n) => (
           <li key={title}>
             <button
               type="button"
@@ -75,9 +77,7 @@ function Steps() {
               className="figures flex w-full gap-3 rounded px-2 py-1.5 text-left hover:bg-paper aria-[current]:font-bold"
               onClick={() => {
                 setLast(title);
-                const step = document.getElementById(`step-${n + 1}`);
-                step?.scrollIntoView({ block: 'start' });
-                step?.focus({ preventScroll: true });
+                goToStep(n + 1);
               }}
             >
               <span className="w-3 text-quiet">{n + 1}</span>

@@ -154,6 +154,10 @@ class _Reader:
             return Flag(word)
         if word in FACTS:
             return self._about(word, token)
+        return self._text(word, token)
+
+    def _text(self, word: str, token: _Token) -> Condition:
+        """A word that is no fact, looked for in texts; what seems to be meant for one is told."""
         if self.now.kind in ("operator", "dots"):
             near = get_close_matches(word, FACTS, 1, 0.6)
             hint = (
@@ -163,6 +167,17 @@ class _Reader:
             )
             raise WrittenError(
                 say("There is no fact “{typed}”.{hint}", typed=token.text, hint=hint),
+                token.at,
+                token.until,
+            )
+        if meant := _inflected(word):
+            raise WrittenError(
+                say(
+                    "“{typed}” would be looked for in names and texts. Write “{meant}”, or the "
+                    "word in quotes if it is a text.",
+                    typed=token.text,
+                    meant=meant,
+                ),
                 token.at,
                 token.until,
             )
@@ -247,6 +262,15 @@ class _Reader:
                 say("“{typed}” is no number.", typed=token.text), token.at, token.until
             )
         return float(number[1].replace("−", "-")) / float(number[2] or 1)
+
+
+def _inflected(word: str) -> str | None:
+    """The word of the written form of which this is another form, as "rejected" is of "reject"."""
+    for known in (*FLAGS, *FACTS):
+        stem = re.escape(known.removesuffix("e").removesuffix("s"))
+        if len(known) > 3 and re.fullmatch(f"{stem}(e?s|e?d|ing)?", word):
+            return known
+    return None
 
 
 def _kind_of_hint(token: _Token) -> str:
