@@ -11,6 +11,7 @@ from tests.browser.chromium import Page
 from tests.browser.conftest import Running
 from tests.browser.test_compare import begun, tiles
 from tests.browser.test_whole_job import opened
+from tests.pictures import NOON, write_jpeg
 
 pytestmark = pytest.mark.browser
 
@@ -258,3 +259,29 @@ def test_commands_are_found_by_everyday_words(winnow: Running, page: Page, tmp_p
     titles = {b.text: b.get_attribute("title") for b in page.all("header nav button")}
     assert titles["Side by side"] == "Side by side (V)"
     assert page.one("footer [aria-label=History]").get_attribute("title") == "History (Shift Z)"
+
+
+def test_days_and_folders_are_seen_and_filtered(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    for n, (where, seconds) in enumerate(
+        [("harbour", 0), ("harbour", 1), ("fair", 86_400), ("fair", 86_401), ("fair", 86_402)]
+    ):
+        write_jpeg(folder / where / f"QH_{n + 1:04d}.jpg", n, NOON + seconds)
+    (folder / "fair" / "QH_0009.jpg").write_bytes(b"\xff\xd8 no picture")
+    page.open(winnow.open(folder))
+    page.until(lambda: len(page.cells()) == 6)
+    page.until(page.analysed)
+    days = page.until(lambda: [day.text for day in page.all("[data-day]")])
+    assert len(days) == 2
+    assert "2026" in days[0]
+    assert "2 frames" in days[0]
+    assert "00:00" not in page.text("[role=listbox]")
+    page.keys("/")
+    page.one("#written-filter").send_keys("day 2026-06-16 folder fair")
+    page.until(lambda: page.cells() == ["QH_0003", "QH_0004", "QH_0005"])
+    assert not page.all("[data-day]")
+    page.keys("Escape", "E")
+    page.keys("Shift+A")
+    page.until(lambda: len(page.cells()) == 6)

@@ -278,7 +278,7 @@ def test_recipes_are_kept(client: TestClient, url: str, tmp_path: Path) -> None:
     wish = {name: kept[name] for name in ("target", "template", "which", "how", "manifest")}
     frames = ids(client, url)[1:]
     plan = client.post(f"{url}/deliveries/plan", json={**wish, "frames": frames}).json()
-    assert [row["copy_name"] for row in plan["first"]] == ["shoot/01.jpg", "shoot/02.jpg"]
+    assert [row["copy_name"] for row in plan["names"]] == ["shoot/01.jpg", "shoot/02.jpg"]
     wrong = {**wish, "template": "{nmae}", "frames": frames}
     assert "no field" in client.post(f"{url}/deliveries/plan", json=wrong).json()["detail"]
     assert "{seq:3}" in client.get("/api/deliveries/fields").json()["seq"]

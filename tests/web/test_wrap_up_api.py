@@ -59,11 +59,38 @@ def test_cancelling_a_delivery_that_is_through_changes_nothing(
         assert client.post(f"/api/deliveries/999/{act}").status_code == 404
 
 
+def test_names_count_from_where_one_says_and_go_on(
+    client: TestClient, url: str, tmp_path: Path
+) -> None:
+    assert client.get(url).json()["seq_next"] == 1
+    first, second, third = ids(client, url)
+    order = {
+        "frames": [first, second],
+        "target": str(tmp_path / "out"),
+        "template": "fair {seq:3}",
+        "sidecars": False,
+    }
+    begun = client.post(f"{url}/deliveries", json={**order, "seq_from": 41}).json()
+    until(lambda: client.get(f"{url}/deliveries").json()[0]["state"] == "done")
+    assert begun["files"] == 2
+    assert sorted(os.listdir(tmp_path / "out")) == ["fair 041.jpg", "fair 042.jpg"]
+    assert client.get(url).json()["seq_next"] == 43
+    more = {**order, "frames": [third], "seq_from": 43}
+    planned = client.post(f"{url}/deliveries/plan", json=more).json()
+    assert planned["names"] == [{"name": "QH_0003.jpg", "copy_name": "fair 043.jpg"}]
+    # Names that count nothing leave it where it is.
+    client.post(f"{url}/deliveries", json={**more, "template": "{name}"})
+    until(lambda: client.get(f"{url}/deliveries").json()[0]["state"] == "done")
+    assert client.get(url).json()["seq_next"] == 43
+
+
 def test_renaming_and_undoing_it(client: TestClient, url: str, folder: Path) -> None:
     order = {"frames": ids(client, url), "template": "fair {seq:2}"}
+    later = client.post(f"{url}/renamings/plan", json={**order, "seq_from": 9}).json()
+    assert [row["copy_name"] for row in later["names"]][1:] == ["fair 10.jpg", "fair 11.jpg"]
     plan = client.post(f"{url}/renamings/plan", json=order).json()
     assert (plan["frames"], plan["files"], plan["left"]) == (3, 3, [])
-    assert plan["first"][0] == {"name": "QH_0001.jpg", "copy_name": "fair 01.jpg"}
+    assert plan["names"][0] == {"name": "QH_0001.jpg", "copy_name": "fair 01.jpg"}
     made = client.post(f"{url}/renamings", json=order)
     assert made.status_code == 201
     until(lambda: client.get(f"{url}/renamings").json()[0]["state"] == "done")

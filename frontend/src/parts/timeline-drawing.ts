@@ -1,6 +1,6 @@
 /** How the timeline is drawn: marks told by the length, the breaks and the ends of lines. */
 import type { Decision } from '../api/client';
-import { clock, type Mark } from '../state/frames';
+import { clock, dayWords, type Mark } from '../state/frames';
 import { hasRoom, pauseInWords, type Scale } from './timeline-scale';
 
 export const WIDTH = 68;
@@ -49,9 +49,16 @@ export function drawShoot(
   if (unit < DENSE) drawShares(context, scale, marks, visible, colours);
   else drawTicks(context, scale, marks, visible, colours);
   context.globalAlpha = 1;
-  for (const [n, { y, time, undated, pause }] of labels.entries()) {
-    if (!hasRoom(labels, n)) continue;
+  for (const [n, { y, time, undated, pause, day }] of labels.entries()) {
+    if (!hasRoom(labels, n) || (time === null && day === null)) continue;
     context.fillStyle = colours.ink;
+    if (day !== null) {
+      // A line across says that another day begins.
+      context.fillRect(4, y + 1, WIDTH - 8, 1);
+      context.font = 'bold 11px "Atkinson Hyperlegible Next Variable"';
+      context.fillText(dayWords(day, true), 7, y + 13);
+      continue;
+    }
     context.font = '11px "Atkinson Hyperlegible Next Variable"';
     // The time of a file is only about when it was taken.
     context.fillText((undated ? '~' : '') + clock(time).slice(0, 5), 7, y + 12);

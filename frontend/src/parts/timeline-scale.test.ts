@@ -24,6 +24,18 @@ describe('the timeline', () => {
     expect(ys.at(-1)).toBeLessThanOrEqual(800);
   });
 
+  it('names each day of several, and tells no time of a file that could not be read', () => {
+    const day = 86_400;
+    const frames = [...burst(0, 10, 3), ...burst(1, day + 10, 3), ...burst(2, 2 * day, 2)];
+    const { labels } = timelineScale(frames, 800);
+    expect(labels.map((label) => label.day)).toEqual([0, 1, 2]);
+    expect(timelineScale(burst(0, 0, 3), 800).labels[0]!.day).toBeNull();
+    const lost = { id: 9, group: 0, shotAt: null };
+    expect(timelineScale([lost, ...burst(1, 60_000, 2)], 800).labels.map((l) => l.time)).toEqual([
+      null,
+    ]);
+  });
+
   it('folds long pauses and labels them', () => {
     const { labels, blocks } = timelineScale([...burst(0, 0, 3), ...burst(1, 5000, 3)], 800);
     expect(labels.map(({ time, pause }) => [time, pause])).toEqual([

@@ -1,4 +1,5 @@
 /** The timeline's scale: time to height, with long pauses folded. */
+import { dayOf } from '../state/frames';
 
 export interface Tick {
   id: number;
@@ -15,12 +16,14 @@ export interface Block {
 export interface Label {
   /** px, the top of its room */
   y: number;
-  /** seconds of the shoot's common clock */
-  time: number;
+  /** seconds of the shoot's common clock; null where the file could not be read */
+  time: number | null;
   /** whether that is only the time of a file */
   undated: boolean;
   /** seconds of the folded pause before it; 0 where no pause is folded */
   pause: number;
+  /** the number of the day that begins here, of several */
+  day: number | null;
 }
 
 export interface Scale {
@@ -55,7 +58,8 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
   if (!frames.length || height <= 0) return scale;
   const pauses = frames.map((frame, n) => pauseBefore(frames[n - 1], frame));
   const steps = frames.map((frame, n) => stepTo(frames[n - 1], frame, pauses[n]!));
-  const labelled = labelledFrames(frames, steps, pauses, height);
+  const begins = dayStarts(frames);
+  const labelled = labelledFrames(frames, steps, pauses, height, begins);
   const room = LABEL_PX * labelled.size;
   const sum = steps.reduce((all, step) => all + step, 0) || 1;
   const unit = Math.min(9, (height - 10 - room) / sum);
@@ -67,9 +71,10 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
       const pause = pauses[n]!;
       scale.labels.push({
         y,
-        time: frame.shotAt ?? 0,
+        time: frame.shotAt,
         undated: frame.undated ?? false,
         pause: pause > FOLD_S ? pause : 0,
+        day: begins.has(n) ? dayOf(frame)! : null,
       });
       y += LABEL_PX;
     }
@@ -81,8 +86,23 @@ export function timelineScale(frames: readonly Timed[], height: number): Scale {
   return scale;
 }
 
+/** The places of the frames with which a day begins; none where all are of one day. */
+function dayStarts(frames: readonly Timed[]): ReadonlySet<number> {
+  const starts = new Set<number>();
+  let today: number | undefined;
+  for (const [n, frame] of frames.entries()) {
+    const day = dayOf(frame);
+    if (day === undefined || day === today) continue;
+    today = day;
+    starts.add(n);
+  }
+  return starts.size > 1 ? starts : new Set();
+}
+
 function pauseBefore(before: Timed | undefined, frame: Timed): number {
-  return before ? Math.max(0, (frame.shotAt ?? 0) - (before.shotAt ?? 0)) : 0;
+  // Beside a file that could not be read there is no pause to tell.
+  if (!before || before.shotAt === null || frame.shotAt === null) return 0;
+  return Math.max(0, frame.shotAt - before.shotAt);
 }
 
 function stepTo(before: Timed | undefined, frame: Timed, pause: number): number {
@@ -100,9 +120,11 @@ function labelledFrames(
   steps: readonly number[],
   pauses: readonly number[],
   height: number,
+  begins: ReadonlySet<number>,
 ): ReadonlySet<number> {
-  const folded = [...pauses.keys()].filter((n) => pauses[n]! > FOLD_S);
-  folded.sort((a, b) => pauses[b]! - pauses[a]!);
+  const folded = [...pauses.keys()].filter((n) => pauses[n]! > FOLD_S || begins.has(n));
+  // Days first, then the longest pauses.
+  folded.sort((a, b) => Number(begins.has(b)) - Number(begins.has(a)) || pauses[b]! - pauses[a]!);
   const most = Math.max(1, Math.floor((0.4 * height) / LABEL_PX) - 1);
   const sum = steps.reduce((all, step) => all + step, 0) || 1;
   const chosen = new Set([0, ...spread(folded, steps, (height - 10) / sum, height, most)]);

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 
-import { ratioOf, takenInWords } from '../state/frames';
+import { areOfSeveralDays, dayOf, dayWords, ratioOf, takenInWords } from '../state/frames';
 import { useShoot } from '../state/shoot';
 import { Thumbnail } from './picture';
 import { cleared, coloursNow, drawPlace, drawShoot, type Colours } from './timeline-drawing';
@@ -38,6 +38,9 @@ export function Timeline({
   };
   const hovered = useShoot((state) => (hover ? state.byId.get(hover.id) : undefined));
 
+  const several = useMemo(() => areOfSeveralDays(frames), [frames]);
+  const day = hovered && dayOf(hovered);
+
   return (
     <nav
       aria-label={t`Timeline`}
@@ -73,7 +76,9 @@ export function Timeline({
             <Thumbnail frame={hovered} />
           </div>
           <figcaption className="figures text-xs">
-            {hovered.name} · {takenInWords(hovered)}
+            {[hovered.name, several && day !== undefined && dayWords(day), takenInWords(hovered)]
+              .filter(Boolean)
+              .join(' · ')}
           </figcaption>
         </figure>
       )}

@@ -2,7 +2,7 @@
 import { t } from '@lingui/core/macro';
 
 import type { Decision, FrameColumns, StandingWords } from '../api/client';
-import { counted } from '../texts/numbers';
+import { cameraDay, counted } from '../texts/numbers';
 
 export interface Frame {
   id: number;
@@ -110,6 +110,25 @@ export function markInWords(mark: Mark, labelName: (letter: string) => string): 
 export function takenInWords(frame: Pick<Frame, 'shotAt' | 'undated'>): string {
   const time = clock(frame.shotAt);
   return frame.undated && time ? t`file changed ${time}` : time;
+}
+
+const DAY_S = 86_400;
+
+/** The number of the day on which a frame was taken; undefined where its file doesn't say. */
+export function dayOf(frame: Pick<Frame, 'shotAt' | 'undated'>): number | undefined {
+  return frame.shotAt === null || frame.undated ? undefined : Math.floor(frame.shotAt / DAY_S);
+}
+
+/** "Sat 3 Oct 2026", or in short "3 Oct", of a day by its number. */
+export function dayWords(day: number, brief = false): string {
+  return cameraDay(day * DAY_S, brief ? 'short' : 'long');
+}
+
+/** Whether frames were taken on more than one day. */
+export function areOfSeveralDays(frames: readonly Pick<Frame, 'shotAt' | 'undated'>[]): boolean {
+  const days = new Set(frames.map(dayOf));
+  days.delete(undefined);
+  return days.size > 1;
 }
 
 /** "18:42:07" of the camera's clock. */

@@ -1,6 +1,6 @@
 /** The person's settings and label set, kept on the server. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useLayoutEffect } from 'react';
 
 import { api, ask, type Label, type Settings } from '../api/client';
 import { SHARING, useGuest } from './sharing';
@@ -74,7 +74,7 @@ export function useSettings(): [Settings, (settings: Settings) => void] {
     onMutate: (wanted) => client.setQueryData(['settings'], wanted),
   });
   const settings = data ?? START;
-  useEffect(() => {
+  useLayoutEffect(() => {
     document.documentElement.dataset['theme'] = settings.theme;
     document.documentElement.dataset['surround'] = settings.surround;
   }, [settings.theme, settings.surround]);

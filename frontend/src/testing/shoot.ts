@@ -19,6 +19,7 @@ export function shoot(known: Partial<Shoot>): Shoot {
     keep_target: null,
     way: '',
     archived: false,
+    seq_next: 1,
     first_at: null,
     last_at: null,
     ...known,

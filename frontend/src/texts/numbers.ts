@@ -114,8 +114,10 @@ export function day(seconds: number): string {
 }
 
 /** The same of a camera's clock, which has no zone of its own. */
-export function cameraDay(seconds: number): string {
-  return new Date(seconds * 1000).toLocaleDateString(LOCALE, { ...DAY, timeZone: 'UTC' });
+export function cameraDay(seconds: number, how: 'usual' | 'short' | 'long' = 'usual'): string {
+  const { year, ...short } = DAY;
+  const parts = { usual: DAY, short, long: { ...short, year, weekday: 'short' as const } }[how];
+  return new Date(seconds * 1000).toLocaleDateString(LOCALE, { ...parts, timeZone: 'UTC' });
 }
 
 /** "3 Oct 2026", or "3 – 5 Oct 2026" where it took several days: of a camera's clock. */

@@ -185,6 +185,15 @@ TABLE: Final = (
         offered=say("time of day"), bins=900,
     ),
     Fact(
+        "day", say("day"), "text", "day", ("day it was taken", "2026-10-03, or a part of it"),
+        offered=say("day"),
+    ),
+    Fact(
+        "folder", say("folder"), "text", "subfolder",
+        ("folder below the shoot’s own", "text, with “/” between folders"),
+        offered=say("folder"),
+    ),
+    Fact(
         "blur", say("blur"), "number", "blur_px", ("blur of the sharpest part", "px at 100 %"),
         unit=say(" px"), offered=say("blur"), bins=0.25,
     ),

@@ -45,6 +45,11 @@ class _Reader:
         self.connection.close()
 
 
+def _folder_of(path: bytes) -> str:
+    """The folder of a stored path, relative to the shoot's own; "" at its top."""
+    return os.fsdecode(path).rpartition("/")[0].encode("utf-8", "replace").decode()
+
+
 class Database:
     """The database in a file. Open it once for each process."""
 
@@ -96,6 +101,7 @@ class Database:
             connection.execute(f"PRAGMA {pragma}")
         # SQLite's own lower() knows ASCII only.
         connection.create_function("fold", 1, fold, deterministic=True)
+        connection.create_function("folder_of", 1, _folder_of, deterministic=True)
 
     def _migrate(self) -> None:
         version = self._writer.execute("PRAGMA user_version").fetchone()[0]

@@ -54,6 +54,8 @@ BLUR = "(CASE WHEN standing IS NULL THEN blur_px ELSE matters_px END)"
 # Of facts that are no column of the table of frames: their value in SQL.
 COMPUTED = {
     "time_s": _TIME_OF_DAY,
+    "day": f"(CASE WHEN dated THEN date(CAST({COMMON_TIME} AS INTEGER), 'unixepoch') END)",
+    "subfolder": "folder_of(frame.path)",
     "group_size": _GROUP_SIZE,
     "blur_px": BLUR,
 }
@@ -120,7 +122,7 @@ _SHORTEST = 3
 def _text_sql(column: str, operator: str, asked: str) -> Sql:
     """A condition on a text, which is compared without case and accents. ``asked`` is folded."""
     if column not in (*TEXTS, "text") or column == "name":
-        text = f"fold(coalesce({column}, ''))"
+        text = f"fold(coalesce({COMPUTED.get(column, column)}, ''))"
         return (f"({text} = ?)" if operator == "=" else f"(instr({text}, ?) > 0)"), [asked]
     columns: tuple[str, ...] = TEXTS if column == "text" else (column,)
     if operator == "~" and len(asked) >= _SHORTEST:

@@ -58,7 +58,7 @@ class Shoot:
     """One body of work. Times are seconds since 1970; ``keep_target``: frames to keep, if set;
     ``way``: how its first pass is done, "" until that is chosen; ``archived``: done with, and
     listed only on wish; ``first_at``, ``last_at``: when its first and last frames were taken, if
-    known."""
+    known; ``seq_next``: where names that count go on."""
 
     id: int
     name: str
@@ -70,6 +70,7 @@ class Shoot:
     keep_target: int | None = None
     way: Way = ""
     archived: bool = False
+    seq_next: int = 1
     first_at: float | None = None
     last_at: float | None = None
 
@@ -128,6 +129,7 @@ def get(db: Database, shoot_id: int) -> Shoot | None:
         keep_target=row["keep_target"],
         way=row["way"],
         archived=bool(row["archived"]),
+        seq_next=row["seq_next"],
         first_at=span["first_at"],
         last_at=span["last_at"],
     )
@@ -198,6 +200,12 @@ def choose_way(db: Database, shoot_id: int, way: Way) -> None:
     """Set how the first pass is done."""
     with db.write() as conn:
         conn.execute("UPDATE shoot SET way = ? WHERE id = ?", (way, shoot_id))
+
+
+def count_on(db: Database, shoot_id: int, seq_next: int) -> None:
+    """Remember where names that count go on."""
+    with db.write() as conn:
+        conn.execute("UPDATE shoot SET seq_next = ? WHERE id = ?", (seq_next, shoot_id))
 
 
 def archive(db: Database, shoot_id: int, archived: bool) -> None:

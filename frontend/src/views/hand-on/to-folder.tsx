@@ -44,7 +44,7 @@ export function ToFolder({
     filter: NO_FILTER,
     frames: [...frames],
     ...{ target, how, sidecars, template: '{name}', which: 'all' as const },
-    ...{ manifest: false, companions: false },
+    ...{ manifest: false, companions: false, seq_from: 1 },
   };
   const plan = useQuery({
     queryKey: ['plan', shootId, body],

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type RefObject } from 'react';
 import { sweep, type Sweep } from '../../state/marking';
 import { heldMark } from '../../state/held-key';
 import { useShoot } from '../../state/shoot';
-import { HEADING, type Row } from './layout';
+import { pictureTop, type Row } from './layout';
 
 export interface Rect {
   left: number;
@@ -31,7 +31,7 @@ export function touched(
   const ids: number[] = [];
   let y = top;
   for (const row of rows) {
-    const upper = y + (row.headings.length ? HEADING : 0);
+    const upper = y + pictureTop(row);
     y += row.height;
     if (upper > rect.bottom) break;
     if (upper + height < rect.top) continue;

@@ -1,5 +1,5 @@
 /** The sheet's layout: rows of one height at true proportions, groups sharing rows. */
-import { ratioOf, type Frame } from '../../state/frames';
+import { dayOf, ratioOf, type Frame } from '../../state/frames';
 
 export interface Cell {
   id: number;
@@ -20,6 +20,8 @@ export interface Heading {
 export interface Row {
   cells: Cell[];
   headings: Heading[];
+  /** the number of the day that begins with it, where frames are of several days */
+  day?: number;
   /** px of the row with its heading line and the gap under it */
   height: number;
 }
@@ -28,6 +30,8 @@ export const GAP = 5;
 export const GROUP_GAP = 28;
 export const HEADING = 26;
 
+/** px for the name of a day above its first row. */
+export const DAY = 30;
 /** px for a name under a frame. */
 export const NAME = 18;
 /** Of a group that goes over several rows, so many stand together at least where it begins. */
@@ -66,7 +70,7 @@ export function snapped(
 /**
  * Lay frames out. A group begins behind the one before it if all of it fits into the rest of that
  * row, or if it goes over several rows anyway; else on a new row. `under`: px for what stands under
- * each frame.
+ * each frame; `days`: each day begins a row of its own, with its name.
  */
 export function layout(
   frames: readonly Frame[],
@@ -74,6 +78,7 @@ export function layout(
   rowHeight: number,
   runOf: (frame: Frame) => number = (frame) => frame.group,
   under = 0,
+  days = false,
 ): Row[] {
   const each = rowHeight + under + GAP;
   const rows: Row[] = [];
@@ -88,14 +93,17 @@ export function layout(
     return made;
   };
 
+  let today: number | undefined;
   for (const members of inRuns(frames, runOf)) {
+    const day = days ? dayOf(members[0]!) : undefined;
+    const begins = day !== undefined && day !== today;
     const widths = members.map((frame) => Math.min(width, Math.round(rowHeight * ratioOf(frame))));
     const all = widths.reduce((sum, width) => sum + width, 0) + GAP * (widths.length - 1);
     const begun = widths
       .slice(0, LEAST_BEGUN)
       .reduce((sum, width) => sum + width, GAP * (Math.min(LEAST_BEGUN, widths.length) - 1));
     const follows = x - GAP + GROUP_GAP;
-    if (row === null || follows + (all > width ? begun : all) > width) {
+    if (row === null || begins || follows + (all > width ? begun : all) > width) {
       row = newRow();
     } else {
       if (!row.headings.length) row.headings.push({ group: held, x: 0, width, rest: true });
@@ -103,7 +111,11 @@ export function layout(
     }
     held = runOf(members[0]!);
     row.headings.push({ group: held, x, width: width - x, rest: false });
-    row.height = each + HEADING;
+    if (begins) {
+      row.day = day;
+      today = day;
+    }
+    row.height = each + pictureTop(row);
     const before = row.headings.at(-2);
     if (before) before.width = x - before.x - GAP;
     for (const [n, frame] of members.entries()) {
@@ -113,6 +125,11 @@ export function layout(
     }
   }
   return rows;
+}
+
+/** px from the top of a row to its pictures. */
+export function pictureTop(row: Row): number {
+  return (row.day === undefined ? 0 : DAY) + (row.headings.length ? HEADING : 0);
 }
 
 function inRuns(frames: readonly Frame[], runOf: (frame: Frame) => number): Frame[][] {

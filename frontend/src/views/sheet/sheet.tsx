@@ -9,7 +9,7 @@ import { counted } from '../../texts/numbers';
 import { useSize } from '../../parts/use-size';
 import { useTitle } from '../../parts/key-cap';
 import { GroupTogether } from '../groups/together';
-import { takenInWords, type Frame } from '../../state/frames';
+import { areOfSeveralDays, dayOf, dayWords, takenInWords, type Frame } from '../../state/frames';
 import type { Edit } from '../../state/marking';
 import { groupWords, useHints, worseThan } from '../../state/hints';
 import { runName, runOf, unfolded } from '../../state/orders';
@@ -17,7 +17,7 @@ import { useShoot } from '../../state/shoot';
 import { SheetCell } from './cell';
 import { useDrawing } from './drawing';
 import { HoverBar } from './hover';
-import { HEADING, layout, NAME, snapped, type Row } from './layout';
+import { DAY, HEADING, layout, NAME, pictureTop, snapped, type Row } from './layout';
 import { useAnchored, useUnmoved } from './use-unmoved';
 
 const EDGE = 14;
@@ -67,15 +67,16 @@ export function Sheet({
     return passing.filter((frame) => there.has(frame.id));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
   }, [passing, visible, folded, folded.size ? active : 0, byId, order, marksVersion, placeOf]);
+  const several = useMemo(() => order === 'time' && areOfSeveralDays(passing), [order, passing]);
   const laid = useMemo(() => {
     const { marks } = useShoot.getState();
     const room = width - 2 * EDGE;
     const run = (frame: Frame) => runOf(frame, order, marks);
     const fitting = snapped(shown, room, rowHeight, run);
     const under = names ? NAME : 0;
-    return [fitting, width > 0 ? layout(shown, room, fitting, run, under) : []] as const;
+    return [fitting, width > 0 ? layout(shown, room, fitting, run, under, several) : []] as const;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the marks are changed in place
-  }, [shown, width, rowHeight, names, order, marksVersion]);
+  }, [shown, width, rowHeight, names, order, several, marksVersion]);
   const chosen = useShoot(
     ({ filter, filterOn, undo, alike }) =>
       `${filterOn} ${JSON.stringify(filter)} ${undo} ${alike.length}`,
@@ -84,6 +85,11 @@ export function Sheet({
   const [height, rows] = useUnmoved(laid, by, busy, box);
   const [hovered, setHovered] = useState<number | null>(null);
   const sizes = useMemo(() => groupFacts(passing), [passing]);
+  const dayCounts = useMemo(() => {
+    const counts = new Map<number | undefined, number>();
+    for (const frame of passing) counts.set(dayOf(frame), (counts.get(dayOf(frame)) ?? 0) + 1);
+    return counts;
+  }, [passing]);
   useEffect(() => {
     sheetRows.current = rows;
   }, [rows]);
@@ -153,7 +159,7 @@ export function Sheet({
                       x={cell.x}
                       width={cell.width}
                       height={height}
-                      top={row.headings.length ? HEADING : 0}
+                      top={pictureTop(row)}
                       named={names}
                       labels={labels}
                       onOpen={onOpen}
@@ -175,7 +181,7 @@ export function Sheet({
                   left: EDGE + heading.x,
                   width: heading.width,
                   height: HEADING,
-                  transform: `translateY(${item.start}px)`,
+                  transform: `translateY(${item.start + pictureTop(rows[item.index]!) - HEADING}px)`,
                 }}
               >
                 {order !== 'time' ? (
@@ -195,6 +201,27 @@ export function Sheet({
               </div>
             )) ?? [],
         )}
+        {items.map((item) => {
+          const day = rows[item.index]?.day;
+          return (
+            day !== undefined && (
+              <h2
+                key={item.key}
+                data-day={day}
+                className="figures absolute top-0 flex items-end gap-3 border-b border-on-stage/40 pb-0.5 font-bold text-on-stage"
+                style={{
+                  left: EDGE,
+                  width: width - 2 * EDGE,
+                  height: DAY - 4,
+                  transform: `translateY(${item.start}px)`,
+                }}
+              >
+                {dayWords(day)}
+                <span className="font-normal">{counted(dayCounts.get(day) ?? 0, 'frame')}</span>
+              </h2>
+            )
+          );
+        })}
         {!rect &&
           items.map((item) => {
             const row = rows[item.index];
@@ -206,7 +233,7 @@ export function Sheet({
                   key={cell.id}
                   id={cell.id}
                   left={EDGE + cell.x}
-                  top={item.start + (row.headings.length ? HEADING : 0) + height}
+                  top={item.start + pictureTop(row) + height}
                   width={cell.width}
                   onMark={onMark}
                 />

@@ -1,5 +1,6 @@
+import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import type { ComponentProps, ReactNode } from 'react';
+import { useState, type ComponentProps, type ReactNode } from 'react';
 
 import { PathField } from '../../parts/path-field';
 import { counted } from '../../texts/numbers';
@@ -50,22 +51,28 @@ export function FramesDone({ label, done, total }: { label: string; done: number
   );
 }
 
-/** Names before and after: the first one, and the others on demand. */
+/** Names before and after: the first one, and all of them on demand. */
 export function Names({ names }: { names: readonly { name: string; copy_name: string }[] }) {
-  const [first, ...others] = names;
+  const [open, setOpen] = useState(false);
+  const first = names[0];
   if (!first) return null;
   return (
-    <details className="mt-1">
+    <details className="mt-1" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer">
         {first.name} → <strong>{first.copy_name}</strong>
+        {names.length > 1 && (
+          <span className="text-quiet"> {t`and ${counted(names.length - 1, 'name')} more`}</span>
+        )}
       </summary>
-      <ul className="text-[13px]">
-        {others.map((other) => (
-          <li key={other.name + other.copy_name}>
-            {other.name} → {other.copy_name}
-          </li>
-        ))}
-      </ul>
+      {open && (
+        <ul className="max-h-64 overflow-auto text-[13px]" tabIndex={0} aria-label={t`All names`}>
+          {names.map((each) => (
+            <li key={each.name + each.copy_name}>
+              {each.name} → {each.copy_name}
+            </li>
+          ))}
+        </ul>
+      )}
     </details>
   );
 }

@@ -56,12 +56,17 @@ class ToName:
 
 def names_what_is_said(template: str) -> bool:
     """Whether names by a template hold marks or texts. Raises TemplateError."""
+    return not _fields_of(template).isdisjoint(_SAID)
+
+
+def counts(template: str) -> bool:
+    """Whether names by a template count the frames. Raises TemplateError."""
+    return "seq" in _fields_of(template)
+
+
+def _fields_of(template: str) -> set[str]:
     parts = templates.parse(template, FIELDS)
-    return any(
-        isinstance(piece, templates.Field) and piece.name in _SAID
-        for part in parts
-        for piece in part
-    )
+    return {piece.name for part in parts for piece in part if isinstance(piece, templates.Field)}
 
 
 def chosen(files: Sequence[str], which: Which) -> list[int]:
@@ -75,15 +80,16 @@ def chosen(files: Sequence[str], which: Which) -> list[int]:
     return wanted or list(range(len(files)))
 
 
-def named(frames: Iterable[ToName], template: str) -> list[tuple[str, ...]]:
+def named(frames: Iterable[ToName], template: str, seq_from: int = 1) -> list[tuple[str, ...]]:
     """The names of each frame's files, then its new sidecar, relative to the target, with "/".
 
-    TemplateError. Nothing is checked against what is there already, nor against each other: see
+    ``seq_from``: where ``{seq}`` begins to count. TemplateError. Nothing is checked against what is
+    there already, nor against each other: see
     ``names.free_names``.
     """
     within: dict[int, int] = {}
     result = []
-    for sequence, frame in enumerate(frames, 1):
+    for sequence, frame in enumerate(frames, seq_from):
         within[frame.group] = within.get(frame.group, 0) + 1
         if template.strip() == AS_IT_IS:
             stem, names = split_name(frame.files[0])[0], list(frame.files)

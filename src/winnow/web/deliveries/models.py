@@ -8,7 +8,7 @@ from pydantic import Field
 
 from winnow.core.deliver.ways import How
 from winnow.core.marks import Decision
-from winnow.web.models import FileName, FilterModel, Id, Model
+from winnow.web.models import FileName, FilterModel, Id, Model, Whole
 
 
 class FramesIn(Model):
@@ -18,6 +18,11 @@ class FramesIn(Model):
     frames: Annotated[list[Id], Field(max_length=200_000)] | None = Field(
         default=None, description="these frames, instead of those that pass the filter"
     )
+
+
+SeqFrom = Annotated[
+    Whole, Field(ge=0, le=10_000_000, description="where {seq} in a name begins to count")
+]
 
 
 class DeliveryIn(FramesIn):
@@ -30,6 +35,7 @@ class DeliveryIn(FramesIn):
     how: How = Field(default="copy", description="copied, moved, or as hard links on the same disk")
     manifest: bool = False
     companions: bool = False
+    seq_from: SeqFrom = 1
 
 
 class RecipeModel(Model):
@@ -76,7 +82,7 @@ class PlanOut(Model):
         description="frames that come along, as parts of one picture with those asked for"
     )
     companions: int = Field(description="companion files that the frames have, delivered or not")
-    first: list[Renamed] = Field(description="the first files, each with its new name")
+    names: list[Renamed] = Field(description="every picture file with its new name")
 
 
 class DeliveryOut(Model):

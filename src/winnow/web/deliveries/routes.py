@@ -9,7 +9,7 @@ from fastapi import APIRouter, HTTPException
 from winnow.core.deliver import naming
 from winnow.core.deliver.ways import WAYS
 from winnow.say import say
-from winnow.store import deliveries, settings
+from winnow.store import deliveries, settings, shoots
 from winnow.store.deliveries import Delivery
 from winnow.web.deliveries.models import (
     DeliveryIn,
@@ -26,7 +26,6 @@ from winnow.work.deliver.plan import DeliveryError, DeliveryPlan, Wish
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["wrap-up"], responses=RESPONSES)
-_FIRST = 12
 
 
 def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> DeliveryPlan:
@@ -39,6 +38,7 @@ def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> DeliveryPlan:
         wanted.how,
         wanted.manifest,
         wanted.companions,
+        wanted.seq_from,
     )
     try:
         return delivery_plan.plan(runtime.db, shoot, target, ids, wish)
@@ -58,9 +58,9 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> P
         planned,
         files=len(planned.items),
         renamed=[Renamed(name=old, copy_name=new) for old, new in planned.renamed],
-        first=[
+        names=[
             Renamed(name=item.source.name, copy_name=item.name)
-            for item in planned.items[:_FIRST]
+            for item in planned.items
             if item.kind in WAYS
         ],
     )
@@ -70,9 +70,12 @@ def plan_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> P
 def start_delivery(shoot: ShootDep, wanted: DeliveryIn, runtime: RuntimeDep) -> DeliveryOut:
     """Start a delivery."""
     try:
-        delivery = runtime.deliveries.start(shoot, _plan(runtime, shoot, wanted))
+        planned = _plan(runtime, shoot, wanted)
+        delivery = runtime.deliveries.start(shoot, planned)
     except DeliveryError as error:
         raise HTTPException(400, str(error)) from None
+    if naming.counts(wanted.template):
+        shoots.count_on(runtime.db, shoot, wanted.seq_from + planned.frames)
     return _get(runtime, delivery)
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnow.web.deliveries.models import FramesIn, Renamed
+from winnow.web.deliveries.models import FramesIn, Renamed, SeqFrom
 from winnow.web.models import Model
 
 
@@ -14,6 +14,7 @@ class RenamingIn(FramesIn):
     """New names for files where they are."""
 
     template: str = Field(max_length=300)
+    seq_from: SeqFrom = 1
 
 
 class LeftNamed(Model):
@@ -28,7 +29,7 @@ class RenamingPlanOut(Model):
 
     frames: int
     files: int
-    first: list[Renamed]
+    names: list[Renamed]
     numbered: list[Renamed]
     left: list[LeftNamed]
 

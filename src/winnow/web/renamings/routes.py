@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException
 
+from winnow.core.deliver import naming
 from winnow.say import say
-from winnow.store import renamings
+from winnow.store import renamings, shoots
 from winnow.web.deliveries.models import Renamed
 from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, ShootDep, frames_in
 from winnow.web.renamings.models import LeftNamed, RenamingIn, RenamingOut, RenamingPlanOut
@@ -14,13 +15,12 @@ from winnow.work.moves.rename import RenameError
 from winnow.work.runtime import Runtime
 
 router = APIRouter(prefix="/api", tags=["renamings"], responses=RESPONSES)
-_FIRST = 12
 
 
 def _plan(runtime: Runtime, shoot: int, wanted: RenamingIn) -> rename.RenamingPlan:
     try:
         ids = frames_in(runtime, shoot, wanted)
-        return rename.plan(runtime.db, shoot, ids, wanted.template)
+        return rename.plan(runtime.db, shoot, ids, wanted.template, wanted.seq_from)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
@@ -36,14 +36,14 @@ def plan_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> R
     return RenamingPlanOut(
         frames=planned.frames,
         files=len(planned.names),
-        first=_shown(planned.names),
+        names=_shown(planned.names),
         numbered=_shown(planned.numbered),
-        left=[LeftNamed(name=name, why=why) for name, why in planned.left[:_FIRST]],
+        left=[LeftNamed(name=name, why=why) for name, why in planned.left],
     )
 
 
 def _shown(names: tuple[tuple[str, str], ...]) -> list[Renamed]:
-    return [Renamed(name=old, copy_name=new) for old, new in names[:_FIRST]]
+    return [Renamed(name=old, copy_name=new) for old, new in names]
 
 
 @router.post("/shoots/{shoot}/renamings", status_code=201)
@@ -54,6 +54,8 @@ def start_renaming(shoot: ShootDep, wanted: RenamingIn, runtime: RuntimeDep) -> 
         renaming_id = runtime.renamings.start(shoot, wanted.template, planned)
     except RenameError as error:
         raise HTTPException(400, str(error)) from None
+    if naming.counts(wanted.template):
+        shoots.count_on(runtime.db, shoot, wanted.seq_from + planned.frames)
     return _get(runtime, renaming_id)
 
 

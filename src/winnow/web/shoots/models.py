@@ -62,6 +62,7 @@ class ShootOut(Model):
     keep_target: int | None = Field(description="how many frames are to be kept, if set")
     way: Way = Field(description="how the first pass is done; empty until that is chosen")
     archived: bool
+    seq_next: int = Field(description="where names that count go on")
     first_at: float | None = Field(description="when its first frame was taken")
     last_at: float | None
 

@@ -102,7 +102,7 @@ class Wish:
 
     ``template``: of their names, see ``core.delivering``; ``which``: of their pictures; ``how``:
     copied, moved (the shoot keeps track of them), or as further names of the same files. What is
-    moved takes its companions along in any case.
+    moved takes its companions along in any case. ``seq_from``: where names begin to count.
     """
 
     sidecars: bool = True
@@ -111,6 +111,7 @@ class Wish:
     how: How = "copy"
     manifest: bool = False
     companions: bool = False
+    seq_from: int = 1
 
 
 AS_USUAL: Final = Wish()
@@ -170,6 +171,7 @@ def plan(
                 for frame, files, marks in wanted
             ],
             wish.template,
+            wish.seq_from,
         )
     except TemplateError as error:
         raise DeliveryError(str(error)) from None

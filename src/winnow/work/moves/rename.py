@@ -53,7 +53,9 @@ class RenamingPlan:
     steps: tuple[RenamingStep, ...]
 
 
-def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -> RenamingPlan:
+def plan(
+    db: Database, shoot_id: int, frame_ids: Sequence[int], template: str, seq_from: int = 1
+) -> RenamingPlan:
     """Which file would get which name; nothing is touched. Raises RenameError."""
     if "/" in template:
         raise RenameError(say("Files keep their folders here: a name can’t hold “/”."))
@@ -85,6 +87,7 @@ def plan(db: Database, shoot_id: int, frame_ids: Sequence[int], template: str) -
                 for frame in wanted
             ],
             template,
+            seq_from,
         )
     except TemplateError as error:
         raise RenameError(str(error)) from None

@@ -21,7 +21,7 @@ const plan: Plan = {
   unchecked: [],
   linked: [],
   companions: 0,
-  first: [],
+  names: [],
 };
 
 /** The step, and what was asked for. */

@@ -35,6 +35,7 @@ export const VERBS = { copy: t`Copy`, move: t`Move`, link: t`Link` };
 export function Deliver({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const [wish, setWish] = useState<Recipe>(START);
+  const [seqFrom, setSeqFrom] = useState(1);
   const frames = useWhichFrames();
   const marksVersion = useShoot((state) => state.marksVersion);
   const { target, sidecars, template, which, how, manifest, companions } = wish;
@@ -43,6 +44,7 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
   const body = {
     ...frames.wanted,
     ...{ target, sidecars, template, which, how, manifest, companions },
+    seq_from: seqFrom,
   };
   const plan = useQuery({
     queryKey: ['plan', shoot.id, body, marksVersion],
@@ -61,6 +63,7 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
     onSettled: () => {
       void client.invalidateQueries({ queryKey: ['deliveries', shoot.id] });
       void client.invalidateQueries({ queryKey: ['plan', shoot.id] });
+      void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
     },
   });
   const known = plan.error ? undefined : plan.data;
@@ -164,6 +167,9 @@ export function Deliver({ shoot }: { shoot: Shoot }) {
       <DeliveryNames
         label={t`Names of the copies`}
         template={template}
+        seqFrom={seqFrom}
+        seqNext={shoot.seq_next}
+        onSeqFrom={setSeqFrom}
         onChange={(value) => edit({ template: value })}
       />
       {target.trim().length > 1 && <Refused error={plan.error} />}
@@ -226,7 +232,7 @@ export function Preview({ plan }: { plan: Plan }) {
           </Trans>
         </p>
       )}
-      {plan.first.some((file) => file.name !== file.copy_name) && <Names names={plan.first} />}
+      {plan.names.some((file) => file.name !== file.copy_name) && <Names names={plan.names} />}
       <Some names={plan.linked}>
         <Trans>come along, as parts of one picture</Trans>
       </Some>

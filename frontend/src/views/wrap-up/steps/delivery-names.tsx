@@ -10,11 +10,18 @@ export function DeliveryNames({
   label,
   template,
   folders = true,
+  seqFrom,
+  seqNext,
+  onSeqFrom,
   onChange,
 }: {
   label: string;
   template: string;
   folders?: boolean;
+  /** where {seq} begins to count, and where the last ones stopped */
+  seqFrom: number;
+  seqNext: number;
+  onSeqFrom: (from: number) => void;
   onChange: (value: string) => void;
 }) {
   const { data: fields } = useQuery({
@@ -52,6 +59,28 @@ export function DeliveryNames({
           </p>
         </Help>
       </label>
+      {template.includes('{seq') && (
+        <p className="figures flex flex-wrap items-center gap-2 text-[13px]">
+          <label className="flex items-center gap-2">
+            <Trans>counting from</Trans>
+            <input
+              inputMode="numeric"
+              maxLength={8}
+              aria-label={t`Counting from`}
+              className="h-7 w-20 rounded border border-line bg-paper px-2 text-right"
+              value={seqFrom}
+              onChange={(event) =>
+                onSeqFrom(Number(event.target.value.replace(/\D/g, '').slice(0, 7)))
+              }
+            />
+          </label>
+          {seqNext > 1 && seqNext !== seqFrom && (
+            <button type="button" className="underline" onClick={() => onSeqFrom(seqNext)}>
+              <Trans>go on at {seqNext}, where the last names stopped</Trans>
+            </button>
+          )}
+        </p>
+      )}
       <details>
         <summary className="cursor-pointer text-[13px] underline">
           {folders ? t`fields in braces, and “/” for folders` : t`fields in braces`}

@@ -26,7 +26,7 @@ function shown() {
       return response(200).json({
         frames: 2,
         files: 2,
-        first: [{ name: 'QH_0001.jpg', copy_name: 'fair 01.jpg' }],
+        names: [{ name: 'QH_0001.jpg', copy_name: 'fair 01.jpg' }],
         numbered: [],
         left: [{ name: 'QH_0002', why: 'It is set aside.' }],
       });

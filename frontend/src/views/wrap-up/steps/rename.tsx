@@ -18,10 +18,11 @@ import { Step } from '../wrap-up';
 export function Rename({ shoot }: { shoot: Shoot }) {
   const client = useQueryClient();
   const [template, setTemplate] = useState('{name}');
+  const [seqFrom, setSeqFrom] = useState(1);
   const frames = useWhichFrames();
   const marksVersion = useShoot((state) => state.marksVersion);
   const path = { params: { path: { shoot: shoot.id } } };
-  const body = { ...frames.wanted, template };
+  const body = { ...frames.wanted, template, seq_from: seqFrom };
   const { data: made } = useQuery({
     queryKey: ['renamings', shoot.id],
     queryFn: () => ask(api.GET('/api/shoots/{shoot}/renamings', path)),
@@ -35,7 +36,10 @@ export function Rename({ shoot }: { shoot: Shoot }) {
     placeholderData: (before) => before,
     retry: false,
   });
-  const again = () => client.invalidateQueries({ queryKey: ['renamings', shoot.id] });
+  const again = () => {
+    void client.invalidateQueries({ queryKey: ['renamings', shoot.id] });
+    void client.invalidateQueries({ queryKey: ['shoot', shoot.id] });
+  };
   const start = useMutation({
     mutationFn: () => ask(api.POST('/api/shoots/{shoot}/renamings', { ...path, body })),
     onSettled: again,
@@ -63,6 +67,9 @@ export function Rename({ shoot }: { shoot: Shoot }) {
         label={t`New names`}
         folders={false}
         template={template}
+        seqFrom={seqFrom}
+        seqNext={shoot.seq_next}
+        onSeqFrom={setSeqFrom}
         onChange={setTemplate}
       />
       {wanted && <Refused error={plan.error} />}
@@ -128,7 +135,7 @@ function Preview({ plan }: { plan: RenamingPlan }) {
           </Trans>
         </p>
       )}
-      <Names names={plan.first} />
+      <Names names={plan.names} />
       {plan.left.length > 0 && (
         <ul role="alert">
           {plan.left.map((left) => (
