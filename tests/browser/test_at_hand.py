@@ -285,3 +285,21 @@ def test_days_and_folders_are_seen_and_filtered(
     page.keys("Escape", "E")
     page.keys("Shift+A")
     page.until(lambda: len(page.cells()) == 6)
+
+
+def test_a_tablet_has_buttons_for_a_thumb(winnow: Running, page: Page, tmp_path: Path) -> None:
+    page.driver.execute_cdp_cmd(
+        "Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 5}
+    )
+    page.viewport(768, 1024)
+    opened(winnow, page, tmp_path, [1, 2, 3])
+    page.until(page.analysed)
+    for decision in ("reject", "undecided", "pick"):
+        size = page.one(f"[data-decide={decision}]").size
+        assert size["height"] >= 56
+        assert size["width"] >= 150
+    page.keys("Home")
+    page.one("[data-decide=pick]").click()
+    page.until(lambda: page.cell("QH_0001") == "QH_0001, picked")
+    page.one("[data-decide=reject]").click()
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected")

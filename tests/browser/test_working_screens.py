@@ -356,7 +356,7 @@ def test_the_second_window_shows_the_same_frame_and_both_mark(
     page.until(lambda: "frame 4 of 4" in page.text("header"))
 
 
-@pytest.mark.parametrize("size", [(900, 700), (1280, 800), (3840, 2160)])
+@pytest.mark.parametrize("size", [(360, 740), (768, 1024), (900, 700), (1280, 800), (2560, 1440)])
 def test_nothing_is_cut_off_in_small_and_large_windows(
     winnow: Running, page: Page, tmp_path: Path, size: tuple[int, int]
 ) -> None:

@@ -44,7 +44,7 @@ export function Timeline({
   return (
     <nav
       aria-label={t`Timeline`}
-      className="relative w-[68px] shrink-0 border-r border-line bg-paper"
+      className="relative w-[68px] shrink-0 border-r border-line bg-paper max-[600px]:hidden"
     >
       <div
         ref={box}

@@ -34,7 +34,7 @@ function Open() {
   return (
     <aside
       aria-label={t`All facts`}
-      className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-line bg-chrome p-4"
+      className="z-30 flex w-80 max-w-full shrink-0 flex-col gap-3 overflow-y-auto border-l border-line bg-chrome p-4 max-[800px]:absolute max-[800px]:inset-y-0 max-[800px]:right-0"
     >
       <div className="flex items-start">
         <h2 className="min-w-0 flex-1 truncate font-bold">

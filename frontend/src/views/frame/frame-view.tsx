@@ -51,8 +51,8 @@ export function FrameView({
 
   if (!frame || !mark) return <div className="h-full bg-stage" />;
   return (
-    <div className="flex h-full bg-stage">
-      <div className="flex min-w-0 flex-1 flex-col">
+    <div className="flex h-full bg-stage max-[600px]:flex-col">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <div className={`relative min-h-0 flex-1 ${bare ? '' : 'p-3'}`}>
           <div className="relative h-full w-full overflow-hidden">
             <Photograph

@@ -44,7 +44,7 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
   };
 
   return (
-    <div className="flex w-[168px] shrink-0 flex-col bg-black/20 text-xs text-on-stage">
+    <div className="flex w-[168px] shrink-0 flex-col bg-black/20 text-xs text-on-stage max-[600px]:max-h-40 max-[600px]:w-full max-[600px]:overflow-y-auto">
       <aside
         aria-label={t`This group`}
         className="figures flex min-h-0 flex-1 flex-col overflow-y-auto p-2"

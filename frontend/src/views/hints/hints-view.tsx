@@ -41,10 +41,10 @@ export function HintsView({
   const undo = useShoot((state) => state.undo);
   useEffect(() => loadHintsSoon(), [undo]);
   return (
-    <div className="flex h-full bg-chrome">
+    <div className="flex h-full bg-chrome max-[700px]:flex-col">
       <section
         aria-label={t`Kinds of hint`}
-        className="figures flex w-[336px] shrink-0 flex-col border-r border-line"
+        className="figures flex w-[336px] shrink-0 flex-col border-r border-line max-[700px]:h-1/2 max-[700px]:w-full"
       >
         <div className="px-4 pt-3 pb-2">
           <h2 className="text-base font-bold">
@@ -90,7 +90,7 @@ export function HintsView({
           </button>
         </div>
       </section>
-      <div className="flex min-w-0 flex-1 flex-col">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         {second ? (
           <SecondLooks labels={labels} onOpen={onOpen} />
         ) : (
@@ -324,7 +324,7 @@ function Give({
   onGive: (edit: Parameters<typeof applyByHints>[2]) => void;
 }) {
   return (
-    <span role="group" aria-label={t`Mark them`} className="flex items-center gap-2">
+    <span role="group" aria-label={t`Mark them`} className="flex flex-wrap items-center gap-2">
       {(fits === 'pick' ? (['pick', 'reject'] as const) : (['reject', 'pick'] as const)).map(
         (decision) => (
           <Button

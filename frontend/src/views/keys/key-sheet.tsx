@@ -70,7 +70,7 @@ export function KeySheet({
 }) {
   return (
     <Panel open={open} onClose={onClose} title={t`Keys`} wide>
-      <div data-print="keys" className="columns-2 gap-8 text-[13px] md:columns-3">
+      <div data-print="keys" className="columns-1 gap-8 text-[13px] sm:columns-2 md:columns-3">
         {Object.entries(SECTIONS).map(([section, words]) => (
           <section key={section} className="mb-4 break-inside-avoid-column">
             <h3 className="mb-1 font-bold">{words}</h3>

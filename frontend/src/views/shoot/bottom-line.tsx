@@ -7,7 +7,7 @@ import type { AfterMark, Settings, Shoot } from '../../api/client';
 import { appliesIn, type Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { Cap, useTitle } from '../../parts/key-cap';
-import { LabelSign } from '../../parts/marks';
+import { LabelSign, PickSign, RejectSign } from '../../parts/marks';
 import { keepFocus } from '../../parts/keep-focus';
 import { useLabels } from '../../state/settings';
 import { useShoot } from '../../state/shoot';
@@ -55,7 +55,7 @@ export function BottomLine({
   const undo = useShoot((state) => state.undo);
   const title = useTitle();
   return (
-    <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap">
+    <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap max-[900px]:h-auto max-[900px]:flex-wrap max-[900px]:gap-y-1 max-[900px]:py-1 pointer-coarse:h-auto pointer-coarse:flex-wrap pointer-coarse:gap-y-1 pointer-coarse:py-1">
       {onMark && (
         <MarkKeys
           shoot={shoot}
@@ -144,6 +144,17 @@ function Sign({
   );
 }
 
+const DECISIONS = [
+  ['reject', t`reject`, 'reject', <RejectSign key="reject" size={24} />],
+  [
+    'undecide',
+    t`undecided`,
+    'undecided',
+    <span key="undecided" className="block size-3.5 rounded-full border-2 border-ink" />,
+  ],
+  ['pick', t`pick`, 'pick', <PickSign key="pick" size={24} />],
+] as const;
+
 function MarkKeys({
   shoot,
   settings,
@@ -164,23 +175,25 @@ function MarkKeys({
   const decision = settings.after.decision;
   return (
     <>
-      {(
-        [
-          ['reject', t`reject`, 'reject'],
-          ['undecide', t`undecided`, 'undecided'],
-          ['pick', t`pick`, 'pick'],
-        ] as const
-      ).map(([id, word, value]) => (
-        <button
-          key={id}
-          type="button"
-          className="flex items-center gap-1.5"
-          onMouseDown={keepFocus}
-          onClick={() => onMark({ decision: value })}
-        >
-          <Cap of={id} commands={commands} /> <span className="max-[1100px]:sr-only">{word}</span>
-        </button>
-      ))}
+      {/* Under a thumb, the three decisions are as wide as the hand that holds the screen. */}
+      <span className="flex items-center gap-2.5 pointer-coarse:order-last pointer-coarse:w-full pointer-coarse:gap-2">
+        {DECISIONS.map(([id, word, value, sign]) => (
+          <button
+            key={id}
+            type="button"
+            data-decide={value}
+            className="flex items-center gap-1.5 pointer-coarse:h-14 pointer-coarse:flex-1 pointer-coarse:justify-center pointer-coarse:rounded-lg pointer-coarse:border pointer-coarse:border-line pointer-coarse:bg-paper pointer-coarse:text-base pointer-coarse:font-semibold"
+            onMouseDown={keepFocus}
+            onClick={() => onMark({ decision: value })}
+          >
+            <span className="pointer-coarse:hidden">
+              <Cap of={id} commands={commands} />
+            </span>
+            <span className="hidden pointer-coarse:inline">{sign}</span>
+            <span className="max-[1100px]:sr-only pointer-coarse:not-sr-only">{word}</span>
+          </button>
+        ))}
+      </span>
       <span className="h-5 border-l border-line" />
       <span className="flex items-center gap-0.5">
         {[1, 2, 3, 4, 5].map((stars) => (

@@ -149,7 +149,7 @@ function OpenShoot({ shoot, view, lost }: { shoot: Shoot; view: View; lost: bool
             <Tour settings={settings} commands={commands} onSettings={saveSettings} />
           )}
           {!hidden && <Notices shoot={shoot} lost={lost} onAgain={stage.lookAgain} />}
-          <div className="flex min-h-0 flex-1">
+          <div className="relative flex min-h-0 flex-1">
             <FrameMenu commands={commands} stage={stage} labels={labels} off={offStage}>
               <main className="relative min-h-0 min-w-0 flex-1">
                 <StageViews

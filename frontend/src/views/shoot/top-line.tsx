@@ -69,7 +69,7 @@ export function TopLine({
   const coming = useComing(shoot.id);
   const guest = useGuest();
   return (
-    <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5">
+    <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5 max-[900px]:h-auto max-[900px]:flex-wrap max-[900px]:gap-y-0 max-[900px]:px-2 max-[900px]:py-1">
       <h1 className="max-w-60 min-w-16 truncate text-base font-bold">
         <Link to="/" title={t`All shoots`}>
           {shoot.name}
@@ -113,7 +113,7 @@ export function TopLine({
       <Said />
       <nav
         aria-label={t`Ways of looking`}
-        className="flex shrink-0 items-center gap-1 max-[1100px]:gap-0"
+        className="flex shrink-0 items-center gap-1 max-[1100px]:gap-0 max-[900px]:w-full max-[900px]:shrink max-[900px]:flex-wrap"
       >
         {VIEWS.filter((view) => !guest || !OWNERS.has(view.view)).map((entry) => (
           <button

@@ -61,7 +61,7 @@ export function BringInForm({ cards, source }: { cards: Cards; source: string })
   const left = useMemo(() => new Set(wish.leave), [wish.leave]);
   return (
     <form
-      className="figures grid grid-cols-[9rem_minmax(0,1fr)] items-start gap-x-4 gap-y-3"
+      className="figures grid grid-cols-[9rem_minmax(0,1fr)] items-start gap-x-4 gap-y-3 max-[600px]:grid-cols-1"
       onSubmit={(event) => {
         event.preventDefault();
         go();

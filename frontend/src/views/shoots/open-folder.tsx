@@ -65,8 +65,8 @@ export function OpenFolder() {
           </button>
         </p>
       ))}
-      <div className="flex gap-2">
-        <div className="min-w-0 flex-1">
+      <div className="flex flex-wrap gap-2">
+        <div className="min-w-72 flex-1 max-[400px]:min-w-full">
           <PathField label={t`Folder`} value={typed} onChange={type} onEnter={() => open()} />
         </div>
         <Button
