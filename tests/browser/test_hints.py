@@ -47,14 +47,14 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     # The threshold: the number follows at once, and is kept.
     slider = page.field("Threshold of Soft")
     slider.send_keys(Keys.END)
-    page.until(lambda: "from 120 %" in page.text("[data-kind=soft]"))
+    page.until(lambda: "needs 120 %" in page.text("[data-kind=soft]"))
     slider.send_keys(Keys.HOME)
-    page.until(lambda: "from 10 %" in page.text("[data-kind=soft]"))
+    page.until(lambda: "needs 10 %" in page.text("[data-kind=soft]"))
     page.until(
         lambda: page.text("[data-testid=would-name]") == f"names {number(page, 'soft')} frames"
     )
     page.button("usual 30 %").click()
-    page.until(lambda: "from 30 %" in page.text("[data-kind=soft]"))
+    page.until(lambda: "needs 30 %" in page.text("[data-kind=soft]"))
 
     # Each with its reason, and the part at 100 % beside the same of the best; what rejecting them
     # would leave.
@@ -77,7 +77,7 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     page.one("[data-named=QH_0003] button").click()
     page.until(lambda: page.all("[data-testid=photograph] [data-ready=true]"))
     page.until(lambda: "softer" in page.text("[aria-label=Noticed]"))
-    page.until(lambda: "from 30 %" in page.text("[data-hint=soft]"))
+    page.until(lambda: "needs 30 %" in page.text("[data-hint=soft]"))
     page.keys("L", "Shift+H")
     page.until(lambda: "you disagreed with 1 of 1" in page.text("[data-kind=soft]"))
     page.button("Reject 1").click()
@@ -214,7 +214,7 @@ def test_ladder_tiles_and_facts_say_the_same_of_a_frame(
     )
     page.keys("Shift+M")
     px, words = ladder[0][1]
-    page.until(lambda: f"{px} · {words}" in page.text("[role=dialog]"))
+    page.until(lambda: f"{px} · {words}" in page.text("aside[aria-label='All facts']"))
 
 
 def test_the_group_is_measured_where_one_points(

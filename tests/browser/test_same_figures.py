@@ -87,8 +87,10 @@ def test_every_view_says_the_same_of_a_frame(winnow: Running, page: Page, tmp_pa
         page.until(lambda expected=expected: ladder(page) == expected)
         for name in names:
             page.keys("Shift+M")
-            page.until(lambda name=name: said[name][1] in page.text("[role=dialog]"))
-            page.keys("Escape", "F")
+            facts = "aside[aria-label='All facts']"
+            page.until(lambda name=name: f"Facts of {name}" in page.text(facts))
+            page.until(lambda name=name: said[name][1] in page.text(facts))
+            page.keys("Shift+M", "F")
         page.keys("S")
         if len(names) > 1:
             page.keys("V")

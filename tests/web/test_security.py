@@ -16,6 +16,12 @@ def test_without_the_token_nothing_is_told(stranger: TestClient) -> None:
     for path in ("/", "/api/shoots", "/api/frames/1/preview", "/assets/x.js", "/api/openapi.json"):
         assert stranger.get(path).status_code == 401
     assert stranger.get("/?token=wrong").status_code == 401
+    # Who opens it in a browser gets a page that says what to do; the API answers as ever.
+    shown = stranger.get("/shoots/1", headers={"accept": "text/html,*/*"})
+    assert (shown.status_code, shown.headers["cache-control"]) == (401, "no-store")
+    assert "This address lacks its key" in shown.text
+    assert "?token=" in shown.text
+    assert "application/json" in stranger.get("/api/shoots").headers["content-type"]
     stranger.cookies.set("winnow-8470", "wrong")
     assert stranger.get("/api/shoots").status_code == 401
 

@@ -67,7 +67,7 @@ function One({ bringing, seenAt }: { bringing: Bringing; seenAt: number }) {
         </button>
         {running && (
           <Button onClick={() => act.mutate('stop')}>
-            <Trans>Stop</Trans>
+            <Trans>Stop copying</Trans>
           </Button>
         )}
         {!running && unfinished && (

@@ -36,8 +36,8 @@ test('a group says what speaks against its frames, the most frequent first', () 
 
 test('figures and thresholds in words', () => {
   expect(figureWords(SOFT, 45)).toBe('45.0 %');
-  expect(thresholdWords(SOFT, 25)).toBe('from 25.0 %');
-  expect(thresholdWords(CLOSED, 16.5)).toBe('up to 16.5 %');
+  expect(thresholdWords(SOFT, 25)).toBe('needs 25.0 %');
+  expect(thresholdWords(CLOSED, 16.5)).toBe('needs at most 16.5 %');
   expect(names(SOFT, 16.5, 16.5)).toBe(true);
   expect(names(SOFT, 16.4, 16.5)).toBe(false);
   expect(names(CLOSED, 16.4, 16.5)).toBe(true);

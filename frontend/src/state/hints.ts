@@ -103,12 +103,13 @@ export function figureWords(
   return `${fixed(figure, decimals)}${unit}`;
 }
 
-/** From where on a hint names frames: "from 25 %", "up to 16.5 %". */
+/** What it takes for a hint to name a frame: "needs 25 %", "needs at most 16.5 %". */
 export function thresholdWords(
   kind: Pick<HintKind, 'unit' | 'decimals' | 'below'>,
   threshold: number,
 ): string {
-  return `${kind.below ? t`up to` : t`from`} ${figureWords(kind, threshold)}`;
+  const figure = figureWords(kind, threshold);
+  return kind.below ? t`needs at most ${figure}` : t`needs ${figure}`;
 }
 
 /** Whether a figure is named by a threshold. */

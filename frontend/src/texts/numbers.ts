@@ -126,19 +126,20 @@ export function days(first: number, last: number): string {
   return format.formatRange(first * 1000, last * 1000);
 }
 
+/** By 24 hours, as on the timeline and in the filter. */
+const TIME: Intl.DateTimeFormatOptions = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' };
+
 /** "16:31" of seconds since 1970, where the person is. */
 export function timeOfDay(seconds: number): string {
   return new Date(seconds * 1000).toLocaleTimeString(LOCALE, {
-    hour: '2-digit',
-    minute: '2-digit',
+    ...TIME,
   });
 }
 
 /** "16:31" of a camera's clock, which has no zone of its own. */
 export function cameraTime(seconds: number): string {
   return new Date(seconds * 1000).toLocaleTimeString(LOCALE, {
-    hour: '2-digit',
-    minute: '2-digit',
+    ...TIME,
     timeZone: 'UTC',
   });
 }

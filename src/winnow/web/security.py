@@ -13,7 +13,7 @@ from urllib.parse import parse_qs, urlencode
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import cookie_parser
-from starlette.responses import JSONResponse, RedirectResponse, Response
+from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from winnow.say import say
@@ -90,8 +90,8 @@ class Guard:
             await answer(scope, receive, send_guarded)
             return
         if not self._is_token(cookie(headers)) and not self._is_token(_bearer(headers)):
-            detail = say("Open Winnow with the address it printed when it started.")
-            await refused(401, detail)(scope, receive, send)
+            answered = no_key() if _is_looked_at(scope, headers) else refused(401, _KEY_MISSING)
+            await answered(scope, receive, send)
             return
         await self.app(scope, in_time(receive, _BODY_S), send_guarded)
 
@@ -132,6 +132,42 @@ def with_headers(message: Message) -> Message:
         headers.setdefault("cache-control", "no-store")
         message["headers"] = headers.raw
     return message
+
+
+_KEY_MISSING = say("Open Winnow with the address it printed when it started.")
+
+
+def _is_looked_at(scope: Scope, headers: Headers) -> bool:
+    """Whether somebody opens an address in a browser, and does not ask the API."""
+    page = scope["method"] == "GET" and not scope["path"].startswith("/api/")
+    return page and "text/html" in headers.get("accept", "")
+
+
+def no_key() -> Response:
+    """A page for who opens an address without its key: what is missing, and what to do."""
+    style = (
+        "body{font:16px/1.5 system-ui,sans-serif;max-width:34rem;margin:14vh auto;padding:0 1rem;"
+        "color:#1b1d1f;background:#eceded}code{background:#fafafa;padding:0 .3em}"
+    )
+    parts = (
+        "<!doctype html><meta charset=utf-8>"
+        '<meta name=viewport content="width=device-width"><title>Winnow</title>',
+        f"<style>{style}</style><h1>{say('This address lacks its key')}</h1><p>{_KEY_MISSING}</p>",
+        "<p>"
+        + say(
+            "Winnow prints it in the window it was started from: it ends with {token}, and is "
+            "another one at each start, so that nobody else on this computer or network gets in.",
+            token="<code>?token=…</code>",
+        )
+        + "</p><p>"
+        + say(
+            "If that window is gone, stop Winnow and start it again: {command} opens the page with "
+            "its key by itself. Nothing is lost by that.",
+            command="<code>winnow serve --browser</code>",
+        )
+        + "</p>",
+    )
+    return HTMLResponse("".join(parts), 401, headers={**HEADERS, "cache-control": "no-store"})
 
 
 def refused(status: int, detail: str) -> Response:

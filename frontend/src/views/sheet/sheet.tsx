@@ -85,6 +85,12 @@ export function Sheet({
   const [height, rows] = useUnmoved(laid, by, busy, box);
   const [hovered, setHovered] = useState<number | null>(null);
   const sizes = useMemo(() => groupFacts(passing), [passing]);
+  const everything = useShoot((state) => state.frames);
+  const wholeSizes = useMemo(() => {
+    const counts = new Map<number, number>();
+    for (const { group } of everything) counts.set(group, (counts.get(group) ?? 0) + 1);
+    return counts;
+  }, [everything]);
   const dayCounts = useMemo(() => {
     const counts = new Map<number | undefined, number>();
     for (const frame of passing) counts.set(dayOf(frame), (counts.get(dayOf(frame)) ?? 0) + 1);
@@ -194,6 +200,7 @@ export function Sheet({
                   <GroupHeading
                     group={heading.group}
                     span={sizes.get(heading.group)!}
+                    all={wholeSizes.get(heading.group) ?? 0}
                     folded={folded.has(heading.group)}
                     onFold={onFold}
                   />
@@ -280,11 +287,14 @@ function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
 function GroupHeading({
   group,
   span: { count, from, to, ids, undated },
+  all,
   folded,
   onFold,
 }: {
   group: number;
   span: GroupSpan;
+  /** how many frames it has, whatever passes the filter */
+  all: number;
   folded: boolean;
   onFold: (group: number) => void;
 }) {
@@ -323,9 +333,9 @@ function GroupHeading({
       >
         <strong>{group + 1}</strong>
         <span>{takenInWords({ shotAt: from, undated })}</span>
-        {count > 1 && (
+        {(count > 1 || count < all) && (
           <span>
-            {counted(count, 'frame')}
+            {count < all ? t`${count} of ${counted(all, 'frame')}` : counted(count, 'frame')}
             {folded ? t`, folded` : ` · ${span}`}
           </span>
         )}

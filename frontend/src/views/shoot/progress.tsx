@@ -1,10 +1,11 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { Bringing, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
+import { duration, whole } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 
 const LINE = 'absolute inset-x-0 h-[3px] w-full rounded-none bg-transparent';
@@ -26,11 +27,17 @@ export function Progress({
   const { frames, shown, done, failed, faces } = tally;
   // Pictures first; faces come behind, and have a progress of their own.
   const behind = done + failed >= frames;
+  const through = behind ? faces : done + failed;
+  const left = useTimeLeft(through, behind ? done : frames, status.running);
   if (behind && (faces >= done || !(status.running || status.stopped))) return null;
+  const still = left === null ? '' : t`, ${duration(left)} left`;
   const words = behind
-    ? t`Looking for faces: ${faces} of ${done}`
-    : t`Indexing: ${frames} found, ${shown} shown, ${done} analysed${failed ? t`, ${failed} failed` : ''}`;
-  const short = behind ? t`faces` : t`${done} analysed`;
+    ? t`Looking for faces: ${whole(faces)} of ${whole(done)}`
+    : t`Indexing: ${whole(frames)} found, ${whole(shown)} shown, ${whole(done)} analysed${failed ? t`, ${whole(failed)} failed` : ''}` +
+      still;
+  const short = behind
+    ? t`faces: ${whole(faces)} of ${whole(done)}`
+    : t`${whole(done)} of ${whole(frames)} analysed` + still;
   return (
     <span className="figures flex shrink-0 items-center gap-2 text-quiet" title={words}>
       <progress
@@ -59,7 +66,7 @@ function StopOrGoOn({
 }) {
   if (status.running)
     return (
-      <button type="button" className="underline" onClick={onStop}>
+      <button type="button" className="underline" title={t`Stop the analysis`} onClick={onStop}>
         <Trans>stop</Trans>
       </button>
     );
@@ -73,6 +80,8 @@ function StopOrGoOn({
 /** What became of bringings-in is said once in each window; these were. */
 const told = new Set<string>();
 const NEWS_S = 60;
+/** Before so long a pace says little. */
+const KNOWN_S = 4;
 
 /** The card that is being brought into this shoot; what became of it is said at the end. */
 export function useComing(shootId: number): Bringing | undefined {
@@ -104,4 +113,25 @@ export function Coming({ bringing }: { bringing: Bringing }) {
       </Trans>
     </Link>
   );
+}
+
+/** How long it goes on, in seconds, at the pace since it was first seen; null until that is known. */
+function useTimeLeft(done: number, total: number, running: boolean): number | null {
+  const [begun, setBegun] = useState<{ at: number; done: number; total: number } | null>(null);
+  const [left, setLeft] = useState<number | null>(null);
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      const now = performance.now() / 1000;
+      if (!running || !begun || begun.total > total || begun.done > done) {
+        setBegun(running ? { at: now, done, total } : null);
+        setLeft(null);
+        return;
+      }
+      const seconds = now - begun.at;
+      const rate = (done - begun.done) / seconds;
+      setLeft(seconds > KNOWN_S && rate > 0 ? (total - done) / rate : null);
+    });
+    return () => clearTimeout(timer);
+  }, [done, total, running, begun]);
+  return left;
 }

@@ -223,7 +223,7 @@ function Said() {
     <span
       role="status"
       title={notice?.text}
-      className={`figures min-w-0 flex-1 text-right ${long ? 'line-clamp-3 text-[12.5px] leading-[1.1] whitespace-normal' : 'truncate'} ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
+      className={`figures min-w-0 flex-1 text-right ${long ? 'line-clamp-2 text-[12.5px] leading-[1.15] whitespace-normal' : 'truncate'} ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
     >
       {notice?.text ?? (selected ? t`${selected} selected` : '')}
       {selected > 0 && !notice && (

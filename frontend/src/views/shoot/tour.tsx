@@ -20,7 +20,7 @@ const STOPS: readonly Stop[] = [
     title: t`Decide`,
     keys: [
       ['reject', t`reject`],
-      ['undecide', t`leave open`],
+      ['undecide', t`undecided`],
       ['pick', t`pick`],
     ],
     words: t`One key for each frame; then the next one comes. Nothing is deleted by a mark.`,

@@ -134,7 +134,7 @@ export function DeletePanel({
             <FramesDone label={t`Deleted`} done={data.done} total={data.total} />
             <div>
               <Button onClick={close}>
-                <Trans>Stop</Trans>
+                <Trans>Stop deleting</Trans>
               </Button>
             </div>
           </>

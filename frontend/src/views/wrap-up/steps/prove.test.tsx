@@ -59,7 +59,7 @@ it('says what a contact sheet would be, makes it, and says why it was not made',
 it('shows how far it is, and stops it', async () => {
   const { person, asked } = shown({ running: true, kind: 'pdf', done: 10, total: 40 });
   expect(await screen.findByText('10 of 40 frames')).toBeVisible();
-  await person.click(screen.getByRole('button', { name: 'Stop' }));
+  await person.click(screen.getByRole('button', { name: 'Stop making it' }));
   expect(await screen.findByRole('button', { name: 'Make the gallery' })).toBeVisible();
   expect(asked).toEqual(['stop']);
 });

@@ -55,7 +55,7 @@ export function Prove({ shoot }: { shoot: Shoot }) {
         {making?.running ? (
           <>
             <Button onClick={() => stop.mutate()}>
-              <Trans>Stop</Trans>
+              <Trans>Stop making it</Trans>
             </Button>
             <FramesDone label={t`Made`} done={making.done} total={making.total} />
           </>

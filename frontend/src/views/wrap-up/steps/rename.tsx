@@ -79,7 +79,7 @@ export function Rename({ shoot }: { shoot: Shoot }) {
         {busy ? (
           <>
             <Button onClick={() => act.mutate({ id: busy.id, what: 'stop' })}>
-              <Trans>Stop</Trans>
+              <Trans>Stop renaming</Trans>
             </Button>
             <Progress label={t`Renamed`} done={busy.done} total={busy.steps}>
               <Trans>

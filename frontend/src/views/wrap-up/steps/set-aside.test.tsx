@@ -78,6 +78,6 @@ it('says why a move ended before its end', async () => {
 it('shows how far a move is, and stops it', async () => {
   const { person, asked } = shown({ ...rejects, running: true, done: 300, total: 1200 });
   expect(await screen.findByRole('progressbar')).toHaveAttribute('value', '300');
-  await person.click(screen.getByRole('button', { name: 'Stop' }));
+  await person.click(screen.getByRole('button', { name: 'Stop moving' }));
   expect(asked).toEqual(['stop']);
 });

@@ -70,7 +70,7 @@ export function SetAside({ shoot }: { shoot: Shoot }) {
           <div className="flex items-center gap-4">
             {data.running ? (
               <Button onClick={() => stop.mutate()}>
-                <Trans>Stop</Trans>
+                <Trans>Stop moving</Trans>
               </Button>
             ) : (
               <Button

@@ -116,7 +116,7 @@ export function WriteMarks({ shoot }: { shoot: Shoot }) {
       <div className="flex items-center gap-4">
         {running ? (
           <Button onClick={() => stop.mutate()}>
-            <Trans>Stop</Trans>
+            <Trans>Stop writing</Trans>
           </Button>
         ) : (
           <Button
