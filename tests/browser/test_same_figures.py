@@ -16,6 +16,7 @@ pytestmark = [pytest.mark.browser, pytest.mark.demo]
 
 Said = tuple[str | None, str]
 TILES = "[data-tile] [data-standing]"
+FACTS = "aside[aria-label='All facts']"
 
 
 def told(page: Page) -> dict[str, Said]:
@@ -87,9 +88,8 @@ def test_every_view_says_the_same_of_a_frame(winnow: Running, page: Page, tmp_pa
         page.until(lambda expected=expected: ladder(page) == expected)
         for name in names:
             page.keys("Shift+M")
-            facts = "aside[aria-label='All facts']"
-            page.until(lambda name=name: f"Facts of {name}" in page.text(facts))
-            page.until(lambda name=name: said[name][1] in page.text(facts))
+            page.until(lambda name=name: f"Facts of {name}" in page.text(FACTS))
+            page.until(lambda name=name: said[name][1] in page.text(FACTS))
             page.keys("Shift+M", "F")
         page.keys("S")
         if len(names) > 1:
