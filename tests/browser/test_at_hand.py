@@ -303,3 +303,37 @@ def test_a_tablet_has_buttons_for_a_thumb(winnow: Running, page: Page, tmp_path:
     page.until(lambda: page.cell("QH_0001") == "QH_0001, picked")
     page.one("[data-decide=reject]").click()
     page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected")
+
+
+def test_undo_shows_what_it_takes_back_and_says_what_it_does_not(
+    winnow: Running, page: Page, tmp_path: Path
+) -> None:
+    opened(winnow, page, tmp_path, [1, 2, 3])
+    page.until(page.analysed)
+    page.keys("Home", "L", "J", "Home")
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, rejected")
+    # Among the picks, the last mark was on a frame that is not seen.
+    page.keys("Shift+L")
+    page.until(lambda: page.cells() == ["QH_0001"])
+    page.keys("Ctrl+Z")
+    page.until(lambda: page.cell("QH_0002") == "QH_0002, undecided")
+    page.until(lambda: "the filter is off to show it" in page.text("header"))
+    page.until(lambda: "frame 2 of 3" in page.text("header"))
+    page.keys("Z")
+    page.until(lambda: page.cells() == ["QH_0001"])
+    # Files are no steps of it, and it says where they are taken back.
+    page.keys("Shift+Z")
+    page.until(lambda: "in the wrap-up: nothing yet" in page.text("[role=dialog]"))
+    page.keys("Escape", "Shift+A")
+    page.until(lambda: len(page.cells()) == 3)
+    page.keys("Home", ":")
+    page.until(lambda: page.all("[role=dialog]"))
+    page.field("Folder").send_keys(str(tmp_path / "out"))
+    page.until(lambda: page.button("Copy 1 frame").is_enabled())
+    page.button("Copy 1 frame").click()
+    page.until(lambda: page.all("[data-delivery=done]"))
+    page.button("Close").click()
+    page.until(lambda: not page.all("[role=dialog]"))
+    page.keys("Shift+Z")
+    page.button("deliveries").click()
+    page.until(lambda: page.driver.current_url.endswith("/wrap-up#step-4"))

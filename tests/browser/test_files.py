@@ -302,6 +302,7 @@ def test_a_delivery_by_template_is_kept_as_a_recipe(
     page.until(
         lambda: page.field("Names of the copies").get_attribute("value") == "{shoot}/{seq:3}"
     )
-    page.until(lambda: "2 frames there already" in page.text())
+    page.until(lambda: "All 2 frames are in" in page.text())
+    assert "nothing is left to deliver" in page.text()
     page.button("forget it").click()
     page.until(lambda: not page.all('[aria-label="Recipe"]'))

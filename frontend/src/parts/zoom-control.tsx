@@ -6,7 +6,16 @@ import { useTitle } from './key-cap';
 import { keepFocus } from './keep-focus';
 
 /** How close is looked, with closer and less close; the figure goes to the whole picture, or 100 %. */
-export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Close) => void }) {
+export function ZoomControl({
+  near,
+  kept = false,
+  onClose,
+}: {
+  near: Close;
+  /** only the preview can be shown, so that no figure would be true */
+  kept?: boolean;
+  onClose: (near: Close) => void;
+}) {
   const title = useTitle();
   const button =
     'flex h-6 items-center justify-center px-1.5 pointer-coarse:h-11 pointer-coarse:min-w-11';
@@ -34,7 +43,7 @@ export function ZoomControl({ near, onClose }: { near: Close; onClose: (near: Cl
         onMouseDown={keepFocus}
         onClick={() => onClose(near ? 0 : 1)}
       >
-        {near ? `${closeWords(near)} %` : t`whole`}
+        {!near ? t`whole` : kept ? t`preview` : `${closeWords(near)} %`}
       </button>
       <button
         type="button"

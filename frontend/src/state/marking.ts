@@ -275,12 +275,13 @@ function leftView(
 
 /**
  * Undo or redo one step, and go to the first frame it changed; `quiet`: stay, and say nothing.
- * `then` hears what changed.
+ * `then` hears what changed; `shows`: where a filter hides that frame, the filter is turned off.
  */
 export function walk(
   way: 'undo' | 'redo',
   quiet = false,
   then: (change: Change) => void = () => undefined,
+  shows = false,
 ): void {
   const { shootId } = useShoot.getState();
   const path = { params: { path: { shoot: shootId } }, body: { window: WINDOW } };
@@ -296,6 +297,9 @@ export function walk(
           then(made);
           return said(made);
         },
+    undefined,
+    true,
+    shows,
   );
 }
 
@@ -315,12 +319,19 @@ export function goTo(changeId: number | null): void {
   );
 }
 
+/** Whether a filter keeps a frame out of sight. */
+function isHidden(id: number): boolean {
+  const { visible, byId, filterOn } = useShoot.getState();
+  return filterOn && byId.has(id) && !visible.includes(id);
+}
+
 /** Make a change on the server, in order with the marks; `done` hears how it went. */
 export function change(
   asking: () => Promise<Change>,
   said?: (change: Change) => string,
   done?: (problem: string) => void,
   goes = true,
+  shows = false,
 ): void {
   const { shootId } = useShoot.getState();
   enqueue(async () => {
@@ -333,9 +344,16 @@ export function change(
       if (!said) return;
       await refind();
       const first = change.marks[0]?.frame ?? change.texts[0];
+      let words = said(change);
+      if (shows && first !== undefined && isHidden(first)) {
+        // Nobody should lose a mark that they don't see go.
+        useShoot.setState({ filterOn: false });
+        await refind();
+        words = t`${words} (the filter is off to show it)`;
+      }
       const { visible } = useShoot.getState();
       if (goes && first !== undefined && visible.includes(first)) state.go(first);
-      state.say(said(change));
+      state.say(words);
     } catch (error) {
       if (done) done(inWords(error));
       else useShoot.getState().say(inWords(error), true);

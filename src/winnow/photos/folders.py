@@ -12,8 +12,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-import psutil
-
 from winnow.core.folders import typed_path
 from winnow.core.frames import kind_of, natural_key
 from winnow.photos import card, scan
@@ -103,6 +101,9 @@ def is_wide(folder: Path) -> bool:
 
 def disks() -> list[Disk]:
     """The disks that are connected, but for the system's own, by mount point."""
+    # What it needs here is not there on every system, and nothing else waits for it.
+    import psutil
+
     found = []
     for part in psutil.disk_partitions(all=False):
         place = Path(part.mountpoint)

@@ -73,7 +73,11 @@ export function FrameView({
             </Photograph>
             {!bare && frame.picture === 2 && (
               <div className="absolute right-2 bottom-2">
-                <ZoomControl near={close} onClose={onClose} />
+                <ZoomControl
+                  near={close}
+                  kept={failed === pictureUrl(frame, 'full')}
+                  onClose={onClose}
+                />
               </div>
             )}
             {facts && !bare && (

@@ -14,11 +14,18 @@ export function History({
   shootId,
   open,
   onClose,
+  onStep,
 }: {
   shootId: number;
   open: boolean;
   onClose: () => void;
+  /** to a step of the wrap-up, where what was done to files is taken back */
+  onStep: (step: number) => void;
 }) {
+  const onGo = (step: number) => {
+    onClose();
+    onStep(step);
+  };
   const version = useShoot((state) => `${state.undo} ${state.redo} ${state.marksVersion}`);
   const { data, error } = useQuery({
     queryKey: ['history', shootId, version],
@@ -32,6 +39,7 @@ export function History({
   return (
     <Panel open={open} onClose={onClose} title={t`History`}>
       {error && <p>{inWords(error)}</p>}
+      <FileSteps shootId={shootId} open={open} onGo={onGo} />
       {data?.length === 0 && (
         <p>
           <Trans>Nothing is marked yet. Every mark becomes a step here.</Trans>
@@ -75,6 +83,61 @@ export function History({
         </>
       )}
     </Panel>
+  );
+}
+
+/**
+ * What was done to files, which the steps do not hold: undo is for marks, texts and groups, and a
+ * file moves only when somebody says so.
+ */
+function FileSteps({
+  shootId,
+  open,
+  onGo,
+}: {
+  shootId: number;
+  open: boolean;
+  onGo: (step: number) => void;
+}) {
+  const path = { params: { path: { shoot: shootId } } };
+  const { data: deliveries } = useQuery({
+    queryKey: ['deliveries', shootId],
+    queryFn: () => ask(api.GET('/api/shoots/{shoot}/deliveries', path)),
+    enabled: open,
+  });
+  const { data: renamings } = useQuery({
+    queryKey: ['renamings', shootId],
+    queryFn: () => ask(api.GET('/api/shoots/{shoot}/renamings', path)),
+    enabled: open,
+  });
+  const { data: aside } = useQuery({
+    queryKey: ['aside', shootId],
+    queryFn: () => ask(api.GET('/api/shoots/{shoot}/aside', path)),
+    enabled: open,
+  });
+  const done = [
+    [4, deliveries?.find(({ state }) => state === 'done') && t`deliveries`],
+    [3, renamings?.find(({ state }) => state === 'done') && t`renamed files`],
+    [8, aside && aside.held.frames > 0 && t`frames that are set aside`],
+  ].filter((each): each is [number, string] => !!each[1]);
+  return (
+    <p className="mb-3 text-quiet">
+      <Trans>
+        Undo and this list are for marks, texts and groups. What was done to files is taken back
+        where it was done, in the wrap-up:
+      </Trans>{' '}
+      {done.length
+        ? done.map(([step, words], n) => (
+            <span key={step}>
+              {n > 0 && ', '}
+              <button type="button" className="underline" onClick={() => onGo(step)}>
+                {words}
+              </button>
+            </span>
+          ))
+        : t`nothing yet`}
+      .
+    </p>
   );
 }
 

@@ -26,7 +26,8 @@ export function markActs(
       if (view === 'review') walkHere(way);
       else if (view === 'number') walkToNumber(way);
       // In a knockout the last comparison is what is undone.
-      else if (view !== 'knockout' || way !== 'undo' || !walkBack()) walk(way);
+      else if (view !== 'knockout' || way !== 'undo' || !walkBack())
+        walk(way, false, undefined, view === 'sheet' || view === 'frame');
     },
     cycleAfter: (what) =>
       change((now) => {

@@ -61,7 +61,7 @@ export function Panels({
         onChange={(keys) => saveSettings({ ...settings, keys })}
       />
       <LabelEditor {...opens('labels')} labels={labels} />
-      <History {...opens('history')} shootId={shoot.id} />
+      <History {...opens('history')} shootId={shoot.id} onStep={stage.wrapUpAt} />
       <PacePanel
         {...opens('pace')}
         shoot={shoot}
