@@ -106,6 +106,15 @@ def test_a_disk_that_fails_at_the_start_is_said_in_a_sentence(
         assert "Errno" not in said
 
 
+def test_everything_of_a_person_is_asked_about_in_the_page(tmp_path: Path) -> None:
+    process = start(tmp_path, "open", "/", "--port", 0)
+    url = address(process)
+    assert f"/?open={quote_plus('/')}&token=" in url
+    assert ask(url, "/api/shoots") == []
+    process.send_signal(signal.SIGTERM)
+    process.communicate(timeout=60)
+
+
 def test_a_folder_of_a_shoot_that_moved_is_asked_about_in_the_page(tmp_path: Path) -> None:
     before, now = tmp_path / "one", tmp_path / "two"
     write_shoot(before, [1, 2])

@@ -23,7 +23,7 @@ export const stageSize = { current: { height: 600 } };
 export function zoomed(near: Close, by: number, fit = stageFit.current): Close {
   const from = near || fit;
   const to = from * by;
-  if ((from < 1 && to > 1) || (from > 1 && to < 1)) return fit < 1 ? 1 : by > 1 ? 1 : 0;
+  if ((from < 1 && to > 1) || (from > 1 && to < 1)) return fit < 1 || by > 1 ? 1 : 0;
   return to <= fit * 1.001 ? 0 : Math.min(CLOSEST, to);
 }
 

@@ -16,6 +16,7 @@ from urllib.parse import parse_qs, urlencode, urlsplit
 
 from winnow.photos import scan
 from winnow.photos.card import Card
+from winnow.photos.folders import is_wide, wide_words
 from winnow.say import say
 from winnow.store import shoots
 from winnow.terminal import log_to, tell
@@ -132,6 +133,10 @@ def _open(
     seen = moved_shoots.find(runtime.db, folders) if shoot is None else None
     if seen:
         tell(say("{found}\nThe page asks what to do.\n", found=seen.sentence))
+        return None, _asking(folders)
+    wide = next(filter(is_wide, map(Path, folders)), None) if shoot is None else None
+    if wide:
+        tell(say("{found}\nThe page asks what to do.\n", found=wide_words(wide)))
         return None, _asking(folders)
     if shoot is None:
         shoot = shoots.make(runtime.db, name or Path(folders[0]).name, folders)

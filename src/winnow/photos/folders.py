@@ -15,6 +15,7 @@ from typing import Final
 from winnow.core.folders import typed_path
 from winnow.core.frames import kind_of, natural_key
 from winnow.photos import card, scan
+from winnow.say import say
 
 # Counting stops after so long: a listing is there at once, also of a slow disk.
 _COUNT_S: Final = 0.4
@@ -97,6 +98,15 @@ def is_wide(folder: Path) -> bool:
     if folder == home() or folder in home().parents:
         return True
     return os.path.ismount(folder) and not card.Card(folder).is_there()
+
+
+def wide_words(folder: Path) -> str:
+    """What is asked before a folder that holds far more than a shoot becomes one."""
+    return say(
+        "“{folder}” holds more than a shoot, as a rule: every picture in it and below it would be "
+        "one. Choose the folder of the shoot in it.",
+        folder=folder,
+    )
 
 
 def disks() -> list[Disk]:

@@ -21,7 +21,7 @@ from winnow.web.cards.models import (
     OnCardOut,
     WishIn,
 )
-from winnow.web.depends import RESPONSES, IdPath, RuntimeDep
+from winnow.web.depends import RESPONSES, IdPath, RuntimeDep, path_in
 from winnow.work.deliver.card_plan import BringInError, Wish
 from winnow.work.runtime import Runtime
 
@@ -46,7 +46,7 @@ def list_cards(runtime: RuntimeDep) -> CardsOut:
 def look_at_card(wanted: LookIn, runtime: RuntimeDep) -> list[OnCardOut]:
     """What is on a card, in the order in which it was taken; nothing is copied."""
     try:
-        found = runtime.bring_ins.look.frames(_text(wanted.source), _text(wanted.target))
+        found = runtime.bring_ins.look.frames(path_in(wanted.source), path_in(wanted.target))
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
     return [OnCardOut.model_validate(frame) for frame in found]
@@ -60,7 +60,7 @@ def card_picture(
 ) -> Response:
     """A small picture of a file on a card, as JPEG."""
     try:
-        small = runtime.bring_ins.look.picture(_text(source), _text(path))
+        small = runtime.bring_ins.look.picture(path_in(source), path_in(path))
     except BringInError as error:
         raise HTTPException(400, str(error)) from None
     if small is None:
@@ -118,14 +118,8 @@ def step_bringing(
 
 def _wish(wish: WishIn) -> Wish:
     for path in (wish.source, wish.target, wish.second, wish.shoot):
-        _text(path)
+        path_in(path)
     return Wish(**{**wish.model_dump(), "leave": frozenset(wish.leave)})
-
-
-def _text(typed: str) -> str:
-    if "\0" in typed:
-        raise HTTPException(400, say("A path or name can't hold a null character."))
-    return typed
 
 
 def _get(runtime: Runtime, bringing: int) -> BringingOut:

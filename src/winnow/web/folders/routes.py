@@ -11,7 +11,7 @@ from fastapi import APIRouter, HTTPException, Query
 from winnow.photos import folders, scan
 from winnow.say import say
 from winnow.store import shoots
-from winnow.web.depends import RESPONSES, RuntimeDep
+from winnow.web.depends import RESPONSES, RuntimeDep, path_in
 from winnow.web.folders.models import (
     CompletionsOut,
     DiskOut,
@@ -31,9 +31,7 @@ PathQuery = Annotated[str, Query(max_length=4096)]
 
 def folder(typed: str) -> Path:
     """A folder that can be read, from what the person typed. Raises HTTPException."""
-    if "\0" in typed:
-        raise HTTPException(400, say("A path can't hold a null character."))
-    meant = folders.typed(typed)
+    meant = folders.typed(path_in(typed))
     if not meant.is_absolute():
         raise HTTPException(
             400, say("Give the whole path, beginning with “/”, not “{typed}”.", typed=typed)
@@ -53,8 +51,7 @@ def folder(typed: str) -> Path:
 @router.get("/folders")
 def complete_folder(path: PathQuery = "") -> CompletionsOut:
     """Folders that a typed path may mean."""
-    if "\0" in path:
-        raise HTTPException(400, say("A path can't hold a null character."))
+    path_in(path)
     # As it was typed, but for its beginning: a slash at its end asks what is in a folder.
     typed = str(folders.typed(path)) + "/" * path.rstrip("'\"”").endswith("/") if path else ""
     return CompletionsOut(
@@ -67,7 +64,7 @@ def complete_folder(path: PathQuery = "") -> CompletionsOut:
 def list_folder(runtime: RuntimeDep, path: PathQuery = "") -> WithinOut:
     """The folders in a folder, with how many pictures are in each: in the nearest one that is
     there, or in the person's own where no whole path is given."""
-    inside = folder(str(folders.nearest(path)) if "\0" not in path else path)
+    inside = folder(str(folders.nearest(path_in(path))))
     try:
         listed = folders.within(inside)
     except (scan.FolderError, OSError) as error:

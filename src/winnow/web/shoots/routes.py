@@ -83,11 +83,7 @@ def make_shoot(wanted: ShootIn, runtime: RuntimeDep) -> ShootOut | JSONResponse:
     if shoot_id is None:
         wide = None if wanted.whole else next(filter(folders.is_wide, paths), None)
         if wide:
-            words = say(
-                "“{folder}” holds more than a shoot, as a rule: every picture in it and below it "
-                "would be one. Choose the folder of the shoot in it.",
-                folder=wide,
-            )
+            words = folders.wide_words(wide)
             return JSONResponse(AskedOut(detail=words, wide=wide).model_dump(), 409)
         seen = None if wanted.as_new else moved_shoots.find(runtime.db, opened)
         if seen:
