@@ -34,7 +34,7 @@ export function KeptPreview() {
   return (
     <span
       role="status"
-      className="pointer-events-none absolute bottom-2 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 py-0.5 text-[13px] whitespace-nowrap text-white"
+      className="pointer-events-none absolute bottom-10 left-1/2 -translate-x-1/2 rounded bg-black/75 px-2 py-0.5 text-[13px] whitespace-nowrap text-white"
     >
       <Trans>the kept preview: its file can’t be read now</Trans>
     </span>

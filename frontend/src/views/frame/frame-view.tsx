@@ -72,7 +72,8 @@ export function FrameView({
               <MarksOver mark={mark} labels={labels} linked={!!frame.parts} large />
             </Photograph>
             {!bare && frame.picture === 2 && (
-              <div className="absolute right-2 bottom-2">
+              // In the middle: the marks have the corners.
+              <div className="absolute bottom-2 left-1/2 -translate-x-1/2">
                 <ZoomControl
                   near={close}
                   kept={failed === pictureUrl(frame, 'full')}

@@ -334,7 +334,7 @@ function Says({
   return (
     <p
       role="note"
-      className="pointer-events-none absolute bottom-2 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2.5 py-1 text-[13px] whitespace-nowrap text-white"
+      className="pointer-events-none absolute bottom-10 left-1/2 -translate-x-1/2 rounded bg-black/70 px-2.5 py-1 text-[13px] whitespace-nowrap text-white"
     >
       {lines.join(' · ')}
     </p>
