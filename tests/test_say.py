@@ -23,6 +23,15 @@ def test_every_text_is_in_the_catalogue() -> None:
     assert (ROOT / "texts" / "en" / "server.po").read_bytes() == texts.as_po(texts.gathered())
 
 
+@pytest.mark.parametrize("name", ["server.po", "page.po"])
+def test_texts_are_set_with_the_same_apostrophe_and_quotes(name: str) -> None:
+    """’, “ ” and … of type: a text that has others says one thing in two ways."""
+    said = (ROOT / "texts" / "en" / name).read_text().splitlines()
+    texts_of = [line for line in said if line.startswith(("msgid", '"'))]
+    assert len(texts_of) > 600
+    assert [line for line in texts_of if re.search(r"'|\\\"|\.\.\.", line)] == []
+
+
 def refusals() -> list[tuple[str, str]]:
     """Texts of errors that a person may see, as they stand in the sources."""
     found = []

@@ -74,7 +74,7 @@ KINDS: Final = (
     Disk("with a quota", {"write": errno.EDQUOT, "new": errno.EDQUOT}, after=700),
     Disk("that can only be read", _every(errno.EROFS, *_ABOUT)),
     Disk("without permission", _every(errno.EACCES)),
-    Disk("whose files can't be read", {"read": errno.EIO}),
+    Disk("whose files can’t be read", {"read": errno.EIO}),
     Disk("that can't sync", {"sync": errno.EIO}),
     Disk("that goes away", _every(errno.EIO, *_LOOKS, "write", "read", "sync", "open"), after=1000),
     Disk("that reads too little", {}, read=_cut),

@@ -137,7 +137,7 @@ def test_the_content_has_the_last_word_on_the_kind() -> None:
         (b"", Kind.JPEG, "empty"),
         (b"these are words", Kind.JPEG, "not a readable JPEG"),
         (b"\xff\xd8\xff\xe0rubbish", Kind.JPEG, "not a readable JPEG"),
-        (b"II*\0" + bytes(40), Kind.RAW, "raw file can't be read"),
+        (b"II*\0" + bytes(40), Kind.RAW, "raw file can’t be read"),
         (jpeg(1)[:400], Kind.JPEG, "readable JPEG"),
     ],
 )

@@ -38,7 +38,7 @@ def test_opening_the_same_folders_is_the_same_shoot(
         ([""], "at least 1 character"),
         (["a\0b"], "null"),
         ([], "at least 1 item"),
-        (["/" + "x" * 3000], "can't be opened"),
+        (["/" + "x" * 3000], "can’t be opened"),
     ],
 )
 def test_folders_that_cannot_be_opened(client: TestClient, folders: list[str], words: str) -> None:

@@ -86,7 +86,7 @@ def test_edits_that_say_nothing_or_something_impossible(client: TestClient, shoo
         assert client.post(url, json={"do": do, "frames": [frame]}).json()["undo"] is None
     assert client.post(url, json={"do": "split", "frames": [999]}).status_code == 404
     refused = client.post(url, json={"do": "move", "frames": [first]})
-    assert refused.json()["detail"] == "Say to which frame's group."
+    assert refused.json()["detail"] == "Say to which frame’s group."
 
 
 def test_groups_can_be_filtered_by_size_and_by_their_picks(client: TestClient, shoot: int) -> None:

@@ -81,7 +81,7 @@ BAD = {
     "empty.jpg": (b"", "empty (0 bytes)"),
     "words.jpg": (b"only words", "not a readable JPEG"),
     "bomb.png": (huge_png(40_000), "40,000 × 40,000 px"),
-    "raw.nef": (b"II*\0" + bytes(3000), "raw file can't be read"),
+    "raw.nef": (b"II*\0" + bytes(3000), "raw file can’t be read"),
 }
 
 

@@ -27,9 +27,9 @@ const CLOSED = kind('eyes_closed', 'Eyes closed', [2]);
 
 test('a group says what speaks against its frames, the most frequent first', () => {
   const named = namedBy([BEST, CLOSED, SOFT]);
-  expect(groupWords([1, 2, 3, 4], named)).toBe('3 soft, 1 eyes closed');
-  expect(groupWords([1, 2, 3, 4], named, new Set(), 1)).toBe('3 soft');
-  expect(groupWords([1, 2], named, new Set([1, 2]))).toMatch(/^no usable frame, 2 soft/);
+  expect(groupWords([1, 2, 3, 4], named)).toBe('soft in 3, eyes closed in 1');
+  expect(groupWords([1, 2, 3, 4], named, new Set(), 1)).toBe('soft in 3');
+  expect(groupWords([1, 2], named, new Set([1, 2]))).toMatch(/^no usable frame, soft in 2/);
   expect(groupWords([4], named)).toBe('');
   expect(named.get(1)?.map((kind) => kind.name)).toEqual(['soft', 'best']);
 });

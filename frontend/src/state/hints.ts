@@ -76,7 +76,7 @@ export function worseThan(placeOf: HintsState['placeOf']): (frame: number) => nu
   return (frame) => (placeOf.get(frame) ?? 1) - 1;
 }
 
-/** "3 soft, 1 eyes closed": what speaks against the frames of a group, the most frequent first. */
+/** "soft in 3, eyes closed in 1": what speaks against the frames of a group, the most frequent first. */
 export function groupWords(
   frames: readonly number[],
   byFrame: HintsState['byFrame'],
@@ -91,7 +91,10 @@ export function groupWords(
   const words = [...counts]
     .sort((a, b) => b[1] - a[1])
     .slice(0, most)
-    .map(([title, number]) => `${number} ${title.toLowerCase()}`);
+    .map(([title, number]) => {
+      const fault = title.toLowerCase();
+      return t`${fault} in ${number}`;
+    });
   return [...(none ? [t`no usable frame`] : []), ...words].join(', ');
 }
 

@@ -76,7 +76,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     demo.set_defaults(run=demo_shoot)
     card = commands.add_parser(
-        "demo-card", help=say("fill a folder like a memory card with the demo's pictures")
+        "demo-card", help=say("fill a folder like a memory card with the demo’s pictures")
     )
     card.add_argument("folder", type=Path, metavar="FOLDER")
     card.add_argument(
@@ -87,7 +87,7 @@ def _parser() -> argparse.ArgumentParser:
         help=say("read it this slowly (0: no limit)"),
     )
     card.add_argument(
-        "--fail", action="append", default=[], metavar="NAME", help=say("this file can't be read")
+        "--fail", action="append", default=[], metavar="NAME", help=say("this file can’t be read")
     )
     card.add_argument(
         "--end-after",
@@ -98,7 +98,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     card.set_defaults(run=demo_card)
     camera = commands.add_parser(
-        "demo-camera", help=say("put the demo's pictures into a folder one by one, like a camera")
+        "demo-camera", help=say("put the demo’s pictures into a folder one by one, like a camera")
     )
     camera.add_argument("folder", type=Path, metavar="FOLDER")
     camera.add_argument("--every", type=float, default=4.0, metavar="SECONDS")
@@ -135,7 +135,7 @@ def _parser() -> argparse.ArgumentParser:
         default="",
         metavar="dask:ADDRESS",
         help=say(
-            "analyse on the machines of a dask.distributed scheduler; folders and Winnow's cache "
+            "analyse on the machines of a dask.distributed scheduler; folders and Winnow’s cache "
             "must be on storage that all of them see under the same paths"
         ),
     )

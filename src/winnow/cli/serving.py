@@ -84,7 +84,7 @@ def run(
         runtime.close()
         tell(
             say(
-                "winnow: port {port} can't be used ({strerror}). Choose another with --port, or "
+                "winnow: port {port} can’t be used ({strerror}). Choose another with --port, or "
                 "--port 0 for any free one.",
                 port=arguments.port,
                 strerror=error.strerror,

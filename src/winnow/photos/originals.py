@@ -129,7 +129,7 @@ def move_verified(source: Path, target: Path, roots: Collection[Path] = ()) -> N
                 there.unlink()
                 raise CopyError(
                     say(
-                        "{name} reads otherwise each time: it stays where it is. Check its disk "
+                        "{name} reads differently each time: it stays where it is. Check its disk "
                         "and the cable.",
                         name=source.name,
                     )

@@ -67,7 +67,7 @@ def read(data: bytes) -> Raw:
     except (rawpy.LibRawError, OSError, ValueError):
         preview_of = largest_preview(data)
         if preview_of is None:
-            raise RawError(say("This raw file can't be read.")) from None
+            raise RawError(say("This raw file can’t be read.")) from None
         preview, width, height = preview_of
         return Raw(width, height, preview, preview_only())
 
@@ -84,7 +84,7 @@ def _in_colour(preview: bytes | NDArray[np.uint8] | None) -> bytes | NDArray[np.
 
 def preview_only() -> str:
     """What is said of a frame whose sensor data can't be used."""
-    return say("The raw data can't be read: the preview that the file holds is shown.")
+    return say("The raw data can’t be read: the preview that the file holds is shown.")
 
 
 def largest_preview(data: bytes) -> tuple[bytes, int, int] | None:
@@ -142,7 +142,7 @@ def develop(data: bytes) -> NDArray[np.uint8]:
     except (rawpy.LibRawError, OSError, ValueError):
         pixels = None
     if not isinstance(pixels, np.ndarray):
-        raise RawError(say("This raw file can't be developed."))
+        raise RawError(say("This raw file can’t be developed."))
     return pixels
 
 

@@ -97,5 +97,5 @@ def frames_in(runtime: Runtime, shoot: int, wanted: FramesIn) -> list[int]:
 def path_in(typed: str) -> str:
     """A path from a request."""
     if "\0" in typed:
-        raise HTTPException(400, say("A path can't hold a null character."))
+        raise HTTPException(400, say("A path can’t hold a null character."))
     return typed

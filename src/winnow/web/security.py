@@ -108,9 +108,9 @@ def refusal(
     """
     asked = headers.getlist("host")
     if len(asked) != 1 or asked[0].lower() not in hosts:  # guard: other hosts; two hosts
-        return 421, say("This address is not Winnow's.")
+        return 421, say("This address is not Winnow’s.")
     if scope["path"].startswith(("//", "/\\")):  # guard: paths that name a host
-        return 400, say("This address is not Winnow's.")
+        return 400, say("This address is not Winnow’s.")
     if scope["method"] in _CHANGING:
         origin = headers.get("origin")
         if origin is not None and origin != f"{scheme}://{asked[0]}":  # guard: other origins

@@ -58,9 +58,12 @@ function Hint({ hint }: { hint: FrameHint }) {
   return (
     <p className="mt-1 leading-snug" data-hint={hint.kind}>
       <strong>{hint.title}</strong>: {hint.words}{' '}
-      <span className="whitespace-nowrap">
-        ({figureWords(hint, hint.figure)}, {thresholdWords(hint, hint.threshold)})
-      </span>
+      {/* A figure without a unit says nothing that the words don't: a rank, a distance of 100. */}
+      {hint.unit !== '' && (
+        <span className="whitespace-nowrap">
+          ({figureWords(hint, hint.figure)}, {thresholdWords(hint, hint.threshold)})
+        </span>
+      )}
     </p>
   );
 }

@@ -18,7 +18,7 @@ FIELDS: Final[dict[str, str]] = {
     "day": "03",
     "hour": "18",
     "shoot": say("the name you give"),
-    "camera": say("the camera's name"),
+    "camera": say("the camera’s name"),
     "folder": say("the folder on the card"),
 }
 DEFAULT: Final = "{date} {shoot}"

@@ -46,7 +46,7 @@ def _plan(runtime: Runtime, shoot: int, wanted: DeliveryIn) -> DeliveryPlan:
         raise HTTPException(400, str(error)) from None
     except OSError as error:
         raise HTTPException(
-            400, say("The folder can't be used: {why}.", why=error.strerror)
+            400, say("The folder can’t be used: {why}.", why=error.strerror)
         ) from None
 
 

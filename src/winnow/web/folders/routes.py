@@ -43,7 +43,7 @@ def folder(typed: str) -> Path:
     except OSError as error:
         raise HTTPException(
             400,
-            say("“{typed}” can't be opened: {why}.", typed=typed, why=error.strerror),
+            say("“{typed}” can’t be opened: {why}.", typed=typed, why=error.strerror),
         ) from None
     return meant.resolve()
 
@@ -70,7 +70,7 @@ def list_folder(runtime: RuntimeDep, path: PathQuery = "") -> WithinOut:
     except (scan.FolderError, OSError) as error:
         why = error.strerror if isinstance(error, OSError) else error
         raise HTTPException(
-            400, say("“{typed}” can't be opened: {why}.", typed=path, why=why)
+            400, say("“{typed}” can’t be opened: {why}.", typed=path, why=why)
         ) from None
     names = {path: shoot.name for shoot in shoots.all_shoots(runtime.db) for path in _paths(shoot)}
     return WithinOut.of(

@@ -220,7 +220,7 @@ async def _picture(runtime: Runtime, request: Request, frame: int, kind: Picture
             raise HTTPException(404, result.notice)
         data = await run_in_threadpool(runtime.cache.read, key, kind)
     if data is None:
-        raise HTTPException(404, row.notice or say("The picture isn't there yet."))
+        raise HTTPException(404, row.notice or say("The picture isn’t there yet."))
     final = kind == "preview" or row.picture == 2
     return _jpeg(data, key if final else "")
 
@@ -268,7 +268,7 @@ def get_original(frame: IdPath, runtime: RuntimeDep) -> StreamingResponse:
         opened = entries.open_file(path, files[0].root)
     except OSError as error:
         raise HTTPException(
-            404, say("The file can't be opened: {why}.", why=error.strerror)
+            404, say("The file can’t be opened: {why}.", why=error.strerror)
         ) from None
     headers = {
         "Content-Disposition": f"attachment; filename*=UTF-8''{quote(as_text(path.name))}",
@@ -321,7 +321,7 @@ def get_focus(frame: IdPath, runtime: RuntimeDep) -> FocusOut:
     """Where the frame is sharp."""
     packed = frame_figures.focus_map(runtime.db, frame)
     if packed is None:
-        raise HTTPException(404, say("The focus of this frame isn't measured yet."))
+        raise HTTPException(404, say("The focus of this frame isn’t measured yet."))
     unpacked = focus_map.unpack(packed)
     blur, _ = focus_map.tiles(unpacked)
     rows, columns = blur.shape

@@ -75,7 +75,7 @@ def edit_groups(shoot: ShootDep, wanted: GroupEditIn, runtime: RuntimeDep) -> Ch
         if wanted.do == "join":
             return edits.join_with_next(now, first)
         if wanted.do == "move" and wanted.to is None:
-            raise HTTPException(400, say("Say to which frame's group."))
+            raise HTTPException(400, say("Say to which frame’s group."))
         return edits.move(now, listed, wanted.to if wanted.do == "move" else None)
 
     sentence = {

@@ -53,7 +53,7 @@ def get_face(shoot: ShootDep, runtime: RuntimeDep, wanted: Annotated[FaceIn, Que
         raise HTTPException(404, say("This frame is not in this shoot."))
     data = runtime.cache.read(row.key, "preview") if row.key else None
     if data is None:
-        raise HTTPException(404, row.notice or say("The picture isn't there yet."))
+        raise HTTPException(404, row.notice or say("The picture isn’t there yet."))
     box = (wanted.left, wanted.top, wanted.right, wanted.bottom)
     picture = jpegs.face_of_jpeg(data, box, _FACE_PX)
     # What the address names may change with the frame's content; the key in it says which that is.

@@ -28,7 +28,7 @@ def list_programs(runtime: RuntimeDep) -> list[ProgramModel]:
 def save_program(wanted: ProgramModel, runtime: RuntimeDep) -> list[ProgramModel]:
     """Keep a program's command line under its name."""
     if "\0" in wanted.command:
-        raise HTTPException(400, say("A command can't hold a null character."))
+        raise HTTPException(400, say("A command can’t hold a null character."))
     try:
         command_lines.words_of(wanted.command)
     except command_lines.CommandError as error:

@@ -25,7 +25,7 @@ def _plan(runtime: Runtime, shoot: int, wanted: RenamingIn) -> rename.RenamingPl
         raise HTTPException(400, str(error)) from None
     except OSError as error:
         raise HTTPException(
-            400, say("The folder can't be read: {why}.", why=error.strerror)
+            400, say("The folder can’t be read: {why}.", why=error.strerror)
         ) from None
 
 

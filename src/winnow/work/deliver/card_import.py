@@ -212,7 +212,7 @@ class BringIns:
             if not is_open(item):
                 continue
             if stopping():
-                return "stopped", say("Stopped on your wish. Go on whenever you like.")
+                return "stopped", say("Stopped as you asked. Go on whenever you like.")
             check_disks(bringing)
             after = checked(bringing, on_card, item)
             if is_to_copy(after):

@@ -206,7 +206,7 @@ class Planner:
         except OSError as error:
             raise BringInError(
                 say(
-                    "The card can't be read: {reason} Take it out, put it in again, and try once "
+                    "The card can’t be read: {reason} Take it out, put it in again, and try once "
                     "more.",
                     reason=refusals.reason(error, source.name),
                 )

@@ -230,7 +230,7 @@ class Proofs:
             stored.make(self._db, shoot_id, token, kind, wish.title, str(place), list(rows))
             self._status[shoot_id] = replace(self.status(shoot_id), place=str(place))
         except proof_pdf.Stopped:
-            notice = say("Stopped on your wish. Nothing was made.")
+            notice = say("Stopped as you asked. Nothing was made.")
         except (ProofError, CopyError) as error:
             notice = str(error)
         except OSError as error:

@@ -164,7 +164,7 @@ class Deliveries:
             if (self._return if returning else self._deliver)(delivery, stopping):
                 state = "returned" if returning else "done"
             else:
-                notice = say("Paused on your wish.")
+                notice = say("Paused as you asked.")
         except Exception as error:
             if isinstance(error, OSError) and error.filename is None and delivery:
                 error.filename = delivery.target

@@ -187,7 +187,7 @@ def _deliver_sidecar(
         return (
             "failed",
             None,
-            say("The sidecar {name} can't be read: {error}.", name=item.source.name, error=error),
+            say("The sidecar {name} can’t be read: {error}.", name=item.source.name, error=error),
         )
     return "done", copies.file_hash(place, roots), ""
 

@@ -150,7 +150,7 @@ def _make(
     roots = shoots.roots(db)
     for together in _together(waiting):
         if stopping():
-            raise CopyError(say("Stopped on your wish."))
+            raise CopyError(say("Stopped as you asked."))
         for step in together:
             old = step.new if back else step.old
             entries.check_in_place(old, roots)

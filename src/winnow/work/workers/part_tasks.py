@@ -41,7 +41,7 @@ def full_size(job: Job, made: bool = False) -> bytes | Failure:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(
-            job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
+            job.frame, say("The file can’t be read: {error}.", error=error), str(job.path)
         )
     encoded = jpegs.encode_jpeg(picture.pixels, 93)
     # The owner gets the file itself where it can be shown: this one would take its place.
@@ -112,6 +112,6 @@ def held(job: Job) -> Picture | Failure:
         return Failure(job.frame, str(error), str(job.path))
     except (OSError, MemoryError) as error:
         return Failure(
-            job.frame, say("The file can't be read: {error}.", error=error), str(job.path)
+            job.frame, say("The file can’t be read: {error}.", error=error), str(job.path)
         )
     return picture

@@ -133,7 +133,7 @@ def _read(job: Job) -> ReadFrame | Failure:
         with PRINTS.about(job.path):
             return _facts_of(job)
     except OSError as error:
-        why = say("The file can't be opened: {why}.", why=error.strerror)
+        why = say("The file can’t be opened: {why}.", why=error.strerror)
     except Exception as error:
         # Its neighbours in the batch have nothing to do with it.
         why = unreadable(error)
@@ -179,7 +179,7 @@ def look(job: Job) -> Analysed | Failure:
     except OSError as error:
         return Failure(
             job.frame,
-            say("The file can't be opened: {why}.", why=error.strerror),
+            say("The file can’t be opened: {why}.", why=error.strerror),
             str(job.path),
         )
     except MemoryError:

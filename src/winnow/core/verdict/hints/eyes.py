@@ -19,7 +19,7 @@ KIND = Kind(
     "eyes_closed",
     say("Eyes closed"),
     say("A face that counts has closed eyes, or half closed ones."),
-    figure=say("gap between the lids, of the eye's width"),
+    figure=say("gap between the lids, of the eye’s width"),
     limit=Limit(100 * CLOSED_BELOW, between=(5, 25), unit=" %", below=True),
 )
 # Less open than so much of what is usual of a person, which is what three quarters of the frames
