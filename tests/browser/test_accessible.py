@@ -4,7 +4,7 @@
 from pathlib import Path
 
 import pytest
-from selenium.webdriver import Keys
+from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
 from tests.browser.chromium import Page
@@ -123,6 +123,49 @@ def test_every_panel(winnow: Running, page: Page, tmp_path: Path) -> None:
     check_panel(page, "all facts")
 
 
+def test_what_is_at_hand(winnow: Running, page: Page, tmp_path: Path) -> None:
+    """Menus, choosers and small panels, in which what is done with a frame is said."""
+    opened(winnow, page, tmp_path, [1, 1, 2, 3])
+    page.until(page.analysed)
+    page.keys("M")
+    page.until(lambda: "QH_0001" in page.text("[role=listbox]"))
+    first = page.one('[role=option][aria-label^="QH_0001"]')
+    ActionChains(page.driver, duration=10).move_to_element(first).perform()
+    page.until(lambda: page.all("[data-hover]"))
+    check(page, "names under frames, the pointer over one")
+    ActionChains(page.driver, duration=10).context_click(first).perform()
+    page.until(lambda: page.all("[role=menu]"))
+    check(page, "the menu of a frame")
+    page.keys("Escape")
+    page.until(lambda: not page.all("[role=menu]"))
+    page.keys("Shift+M")
+    page.until(lambda: "Facts of" in page.text())
+    check(page, "facts beside the sheet")
+    page.keys("Shift+M", ":")
+    page.until(lambda: page.all("[role=dialog]"))
+    page.field("Folder").send_keys(str(tmp_path / "out"))
+    page.until(lambda: page.button("Copy 1 frame").is_enabled())
+    check(page, "to a folder")
+    page.until(lambda: page.button("Choose …")).click()
+    page.until(lambda: page.all("[role=dialog] [data-name]"))
+    check(page, "the folder chooser")
+    page.keys("Escape")
+    page.until(lambda: len(page.all("[role=dialog]")) == 1)
+    page.keys("Escape")
+    page.until(lambda: not page.all("[role=dialog]"))
+    page.keys('"')
+    page.until(lambda: page.all("[role=dialog]"))
+    check_panel(page, "to a program")
+    page.keys("Shift+U")
+    page.until(lambda: page.all("[data-review] [data-why]"))
+    page.until(lambda: "not compared yet" not in page.text("[data-why]"))
+    check(page, "review")
+    # Three groups, of which nothing is kept.
+    page.keys("J", "J", "J")
+    page.until(lambda: "The draft is through" in page.text())
+    check(page, "the draft is through")
+
+
 def test_every_step_of_the_wrap_up(winnow: Running, page: Page, tmp_path: Path) -> None:
     opened(winnow, page, tmp_path, [1, 1, 2])
     page.keys("L", "L", "J", "Q")
@@ -176,4 +219,7 @@ def test_bringing_in(alone: Running, page: Page, tmp_path: Path) -> None:
     page.button("Bring in …").click()
     page.field("Name of the shoot").send_keys("Quay")
     page.until(lambda: "3 files" in page.text())
-    check_panel(page, "bringing in")
+    check(page, "bringing in")
+    page.button("Look first").click()
+    page.until(lambda: len(page.all("[aria-label='On the card'] img")) == 3)
+    check_panel(page, "what is on the card")

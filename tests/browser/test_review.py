@@ -6,7 +6,8 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from selenium.webdriver import Keys
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
 
 from tests import soak
 from tests.browser.chromium import Page
@@ -153,6 +154,21 @@ def test_a_cull_by_touch_alone(winnow: Running, page: Page, tmp_path: Path) -> N
     page.until(lambda: len(kept(page)) == 2)
     for words in ("picks 2 frames", "another", "both", "none", "later", "back", "leave"):
         assert page.button("one less" if words == "both" else words).size["height"] >= 44, words
+    # What takes the group is the widest, and nearest to the hand that holds the screen.
+    take = page.button("picks 2 frames")
+    assert take.size["width"] > 600
+    assert take.location["y"] > max(
+        each.location["y"] for each in page.all("[data-acts] button") if each != take
+    )
+    # A menu changes what is proposed as well.
+    ActionChains(page.driver, duration=10).context_click(
+        page.one(f"[data-other={proposed}]")
+    ).perform()
+    one = "//*[@role='menuitem'][.='Propose this one alone']"
+    page.until(lambda: page.driver.find_element(By.XPATH, one)).click()
+    page.until(lambda: kept(page) == [proposed])
+    tap(page, page.button("both"))
+    page.until(lambda: len(kept(page)) == 2)
     tap(page, page.button("picks 2 frames"))
     page.until(lambda: reviewed(page) == "2")
     tap(page, page.button("none"))
@@ -160,6 +176,10 @@ def test_a_cull_by_touch_alone(winnow: Running, page: Page, tmp_path: Path) -> N
     tap(page, page.button("later"))
     tap(page, page.button("take all sure"))
     page.until(lambda: "The draft is through: 3 picks" in page.text("main"))
+    tap(page, page.button("wrap up"))
+    page.until(lambda: page.all("#wrap-up"))
+    tap(page, page.button("Sheet"))
+    page.until(page.cells)
     assert decisions(page).count(R) == 6
 
 

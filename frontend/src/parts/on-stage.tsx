@@ -13,7 +13,7 @@ export function Middle({ children }: { children: React.ReactNode }) {
 /** The bar above the photographs: a line, or two, of words and keys. */
 export function StageBar({ children }: { children: React.ReactNode }) {
   return (
-    <div className="figures shrink-0 bg-black/20 px-3 whitespace-nowrap text-on-stage">
+    <div className="figures shrink-0 whitespace-nowrap text-on-stage pointer-coarse:contents">
       {children}
     </div>
   );
@@ -22,7 +22,24 @@ export function StageBar({ children }: { children: React.ReactNode }) {
 /** A line of that bar; it goes on below where there is no room. */
 export function BarLine({ children }: { children: React.ReactNode }) {
   return (
-    <div className="flex min-h-9 flex-wrap items-center gap-x-4 gap-y-0.5 py-0.5">{children}</div>
+    <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 bg-black/20 px-3 py-0.5">
+      {children}
+    </div>
+  );
+}
+
+/**
+ * The line of what can be done. By touch it stands below the pictures, where the thumbs are: the
+ * thing to do (the one in bold) nearest to the edge and as wide as the hand that holds the screen.
+ */
+export function ActLine({ children }: { children: React.ReactNode }) {
+  return (
+    <div
+      data-acts
+      className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 bg-black/20 px-3 py-0.5 pointer-coarse:order-last pointer-coarse:flex-wrap-reverse pointer-coarse:gap-2 pointer-coarse:py-2 pointer-coarse:[&_kbd]:hidden pointer-coarse:[&>button]:flex-1 pointer-coarse:[&>button]:justify-center pointer-coarse:[&>button]:rounded-lg pointer-coarse:[&>button]:bg-chrome pointer-coarse:[&>button]:px-3 pointer-coarse:[&>button]:text-ink pointer-coarse:[&>button:has(strong)]:h-14 pointer-coarse:[&>button:has(strong)]:basis-full pointer-coarse:[&>span]:hidden"
+    >
+      {children}
+    </div>
   );
 }
 

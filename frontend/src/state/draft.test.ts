@@ -10,7 +10,9 @@ import {
   runnerUp,
   takingOf,
   takingWords,
+  toggle,
   useDraft,
+  wantOnly,
 } from './draft';
 import type { Mark } from './frames';
 import { NO_FILTER, useShoot } from './shoot';
@@ -62,6 +64,22 @@ describe('a group of the draft', () => {
     expect(takingWords({ keep: [1, 2], out: [] }, nameOf)).toBe('picks 2 frames');
     expect(takingWords({ keep: [], out: [1, 2] }, nameOf)).toBe('rejects 2 frames');
     expect(takingWords({ keep: [], out: [] }, nameOf)).toBe('changes nothing');
+  });
+});
+
+describe('what is wanted of the group under the hand', () => {
+  it('is one frame alone, or one more, and never one of another group', () => {
+    useDraft.setState({ proposals: [FIRST], group: 0, changed: new Map() });
+    const kept = () => keptOf(FIRST, useDraft.getState().changed);
+    wantOnly(3);
+    expect(kept()).toEqual([3]);
+    toggle(1);
+    expect(kept()).toEqual([3, 1]);
+    toggle(3);
+    expect(kept()).toEqual([1]);
+    wantOnly(9);
+    expect(kept()).toEqual([1]);
+    useDraft.setState({ proposals: [], group: null, changed: new Map() });
   });
 });
 

@@ -285,6 +285,11 @@ export function toggle(id: number): void {
   want(keep.includes(id) ? keep.filter((other) => other !== id) : [...keep, id]);
 }
 
+/** Want this frame kept alone. */
+export function wantOnly(id: number): void {
+  if (current()?.frames.includes(id)) want([id]);
+}
+
 /** Leave the group for later, and go on. */
 export function putOff(): void {
   const { group } = useDraft.getState();

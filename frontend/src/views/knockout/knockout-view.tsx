@@ -3,7 +3,7 @@ import { Trans } from '@lingui/react/macro';
 import { useEffect } from 'react';
 
 import { Help } from '../../parts/help';
-import { BarLine, Choice, StageBar } from '../../parts/on-stage';
+import { ActLine, BarLine, Choice, StageBar } from '../../parts/on-stage';
 import { Act } from '../../parts/key-cap';
 import { counted } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
@@ -50,6 +50,24 @@ export function KnockoutView({
                 ? t`${byId.get(best)?.name ?? ''} wins of ${ids.length}`
                 : t`${counted(left, 'comparison')} left of ${ids.length - 1}`}
             </strong>
+            <span className="flex-1" />
+            <Choice
+              on={losers === 'rejected'}
+              onChange={(on) => useKnockout.setState({ losers: on ? 'rejected' : 'undecided' })}
+            >
+              <Trans>who loses is rejected</Trans>
+            </Choice>
+            <Help about={t`Knockout`}>
+              <p>
+                <Trans>
+                  The best so far stands at the left, the next one at the right; say which one
+                  stays. The last one that stands is picked. Going back takes the mark back that was
+                  made for it, and what you marked meanwhile stays.
+                </Trans>
+              </p>
+            </Help>
+          </BarLine>
+          <ActLine>
             {!over && (
               <>
                 <Act of="left-stays" commands={commands} onClick={() => stays('best')}>
@@ -65,26 +83,11 @@ export function KnockoutView({
                 <Trans>one back</Trans>
               </Act>
             )}
-            <Choice
-              on={losers === 'rejected'}
-              onChange={(on) => useKnockout.setState({ losers: on ? 'rejected' : 'undecided' })}
-            >
-              <Trans>who loses is rejected</Trans>
-            </Choice>
             <span className="flex-1" />
-            <Help about={t`Knockout`}>
-              <p>
-                <Trans>
-                  The best so far stands at the left, the next one at the right; say which one
-                  stays. The last one that stands is picked. Going back takes the mark back that was
-                  made for it, and what you marked meanwhile stays.
-                </Trans>
-              </p>
-            </Help>
             <Act of="back" commands={commands} onClick={onDone}>
               {over ? t`done` : t`leave`}
             </Act>
-          </BarLine>
+          </ActLine>
         </StageBar>
       )}
       <div className={`flex min-h-0 flex-1 ${bare ? '' : 'p-2'}`}>

@@ -5,7 +5,7 @@ import { useEffect, useMemo } from 'react';
 import type { Command } from '../../commands/command';
 import { Help } from '../../parts/help';
 import { Act } from '../../parts/key-cap';
-import { BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
+import { ActLine, BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
 import { useDraft } from '../../state/draft';
 import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
@@ -206,7 +206,7 @@ function Bar({
           </p>
         </Help>
       </BarLine>
-      <BarLine>
+      <ActLine>
         <Act of="number-out" commands={commands} onClick={letGo}>
           {trims ? (
             <strong>{rest === 'reject' ? t`rejects ${name}` : t`leaves ${name} undecided`}</strong>
@@ -229,7 +229,7 @@ function Bar({
         <Act of="back" commands={commands} onClick={onDone}>
           <Trans>leave</Trans>
         </Act>
-      </BarLine>
+      </ActLine>
     </StageBar>
   );
 }

@@ -5,7 +5,7 @@ import { useEffect, useMemo } from 'react';
 import type { Proposal } from '../../api/client';
 import { Help } from '../../parts/help';
 import { Act } from '../../parts/key-cap';
-import { BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
+import { ActLine, BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
 import { Thumbnail } from '../../parts/picture';
 import {
   isOpen,
@@ -38,20 +38,21 @@ import { TileStage } from '../side/stage';
 import { usePinned } from '../side/use-pinned';
 import { type Walk, WayOut } from './way-out';
 
+/** What can come after the last group. */
+interface WaysOn {
+  /** the picks are to be trimmed or filled to the number */
+  onNumber: () => void;
+  /** frames that are undecided still are to be shown */
+  onUndecided: () => void;
+  onWrapUp: () => void;
+}
+
 /**
  * The draft, one group a screen: what is proposed beside the next best, why, and what a key does
  * with it.
  */
-export function ReviewView({
-  onDone,
-  onNumber,
-  ...looks
-}: CloseUp &
-  Walk & {
-    /** the picks are to be trimmed or filled to the number */
-    onNumber: () => void;
-  }) {
-  const { commands, labels, near, bare, onClose } = looks;
+export function ReviewView({ onNumber, onUndecided, onWrapUp, ...looks }: CloseUp & Walk & WaysOn) {
+  const { commands, onDone, labels, near, bare, onClose } = looks;
   const shootId = useShoot((state) => state.shootId);
   const version = useHints((state) => state.version);
   const { proposals, group, changed, loaded, shootId: own } = useDraft();
@@ -72,7 +73,7 @@ export function ReviewView({
   const shown = useMemo(() => (proposal ? onStage(proposal, keep) : []), [proposal, keep]);
   usePinned(shown);
   if (!known) return <Middle>{t`Making the draft …`}</Middle>;
-  if (!proposal) return <Through commands={commands} onDone={onDone} onNumber={onNumber} />;
+  if (!proposal) return <Through {...{ commands, onDone, onNumber, onUndecided, onWrapUp }} />;
   return (
     <div className="flex h-full flex-col bg-stage" data-review={proposal.group + 1}>
       {!bare && <Bar proposal={proposal} keep={keep} commands={commands} onDone={onDone} />}
@@ -102,8 +103,9 @@ function startHere(): void {
 }
 
 /** No group waits any more. */
-function Through({ onNumber, ...walk }: Walk & { onNumber: () => void }) {
+function Through({ onNumber, onUndecided, onWrapUp, ...walk }: Walk & WaysOn) {
   const picks = useShoot((state) => state.decided.pick);
+  const undecided = useShoot((state) => state.decided.undecided);
   const later = useDraft((state) => state.later.size);
   const target = useDraft((state) => state.target);
   const { compared, other } = useDraft();
@@ -121,8 +123,8 @@ function Through({ onNumber, ...walk }: Walk & { onNumber: () => void }) {
       {compared > 0 && (
         <p className="figures" data-other={other}>
           {other === 0
-            ? t`In each of the ${counted(compared, 'group')} with a pick it is one that Winnow calls best.`
-            : t`In ${other} of ${counted(compared, 'group')} with a pick you took another frame than Winnow calls best.`}
+            ? t`In each of the ${counted(compared, 'group')} of several frames with a pick it is one that Winnow calls best.`
+            : t`In ${other} of ${counted(compared, 'group')} of several frames with a pick you took another frame than Winnow calls best.`}
         </p>
       )}
       {later > 0 && (
@@ -136,7 +138,17 @@ function Through({ onNumber, ...walk }: Walk & { onNumber: () => void }) {
             <strong>{picks > target ? t`trim to ${target}` : t`fill up to ${target}`}</strong>
           </Act>
         )}
+        {undecided > 0 && (
+          <Act of="only-undecided" commands={walk.commands} onClick={onUndecided}>
+            {t`see ${counted(undecided, 'undecided frame')}`}
+          </Act>
+        )}
         <WayOut of="review-back" words={t`one group back`} onBack={stepBack} {...walk} />
+        {walk.commands.some(({ id }) => id === 'wrap-up') && (
+          <Act of="wrap-up" commands={walk.commands} onClick={onWrapUp}>
+            <Trans>wrap up</Trans>
+          </Act>
+        )}
       </div>
     </Middle>
   );
@@ -170,10 +182,9 @@ function Bar({
             Group {number} · {counted(open.length, 'group')} to decide
           </Trans>
         </strong>
-        <span className="min-w-0 truncate" data-why>
+        <span className="min-w-52 flex-1 truncate" data-why>
           {moved ? t`your choice; proposed: ${proposal.words}` : proposal.words}
         </span>
-        <span className="flex-1" />
         {waits && (
           <span>
             <Trans>still looking …</Trans>
@@ -201,7 +212,7 @@ function Bar({
           </p>
         </Help>
       </BarLine>
-      <BarLine>
+      <ActLine>
         <Act of="review-take" commands={commands} onClick={() => take()}>
           <strong>{taking}</strong>
         </Act>
@@ -229,7 +240,7 @@ function Bar({
         <Act of="back" commands={commands} onClick={onDone}>
           <Trans>leave</Trans>
         </Act>
-      </BarLine>
+      </ActLine>
     </StageBar>
   );
 }
@@ -264,6 +275,7 @@ function Others({
               aria-label={words}
               title={words}
               data-other={frame.name}
+              data-shows={id}
               onMouseDown={(event) => event.preventDefault()}
               onClick={() => toggle(id)}
               className={`relative block h-14 ${shown.includes(id) ? 'outline-2 outline-on-stage' : ''}`}

@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { Captions, History as HistoryIcon, Info, Search, Tags } from 'lucide-react';
+import { Captions, History as HistoryIcon, Info, Search, Tags, Undo2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
 
 import type { AfterMark, Settings, Shoot } from '../../api/client';
@@ -31,6 +31,10 @@ export const AFTER_ORDER: readonly AfterMark[] = ['stay', 'next', 'next_undecide
 
 type OnMark = Stage['mark'];
 
+/** As large as a finger. */
+const BY_TOUCH =
+  'pointer-coarse:flex pointer-coarse:min-h-11 pointer-coarse:min-w-9 pointer-coarse:items-center pointer-coarse:justify-center';
+
 /** The marks with their keys, what happens after a mark, and what undo would undo. */
 export function BottomLine({
   shoot,
@@ -55,7 +59,7 @@ export function BottomLine({
   const undo = useShoot((state) => state.undo);
   const title = useTitle();
   return (
-    <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap max-[900px]:h-auto max-[900px]:flex-wrap max-[900px]:gap-y-1 max-[900px]:py-1 pointer-coarse:h-auto pointer-coarse:flex-wrap pointer-coarse:gap-y-1 pointer-coarse:py-1">
+    <footer className="flex h-[46px] shrink-0 items-center gap-2.5 overflow-hidden border-t border-line bg-chrome px-3 whitespace-nowrap max-[900px]:h-auto max-[900px]:flex-wrap max-[900px]:gap-y-1 max-[900px]:py-1 pointer-coarse:h-auto pointer-coarse:flex-wrap pointer-coarse:gap-x-1.5 pointer-coarse:gap-y-1 pointer-coarse:py-1">
       {onMark && (
         <MarkKeys
           shoot={shoot}
@@ -69,28 +73,39 @@ export function BottomLine({
       <span className="flex-1" />
       <button
         type="button"
-        className="flex max-w-72 min-w-24 shrink items-center gap-1.5"
+        className={`flex max-w-72 min-w-24 shrink items-center gap-1.5 ${BY_TOUCH} pointer-coarse:disabled:text-quiet`}
         disabled={!undo}
         title={undo ? title(t`Undo “${undo}”`, 'undo') : undefined}
         onClick={onUndo}
       >
-        <Cap of="undo" commands={commands} />
-        <span className="truncate">{undo ? t`undo “${undo}”` : t`nothing to undo`}</span>
+        <span className="pointer-coarse:hidden">
+          <Cap of="undo" commands={commands} />
+        </span>
+        <Undo2 size={19} className="hidden pointer-coarse:block" />
+        <span className="truncate pointer-coarse:max-[1000px]:sr-only">
+          {undo ? t`undo “${undo}”` : t`nothing to undo`}
+        </span>
       </button>
       <button
         type="button"
         hidden={!commands.some(({ id }) => id === 'history')}
         title={title(t`History`, 'history')}
         aria-label={t`History`}
-        className="text-quiet hover:text-ink"
+        className={`text-quiet hover:text-ink ${BY_TOUCH}`}
         onClick={() => onPanel('history')}
       >
         <HistoryIcon size={17} />
       </button>
-      <Sign of="captions" words={t`Captions and rights`} commands={commands} stage={stage}>
+      <Sign of="captions" inMenu words={t`Captions and rights`} commands={commands} stage={stage}>
         <Captions size={17} />
       </Sign>
-      <Sign of="all-facts" words={t`All facts of this frame`} commands={commands} stage={stage}>
+      <Sign
+        of="all-facts"
+        inMenu
+        words={t`All facts of this frame`}
+        commands={commands}
+        stage={stage}
+      >
         <Info size={17} />
       </Sign>
       <Sign
@@ -105,6 +120,7 @@ export function BottomLine({
         type="button"
         title={title(t`Keys`, 'keys')}
         aria-label={t`Keys`}
+        className={`${BY_TOUCH} pointer-coarse:max-[1000px]:hidden`}
         onClick={() => onPanel('keys')}
       >
         <Cap of="keys" commands={commands} />
@@ -117,12 +133,15 @@ export function BottomLine({
 function Sign({
   of,
   words,
+  inMenu = false,
   commands,
   stage,
   children,
 }: {
   of: string;
   words: string;
+  /** the menu of a frame offers it, too: on a small touch screen it stands there alone */
+  inMenu?: boolean;
   commands: readonly Command[];
   stage: Stage;
   children: React.ReactNode;
@@ -135,7 +154,7 @@ function Sign({
       type="button"
       title={title(words, of)}
       aria-label={words}
-      className="flex items-center justify-center text-quiet hover:text-ink pointer-coarse:min-h-11 pointer-coarse:min-w-11"
+      className={`flex items-center justify-center text-quiet hover:text-ink ${BY_TOUCH} ${inMenu ? 'pointer-coarse:max-[1000px]:hidden' : ''}`}
       onMouseDown={keepFocus}
       onClick={() => command.run(stage)}
     >
@@ -194,13 +213,14 @@ function MarkKeys({
           </button>
         ))}
       </span>
-      <span className="h-5 border-l border-line" />
+      <span className="h-5 border-l border-line pointer-coarse:hidden" />
       <span className="flex items-center gap-0.5">
         {[1, 2, 3, 4, 5].map((stars) => (
           <button
             key={stars}
             type="button"
             aria-label={counted(stars, 'star')}
+            className={BY_TOUCH}
             onMouseDown={keepFocus}
             onClick={() => onMark({ stars })}
           >
@@ -211,20 +231,20 @@ function MarkKeys({
           <Trans>stars</Trans>
         </span>
       </span>
-      <span className="h-5 border-l border-line" />
-      <span className="flex items-center gap-2">
+      <span className="h-5 border-l border-line pointer-coarse:hidden" />
+      <span className="flex items-center gap-2 pointer-coarse:gap-0">
         {labels.map((label, n) => (
           <button
             key={label.letter}
             type="button"
             title={title(`${label.name}: ${label.meaning}`, `label-${n + 1}`)}
-            className="flex items-center gap-1"
+            className={`flex items-center gap-1 ${BY_TOUCH}`}
             onMouseDown={keepFocus}
             onClick={() => onMark({ label: label.letter })}
           >
             {/* More than five: their keys are on the key sheet, there is no room here. */}
             {labels.length <= 5 && (
-              <span className="max-[1000px]:hidden">
+              <span className="max-[1000px]:hidden pointer-coarse:hidden">
                 <Cap of={`label-${n + 1}`} commands={commands} />
               </span>
             )}
@@ -235,22 +255,24 @@ function MarkKeys({
           type="button"
           title={title(t`Labels and their meanings`, 'labels')}
           aria-label={t`Labels and their meanings`}
-          className="text-quiet hover:text-ink"
+          className={`text-quiet hover:text-ink ${BY_TOUCH}`}
           onClick={() => onPanel('labels')}
         >
           <Tags size={16} />
         </button>
       </span>
-      <span className="h-5 border-l border-line" />
+      <span className="h-5 border-l border-line pointer-coarse:hidden" />
       <Popover.Root>
-        <Popover.Trigger className="flex items-center gap-1.5">
+        <Popover.Trigger className="flex items-center gap-1.5 pointer-coarse:min-h-11">
           <span>
             <span className="max-[1100px]:hidden">
               <Trans>then</Trans>
             </span>{' '}
             <strong>{AFTER_WORDS[decision]}</strong>
           </span>
-          <Cap of="after" commands={commands} />
+          <span className="pointer-coarse:hidden">
+            <Cap of="after" commands={commands} />
+          </span>
         </Popover.Trigger>
         <Popover.Portal>
           <Popover.Content

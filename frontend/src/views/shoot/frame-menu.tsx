@@ -8,6 +8,7 @@ import { appliesIn, type Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { KeyCap } from '../../parts/key-cap';
 import { LabelSign } from '../../parts/marks';
+import { toggle, useDraft, wantOnly } from '../../state/draft';
 import { targets } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
@@ -84,7 +85,8 @@ export function FrameMenu({
     else choose(id, 'only');
   };
   return (
-    <ContextMenu.Root onOpenChange={opened}>
+    // Not modal: that would hide the page from who hears it read, though its parts can be reached.
+    <ContextMenu.Root modal={false} onOpenChange={opened}>
       <ContextMenu.Trigger
         asChild
         disabled={off}
@@ -99,16 +101,31 @@ export function FrameMenu({
         {children}
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
-        <ContextMenu.Content
-          className={`${BOX} max-h-[var(--radix-context-menu-content-available-height)] overflow-y-auto`}
-          aria-label={t`What can be done with it`}
-          // The keys belong to the stage again.
-          onCloseAutoFocus={(event) => event.preventDefault()}
-        >
-          <Items commands={commands} stage={stage} labels={labels} before={before} />
-        </ContextMenu.Content>
+        {/* Beside the page's landmarks, it is one of its own. */}
+        <div role="region" aria-label={t`Menu of a frame`}>
+          <Aside />
+          <ContextMenu.Content
+            className={`${BOX} max-h-[var(--radix-context-menu-content-available-height)] overflow-y-auto`}
+            aria-label={t`What can be done with it`}
+            // The keys belong to the stage again.
+            onCloseAutoFocus={(event) => event.preventDefault()}
+          >
+            <Items commands={commands} stage={stage} labels={labels} before={before} />
+          </ContextMenu.Content>
+        </div>
       </ContextMenu.Portal>
     </ContextMenu.Root>
+  );
+}
+
+/** What a click beside the menu meets: it closes the menu, and does nothing else. */
+function Aside() {
+  return (
+    <div
+      aria-hidden="true"
+      className="fixed inset-0 z-40"
+      onContextMenu={(event) => event.preventDefault()}
+    />
   );
 }
 
@@ -169,6 +186,7 @@ function Items({
       <ContextMenu.Label className="figures px-2 py-1 font-bold">
         {selected > 1 ? counted(targets().length, 'frame') : active?.name}
       </ContextMenu.Label>
+      {stage.view === 'review' && active && <ReviewItems id={active.id} />}
       {list(DECISIONS)}
       <Sub words={t`Stars`} items={stars} />
       <Sub words={t`Label`} items={marks} />
@@ -179,6 +197,25 @@ function Items({
       <Sub words={t`Turn on screen`} items={list(TURNS)} />
       {rest.some(Boolean) && <ContextMenu.Separator className={LINE} />}
       {rest}
+    </>
+  );
+}
+
+/** In the review a frame is proposed, or no longer; the group is decided by the keys. */
+function ReviewItems({ id }: { id: number }) {
+  const proposed = useDraft(({ proposals, group }) =>
+    proposals.find((proposal) => proposal.group === group),
+  );
+  if (!proposed?.frames.includes(id)) return null;
+  return (
+    <>
+      <ContextMenu.Item className={ITEM} onSelect={() => wantOnly(id)}>
+        <Trans>Propose this one alone</Trans>
+      </ContextMenu.Item>
+      <ContextMenu.Item className={ITEM} onSelect={() => toggle(id)}>
+        <Trans>Propose this one, too, or no longer</Trans>
+      </ContextMenu.Item>
+      <ContextMenu.Separator className={LINE} />
     </>
   );
 }

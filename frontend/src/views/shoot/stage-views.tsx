@@ -102,7 +102,18 @@ export function StageViews({
     case 'knockout':
       return <KnockoutView {...closeUp} onDone={leaveKnockout} />;
     case 'review':
-      return <ReviewView {...closeUp} onDone={toSheet} onNumber={toNumber} />;
+      return (
+        <ReviewView
+          {...closeUp}
+          onDone={toSheet}
+          onNumber={toNumber}
+          onUndecided={() => {
+            toSheet();
+            stage.filterTo('undecided');
+          }}
+          onWrapUp={() => show('wrap-up')}
+        />
+      );
     case 'number':
       return (
         <NumberView

@@ -204,7 +204,6 @@ function Place() {
 }
 
 const SAID_MS = 5000;
-const LONG = 26; // characters; more of them stand in two or three small lines
 
 /** What just happened, beside the picture, never over it. */
 function Said() {
@@ -218,12 +217,11 @@ function Said() {
     const timer = setTimeout(hush, notice.wrong ? 60_000 : SAID_MS);
     return () => clearTimeout(timer);
   }, [notice, hush]);
-  const long = (notice?.text.length ?? 0) > LONG;
   return (
     <span
       role="status"
       title={notice?.text}
-      className={`figures min-w-0 flex-1 text-right ${long ? 'line-clamp-2 text-[12.5px] leading-[1.15] whitespace-normal' : 'truncate'} ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
+      className={`figures line-clamp-2 min-w-0 flex-1 text-right text-[12.5px] leading-[1.15] text-balance whitespace-normal ${notice?.wrong ? 'font-bold text-wrong' : 'text-quiet'}`}
     >
       {notice?.text ?? (selected ? t`${selected} selected` : '')}
       {selected > 0 && !notice && (

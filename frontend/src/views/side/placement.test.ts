@@ -72,6 +72,8 @@ describe('what is said of a frame', () => {
     expect(focusWords({ ...PLACE, standing: NO_EDGE })).toBe('no edge to measure');
     expect(focusWords({ ...PLACE, standing: { ...PLACE.standing, words: '' } })).toBe('1.2 px');
     expect(focusWords(undefined)).toBe('');
+    const elsewhere = { ...PLACE, judged: false };
+    expect(focusWords(elsewhere)).toBe('here 1.2 px · as sharp as 3 others');
   });
 
   it('names clipping and a darker frame, and nothing else', () => {

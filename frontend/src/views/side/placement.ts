@@ -35,13 +35,17 @@ export const WIDE = 400;
 /** Below this one, only the figure. */
 const NARROW = 250;
 
-/** What is said of a frame's focus at the part that is looked at, in a tile of this width in px. */
+/**
+ * What is said of a frame's focus, in a tile of this width in px: the verdict on it, or, where a
+ * person looks elsewhere, what was measured "here".
+ */
 export function focusWords(place: Beside | undefined, width = WIDE): string {
   if (!place) return '';
   const { blur, words, short } = place.standing;
   const said = width < WIDE ? short : words;
   if (blur === null) return said;
-  const px = t`${fixed(blur, 1)} px`;
+  const figure = fixed(blur, 1);
+  const px = place.judged ? t`${figure} px` : t`here ${figure} px`;
   return said && width >= NARROW ? `${px} · ${said}` : px;
 }
 
