@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 
 import { languageFor } from '.';
+import { localeFor } from './locale';
 
 test.each([
   [['de-AT', 'en'], ['de'], 'de'],
@@ -10,6 +11,16 @@ test.each([
   [['fr'], [], 'en'],
 ])('for %s, of %s besides English, it is %s', (wanted, there, language) => {
   expect(languageFor(wanted, there)).toBe(language);
+});
+
+test.each([
+  ['en', ['en-GB', 'en'], 'en-GB'],
+  ['en', ['de-DE', 'en-US', 'en'], 'en-US'],
+  ['en', ['fr'], 'en'],
+  ['de', ['en', 'de-AT'], 'de-AT'],
+  ['pt-BR', ['pt-PT', 'pt-BR'], 'pt-BR'],
+])('beside texts in %s, of %s, numbers are written as in %s', (language, wanted, locale) => {
+  expect(localeFor(language, wanted)).toBe(locale);
 });
 
 test('what stands in braces is filled', () => {

@@ -1,8 +1,14 @@
-/** Numbers, sizes, dates and counts in words, as the person's language and country write them. */
+/** Numbers, sizes, dates and counts in words, as the language of the texts writes them. */
+import { i18n } from '@lingui/core';
 import { plural, t } from '@lingui/core/macro';
 
-/** Where numbers and dates are written as there: the browser's first language. */
-export const LOCALE = typeof navigator === 'undefined' ? 'en' : navigator.language;
+import { localeFor } from './locale';
+
+/** Where numbers and dates are written as there. */
+export const LOCALE = localeFor(
+  i18n.locale || 'en',
+  typeof navigator === 'undefined' ? [] : navigator.languages,
+);
 
 const made = new Map<string, Intl.NumberFormat>();
 
