@@ -239,7 +239,8 @@ def memory_mb() -> float:
 def index(
     runtime: Runtime, folder: Path, until: Callable[[shoots.Tally], bool]
 ) -> dict[str, float]:
-    """Index a folder until a condition holds; seconds to the first frame and to all, memory."""
+    """Index a folder until a condition holds; seconds to the first frame and to all, until all are
+    in groups, memory."""
     shoot = shoots.make(runtime.db, folder.name, [str(folder)])
     start = time.perf_counter()
     runtime.indexer.start(shoot)
@@ -252,6 +253,8 @@ def index(
             times.setdefault("first", now)
         if tally.frames and tally.shown == tally.frames:
             times.setdefault("shown", now)
+        if "grouped" not in times and runtime.indexer.status(shoot).stage == "pictures":
+            times["grouped"] = now
         if now - looked > 0.5:
             looked = now
             times["memory"] = max(times["memory"], memory_mb())
@@ -277,7 +280,8 @@ def bench_indexing(home: Path) -> None:
     floor = (floor + floor_again) / 2
     thousand = linked(home / "thousand", home / "pictures", 1000)
     heads = read_heads(thousand)
-    quick = index(runtime, thousand, lambda tally: tally.frames > 0 and tally.shown == tally.frames)
+    # Some are analysed when all are in groups.
+    quick = index(runtime, thousand, lambda tally: tally.done > 0)
     known = linked(home / "known", home / "pictures", 5000)
     again = reopened(runtime, known)
     runtime.close()
@@ -311,6 +315,13 @@ def bench_indexing(home: Path) -> None:
         "5 s",
         floor=reading,
         met=quick["shown"] < 5,
+    )
+    row(
+        "1,000 frames opened: every one in its group",
+        f"{quick['grouped']:.1f} s",
+        "5 s",
+        floor=reading,
+        met=quick["grouped"] < 5,
     )
     row("5,000 known frames opened again", f"{again:.2f} s, none decoded")
     bench_raw(paths[0])

@@ -11,6 +11,7 @@ from typing import Final, NamedTuple
 from winnow.core.facts import FACTS_VERSION, STATED, Facts
 from winnow.core.files.merge import as_dict
 from winnow.core.measure.exposure import Exposure
+from winnow.core.measure.likeness import same_picture
 from winnow.store.db import Database
 from winnow.store.frame_order import SHOT_AT, other_zone, settle_zone_of
 from winnow.store.frames import State
@@ -68,7 +69,7 @@ class ReadFacts(NamedTuple):
     """What was read of a frame.
 
     ``changed_at``: when its file was changed, as a clock said it in the time zone
-    ``changed_zone_min`` minutes from UTC, in s.
+    ``changed_zone_min`` minutes from UTC, in s. ``likeness``: of the camera's own small picture.
     """
 
     frame: int
@@ -77,6 +78,7 @@ class ReadFacts(NamedTuple):
     changed_at: float
     has_thumbnail: bool
     changed_zone_min: int | None = None
+    likeness: bytes | None = None
 
 
 _STATED: Final = ", ".join(f"{fact.column} = :{fact.column}" for fact in STATED)
@@ -94,7 +96,7 @@ def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) 
     read.
     """
     with db.write() as conn:
-        for frame, key, facts, changed_at, has_thumbnail, changed_zone_min in read:
+        for frame, key, facts, changed_at, has_thumbnail, changed_zone_min, likeness in read:
             dated = facts.taken_at is not None
             width, height = facts.width, facts.height
             if facts.orientation >= 5:
@@ -112,6 +114,7 @@ def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) 
                     focus_x = :focus_x, focus_y = :focus_y, latitude = :latitude,
                     longitude = :longitude,
                     optional_space = :optional_space, described = :described,
+                    first_likeness = CASE WHEN {_SAME} THEN first_likeness ELSE :likeness END,
                     says_more = says_more OR described != :described, {_STATED}
                 WHERE id = :frame
                 """,
@@ -122,6 +125,7 @@ def keep_facts(db: Database, read: Sequence[ReadFacts], *, again: bool = False) 
                     "frame": frame,
                     "key": key,
                     "picture": int(has_thumbnail),
+                    "likeness": likeness,
                     "taken_at": facts.taken_at if facts.taken_at is not None else changed_at,
                     "dated": dated,
                     "utc_offset_min": facts.utc_offset_min if dated else changed_zone_min,
@@ -166,9 +170,19 @@ def keep_analysed(db: Database, results: Iterable[Analysed]) -> None:
             )  # fmt: skip
             if stored.rowcount:
                 _keep_figures(conn, r.frame, r.likeness, r.exposure, r.figure_version)
+                # One that can't be shown whole says less than the camera's small picture of it.
+                if not r.notice:
+                    _drop_other_picture(conn, r.frame, r.likeness)
                 conn.execute(
                     "INSERT OR REPLACE INTO focus_map VALUES (?, ?)", (r.frame, r.focus_map)
                 )
+
+
+def _drop_other_picture(conn: sqlite3.Connection, frame: int, likeness: bytes) -> None:
+    """Forget what a small picture looks like that shows something else than its frame."""
+    (first,) = conn.execute("SELECT first_likeness FROM frame WHERE id = ?", (frame,)).fetchone()
+    if first is not None and not same_picture(first, likeness):
+        conn.execute("UPDATE frame SET first_likeness = NULL WHERE id = ?", (frame,))
 
 
 def keep_figures(
@@ -178,6 +192,8 @@ def keep_figures(
     with db.write() as conn:
         for frame, likeness, exposure in figures:
             _keep_figures(conn, frame, likeness, exposure, figure_version)
+            # Made by older code, it can't be compared with what newer code makes.
+            conn.execute("UPDATE frame SET first_likeness = NULL WHERE id = ?", (frame,))
 
 
 def _keep_figures(

@@ -37,7 +37,8 @@ def material(db: Database, shoot_id: int) -> Grouped:
     """What the groups of a shoot are made of; ``numbers``: as they are stored."""
     rows = db.read.execute(
         """
-        SELECT id, coalesce(shot_at, 0), likeness, coalesce(height, 0) > coalesce(width, 0),
+        SELECT id, coalesce(shot_at, 0), coalesce(first_likeness, likeness),
+        coalesce(height, 0) > coalesce(width, 0),
         CASE WHEN dated THEN coalesce(camera, '') || char(10) || coalesce(serial, '') END, group_no
         FROM frame WHERE shoot_id = ? ORDER BY position, id
         """,

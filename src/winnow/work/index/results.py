@@ -28,7 +28,13 @@ def keep_read(db: Database, results: Sequence[ReadFrame | Failure], *, again: bo
     """
     read = [
         frame_figures.ReadFacts(
-            r.frame, r.key, r.facts, r.changed_at, r.has_thumbnail, r.changed_zone_min
+            r.frame,
+            r.key,
+            r.facts,
+            r.changed_at,
+            r.has_thumbnail,
+            r.changed_zone_min,
+            r.likeness,
         )
         for r in results
         if isinstance(r, ReadFrame)

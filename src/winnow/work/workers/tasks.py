@@ -16,7 +16,7 @@ from blake3 import blake3
 
 from winnow.core.facts import Facts
 from winnow.core.frames import Kind, kind_of
-from winnow.core.measure import focus_map
+from winnow.core.measure import focus_map, likeness
 from winnow.photos import entries, jpeg_segments, jpegs, memory, pictures
 from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
@@ -96,7 +96,7 @@ class ReadFrame:
     """The facts of a frame, and whether the camera's thumbnail is in the cache.
 
     ``changed_at``: when its file was changed, as a clock here said it, in s; ``changed_zone_min``:
-    that clock's time zone, in minutes from UTC.
+    that clock's time zone, in minutes from UTC; ``likeness``: of the camera's own small picture.
     """
 
     frame: int
@@ -105,6 +105,7 @@ class ReadFrame:
     changed_at: float
     changed_zone_min: int
     has_thumbnail: bool
+    likeness: bytes | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,11 +160,13 @@ def _facts_of(job: Job) -> ReadFrame:
     if facts.thumbnail and facts.width and facts.height:
         ratio = facts.width / facts.height
         early = jpegs.upright_thumbnail(facts.thumbnail, facts.orientation, ratio)
+    signature = None
     if early:
         PictureCache(job.cache).write(key, "early", early)
+        signature = likeness.signature_of_small(jpegs.rgb_of_jpeg(early))
     zone = time.localtime(stat.st_mtime).tm_gmtoff
     return ReadFrame(
-        job.frame, key, facts, stat.st_mtime + zone, round(zone / 60), early is not None
+        job.frame, key, facts, stat.st_mtime + zone, round(zone / 60), early is not None, signature
     )
 
 
