@@ -110,6 +110,27 @@ def test_find_counts_and_is_remembered(client: TestClient, shoot: int) -> None:
     assert client.get(url).json()["filter"]["stars"] == 1
 
 
+def test_after_a_mark_only_what_is_different_is_said(client: TestClient, shoot: int) -> None:
+    first, second, *others = ids(client, shoot)
+    url = f"/api/shoots/{shoot}"
+    undecided = {"decisions": ["undecided"]}
+    every = client.post(f"{url}/find", json={}).json()
+    found = client.post(f"{url}/find", json=undecided).json()
+    assert found["ids"] == every["ids"] == [first, second, *others]
+    client.post(f"{url}/marks", json={"frames": [second], "decision": "pick"})
+    again = client.post(f"{url}/find", json={"since": every["answer"]}).json()
+    assert (again["ids"], again["came"], again["gone"]) == (None, [], [])
+    assert again["decisions"]["pick"] == 1
+    less = client.post(f"{url}/find", json={**undecided, "since": found["answer"]}).json()
+    assert (less["ids"], less["came"], less["gone"]) == (None, [], [second])
+    client.post(f"{url}/marks", json={"frames": [second], "decision": "undecided"})
+    more = client.post(f"{url}/find", json={**undecided, "since": less["answer"]}).json()
+    assert (more["ids"], more["came"], more["gone"]) == (None, [second], [])
+    # Another Winnow, or one that was started anew, knows nothing of it.
+    whole = client.post(f"{url}/find", json={**undecided, "since": "of another one"}).json()
+    assert whole["ids"] == found["ids"]
+
+
 def test_pictures_are_upright_and_kept_by_content(client: TestClient, tmp_path: Path) -> None:
     folder = tmp_path / "one"
     write_jpeg(folder / "a.jpg", 1, orientation=6)

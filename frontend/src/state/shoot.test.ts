@@ -36,7 +36,10 @@ function columns(ids: number[]): FrameColumns {
 }
 
 const found = (ids: number[]): Found => ({
+  answer: '',
   ids,
+  came: [],
+  gone: [],
   words: '',
   shown: ids.length,
   total: 4,

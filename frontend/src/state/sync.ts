@@ -1,5 +1,14 @@
 /** Keeps the page in step with the server: loads, filters, and listens. */
-import { api, ask, inWords, WINDOW, type EventName, type Events } from '../api/client';
+import {
+  api,
+  ask,
+  inWords,
+  WINDOW,
+  type EventName,
+  type Events,
+  type Found,
+  type FoundOut,
+} from '../api/client';
 import { NO_FILTER, useShoot } from './shoot';
 
 /**
@@ -31,24 +40,43 @@ export async function reload(): Promise<void> {
   );
   if (useShoot.getState().shootId !== shootId || !isNews()) return;
   useShoot.getState().load(columns);
-  await refind();
+  // They may be in another order now.
+  await refind({ whole: true });
 }
 
-/** Ask again which frames pass the filter. */
-export async function refind(): Promise<void> {
-  const { shootId, filter, filterOn } = useShoot.getState();
+/** All frames of an answer that says what is different to the last one. */
+export function allOf(
+  answer: FoundOut,
+  before: readonly number[],
+  inOrder: readonly { id: number }[],
+): Found {
+  const { ids, came, gone } = answer;
+  if (ids) return { ...answer, ids };
+  if (!came.length && !gone.length) return { ...answer, ids: [...before] };
+  const left = new Set(gone);
+  if (!came.length) return { ...answer, ids: before.filter((id) => !left.has(id)) };
+  const there = new Set([...before.filter((id) => !left.has(id)), ...came]);
+  return { ...answer, ids: inOrder.flatMap(({ id }) => (there.has(id) ? [id] : [])) };
+}
+
+/** Ask again which frames pass the filter; `whole`: for all of them, not for what is different. */
+export async function refind({ whole = false } = {}): Promise<void> {
+  const { shootId, filter, filterOn, found } = useShoot.getState();
   const isNews = finds();
   try {
     const answer = await ask(
       api.POST('/api/shoots/{shoot}/find', {
         params: { path: { shoot: shootId } },
-        body: filterOn ? filter : NO_FILTER,
+        body: { ...(filterOn ? filter : NO_FILTER), since: whole ? '' : (found?.answer ?? '') },
       }),
     );
     const now = useShoot.getState();
     const same = now.shootId === shootId && now.filter === filter && now.filterOn === filterOn;
-    if (same && isNews()) {
-      now.show(answer);
+    if (!same) return;
+    // Frames came in that the page doesn't have yet: what is different says too little.
+    if (!answer.ids && answer.came.some((id) => !now.byId.has(id))) return await refind({ whole: true });
+    if (isNews()) {
+      now.show(allOf(answer, found?.ids ?? [], now.frames));
     }
   } catch (error) {
     useShoot.getState().say(inWords(error), true);

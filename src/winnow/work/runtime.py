@@ -37,6 +37,7 @@ from winnow.work.deliver.proofs import Proofs
 from winnow.work.deliver.run import Deliveries
 from winnow.work.events import Events
 from winnow.work.files.auto_write import FileWriter
+from winnow.work.found import Answers
 from winnow.work.index.indexer import Indexer
 from winnow.work.moves import journal
 from winnow.work.moves.delete import Deletions
@@ -131,6 +132,7 @@ class Runtime:
         self._backed_up = self.db.changes
         self.cache = PictureCache(places.cache / "pictures")
         self.events = Events()
+        self.answers = Answers()
         self.workers = workers or Workers()
         self.indexer = Indexer(
             self.db, self.cache, self.events, self.workers, workers or Workers(nice=_NICE_BEHIND)

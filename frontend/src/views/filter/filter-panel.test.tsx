@@ -17,7 +17,10 @@ const labels: Label[] = [
   },
 ];
 const found: Found = {
+  answer: '',
   ids: [1, 2, 3],
+  came: [],
+  gone: [],
   words: 'all frames',
   shown: 3,
   total: 3,

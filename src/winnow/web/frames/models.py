@@ -9,7 +9,7 @@ from pydantic import Field
 from winnow.core.marks import Decision
 from winnow.core.measure import exposure
 from winnow.core.verdict.order import StandingWords
-from winnow.web.models import FileName, Id, Model, StandingOut, TextsModel
+from winnow.web.models import FileName, FilterModel, Id, Model, StandingOut, TextsModel
 
 
 class NoPicturesOut(Model):
@@ -172,10 +172,24 @@ class PartIn(Model):
     key: str = Field(default="", max_length=100)
 
 
-class FoundOut(Model):
-    """The frames that pass a filter, and how many each choice would leave."""
+class FindIn(FilterModel):
+    """A filter; ``since``: the name of the answer that is known, so that only what is different is
+    said."""
 
-    ids: list[int]
+    since: str = Field(default="", max_length=100)
+
+
+class FoundOut(Model):
+    """The frames that pass a filter, and how many each choice would leave.
+
+    ``answer``: the name of this one. ``ids``: all of them in order; None where ``came`` and
+    ``gone`` say what is different to the answer that was known.
+    """
+
+    answer: str
+    ids: list[int] | None
+    came: list[int]
+    gone: list[int]
     words: str
     shown: int
     total: int

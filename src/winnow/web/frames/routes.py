@@ -37,6 +37,7 @@ from winnow.store import (
 from winnow.web.depends import RESPONSES, GuestDep, IdPath, RuntimeDep, ShootDep, to_filter
 from winnow.web.frames.models import (
     FactsOut,
+    FindIn,
     FocusOut,
     FoundOut,
     FramesOut,
@@ -49,7 +50,7 @@ from winnow.web.frames.models import (
     TurnedOut,
     TurnIn,
 )
-from winnow.web.models import FilterModel, as_text
+from winnow.web.models import as_text
 from winnow.work import filtering
 from winnow.work.runtime import Runtime
 from winnow.work.workers.part_tasks import Part
@@ -106,10 +107,18 @@ def _alike(standing: Standing) -> Standing:
 
 
 @router.post("/shoots/{shoot}/find")
-def find(shoot: ShootDep, wanted: FilterModel, runtime: RuntimeDep) -> FoundOut:
+def find(shoot: ShootDep, wanted: FindIn, runtime: RuntimeDep) -> FoundOut:
     """The frames that pass a filter, and how many each choice would leave."""
     answer = filtering.find(runtime.db, shoot, to_filter(wanted, runtime))
-    return FoundOut.of(answer.counts, ids=answer.ids, words=answer.words)
+    name, different = runtime.answers.said(shoot, answer.ids, wanted.since)
+    return FoundOut.of(
+        answer.counts,
+        answer=name,
+        words=answer.words,
+        ids=answer.ids if different is None else None,
+        came=different.came if different else [],
+        gone=different.gone if different else [],
+    )
 
 
 @router.put("/shoots/{shoot}/looking-at", status_code=204)
