@@ -32,9 +32,12 @@ function enqueue(work: () => Promise<void>): void {
   queue = queue.then(work, work);
 }
 
+/** Asks which frames pass after a mark: beside the queue, which the next mark must not wait for. */
+let finding: Promise<void> = Promise.resolve();
+
 /** When every request that is under way is answered. */
 export function settled(): Promise<void> {
-  return queue;
+  return queue.then(() => finding);
 }
 
 export function applied(mark: Mark, edit: Edit): Mark {
@@ -249,17 +252,25 @@ function sendChange(ids: readonly number[], words: string, asking: () => Promise
     );
     now.receive({ ...change, marks });
     // Of marks in quick succession, the last one asks which frames pass now.
-    if (sending) return;
-    await refind();
-    const after = useShoot.getState();
-    const gone = leftView(ids, visible, after.visible);
-    if (gone && after.notice?.text === words)
-      say(
-        ids.length > 1
-          ? `${words} · ${plural(gone, { one: '# leaves this view', other: '# leave this view' })}`
-          : t`${words} · leaves this view`,
-      );
+    if (!sending) finding = findAfter(ids, visible, words);
   });
+}
+
+/** Ask which frames pass after these were marked, and say which of them left the view. */
+async function findAfter(
+  ids: readonly number[],
+  before: readonly number[],
+  words: string,
+): Promise<void> {
+  await refind();
+  const { visible, notice, say } = useShoot.getState();
+  const gone = leftView(ids, before, visible);
+  if (gone && notice?.text === words)
+    say(
+      ids.length > 1
+        ? `${words} · ${plural(gone, { one: '# leaves this view', other: '# leave this view' })}`
+        : t`${words} · leaves this view`,
+    );
 }
 
 /** How many of these frames were visible and no longer are. */

@@ -74,10 +74,8 @@ export async function refind({ whole = false } = {}): Promise<void> {
     const same = now.shootId === shootId && now.filter === filter && now.filterOn === filterOn;
     if (!same) return;
     // Frames came in that the page doesn't have yet: what is different says too little.
-    if (!answer.ids && answer.came.some((id) => !now.byId.has(id))) return await refind({ whole: true });
-    if (isNews()) {
-      now.show(allOf(answer, found?.ids ?? [], now.frames));
-    }
+    if (!answer.ids && answer.came.some((id) => !now.byId.has(id))) await refind({ whole: true });
+    else if (isNews()) now.show(allOf(answer, found?.ids ?? [], now.frames));
   } catch (error) {
     useShoot.getState().say(inWords(error), true);
   }

@@ -5,10 +5,11 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Help } from '../../parts/help';
 import type { Beside, Label } from '../../api/client';
 import { MarksOver } from '../../parts/marks';
-import { counted, fixed } from '../../texts/numbers';
+import { counted, fixed, whole } from '../../texts/numbers';
 import { Thumbnail } from '../../parts/picture';
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
+import { around } from './around';
 import { Noticed } from './noticed';
 import { filled } from './sharpness';
 import { useLooked } from './use-subject';
@@ -33,6 +34,10 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
     };
   }, [visible, byId, group]);
 
+  const shown = useMemo(
+    () => around(members, active === null ? -1 : members.indexOf(active)),
+    [members, active],
+  );
   const measured = useLooked((state) => state.measured);
   // What was measured at a point of this group stands in place of what matters.
   const at = active !== null && measured.has(active) ? measured : null;
@@ -75,16 +80,26 @@ export function Ladder({ labels }: { labels: readonly Label[] }) {
             </span>
           )}
         </p>
-        {members.map((id, n) => (
+        {shown.before > 0 && (
+          <p className="mb-2">
+            <Trans>{whole(shown.before)} more above</Trans>
+          </p>
+        )}
+        {shown.part.map((id, n) => (
           <Rung
             key={id}
             id={id}
-            place={n + 1}
+            place={shown.before + n + 1}
             sharpness={sharpness(id)}
             atPoint={!!at}
             labels={labels}
           />
         ))}
+        {shown.after > 0 && (
+          <p className="mb-2">
+            <Trans>{whole(shown.after)} more below</Trans>
+          </p>
+        )}
         {after !== undefined && <Neighbour id={after} word="next" />}
       </aside>
       {active !== null && <Noticed id={active} />}

@@ -1,12 +1,21 @@
 import { useQuery } from '@tanstack/react-query';
 
 import { api, ask } from '../../api/client';
+import { useSettled } from '../../parts/use-settled';
 import { settled } from '../../state/marking';
 import { useShoot } from '../../state/shoot';
 
-/** How writing to files stands; told anew by the server's events. */
+const RESTED_MS = 400;
+
+/**
+ * How writing to files stands; told anew by the server's events, and after marks when the hand
+ * rests: of marks in quick succession each would ask.
+ */
 export function useFilesStatus(shootId: number) {
-  const marksVersion = useShoot((state) => state.marksVersion);
+  const marksVersion = useSettled(
+    useShoot((state) => state.marksVersion),
+    RESTED_MS,
+  );
   const textsVersion = useShoot((state) => state.textsVersion);
   return useQuery({
     queryKey: ['files', shootId, 'status', marksVersion, textsVersion],
