@@ -37,7 +37,7 @@ def test_soft_frames_are_rejected_by_hints_and_come_back(
     write_natural(tmp_path / "shoot", SIX)
     noticed(winnow, page, tmp_path / "shoot", 6)
     # The heading of the group says what to look for.
-    page.until(lambda: "2 soft" in page.text("[data-group]"))
+    page.until(lambda: "soft in 2" in page.text("[data-group]"))
     page.keys("Shift+H")
     page.until(lambda: number(page, "soft") == 2)
     listed = "[aria-label='Frames named'] li"
