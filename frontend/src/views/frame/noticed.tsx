@@ -23,7 +23,9 @@ export function Noticed({ id }: { id: number }) {
   const waits = useHints((state) => state.waits);
   // What was said of another frame keeps its room, so that nothing jumps, but is not to be read.
   const stale = !!data && data.of !== id;
-  const named = data?.said.hints.filter((hint) => hint.named) ?? [];
+  // What the verdict says already is not said a second time.
+  const named =
+    data?.said.hints.filter((hint) => hint.named && hint.words !== data.said.verdict) ?? [];
   return (
     <section
       aria-label={t`Noticed`}
