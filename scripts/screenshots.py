@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -22,18 +24,31 @@ from winnow.demo import evening, shoot  # noqa: E402
 from winnow.photos.xmp import read_sidecar, with_stated  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
+EXAMPLE = Path("/tmp/winnow-example")
+
+
+@contextmanager
+def closing_folder(folder: Path) -> Iterator[Path]:
+    """A folder that is gone afterwards."""
+    try:
+        yield folder
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
 
 
 def main() -> None:
     """Start the demo on an empty data folder, mark some frames, and take every picture."""
-    with tempfile.TemporaryDirectory() as home:
+    # A folder with a name: it is seen in the pictures.
+    shutil.rmtree(EXAMPLE, ignore_errors=True)
+    EXAMPLE.mkdir()
+    with closing_folder(EXAMPLE) as home:
         process = subprocess.Popen(
             [sys.executable, "-m", "winnow", "demo", "--port", "0"],
             stdout=subprocess.PIPE,
             text=True,
             env={
                 "PATH": "/usr/bin:/bin",
-                "HOME": home,
+                "HOME": str(home),
                 "WINNOW_DATA": f"{home}/data",
                 "WINNOW_CACHE": f"{home}/cache",
             },
@@ -109,7 +124,7 @@ def take(page: Page) -> None:
     shot("hints", lambda: len(page.all("[aria-label='Frames named'] [data-full=true]")) > 5)
     trim(page, shot)
     page.keys("Q")
-    page.field("Folder for the copies").send_keys("/tmp/winnow-example/for the client")
+    page.field("Folder for the copies").send_keys(f"{EXAMPLE}/for the client")
     page.field("Names of the copies").send_keys(Keys.CONTROL, "a")
     page.field("Names of the copies").send_keys("{date} {shoot} {seq:3}")
     page.until(lambda: "are free" in page.text())
