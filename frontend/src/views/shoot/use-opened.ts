@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 
 import { api, ask, inWords, type Shoot } from '../../api/client';
+import { freshen } from '../../state/freshen';
 import { loadHintsSoon } from '../../state/hints';
 import { useGuest } from '../../state/sharing';
 import { NO_FILTER, useShoot } from '../../state/shoot';
@@ -46,15 +47,15 @@ export function useOpened(shootId: number, shoot: Shoot | undefined, onProgress:
     return listen(shootId, {
       progress: () => progress.current(),
       hints: loadHintsSoon,
-      delivery: () => void client.invalidateQueries({ queryKey: ['deliveries', shootId] }),
-      aside: () => void client.invalidateQueries({ queryKey: ['aside', shootId] }),
-      renaming: () => void client.invalidateQueries({ queryKey: ['renamings', shootId] }),
-      proof: () => void client.invalidateQueries({ queryKey: ['proofs', shootId] }),
-      programs: () => void client.invalidateQueries({ queryKey: ['runs', shootId] }),
-      files: () => void client.invalidateQueries({ queryKey: ['files', shootId] }),
-      bringing: () => void client.invalidateQueries({ queryKey: ['bringings'] }),
-      guests: () => void client.invalidateQueries({ queryKey: ['guests', shootId] }),
-      people: () => void client.invalidateQueries({ queryKey: ['people', shootId] }),
+      delivery: () => freshen(client, ['deliveries', shootId]),
+      aside: () => freshen(client, ['aside', shootId]),
+      renaming: () => freshen(client, ['renamings', shootId]),
+      proof: () => freshen(client, ['proofs', shootId]),
+      programs: () => freshen(client, ['runs', shootId]),
+      files: () => freshen(client, ['files', shootId]),
+      bringing: () => freshen(client, ['bringings']),
+      guests: () => freshen(client, ['guests', shootId]),
+      people: () => freshen(client, ['people', shootId]),
       lost: setLost,
     });
   }, [shootId, known, isGuest, client]);
