@@ -360,8 +360,8 @@ def test_workers_with_models_rest_only_when_nothing_was_looked_for_in_a_while(
 
 
 def test_two_frames_in_which_together_nobody_blinks(runtime: Runtime, tmp_path: Path) -> None:
-    """Of three people in frames of the demo another one blinks in the first two, and the third can't
-    be used; of two people one blinks in one frame, nobody in the other."""
+    """Of three people in frames of the demo another one blinks in the first two, and the third
+    can't be used; of two people one blinks in one frame, nobody in the other."""
     folder = tmp_path / "shoot"
     folder.mkdir()
     for frame in evening.frames():
