@@ -3,7 +3,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from winnow.work.found import Answers
+from winnow.work.found import Answers, Difference
 
 ORDER = [n * 37 % 101 for n in range(1, 100)]
 
@@ -23,6 +23,14 @@ def test_a_difference_leads_from_one_list_to_the_next(before: set[int], now: set
         assert len(different.came) + len(different.gone) <= len(second)
     else:
         assert len(before ^ now) > len(now) / 2
+
+
+def test_another_order_is_said_whole() -> None:
+    answers = Answers()
+    since, _ = answers.said(1, [1, 2, 3, 4, 5])
+    assert answers.said(1, [1, 3, 2, 4, 5], since)[1] is None
+    assert answers.said(1, [1, 3, 2, 4, 5, 6], since)[1] is None
+    assert answers.said(1, [1, 2, 6, 3, 5], since)[1] == Difference([6], [4])
 
 
 def test_an_answer_of_another_shoot_or_long_ago_is_not_known() -> None:

@@ -15,7 +15,7 @@ export type Facts = Schemas['FactsOut'];
 export type FocusTiles = Schemas['FocusOut'];
 export type FoundOut = Schemas['FoundOut'];
 /** All frames that pass a filter; the server may say only what is different to the last answer. */
-export type Found = Schemas['FoundOut'] & { ids: number[] };
+export type Found = FoundOut & { ids: number[] };
 export type Filter = Required<Schemas['FilterModel']>;
 /** The data of events, by their names. */
 export type Events = Schemas['EventsOut'];

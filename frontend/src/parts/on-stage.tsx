@@ -19,12 +19,13 @@ export function StageBar({ children }: { children: React.ReactNode }) {
   );
 }
 
+const LINE =
+  'flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 bg-black/20 px-3 py-0.5';
+
 /** A line of that bar; it goes on below where there is no room. */
 export function BarLine({ children }: { children: React.ReactNode }) {
   return (
-    <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 bg-black/20 px-3 py-0.5">
-      {children}
-    </div>
+    <div className={LINE}>{children}</div>
   );
 }
 
@@ -36,7 +37,7 @@ export function ActLine({ children }: { children: React.ReactNode }) {
   return (
     <div
       data-acts
-      className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 bg-black/20 px-3 py-0.5 pointer-coarse:order-last pointer-coarse:flex-wrap-reverse pointer-coarse:gap-2 pointer-coarse:py-2 pointer-coarse:[&_kbd]:hidden pointer-coarse:[&>button]:flex-1 pointer-coarse:[&>button]:justify-center pointer-coarse:[&>button]:rounded-lg pointer-coarse:[&>button]:bg-chrome pointer-coarse:[&>button]:px-3 pointer-coarse:[&>button]:text-ink pointer-coarse:[&>button:has(strong)]:h-14 pointer-coarse:[&>button:has(strong)]:basis-full pointer-coarse:[&>span]:hidden"
+      className={`${LINE} pointer-coarse:order-last pointer-coarse:flex-wrap-reverse pointer-coarse:gap-2 pointer-coarse:py-2 pointer-coarse:[&_kbd]:hidden pointer-coarse:[&>button]:flex-1 pointer-coarse:[&>button]:justify-center pointer-coarse:[&>button]:rounded-lg pointer-coarse:[&>button]:bg-chrome pointer-coarse:[&>button]:px-3 pointer-coarse:[&>button]:text-ink pointer-coarse:[&>button:has(strong)]:h-14 pointer-coarse:[&>button:has(strong)]:basis-full pointer-coarse:[&>span]:hidden`}
     >
       {children}
     </div>

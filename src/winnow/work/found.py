@@ -40,7 +40,8 @@ class Answers:
         """Keep a list of a shoot; returns its name, and what is different to the one
         named ``since``.
 
-        That is None where this one isn't known any more, or too much is different.
+        That is None where this one isn't known any more, too much is different, or what stayed is
+        in another order.
         """
         now = np.array(ids, np.int64)
         name = blake3(now.tobytes()).hexdigest(8)
@@ -49,8 +50,11 @@ class Answers:
             self._known[shoot_id, name] = now
         if before is None:
             return name, None
-        came = now[~np.isin(now, before, assume_unique=True)]
-        gone = before[~np.isin(before, now, assume_unique=True)]
+        new = ~np.isin(now, before, assume_unique=True)
+        lost = ~np.isin(before, now, assume_unique=True)
+        if not np.array_equal(now[~new], before[~lost]):
+            return name, None
+        came, gone = now[new], before[lost]
         if len(came) + len(gone) > _MOST_DIFFERENT * len(now):
             return name, None
         return name, Difference(came.tolist(), gone.tolist())

@@ -79,7 +79,7 @@ def _spread() -> NDArray[np.float32]:
     return sums
 
 
-# Both blurring and summing are linear: in one product, a tenth of the time of blurring pictures.
+# Both blurring and summing are linear: as one product they take half the time.
 _SPREAD: Final = _spread()
 
 
