@@ -24,9 +24,7 @@ const LINE =
 
 /** A line of that bar; it goes on below where there is no room. */
 export function BarLine({ children }: { children: React.ReactNode }) {
-  return (
-    <div className={LINE}>{children}</div>
-  );
+  return <div className={LINE}>{children}</div>;
 }
 
 /**
