@@ -107,7 +107,7 @@ def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:
 
 def bench_marks(db: Database, shoot: int) -> None:
     """Marks, filter, list and groups on many frames."""
-    ids = frames.filtered(db, shoot, Filter())
+    ids = filtering.matching(db, shoot, Filter())
 
     turn = iter(range(10**9))
     one_mark = timed(lambda: set_marks(db, shoot, [ids[next(turn)]], Edit(Decision.REJECT)), 300)

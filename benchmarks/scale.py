@@ -47,7 +47,7 @@ def measure(count: int, folder: Path) -> dict[str, tuple[float, float]]:
     path = folder / f"{count}.db"
     db = Database(path)
     shoot = many_frames(db, count)
-    ids = frames.filtered(db, shoot, Filter())
+    ids = filtering.matching(db, shoot, Filter())
     turn = iter(range(10**9))
     read = db.read
     median = statistics.median

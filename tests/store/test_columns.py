@@ -3,21 +3,33 @@ away."""
 
 import random
 import sqlite3
+from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
 import pytest
 
+from winnow.core.files.texts import Texts, TextStep
 from winnow.core.filters.filter import Filter
 from winnow.core.filters.parser import parse
 from winnow.core.frames import pair
 from winnow.core.marks import Change, Decision, Edit, plan_edit
 from winnow.photos import scan
-from winnow.store import frame_order, frames, history, marks, reconcile, shoots
+from winnow.store import frame_order, frames, history, marks, reconcile, shoots, texts
 from winnow.store.db import Database
 from winnow.work import filtering
 
 LABELS = (None, "A", "B")
+WHERE: dict[str, Callable[[frames.Row, Texts, set[int]], bool]] = {
+    "name~1": lambda row, _, __: "1" in row.name,
+    "not stars>2": lambda row, _, __: row.mark.stars <= 2,
+    "unpicked or label a": lambda row, _, picked: row.group not in picked or row.mark.label == "A",
+    "keyword=quay": lambda _, said, __: "Quay" in said.keywords,
+    "not qh and (caption~dusk or stars>2)": lambda row, said, _: (
+        "QH" not in row.name and ("dusk" in said.caption or row.mark.stars > 2)
+    ),
+}
 
 
 @pytest.fixture
@@ -49,31 +61,51 @@ def set_marks(db: Database, shoot: int, wanted: list[int], edit: Edit) -> None:
 
 
 def any_filter(rng: random.Random) -> Filter:
-    where = rng.choice([None, None, "name~1", "not stars>2", "unpicked or label a"])
+    where = rng.choice([None, None, *WHERE])
     return Filter(
         tuple(rng.sample(list(Decision), rng.randrange(3))),
         rng.choice(["at_least", "exactly", "at_most"]),
         rng.choice([None, 0, 2, 3]),
         tuple(rng.sample(["", "A", "B"], rng.randrange(3))),
+        written=where or "",
         where=parse(where, {"A": "Album", "B": "Web"}) if where else None,
     )
 
 
+def plainly(db: Database, shoot: int, wanted: Filter) -> list[int]:
+    """The frames that pass, asked one by one of what is stored."""
+    rows = frames.rows(db, shoot)
+    picked = {row.group for row in rows if row.mark.decision is Decision.PICK}
+    said = texts.texts_of(db, shoot, [row.id for row in rows])
+    return [
+        row.id
+        for row in rows
+        if wanted.passes(row.mark)
+        and (not wanted.written or WHERE[wanted.written](row, said[row.id], picked))
+    ]
+
+
 def check(db: Database, shoot: int, wanted: Filter) -> None:
     found = filtering.find(db, shoot, wanted)
-    assert found.ids == frames.filtered(db, shoot, wanted)
+    assert found.ids == plainly(db, shoot, wanted)
     assert found.ids == filtering.matching(db, shoot, wanted)
     assert found.counts.shown == len(found.ids)
     assert found.counts.total == len(frames.rows(db, shoot))
     for decision, number in found.counts.decisions.items():
-        alone = Filter(
-            (decision,), wanted.stars_rule, wanted.stars, wanted.labels, where=wanted.where
-        )
-        assert number == len(frames.filtered(db, shoot, alone))
+        alone = replace(wanted, decisions=(decision,))
+        assert number == len(plainly(db, shoot, alone))
     columns = db.columns.of(db.read, shoot)
     assert columns.tally() == marks.tally(db, shoot)
     some = [*found.ids[::-3], 10**9, *found.ids[1:2]]
     assert list(columns.marks_of(some).items()) == list(marks.marks_of(db, shoot, some).items())
+
+
+def write(db: Database, rng: random.Random, ids: list[int]) -> None:
+    """Write texts of some frames, or take them out, and give one another name."""
+    after = rng.choice([Texts(), Texts(keywords=("Quay",)), Texts("Pier", "dusk", ("Quay", "x"))])
+    with db.write() as conn:
+        texts.put(conn, [TextStep(frame, Texts(), after) for frame in ids])
+        conn.execute("UPDATE frame SET name = ? WHERE id = ?", (f"DK_{ids[0]}", ids[0]))
 
 
 def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_path: Path) -> None:
@@ -102,6 +134,8 @@ def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_pat
         elif what < 0.9:
             with db.write() as conn:
                 conn.execute("DELETE FROM frame WHERE id = ?", (rng.choice(ids),))
+        else:
+            write(db, rng, rng.sample(ids, rng.randrange(1, 9)))
         for columns in both:
             check(db, columns, any_filter(rng))
 
@@ -109,15 +143,17 @@ def test_they_follow_everything_that_happens_to_two_shoots(db: Database, tmp_pat
 def pick_and_fail(db: Database) -> None:
     with db.write() as conn:
         conn.execute("UPDATE mark SET decision = 'pick'")
+        conn.execute("UPDATE frame SET name = 'other'")
         conn.execute("UPDATE mark SET stars = 17")
 
 
 def test_a_transaction_that_is_taken_back_changes_nothing(db: Database, tmp_path: Path) -> None:
     shoot = shoot_of(db, tmp_path / "one", 5)
-    before = db.columns.of(db.read, shoot)
+    before, written = db.columns.of(db.read, shoot), db.texts.of(db.read, shoot, ["name"])
     with pytest.raises(sqlite3.IntegrityError):
         pick_and_fail(db)
     assert db.columns.of(db.read, shoot) is before
+    assert db.texts.of(db.read, shoot, ["name"]) is written
     assert filtering.find(db, shoot, Filter((Decision.PICK,))).ids == []
     with db.write() as conn:
         conn.execute("UPDATE mark SET stars = 3")

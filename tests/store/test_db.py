@@ -17,9 +17,10 @@ from winnow.core.filters.filter import Filter
 from winnow.core.filters.parser import parse
 from winnow.core.groups.edits import HandEdit
 from winnow.core.marks import GroupStep
-from winnow.store import file_state, frames, groups, settings
+from winnow.store import file_state, groups, settings
 from winnow.store.db import Database
 from winnow.store.soundness import DatabaseError
+from winnow.work import filtering
 
 
 def test_a_failed_write_leaves_nothing(db: Database) -> None:
@@ -136,7 +137,7 @@ def test_a_database_from_before_texts_is_carried_over(tmp_path: Path) -> None:
     )
     before.close()
     database = Database(path)
-    assert frames.filtered(database, 1, Filter(where=parse("qh_a1", {}))) == [1]
+    assert filtering.matching(database, 1, Filter(where=parse("qh_a1", {}))) == [1]
     assert file_state.embedded(database, 1) == Stated(texts=Texts("T", creators=("Ann",)))
     assert file_state.changed(database, 1) == file_state.unwritten(database, 1) == [1]
     assert file_state.agreed(database, [1])[1].stated is None

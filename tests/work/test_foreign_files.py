@@ -85,7 +85,7 @@ def test_every_kind_of_file_is_a_frame(runtime: Runtime, tmp_path: Path) -> None
         assert facts is not None
         width = 1200 if row.name == "dng" else 480
         assert (facts.kind, facts.width) == (kinds[row.name], width)
-    assert frames.filtered(runtime.db, shoot, Filter(where=parse("type webp", {})))
+    assert filtering.matching(runtime.db, shoot, Filter(where=parse("type webp", {})))
 
 
 def strange(

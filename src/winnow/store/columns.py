@@ -20,7 +20,8 @@ from numpy.typing import NDArray
 from winnow.core.filters.filter import Filter
 from winnow.core.marks import Mark, mark_of
 
-_MOST_SHOOTS: Final = 4
+# How many shoots are kept in memory.
+MOST_SHOOTS: Final = 4
 _TRIGGERS: Final = """
     CREATE TEMP TRIGGER seen_mark AFTER UPDATE OF decision, stars, label ON main.mark
         BEGIN SELECT seen_mark(NEW.frame_id, NEW.decision, NEW.stars, NEW.label); END;
@@ -158,5 +159,5 @@ class Kept:
         with self._lock:
             # What changed while it was read may be missing in it: then it is good for this once.
             if self._changes == before:
-                self._of = dict([*self._of.items(), (shoot_id, columns)][-_MOST_SHOOTS:])
+                self._of = dict([*self._of.items(), (shoot_id, columns)][-MOST_SHOOTS:])
         return columns

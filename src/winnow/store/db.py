@@ -20,6 +20,7 @@ from winnow.core.files.texts import fold
 from winnow.say import say
 from winnow.store.columns import Kept
 from winnow.store.soundness import DatabaseError, in_words
+from winnow.store.text_index import TextIndex
 
 _STEPS = sorted(
     (entry for entry in files("winnow.store.migrations").iterdir() if ".sql" in entry.name),
@@ -69,6 +70,7 @@ class Database:
             self._writer = self._connect("rwc")
             self._migrate()
             self.columns = Kept(self._writer)
+            self.texts = TextIndex(self._writer)
             self._file = _identity(path)
         except (sqlite3.DatabaseError, OSError) as error:
             raise in_words(path, error) from error
@@ -130,12 +132,14 @@ class Database:
                 self._writer.execute("COMMIT")
             except BaseException:
                 self.columns.rolled_back()
+                self.texts.rolled_back()
                 # A full disk has taken it back by itself.
                 if self._writer.in_transaction:
                     self._writer.execute("ROLLBACK")
                 raise
             self.commits += 1
             self.columns.committed()
+            self.texts.committed()
 
     def _check_there(self) -> None:
         """What is stored in a file without a name is lost when Winnow ends. Raises GoneError."""

@@ -5,10 +5,8 @@ from __future__ import annotations
 import json
 
 from winnow.core.deliver.ways import WAYS
-from winnow.core.files.texts import fold
 from winnow.core.filters.conditions import (
     FACTS,
-    TEXTS,
     All,
     Among,
     Any_,
@@ -82,7 +80,10 @@ def where_for(wanted: Filter) -> Sql:
 
 
 def condition_sql(condition: Condition) -> Sql:  # noqa: C901
-    """A condition as SQL that is 0 or 1, never NULL."""
+    """A condition as SQL that is 0 or 1, never NULL.
+
+    Texts and people stand elsewhere: what is compared with them is looked up before.
+    """
     match condition:
         case All(parts):
             return _joined(" AND ", parts)
@@ -102,8 +103,9 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
             return "(frame.id IN (SELECT value FROM json_each(?)))", [json.dumps(sorted(ids))]
         case Compare("hint", _, str(value)):
             return named_sql(value) if value else (f"(NOT {named_sql(None)[0]})", [])
-        case Compare(fact, operator, str(value)):
-            return _text_sql(FACTS[fact].column, operator, fold(value))
+        case Compare("day", operator, str(value)):
+            day = f"coalesce({COMPUTED['day']}, '')"
+            return (f"({day} = ?)" if operator == "=" else f"(instr({day}, ?) > 0)"), [value]
         case Between(fact, low, high) if low > high:
             column = COMPUTED.get(FACTS[fact].column, FACTS[fact].column)
             return f"coalesce({column} >= ? OR {column} <= ?, 0)", [low, high]
@@ -113,46 +115,6 @@ def condition_sql(condition: Condition) -> Sql:  # noqa: C901
             above, below = (">=" if with_low else ">"), ("<=" if with_high else "<")
             return f"coalesce({column} {above} ? AND {column} {below} ?, 0)", [low, high]
     raise AssertionError(condition)
-
-
-# The index of words holds no shorter parts than this.
-_SHORTEST = 3
-
-
-def _text_sql(column: str, operator: str, asked: str) -> Sql:
-    """A condition on a text, which is compared without case and accents. ``asked`` is folded."""
-    if column not in (*TEXTS, "text") or column == "name":
-        text = f"fold(coalesce({COMPUTED.get(column, column)}, ''))"
-        return (f"({text} = ?)" if operator == "=" else f"(instr({text}, ?) > 0)"), [asked]
-    columns: tuple[str, ...] = TEXTS if column == "text" else (column,)
-    if operator == "~" and len(asked) >= _SHORTEST:
-        quoted = asked.replace('"', '""')
-        named = " ".join(columns)
-        return "(frame.id IN (SELECT rowid FROM words WHERE words MATCH ?))", [
-            f'{{{named}}} : "{quoted}"'
-        ]
-    if column == "text" and operator == "=" and not asked:
-        columns, joined = TEXTS[1:], " AND "
-    else:
-        joined = " OR "
-    tests = joined.join(_one_text(name, operator, asked) for name in columns)
-    return (
-        f"EXISTS (SELECT 1 FROM words WHERE words.rowid = frame.id AND ({tests}))",
-        [asked] * len(columns),
-    )
-
-
-def _one_text(column: str, operator: str, asked: str) -> str:
-    """A condition on one column of the index of words.
-
-    One that is listed is equal to one of its entries.
-    """
-    text = f"words.{column}"
-    if operator == "~":
-        return f"instr({text}, ?) > 0"
-    if column in ("keywords", "creators", "place") and asked:
-        return f"instr(char(10) || {text} || char(10), char(10) || ? || char(10)) > 0"
-    return f"{text} = ?"
 
 
 def named_sql(kind: str | None) -> Sql:

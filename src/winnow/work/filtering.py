@@ -10,10 +10,18 @@ from numpy.typing import NDArray
 from winnow.core.filters import filter as filters
 from winnow.core.filters import parts
 from winnow.core.filters.condition_words import value_in_words
-from winnow.core.filters.conditions import Among, Compare, Condition, Not, looked_up
+from winnow.core.filters.conditions import (
+    All,
+    Among,
+    Any_,
+    Compare,
+    Condition,
+    Not,
+    looked_up,
+)
 from winnow.core.filters.filter import Counts, Filter
 from winnow.store import choices as store_choices
-from winnow.store import frames, labels, people, shoots
+from winnow.store import frames, labels, people, shoots, text_index
 from winnow.store.columns import Columns
 from winnow.store.db import Database
 
@@ -33,28 +41,62 @@ def matching(db: Database, shoot_id: int, wanted: Filter) -> list[int]:
     return columns.passing(wanted, _within(db, shoot_id, columns, wanted.where))
 
 
-def _with_people(db: Database, shoot_id: int, where: Condition | None) -> Condition | None:
-    """A condition in which numbers of people are the frames that they are in: who that is stands in
-    no table of the database."""
-    if where is None:
-        return None
-
-    def look_up(asked: Compare) -> Condition:
-        if asked.fact != "person":
-            return asked
-        seen = people.frames_of(db, shoot_id)
-        return Among(frozenset(seen.get(round(float(asked.value)), ())))
-
-    return looked_up(where, look_up)
-
-
 def _within(
     db: Database, shoot_id: int, columns: Columns, where: Condition | None
 ) -> NDArray[np.bool_] | None:
-    meant = _with_people(db, shoot_id, where)
-    if meant is None:
-        return None
-    return columns.mask(np.array(frames.meeting(db, shoot_id, meant), np.int64))
+    return None if where is None else _mask(db, shoot_id, columns, where)
+
+
+def _mask(db: Database, shoot_id: int, columns: Columns, where: Condition) -> NDArray[np.bool_]:
+    """Which frames meet a condition, in the columns' order.
+
+    Texts are compared in memory and people elsewhere; what the database answers is asked at once.
+    """
+    match where:
+        case Compare() if _elsewhere(where):
+            return columns.mask(_found(db, shoot_id, where))
+        case Not(inner) if _elsewhere(inner):
+            return ~_mask(db, shoot_id, columns, inner)
+        case All(parts) | Any_(parts) if _elsewhere(where):
+            here = tuple(part for part in parts if not _elsewhere(part))
+            masks = [_mask(db, shoot_id, columns, part) for part in parts if _elsewhere(part)]
+            if here:
+                masks.append(_mask(db, shoot_id, columns, type(where)(here)))
+            both = np.logical_and if isinstance(where, All) else np.logical_or
+            mask: NDArray[np.bool_] = both.reduce(masks)
+            return mask
+    return columns.mask(np.array(frames.meeting(db, shoot_id, where), np.int64))
+
+
+def _elsewhere(where: Condition) -> bool:
+    """Whether any part of a condition is not answered by the database."""
+    match where:
+        case Compare(fact):
+            return fact == "person" or bool(text_index.columns_of(where))
+        case Not(inner):
+            return _elsewhere(inner)
+        case All(parts) | Any_(parts):
+            return any(map(_elsewhere, parts))
+    return False
+
+
+def _found(db: Database, shoot_id: int, asked: Compare) -> NDArray[np.int64]:
+    """The frames of which a comparison is true that the database doesn't answer."""
+    if asked.fact == "person":
+        found = people.frames_of(db, shoot_id).get(round(float(asked.value)), set())
+        return np.array(sorted(found), np.int64)
+    return db.texts.of(db.read, shoot_id, text_index.columns_of(asked)).meeting(asked)
+
+
+def for_database(db: Database, shoot_id: int, where: Condition | None) -> Condition | None:
+    """A condition for the database alone: the frames stand in it that other parts are met by."""
+
+    def look_up(asked: Compare) -> Condition:
+        if not _elsewhere(asked):
+            return asked
+        return Among(frozenset(_found(db, shoot_id, asked).tolist()))
+
+    return None if where is None else looked_up(where, look_up)
 
 
 def find(db: Database, shoot_id: int, wanted: Filter) -> Filtered:
@@ -95,7 +137,7 @@ def choices(db: Database, shoot_id: int, wanted: Filter, fact: str) -> list[Choi
     if joined == "any" and others is not None:
         base = len(matching(db, shoot_id, replace(wanted, where=others)))
         others = Not(others)
-    meant = replace(wanted, where=_with_people(db, shoot_id, others))
+    meant = replace(wanted, where=for_database(db, shoot_id, others))
     counts, width = store_choices.counted_values(db, shoot_id, meant, fact)
     # Values that no frame has any more are still there to be taken off.
     for part in parts.parts_of(wanted.where)[1]:

@@ -98,6 +98,8 @@ def cleaned(texts: Texts) -> Texts:
 
 def fold(text: str) -> str:
     """What texts that a person takes for the same share: no case, no accents (Unicode NFKD)."""
+    if text.isascii():
+        return text.lower()
     parts = unicodedata.normalize("NFKD", text.casefold())
     bare = "".join(c for c in parts if not unicodedata.combining(c))
     return unicodedata.normalize("NFKC", bare).casefold()

@@ -116,3 +116,5 @@ def bounds(condition: Compare | Between) -> tuple[float, float, bool, bool]:
 TEXTS: Final = (
     "name", "title", "caption", "keywords", "creators", "rights", "place", "instructions",
 )  # fmt: skip
+# Those of them that are lists, with one entry a line.
+LISTED: Final = ("keywords", "creators", "place")

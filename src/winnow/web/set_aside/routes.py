@@ -16,6 +16,7 @@ from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
 from winnow.web.files.models import Problems
 from winnow.web.models import FileName, Id, Model
 from winnow.web.set_aside.models import DeletionIn, DeletionLookIn, DeletionLookOut, DeletionOut
+from winnow.work import filtering
 from winnow.work.moves.delete import DeleteError
 from winnow.work.runtime import Runtime
 
@@ -56,7 +57,7 @@ class AsideIn(Model):
 def _rejects(runtime: Runtime, shoot: int) -> list[int]:
     there = set(frame_files.there(runtime.db, shoot))
     wanted = Filter(decisions=(Decision.REJECT,))
-    return [frame for frame in frames.filtered(runtime.db, shoot, wanted) if frame in there]
+    return [frame for frame in filtering.matching(runtime.db, shoot, wanted) if frame in there]
 
 
 @router.get("")
