@@ -8,7 +8,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from benchmarks import behind, comparing, run, scale, stepping
+from benchmarks import behind, card, comparing, run, scale, stepping
 from benchmarks.table import keep_rows
 
 
@@ -20,6 +20,7 @@ def main() -> None:
     stepping.main()
     comparing.main()
     scale.main()
+    card.main()
     keep_rows()
 
 

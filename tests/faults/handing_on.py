@@ -124,7 +124,7 @@ def make_card(at: Path) -> None:
 
 def bring_in(at: Path) -> list[str]:
     opened = database(at)
-    jobs = BringIns(opened, Events(), NoIndexer())  # type: ignore[arg-type]
+    jobs = BringIns(opened, Events(), NoIndexer(), at_once=1)  # type: ignore[arg-type]
     made = card_imports.latest(opened, 1)
     try:
         if made:
@@ -161,7 +161,7 @@ def all_brought(at: Path) -> list[Path]:
 
 def says_safe(at: Path) -> bool:
     opened = database(at)
-    jobs = BringIns(opened, Events(), NoIndexer())  # type: ignore[arg-type]
+    jobs = BringIns(opened, Events(), NoIndexer(), at_once=1)  # type: ignore[arg-type]
     made = card_imports.latest(opened, 1)
     safe = bool(made) and jobs.report(made[0])[0]
     opened.close()

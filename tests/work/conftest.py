@@ -55,3 +55,11 @@ def bring_ins(runtime: Runtime) -> Iterator[BringIns]:
     made = BringIns(runtime.db, runtime.events, runtime.indexer, SimulatedCard)
     yield made
     made.close()
+
+
+@pytest.fixture
+def one_by_one(runtime: Runtime) -> Iterator[BringIns]:
+    """Which file is copied when something happens is known."""
+    made = BringIns(runtime.db, runtime.events, runtime.indexer, SimulatedCard, at_once=1)
+    yield made
+    made.close()

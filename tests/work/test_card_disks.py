@@ -21,24 +21,24 @@ from winnow.work.runtime import Runtime
 
 
 def test_pulling_the_card_out_half_way(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
+    one_by_one: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
-    planned = bring_ins.plan(wish(card, tmp_path))
+    planned = one_by_one.plan(wish(card, tmp_path))
     assert planned.size > 9_000_000
     set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
+    found = finished(one_by_one, runtime, one_by_one.start(wish(card, tmp_path)))
     assert found.state == "stopped"
     assert "The card is gone" in found.notice
     assert 1 <= found.done < 6
-    assert not bring_ins.report(found)[0]
+    assert not one_by_one.report(found)[0]
     names = [p.name for p in (tmp_path / "disk").rglob("*") if p.is_file()]
     assert not any(name.startswith(copies.PART_PREFIX) for name in names)
     assert content(tmp_path / "disk").items() <= content(card).items()
     set_faults(card, Faults())
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
+    one_by_one.resume(found.id)
+    after = finished(one_by_one, runtime, found.id)
     assert (after.state, after.done) == ("done", 7)
-    assert bring_ins.report(after)[0]
+    assert one_by_one.report(after)[0]
     assert all_there(card, tmp_path / "disk")
 
 
@@ -81,33 +81,56 @@ def test_a_full_disk_stops_and_goes_on(
 
 
 def test_stopping_and_a_slow_card(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
+    one_by_one: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
     set_faults(card, Faults(mb_per_s=12))
-    id = bring_ins.start(wish(card, tmp_path))
+    id = one_by_one.start(wish(card, tmp_path))
     until(lambda: one_is_done(runtime, id))
-    bring_ins.stop(id)
+    one_by_one.stop(id)
     found = card_imports.get(runtime.db, id)
     assert found
     assert (found.state, found.done < 7) == ("stopped", True)
     set_faults(card, Faults())
-    bring_ins.resume(id)
-    assert finished(bring_ins, runtime, id).done == 7
+    one_by_one.resume(id)
+    assert finished(one_by_one, runtime, id).done == 7
 
 
 def test_another_card_in_its_place_is_not_taken_for_it(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
+    one_by_one: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
     set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
+    found = finished(one_by_one, runtime, one_by_one.start(wish(card, tmp_path)))
     for path in card.rglob("*.JPG"):
         path.write_bytes(b"\xff\xd8" + os.urandom(path.stat().st_size - 2))
     set_faults(card, Faults())
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
+    one_by_one.resume(found.id)
+    after = finished(one_by_one, runtime, found.id)
     assert after.failed > 0
     failed = [i for i in card_imports.items(runtime.db, found.id) if i.state == "failed"]
     assert all("same card" in item.notice for item in failed)
+
+
+@pytest.mark.parametrize("after_mb", [1, 3, 6, 8])
+def test_several_at_once_when_the_card_is_pulled_out(
+    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path, after_mb: float
+) -> None:
+    bring_ins.plan(wish(card, tmp_path))
+    set_faults(card, Faults(ends_after_mb=after_mb))
+    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
+    assert found.state == "stopped"
+    assert "The card is gone" in found.notice
+    assert not bring_ins.report(found)[0]
+    present = content(tmp_path / "disk")
+    assert present.items() <= content(card).items()
+    assert not any(name.startswith(copies.PART_PREFIX) for name in present)
+    items = card_imports.items(runtime.db, found.id)
+    assert {i.name.rpartition("/")[2] for i in items if i.state == "done"} == set(present)
+    set_faults(card, Faults())
+    bring_ins.resume(found.id)
+    after = finished(bring_ins, runtime, found.id)
+    assert (after.state, after.done) == ("done", 7)
+    assert bring_ins.report(after)[0]
+    assert all_there(card, tmp_path / "disk")
 
 
 class Moody(SimulatedCard):
@@ -154,7 +177,7 @@ def test_a_card_that_reads_otherwise_each_time_is_not_safe_to_format(
 
 
 def test_a_second_disk_that_goes_away_midway_is_missed(
-    bring_ins: BringIns,
+    one_by_one: BringIns,
     runtime: Runtime,
     card: Path,
     tmp_path: Path,
@@ -175,20 +198,20 @@ def test_a_second_disk_that_goes_away_midway_is_missed(
     monkeypatch.setattr(os.path, "ismount", ismount)
     with monkeypatch.context() as patched:
         patched.setattr(copies, "copy_to_each", unplug)
-        found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path, second=True)))
+        found = finished(one_by_one, runtime, one_by_one.start(wish(card, tmp_path, second=True)))
     assert found.state == "stopped"
     assert "Connect it again" in found.notice
-    assert not bring_ins.report(found)[0]
+    assert not one_by_one.report(found)[0]
     assert not second.exists(), "nothing was written where the disk is mounted"
     gone.rename(second)
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
-    assert bring_ins.report(after)[0]
+    one_by_one.resume(found.id)
+    after = finished(one_by_one, runtime, found.id)
+    assert one_by_one.report(after)[0]
     assert all_there(card, second)
 
 
 def test_another_disk_under_the_same_mount_point_gets_nothing(
-    bring_ins: BringIns,
+    one_by_one: BringIns,
     runtime: Runtime,
     card: Path,
     tmp_path: Path,
@@ -198,13 +221,13 @@ def test_another_disk_under_the_same_mount_point_gets_nothing(
     disk.mkdir()
     monkeypatch.setattr(os.path, "ismount", lambda path: Path(path) == disk or real(path))
     set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
+    found = finished(one_by_one, runtime, one_by_one.start(wish(card, tmp_path)))
     set_faults(card, Faults())
     assert found.done
     disk.rename(own)
     (disk / next(own.iterdir()).name).mkdir(parents=True)
-    bring_ins.resume(found.id)
-    found = finished(bring_ins, runtime, found.id)
+    one_by_one.resume(found.id)
+    found = finished(one_by_one, runtime, found.id)
     assert found.state == "stopped"
     assert "is it another disk?" in found.notice
     assert not [path for path in disk.rglob("*") if path.is_file()]
@@ -212,9 +235,9 @@ def test_another_disk_under_the_same_mount_point_gets_nothing(
         folder.rmdir()
     disk.rmdir()
     own.rename(disk)
-    bring_ins.resume(found.id)
-    found = finished(bring_ins, runtime, found.id)
-    assert bring_ins.report(found)[0]
+    one_by_one.resume(found.id)
+    found = finished(one_by_one, runtime, found.id)
+    assert one_by_one.report(found)[0]
     assert all_there(card, disk)
 
 

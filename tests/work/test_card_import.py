@@ -141,19 +141,19 @@ def test_what_was_copied_before_is_compared_whole_with_the_card(
 
 
 def test_copies_that_went_away_meanwhile_are_missed_at_the_end(
-    bring_ins: BringIns, runtime: Runtime, card: Path, tmp_path: Path
+    one_by_one: BringIns, runtime: Runtime, card: Path, tmp_path: Path
 ) -> None:
     set_faults(card, Faults(ends_after_mb=6))
-    found = finished(bring_ins, runtime, bring_ins.start(wish(card, tmp_path)))
+    found = finished(one_by_one, runtime, one_by_one.start(wish(card, tmp_path)))
     next((tmp_path / "disk").rglob("*1.JPG")).unlink()
     set_faults(card, Faults())
-    bring_ins.resume(found.id)
-    after = finished(bring_ins, runtime, found.id)
-    safe, words = bring_ins.report(after)
+    one_by_one.resume(found.id)
+    after = finished(one_by_one, runtime, found.id)
+    safe, words = one_by_one.report(after)
     assert not safe
     assert "1 of them failed" in words
-    bring_ins.resume(found.id)
-    assert bring_ins.report(finished(bring_ins, runtime, found.id))[0]
+    one_by_one.resume(found.id)
+    assert one_by_one.report(finished(one_by_one, runtime, found.id))[0]
     assert all_there(card, tmp_path / "disk")
 
 

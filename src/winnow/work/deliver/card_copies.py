@@ -27,7 +27,12 @@ def copies_of(bringing: Bringing, item: Item) -> list[tuple[str, Path]]:
 def is_open(item: Item) -> bool:
     """Whether a file is still to be copied, or to be compared with the copy that was made of it
     before."""
-    return is_to_copy(item) or (item.hash is None and "there" in (item.state, item.second_state))
+    return is_to_copy(item) or is_to_compare(item)
+
+
+def is_to_compare(item: Item) -> bool:
+    """Whether a file is still to be compared with the copy that was made of it before."""
+    return item.hash is None and "there" in (item.state, item.second_state)
 
 
 def is_to_copy(item: Item) -> bool:

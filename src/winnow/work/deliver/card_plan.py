@@ -8,7 +8,9 @@ import shutil
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
+from typing import Final
 
 from winnow.core.deliver import card_import as rules
 from winnow.core.deliver.card_import import CardFile
@@ -19,9 +21,11 @@ from winnow.say import say
 from winnow.store import card_imports
 from winnow.store.card_imports import Item
 from winnow.store.db import Database
+from winnow.work.in_order import in_order
 
 log = logging.getLogger(__name__)
 CardAt = Callable[[Path], Card]
+_AT_ONCE: Final = 4  # files looked into
 
 
 class BringInError(Exception):
@@ -202,7 +206,8 @@ class Planner:
         on_card = self._card_at(source)
         try:
             listed, outside = on_card.files()
-            return [self._look_into(on_card, file) for file in listed], outside
+            looked = in_order(partial(self._look_into, on_card), listed, at_once=_AT_ONCE)
+            return list(looked), outside
         except OSError as error:
             raise BringInError(
                 say(
