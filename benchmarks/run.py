@@ -367,7 +367,8 @@ def reopened(runtime: Runtime, folder: Path) -> float:
             (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, FACE_VERSION, shoot),
         )
     frame_order.put_in_order(runtime.db, shoot)
-    hints.note_fresh(runtime.db, shoot)
+    hints.note_begun(runtime.db, shoot)
+    hints.note_made(runtime.db, shoot)
     start = time.perf_counter()
     runtime.indexer.start(shoot)
     while runtime.indexer.status(shoot).running:

@@ -310,7 +310,7 @@ def test_conditions_agree_with_the_plain_ones(  # noqa: C901
     for frame, own in zip(ids, figures, strict=False):
         for kind, figure in own.items():
             noticed[kind].append(Noticed(frame, figure, ""))
-    hints.keep(db, shoot, noticed)
+    hints.keep(db, hints.changes(db, shoot, noticed, []))
     for kind in KINDS:
         hints.set_threshold(db, shoot, kind, moved.get(kind))
     by_kind = named_now(db, shoot)

@@ -12,6 +12,7 @@ from tests.conftest import indexed, until
 from tests.pictures import write_jpeg, write_natural, write_portraits, write_shoot
 from winnow.core.groups import edits
 from winnow.core.marks import Decision, Edit
+from winnow.core.verdict import hints as core_hints
 from winnow.core.verdict.hints import KINDS
 from winnow.demo import evening
 from winnow.demo import shoot as demo
@@ -24,11 +25,13 @@ from winnow.work.compare import face_rows
 from winnow.work.events import Events
 from winnow.work.evidence import evidence, second_look
 from winnow.work.index import regroup
-from winnow.work.index.faces_and_hints import FACE_VERSION
+from winnow.work.index.faces_and_hints import FACE_VERSION, Behind
 from winnow.work.index.indexer import Indexer
 from winnow.work.runtime import Runtime
-from winnow.work.workers import face_tasks
+from winnow.work.workers import face_tasks, hint_tasks
 from winnow.work.workers.face_tasks import FaceJob, GroupJob
+from winnow.work.workers.feeder import Feeder
+from winnow.work.workers.hint_tasks import NoticeJob
 from winnow.work.workers.pool import Workers
 
 SOFT_THIRD = [(0, 0, 0), (30, 10, 0), (-20, 15, 4), (10, -20, 0)]
@@ -82,6 +85,68 @@ def test_nothing_is_looked_at_twice(
     # Hints alone are made anew when something that they are made from is said to have changed.
     hints.note_stale(runtime.db, shoot)
     indexed(runtime, tmp_path / "shoot")
+    assert not hints.is_stale(runtime.db, shoot)
+    assert named(runtime, shoot)["soft"] == ["QH_0003"]
+
+
+def test_hints_that_were_not_made_to_the_end_are_made_anew(
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def ends(_: NoticeJob) -> None:
+        raise RuntimeError("it ends here")
+
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    with monkeypatch.context() as patched:
+        patched.setattr(hint_tasks, "notice", ends)
+        shoot = indexed(runtime, tmp_path / "shoot")
+    assert hints.is_stale(runtime.db, shoot)
+    assert "soft" not in named(runtime, shoot)
+    indexed(runtime, tmp_path / "shoot")
+    assert not hints.is_stale(runtime.db, shoot)
+    assert named(runtime, shoot)["soft"] == ["QH_0003"]
+
+
+def test_what_changes_while_hints_are_made_is_not_passed_over(
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    made = []
+    notice = hint_tasks.notice
+
+    def while_it_changes(job: NoticeJob) -> hints.Changes:
+        made.append(job)
+        changes = notice(job)
+        if len(made) == 1:
+            hints.note_stale(runtime.db, job.shoot)
+        return changes
+
+    monkeypatch.setattr(hint_tasks, "notice", while_it_changes)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    assert hints.is_stale(runtime.db, shoot) == (len(made) == 1)
+    indexed(runtime, tmp_path / "shoot")
+    assert len(made) >= 2
+    assert not hints.is_stale(runtime.db, shoot)
+
+
+def test_hints_are_made_in_a_worker_process(
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A large shoot's take a second, in which the server would answer nobody."""
+
+    def never(*_: object) -> None:
+        raise AssertionError("made in the server's process")
+
+    write_natural(tmp_path / "shoot", SOFT_THIRD)
+    shoot = indexed(runtime, tmp_path / "shoot")
+    hints.note_stale(runtime.db, shoot)
+    with runtime.db.write() as conn:
+        conn.execute("DELETE FROM hint")
+    monkeypatch.setattr(core_hints, "notice", never)
+    workers = Workers(count=1)
+    feeder = Feeder(workers, threading.Event())
+    behind = Behind(runtime.db, runtime.cache, runtime.events, shoot, feeder)
+    assert behind.judge(60, last=True)
+    workers.close()
     assert not hints.is_stale(runtime.db, shoot)
     assert named(runtime, shoot)["soft"] == ["QH_0003"]
 

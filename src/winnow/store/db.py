@@ -51,29 +51,35 @@ def _folder_of(path: bytes) -> str:
     return os.fsdecode(path).rpartition("/")[0].encode("utf-8", "replace").decode()
 
 
-class Database:
-    """The database in a file. Open it once for each process."""
+class Readable:
+    """A database in a file, as it is read: each thread on a connection of its own.
+
+    Worker processes read one that the server writes.
+    """
 
     def __init__(self, path: Path) -> None:
-        path.parent.mkdir(parents=True, exist_ok=True)
         self.path = path
         self._lock = threading.RLock()
         self._local = threading.local()
-        # How many transactions were stored since it was opened.
-        self.commits = 0
         self._readers: weakref.WeakSet[_Reader] = weakref.WeakSet()
-        # Told once when the file goes away.
-        self.when_gone: Callable[[], None] = lambda: None
-        self._gone = False
-        try:
-            _own(path)
-            self._writer = self._connect("rwc")
-            self._migrate()
-            self.columns = Kept(self._writer)
-            self.texts = TextIndex(self._writer)
-            self._file = _identity(path)
-        except (sqlite3.DatabaseError, OSError) as error:
-            raise in_words(path, error) from error
+
+    @property
+    def read(self) -> sqlite3.Connection:
+        """This thread's own connection for reading."""
+        reader: _Reader | None = getattr(self._local, "reader", None)
+        if reader is None:
+            reader = _Reader(self._connect())
+            reader.connection.execute("PRAGMA query_only = ON")
+            self._local.reader = reader
+            with self._lock:
+                self._readers.add(reader)
+        return reader.connection
+
+    def close(self) -> None:
+        """Close every connection. No other thread may be using one."""
+        with self._lock:
+            for reader in list(self._readers):
+                reader.connection.close()
 
     def _connect(self, mode: str = "rw") -> sqlite3.Connection:
         # Only the first one makes a new file: a reader never begins empty.
@@ -104,6 +110,28 @@ class Database:
         # SQLite's own lower() knows ASCII only.
         connection.create_function("fold", 1, fold, deterministic=True)
         connection.create_function("folder_of", 1, _folder_of, deterministic=True)
+
+
+class Database(Readable):
+    """The database in a file. Open it once for each process."""
+
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        super().__init__(path)
+        # How many transactions were stored since it was opened.
+        self.commits = 0
+        # Told once when the file goes away.
+        self.when_gone: Callable[[], None] = lambda: None
+        self._gone = False
+        try:
+            _own(path)
+            self._writer = self._connect("rwc")
+            self._migrate()
+            self.columns = Kept(self._writer)
+            self.texts = TextIndex(self._writer)
+            self._file = _identity(path)
+        except (sqlite3.DatabaseError, OSError) as error:
+            raise in_words(path, error) from error
 
     def _migrate(self) -> None:
         version = self._writer.execute("PRAGMA user_version").fetchone()[0]
@@ -165,18 +193,6 @@ class Database:
         self.read.backup(copy)
 
     @property
-    def read(self) -> sqlite3.Connection:
-        """This thread's own connection for reading."""
-        reader: _Reader | None = getattr(self._local, "reader", None)
-        if reader is None:
-            reader = _Reader(self._connect())
-            reader.connection.execute("PRAGMA query_only = ON")
-            self._local.reader = reader
-            with self._lock:
-                self._readers.add(reader)
-        return reader.connection
-
-    @property
     def changes(self) -> int:
         """Grows with every row that is written."""
         return self._writer.total_changes
@@ -184,8 +200,7 @@ class Database:
     def close(self) -> None:
         """Close every connection. No other thread may be using one."""
         with self._lock:
-            for reader in list(self._readers):
-                reader.connection.close()
+            super().close()
             self._writer.close()
 
 

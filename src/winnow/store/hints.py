@@ -8,11 +8,12 @@ import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, astuple, dataclass
+from typing import Final
 
 from winnow.core.measure import faces
 from winnow.core.verdict.hints import KINDS, VERSION, Looked, Noticed, Verdict
 from winnow.core.verdict.judge import Judged
-from winnow.store.db import Database
+from winnow.store.db import Database, Readable
 
 
 def is_stale(db: Database, shoot_id: int) -> bool:
@@ -24,16 +25,24 @@ def is_stale(db: Database, shoot_id: int) -> bool:
     return bool(row and row["stale"])
 
 
-def note_fresh(db: Database, shoot_id: int) -> None:
-    """What changes from now on makes them stale again. Said before they are made, not after."""
+def note_begun(db: Database, shoot_id: int) -> None:
+    """They are being made: stale until ``note_made``."""
     with db.write() as conn:
         conn.execute(
-            "UPDATE shoot SET hints_stale = 0, hints_version = ? WHERE id = ?", (VERSION, shoot_id)
+            "UPDATE shoot SET hints_stale = 2, hints_version = ? WHERE id = ?", (VERSION, shoot_id)
+        )
+
+
+def note_made(db: Database, shoot_id: int) -> None:
+    """They are made of all that is known, unless something changed since ``note_begun``."""
+    with db.write() as conn:
+        conn.execute(
+            "UPDATE shoot SET hints_stale = 0 WHERE id = ? AND hints_stale = 2", (shoot_id,)
         )
 
 
 def note_stale(db: Database, shoot_id: int) -> None:
-    """Something that hints are made from has changed, or they were not finished."""
+    """Something that hints are made from has changed."""
     with db.write() as conn:
         conn.execute("UPDATE shoot SET hints_stale = 1 WHERE id = ?", (shoot_id,))
 
@@ -116,7 +125,7 @@ def light_of(
     }
 
 
-def looked(db: Database, shoot_id: int) -> list[Looked]:
+def looked(db: Readable, shoot_id: int) -> list[Looked]:
     """What the hints of a shoot are made from, in the order of time."""
     return [
         _looked(row)
@@ -167,26 +176,76 @@ def _looked(row: sqlite3.Row) -> Looked:
     )
 
 
-def keep_verdicts(db: Database, shoot_id: int, verdicts: Iterable[Verdict]) -> None:
-    """Store how the frames of a shoot stand in their groups, in place of what was."""
-    wanted = {verdict.frame: verdict for verdict in verdicts}
+@dataclass(frozen=True, slots=True)
+class Changes:
+    """What hints and verdicts of a shoot are to be put in place of those that are stored.
+
+    ``hints_gone``: (frame, kind); ``hints``: (frame, kind, figure, words); ``verdicts_gone``:
+    frames.
+    """
+
+    hints_gone: list[tuple[int, str]]
+    hints: list[tuple[int, str, float, str]]
+    verdicts_gone: list[int]
+    verdicts: list[Verdict]
+
+
+def changes(
+    db: Readable,
+    shoot_id: int,
+    noticed: Mapping[str, Iterable[Noticed]],
+    verdicts: Iterable[Verdict],
+) -> Changes:
+    """What was noticed of a shoot, and how its frames stand, against what is stored."""
+    wanted = {
+        (hint.frame, kind): (hint.figure, hint.words)
+        for kind, listed in noticed.items()
+        for hint in listed
+    }
+    rows = db.read.execute(
+        "SELECT hint.* FROM hint JOIN frame ON frame.id = frame_id WHERE shoot_id = ?", (shoot_id,)
+    )
+    before = {(row["frame_id"], row["kind"]): (row["figure"], row["words"]) for row in rows}
+    standing = {verdict.frame: verdict for verdict in verdicts}
     present = verdicts_of_shoot(db, shoot_id)
-    gone = [frame for frame in present if frame not in wanted]
-    changed = [row for frame, row in wanted.items() if present.get(frame) != row]
-    if not gone and not changed:  # a transaction keeps marks waiting
-        return
-    with db.write() as conn:
-        conn.executemany("DELETE FROM verdict WHERE frame_id = ?", [(frame,) for frame in gone])
-        conn.executemany(
+    return Changes(
+        [key for key in before if key not in wanted],
+        [(*key, *value) for key, value in wanted.items() if before.get(key) != value],
+        [frame for frame in present if frame not in standing],
+        [row for frame, row in standing.items() if present.get(frame) != row],
+    )
+
+
+# So many rows are written at once: marks wait for no longer.
+_AT_ONCE: Final = 1_000
+
+
+def keep(db: Database, changes: Changes) -> None:
+    """Store what differs."""
+    for sql, rows in (
+        ("DELETE FROM hint WHERE frame_id = ? AND kind = ?", changes.hints_gone),
+        ("DELETE FROM verdict WHERE frame_id = ?", [(frame,) for frame in changes.verdicts_gone]),
+        (
+            """
+            INSERT OR REPLACE INTO hint
+            SELECT ?1, ?2, ?3, ?4 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
+            """,
+            changes.hints,
+        ),
+        (
             """
             INSERT OR REPLACE INTO verdict
             SELECT ?1, ?2, ?3, ?4, ?5, ?6, ?7 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
             """,
-            [(*astuple(row)[:-1], json.dumps(row.together)) for row in changed],
-        )
+            [(*astuple(row)[:-1], json.dumps(row.together)) for row in changes.verdicts],
+        ),
+    ):
+        for first in range(0, len(rows), _AT_ONCE):
+            with db.write() as conn:
+                conn.executemany(sql, rows[first : first + _AT_ONCE])
 
 
-def verdicts_of_shoot(db: Database, shoot_id: int) -> dict[int, Verdict]:
+def verdicts_of_shoot(db: Readable, shoot_id: int) -> dict[int, Verdict]:
     """How the frames of a shoot stand in their groups; those alone in one, or not judged yet, are
     left out."""
     rows = db.read.execute(
@@ -219,32 +278,7 @@ def _verdict(row: sqlite3.Row) -> Verdict:
     return Verdict(frame, place, of, bool(best), bool(usable), words, tuple(json.loads(together)))
 
 
-def keep(db: Database, shoot_id: int, noticed: Mapping[str, Iterable[Noticed]]) -> None:
-    """Store what was noticed of a shoot, in place of what was."""
-    wanted = {
-        (hint.frame, kind): (hint.figure, hint.words)
-        for kind, listed in noticed.items()
-        for hint in listed
-    }
-    rows = db.read.execute(
-        "SELECT hint.* FROM hint JOIN frame ON frame.id = frame_id WHERE shoot_id = ?", (shoot_id,)
-    )
-    before = {(row["frame_id"], row["kind"]): (row["figure"], row["words"]) for row in rows}
-    gone = [key for key in before if key not in wanted]
-    new = [(*key, *value) for key, value in wanted.items() if before.get(key) != value]
-    if gone or new:
-        with db.write() as conn:
-            conn.executemany("DELETE FROM hint WHERE frame_id = ? AND kind = ?", gone)
-            conn.executemany(
-                """
-                INSERT OR REPLACE INTO hint
-                SELECT ?1, ?2, ?3, ?4 WHERE EXISTS (SELECT 1 FROM frame WHERE id = ?1)
-                """,
-                new,
-            )
-
-
-def thresholds(db: Database, shoot_id: int) -> dict[str, float]:
+def thresholds(db: Readable, shoot_id: int) -> dict[str, float]:
     """The threshold of each kind of hint in a shoot: the person's, else the usual one."""
     moved = {
         row["kind"]: row["threshold"]

@@ -7,6 +7,7 @@ are not those that make pictures: one that is looked at never waits for this.
 from __future__ import annotations
 
 import hashlib
+import logging
 import time
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
@@ -14,7 +15,6 @@ from typing import Final
 
 from winnow.core.events import FramePatch
 from winnow.core.measure import faces as core_faces
-from winnow.core.verdict import hints as core_hints
 from winnow.core.verdict import judge as judging
 from winnow.core.verdict import order
 from winnow.photos.cache import PictureCache
@@ -22,11 +22,13 @@ from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 from winnow.store.hints import Member
 from winnow.work.events import Events
-from winnow.work.workers import face_tasks
+from winnow.work.workers import face_tasks, hint_tasks
 from winnow.work.workers.face_tasks import FaceJob, FoundFaces, GroupJob, JudgedGroup, JudgeFrame
 from winnow.work.workers.feeder import Feeder
+from winnow.work.workers.hint_tasks import NoticeJob
 from winnow.work.workers.jobs import job_of
 
+log = logging.getLogger(__name__)
 FACE_VERSION: Final = f"a{core_faces.VERSION}"
 # Noticing takes a moment in a large shoot: while faces are still looked for, not more often than
 # this.
@@ -86,7 +88,7 @@ class Behind:
         ``last``: no more faces will come soon.
         """
         # Said before: what changes while it goes on is not passed over.
-        hints.note_fresh(self._db, self._shoot_id)
+        hints.note_begun(self._db, self._shoot_id)
         waiting = list(self._groups_to_judge())
         until = time.monotonic() + seconds
         left = len(waiting)
@@ -123,16 +125,25 @@ class Behind:
         now = time.monotonic()
         if (done and last) or now - self._noticed > _NOTICE_EVERY_S:
             self._noticed = now
-            self._notice()
-        if not (done and last):
-            hints.note_stale(self._db, self._shoot_id)
+            self._notice(last=done and last)
         return done
 
-    def _notice(self) -> None:
-        looked = hints.looked(self._db, self._shoot_id)
-        thresholds = hints.thresholds(self._db, self._shoot_id)
-        hints.keep(self._db, self._shoot_id, core_hints.notice(looked, thresholds))
-        hints.keep_verdicts(self._db, self._shoot_id, core_hints.verdicts(looked, thresholds))
+    def _notice(self, *, last: bool) -> None:
+        def keep(made: list[hints.Changes]) -> None:
+            for changes in made:
+                hints.keep(self._db, changes)
+            if last:
+                hints.note_made(self._db, self._shoot_id)
+
+        def failed(job: NoticeJob, notice: str) -> hints.Changes:
+            log.warning("hints of shoot %d, in a worker: %s", job.shoot, notice)
+            return hint_tasks.notice(job)
+
+        job = NoticeJob(self._db.path.absolute(), self._shoot_id)
+        if self._feeder.is_here:
+            self._feeder.each(hint_tasks.notice, iter([job]), keep, failed)
+        else:  # workers elsewhere don't have the database
+            keep([hint_tasks.notice(job)])
         # Even if all is as it was: a page that waits for it learns that nothing more comes.
         self._events.tell(self._shoot_id, "hints")
 

@@ -50,6 +50,11 @@ class Feeder:
         self._looked = looked
         self._clock = clock
 
+    @property
+    def is_here(self) -> bool:
+        """Whether the workers are processes of this machine, with its files."""
+        return self._workers.are_here
+
     def _room(self, submitted: float) -> int:
         """How many jobs may be under way, when the last one was submitted at that time."""
         now = self._clock()

@@ -15,7 +15,7 @@ from multiprocessing.context import BaseContext
 from pathlib import Path
 from typing import TypeVar
 
-from winnow.work.workers import face_tasks, part_tasks, room, tasks
+from winnow.work.workers import face_tasks, hint_tasks, part_tasks, room, tasks
 
 T = TypeVar("T")
 
@@ -35,6 +35,7 @@ class Workers:
     ) -> None:
         self._nice = nice
         self.count = count or os.cpu_count() or 2
+        self.are_here = make is None
         self._make = make or self._pool
         self._lock = threading.Lock()
         self._executor: Executor | None = None
@@ -100,7 +101,8 @@ def _context() -> BaseContext:
     if "forkserver" not in multiprocessing.get_all_start_methods():  # Windows
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload([tasks.__name__, face_tasks.__name__, part_tasks.__name__])
+    preloaded = (tasks, face_tasks, part_tasks, hint_tasks)
+    context.set_forkserver_preload([module.__name__ for module in preloaded])
     return context
 
 
