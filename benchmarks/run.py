@@ -18,6 +18,7 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
 
+import cv2
 import numpy as np
 import psutil
 import skimage.data
@@ -68,13 +69,15 @@ def many_frames(db: Database, count: int = FRAMES) -> int:
     shoot = shoots.make(db, "Many", ["/nowhere"])
     folder = shoots.folders_of(db, shoot)[0].id
     rng = np.random.default_rng(1)
-    # Takes of five, each more or less like the one before it.
-    signatures = []
-    for n in range(1000):
-        if n % 5 == 0:
-            base = np.frombuffer(rng.bytes(264), np.uint8)
-        flips = np.packbits(rng.random(64) < rng.uniform(0, 0.4))
-        signatures.append(bytes(base[:8] ^ flips) + bytes(base[8:]))
+    # Takes of five, each frame more or less like the one before it: by any likeness at which the
+    # slider may stand, some are cut.
+    signatures: list[bytes] = []
+    seen = np.zeros((64, 96, 3), np.uint8)
+    for n in range(min(count, 5_000)):
+        other = cv2.resize(rng.integers(0, 256, (4, 6, 3), np.uint8), (96, 64))
+        new = rng.uniform(0, 0.7) if n % 5 else 1.0
+        seen = cv2.addWeighted(other, new, seen, 1 - new, 0).astype(np.uint8)
+        signatures.append(likeness.signature(seen))
     with db.write() as conn:
         conn.executemany(
             """
@@ -83,7 +86,15 @@ def many_frames(db: Database, count: int = FRAMES) -> int:
             VALUES (?, ?, ?, ?, 'JPEG', '', 2, 2, 'k', ?, ?, 6000, 4000, ?)
             """,
             [
-                (shoot, folder, f"QH_{n}.jpg".encode(), f"QH_{n}", n, n * 2.0, signatures[n % 1000])
+                (
+                    shoot,
+                    folder,
+                    f"QH_{n}.jpg".encode(),
+                    f"QH_{n}",
+                    n,
+                    n * 2.0,
+                    signatures[n % len(signatures)],
+                )
                 for n in range(count)
             ],
         )

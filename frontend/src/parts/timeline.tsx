@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 
 import { areOfSeveralDays, dayOf, dayWords, ratioOf, takenInWords } from '../state/frames';
 import { useShoot } from '../state/shoot';
@@ -21,7 +21,8 @@ export function Timeline({
   const box = useRef<HTMLDivElement>(null);
   const { height } = useSize(box);
   const [hover, setHover] = useState<{ id: number; y: number } | null>(null);
-  const frames = useShoot((state) => state.frames);
+  // The frames themselves are drawn first: while groups follow the slider, this follows them.
+  const frames = useDeferredValue(useShoot((state) => state.frames));
   const visible = useShoot((state) => state.visible);
   const go = useShoot((state) => state.go);
   const scale = useMemo(() => timelineScale(frames, height), [frames, height]);

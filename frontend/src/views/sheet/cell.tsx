@@ -13,18 +13,19 @@ import { namesOf } from '../../state/pairs';
 export const SheetCell = memo(function SheetCell({
   id,
   x,
+  y,
   width,
   height,
-  top,
   named,
   labels,
   onOpen,
 }: {
   id: number;
+  /** px from the left edge and the top of all rows */
   x: number;
+  y: number;
   width: number;
   height: number;
-  top: number;
   /** whether its name stands under it */
   named: boolean;
   labels: readonly Label[];
@@ -47,10 +48,9 @@ export const SheetCell = memo(function SheetCell({
       aria-selected={active || place >= 0}
       aria-label={`${frame.name}, ${markInWords(mark, nameOf)}${linked}${elsewhere ? `, ${elsewhere}` : ''}${frame.notice ? `, ${frame.notice}` : ''}`}
       data-frame={id}
-      className="absolute bg-black/15"
+      className="absolute top-0 left-0 bg-black/15"
       style={{
-        left: x,
-        top,
+        transform: `translate(${x}px, ${y}px)`,
         width,
         height,
         outline: active ? '2px solid var(--color-on-stage)' : undefined,

@@ -148,39 +148,29 @@ export function Sheet({
       <div style={{ height: virtual.getTotalSize() }}>
         {/* Two layers: a list box may hold nothing but its options. */}
         <div role="listbox" aria-label={t`Frames`} aria-multiselectable="true" tabIndex={-1}>
-          {items.map((item) => {
+          {items.flatMap((item) => {
             const row = rows[item.index];
-            return (
-              row && (
-                <div
-                  key={item.key}
-                  role="presentation"
-                  className="absolute top-0"
-                  style={{ left: EDGE, transform: `translateY(${item.start}px)` }}
-                >
-                  {row.cells.map((cell) => (
-                    <SheetCell
-                      key={cell.id}
-                      id={cell.id}
-                      x={cell.x}
-                      width={cell.width}
-                      height={height}
-                      top={pictureTop(row)}
-                      named={names}
-                      labels={labels}
-                      onOpen={onOpen}
-                    />
-                  ))}
-                </div>
-              )
-            );
+            // Not in elements of rows: a frame that comes into another row keeps its own.
+            return (row?.cells ?? []).map((cell) => (
+              <SheetCell
+                key={cell.id}
+                id={cell.id}
+                x={EDGE + cell.x}
+                y={item.start + pictureTop(row!)}
+                width={cell.width}
+                height={height}
+                named={names}
+                labels={labels}
+                onOpen={onOpen}
+              />
+            ));
           })}
         </div>
         {items.flatMap(
           (item) =>
             rows[item.index]?.headings.map((heading) => (
               <div
-                key={`${item.key} ${heading.group}`}
+                key={`${order === 'time' ? heading.rest : item.key} ${heading.group}`}
                 data-group={heading.group}
                 className="figures absolute top-0 flex items-center gap-2.5 overflow-hidden text-[13px] whitespace-nowrap text-on-stage"
                 style={{
@@ -276,9 +266,11 @@ interface GroupSpan {
 function groupFacts(frames: readonly Frame[]): Map<number, GroupSpan> {
   const spans = new Map<number, GroupSpan & { ids: number[] }>();
   for (const { id, group, shotAt, undated = false } of frames) {
-    const span = spans.get(group) ?? { count: 0, from: shotAt, to: shotAt, ids: [], undated };
+    let span = spans.get(group);
+    if (!span) spans.set(group, (span = { count: 0, from: shotAt, to: shotAt, ids: [], undated }));
     span.ids.push(id);
-    spans.set(group, { ...span, count: span.count + 1, to: shotAt });
+    span.count += 1;
+    span.to = shotAt;
   }
   return spans;
 }
