@@ -3,15 +3,20 @@
 import os
 import subprocess
 import sys
+import time
+from collections.abc import Iterator
+from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any
 
 import pytest
 
+from tests.conftest import until
 from tests.pictures import dng, jpeg, write_shoot
+from winnow.store import shoots
 from winnow.store.db import Database
-from winnow.work.index import headless
-from winnow.work.index.headless import ExecutorError
+from winnow.work.index import cluster, headless
+from winnow.work.index.cluster import ExecutorError
 from winnow.work.runtime import Places, Runtime
 
 
@@ -59,11 +64,8 @@ def test_a_local_cluster_of_two_finds_the_same(folder: Path, tmp_path: Path) -> 
     assert said.strip().endswith("7 frames, 6 analysed, 1 can’t be shown.")
     with distributed.LocalCluster(
         n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
-    ) as cluster:
-        said = index(folder, there, "--executor", f"dask:{cluster.scheduler_address}")
-        with distributed.Client(cluster, set_as_default=False) as client:
-            by_worker = client.run(lambda: __import__("os").getpid())
-    assert len(by_worker) == 2
+    ) as two:
+        said = index(folder, there, "--executor", f"dask:{two.scheduler_address}")
     assert said.strip().endswith("7 frames, 6 analysed, 1 can’t be shown.")
     found = results(here / "winnow.db")
     assert found == results(there / "winnow.db")
@@ -77,12 +79,71 @@ def test_a_local_cluster_of_two_finds_the_same(folder: Path, tmp_path: Path) -> 
         assert len(pictures[0]) == 6
 
 
+@pytest.fixture
+def one() -> Iterator[Any]:
+    """A cluster of one worker, which is started anew when it ends."""
+    distributed = pytest.importorskip("distributed")
+    with distributed.LocalCluster(
+        n_workers=1, threads_per_worker=1, processes=True, dashboard_address=None
+    ) as made:
+        yield made
+
+
+def test_a_worker_that_is_lost_is_told_from_a_job_that_fails(one: Any) -> None:
+    workers = cluster.workers_at(f"dask:{one.scheduler_address}")
+    assert workers.count == 1
+    with pytest.raises(BrokenProcessPool):
+        workers.submit(os._exit, 1).result(timeout=240)
+    with pytest.raises(ZeroDivisionError):
+        workers.submit(divmod, 1, 0).result(timeout=240)
+    assert workers.submit(divmod, 7, 2).result(timeout=240) == (3, 1)
+    workers.close()
+
+
+def test_a_job_that_hangs_on_a_cluster_is_ended(one: Any) -> None:
+    workers = cluster.workers_at(f"dask:{one.scheduler_address}")
+    hangs = workers.submit(time.sleep, 100_000)
+    until(lambda: any(one.scheduler.workers[w].processing for w in one.scheduler.workers))
+    workers.restart()
+    with pytest.raises(BrokenProcessPool):
+        hangs.result(timeout=240)
+    # The only worker there is does this.
+    assert workers.submit(divmod, 7, 2).result(timeout=240) == (3, 1)
+    workers.close()
+
+
+def test_a_worker_lost_midway_costs_no_frame(one: Any, tmp_path: Path) -> None:
+    write_shoot(tmp_path / "shoot", range(12))
+    workers = cluster.workers_at(f"dask:{one.scheduler_address}")
+    runtime = Runtime(Places(tmp_path / "data", tmp_path / "cache"), workers)
+    shoot = shoots.make(runtime.db, "Lost", [str(tmp_path / "shoot")])
+    runtime.indexer.start(shoot)
+    until(lambda: shoots.tally(runtime.db, shoot).done >= 1)
+    (worker,) = one.workers.values()
+    worker.process.process.kill()
+    until(lambda: not runtime.indexer.status(shoot).running)
+    tally = shoots.tally(runtime.db, shoot)
+    runtime.close()
+    assert (tally.done, tally.failed, tally.faces) == (12, 0, 12)
+
+
+def test_workers_with_several_threads_are_refused() -> None:
+    distributed = pytest.importorskip("distributed")
+    with (
+        distributed.LocalCluster(
+            n_workers=1, threads_per_worker=2, processes=False, dashboard_address=None
+        ) as many,
+        pytest.raises(ExecutorError, match="--nthreads 1"),
+    ):
+        cluster.workers_at(f"dask:{many.scheduler_address}")
+
+
 def test_what_is_no_executor_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     with pytest.raises(ExecutorError, match="dask:ADDRESS"):
-        headless.workers_at("ray://x")
+        cluster.workers_at("ray://x")
     monkeypatch.setitem(sys.modules, "distributed", None)
     with pytest.raises(ExecutorError, match="not installed"):
-        headless.workers_at("dask:tcp://127.0.0.1:1")
+        cluster.workers_at("dask:tcp://127.0.0.1:1")
 
 
 def test_indexing_an_empty_folder_says_so(tmp_path: Path) -> None:

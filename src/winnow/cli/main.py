@@ -154,15 +154,15 @@ def _on_this_computer(host: str) -> str:
 
 
 def _index(arguments: argparse.Namespace) -> int:
-    from winnow.work.index import headless
+    from winnow.work.index import cluster, headless
 
     for folder in arguments.folders:
         scan.check_folder(folder)
     resolved = [str(folder.resolve()) for folder in arguments.folders]
     try:
-        workers = headless.workers_at(arguments.executor) if arguments.executor else None
+        workers = cluster.workers_at(arguments.executor) if arguments.executor else None
         runtime = Runtime(Places.usual(), workers)
-    except headless.ExecutorError as error:
+    except cluster.ExecutorError as error:
         tell(f"winnow: {error}", wrong=True)
         return 1
     except AlreadyRunning as running:

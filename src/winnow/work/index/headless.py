@@ -1,11 +1,10 @@
-"""Analysis without a page, on this machine's processors or on those of a cluster."""
+"""Analysis without a page."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from importlib import import_module
-from typing import Any, Final
+from typing import Final
 
 from winnow import terminal
 from winnow.core.counts import counted
@@ -13,48 +12,8 @@ from winnow.say import say
 from winnow.store import shoots
 from winnow.work.moves import moved_shoots
 from winnow.work.runtime import Runtime
-from winnow.work.workers.pool import Workers
 
 _TELL_S: Final = 2.0
-_DASK: Final = "dask:"
-
-
-class ExecutorError(Exception):
-    """Workers that can't be used, with the reason and what to do next."""
-
-
-def workers_at(address: str) -> Workers:
-    """Workers behind ``dask:ADDRESS``, a dask.distributed scheduler. Raises ExecutorError.
-
-    Its machines need Winnow, and must see the folders and the cache under the same paths. Any other
-    executor with the interface of ``concurrent.futures`` can be given to ``Workers``.
-    """
-    if not address.startswith(_DASK):
-        raise ExecutorError(
-            say("The executor is given as dask:ADDRESS, such as dask:tcp://10.0.0.5:8786.")
-        )
-    try:
-        distributed: Any = import_module("distributed")
-    except ImportError:
-        raise ExecutorError(
-            say(
-                "dask.distributed is not installed. Install Winnow with it: pip install "
-                "winnow[cluster]."
-            )
-        ) from None
-    try:
-        client = distributed.Client(address.removeprefix(_DASK), timeout=10, set_as_default=False)
-    except (OSError, TimeoutError, ValueError) as error:
-        raise ExecutorError(
-            say("There is no scheduler at {address}: {error}.", address=address, error=error)
-        ) from None
-    count = sum(client.nthreads().values())
-    if not count:
-        raise ExecutorError(
-            say("The scheduler at {address} has no workers. Start some first.", address=address)
-        )
-    # A file that kills a worker is tried once more, by Winnow itself.
-    return Workers(lambda: client.get_executor(pure=False, retries=0), count=count)
 
 
 def index(

@@ -8,6 +8,7 @@ import signal
 import threading
 import time
 from dataclasses import dataclass
+from functools import cache
 from multiprocessing import connection
 from pathlib import Path
 
@@ -51,12 +52,18 @@ def start_worker(nice: int, shared: tuple[Path, int] | None = None) -> None:
         room.share(*shared)
     if hasattr(os, "nice"):
         os.nice(nice)
+    prepare()
+    if server := multiprocessing.parent_process():
+        threading.Thread(target=_end_with, args=(server.sentinel,), daemon=True).start()
+
+
+@cache
+def prepare() -> None:
+    """Make the best of a process that analyses pictures; once is enough."""
     # There is a worker for each core: threads within them would only wait for each other.
     cv2.setNumThreads(1)
     memory.keep()
     PRINTS.keep()
-    if server := multiprocessing.parent_process():
-        threading.Thread(target=_end_with, args=(server.sentinel,), daemon=True).start()
 
 
 def ready() -> None:
