@@ -27,7 +27,7 @@ import turbojpeg
 from PIL import Image
 
 from benchmarks.table import row
-from winnow.core.facts import Facts
+from winnow.core.facts import FACTS_VERSION, Facts
 from winnow.core.filters.filter import Filter
 from winnow.core.frames import Kind, pair
 from winnow.core.groups.runs import group_numbers
@@ -376,10 +376,16 @@ def reopened(runtime: Runtime, folder: Path) -> float:
     with runtime.db.write() as conn:
         conn.execute(
             """
-            UPDATE frame SET state = 2, picture = 2, key = 'k', taken_at = id, picture_version = ?,
-                figure_version = ?, face_version = ? WHERE shoot_id = ?
+            UPDATE frame SET state = 2, picture = 2, key = 'k', taken_at = id, facts_version = ?,
+                picture_version = ?, figure_version = ?, face_version = ? WHERE shoot_id = ?
             """,
-            (pictures.PICTURE_VERSION, pictures.FIGURE_VERSION, FACE_VERSION, shoot),
+            (
+                FACTS_VERSION,
+                pictures.PICTURE_VERSION,
+                pictures.FIGURE_VERSION,
+                FACE_VERSION,
+                shoot,
+            ),
         )
     frame_order.put_in_order(runtime.db, shoot)
     hints.note_begun(runtime.db, shoot)
