@@ -30,7 +30,10 @@ _IN_SQL: Final = {
     "subfolder": "folder_of(frame.path)",
     "place": "location || char(10) || city || char(10) || text.state || char(10) || country",
 }
-_OF_FRAMES: Final = "name, path, kind, camera, lens, drive_mode, focus_mode, program"
+# What of a frame itself stands in it; its folder is in its path.
+_OF_FRAMES: Final = ", ".join(
+    ["path", "name", *(name for name in _IN_SQL if name not in (*TEXTS, "subfolder"))]
+)
 _TRIGGERS: Final = f"""
     CREATE TEMP TRIGGER seen_text AFTER INSERT ON main.text
         BEGIN SELECT seen_text(NEW.frame_id); END;

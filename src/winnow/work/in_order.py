@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import TypeVar
 
@@ -18,12 +18,13 @@ def in_order(
     at_once: int,
     going: Callable[[], bool] = lambda: True,
     alone: Callable[[Item], bool] = lambda item: False,
-) -> Iterator[Result]:
+) -> Generator[Result, None, None]:
     """Do some work on each item in ``at_once`` threads; yields the results in the items' order.
 
     Once ``going`` says no, or the work raises, nothing more is begun; what is being done is
     finished and yielded, and then the first error raised. An item that is to be done ``alone``
-    waits for those before it, and those after it wait.
+    waits for those before it, and those after it wait. Closed early, it waits for what is being
+    done.
     """
     begun: deque[Future[Result]] = deque()
     errors: list[BaseException] = []
