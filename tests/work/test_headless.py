@@ -1,7 +1,9 @@
 """Analysis without a page, here and on a cluster: the results are the same."""
 
+import contextlib
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -19,6 +21,7 @@ from winnow.store.db import Database
 from winnow.work.index import cluster, headless
 from winnow.work.index.cluster import ExecutorError
 from winnow.work.runtime import Places, Runtime
+from winnow.work.workers.pool import Workers
 
 
 def results(path: Path) -> list[Any]:
@@ -127,6 +130,71 @@ def test_a_worker_lost_midway_costs_no_frame(one: Any, tmp_path: Path) -> None:
     tally = shoots.tally(runtime.db, shoot)
     runtime.close()
     assert (tally.done, tally.failed, tally.faces) == (12, 0, 12)
+
+
+def free_port() -> int:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        return int(taken.getsockname()[1])
+
+
+@contextlib.contextmanager
+def own_scheduler(folder: Path) -> Iterator[tuple[subprocess.Popen[bytes], Workers]]:
+    """A scheduler in a process of its own, with one worker in another."""
+    port = str(free_port())
+    address = f"tcp://127.0.0.1:{port}"
+
+    def start(what: str, *options: str) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            [sys.executable, "-m", f"distributed.cli.dask_{what}", *options, "--no-dashboard"],
+            cwd=folder,
+            stderr=subprocess.DEVNULL,
+        )
+
+    found: list[Workers] = []
+
+    def ready() -> bool:
+        with contextlib.suppress(ExecutorError):
+            found.append(cluster.workers_at(f"dask:{address}"))
+        return bool(found)
+
+    with (
+        start("scheduler", "--host", "127.0.0.1", "--port", port) as scheduler,
+        start("worker", address, "--nthreads", "1", "--no-nanny") as worker,
+    ):
+        try:
+            until(ready)
+            yield scheduler, found[0]
+        finally:
+            worker.kill()
+            scheduler.kill()
+
+
+@pytest.mark.parametrize("end", [signal.SIGTERM, signal.SIGKILL])
+def test_a_scheduler_that_goes_away_ends_the_run_in_words(
+    end: signal.Signals, tmp_path: Path
+) -> None:
+    pytest.importorskip("distributed")
+    write_shoot(tmp_path / "shoot", range(12))
+    places = Places(tmp_path / "data", tmp_path / "cache")
+    lines: list[str] = []
+    with own_scheduler(tmp_path) as (scheduler, workers):
+        runtime = Runtime(places, workers)
+
+        def tell(line: str) -> None:
+            if not lines:
+                scheduler.send_signal(end)
+            lines.append(line)
+
+        assert headless.index(runtime, [str(tmp_path / "shoot")], "Gone", tell) == 1
+        runtime.close()
+    assert any("scheduler is gone" in line for line in lines), lines
+    # No file counts as damaged for it, and all are analysed the next time.
+    lines.clear()
+    again = Runtime(places)
+    assert headless.index(again, [str(tmp_path / "shoot")], "Gone", lines.append) == 0
+    again.close()
+    assert lines[-1] == "12 frames, 12 analysed."
 
 
 def test_workers_with_several_threads_are_refused() -> None:

@@ -43,7 +43,7 @@ def index(
             )
         time.sleep(0.1)
     tally = shoots.tally(runtime.db, shoot)
-    for notice in runtime.indexer.status(shoot).notices:
+    for notice in status.notices:
         tell(notice)
     words = say(
         "{frames}, {done:,} analysed", frames=counted(tally.frames, "frame"), done=tally.done
@@ -51,4 +51,4 @@ def index(
     if tally.failed:
         words += say(", {failed:,} can’t be shown", failed=tally.failed)
     tell(words + ".")
-    return 0 if tally.frames and tally.done else 1
+    return 0 if tally.frames and tally.done and not status.cut_short else 1

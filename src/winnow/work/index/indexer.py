@@ -95,7 +95,7 @@ class Indexer:
         if run is None:
             return IndexStatus(False, "", False, ())
         notices = (*run.notices, run.fault) if run.fault else tuple(run.notices)
-        return IndexStatus(run.running, run.stage, run.stopped, notices)
+        return IndexStatus(run.running, run.stage, run.stopped, notices, bool(run.fault))
 
     def busy(self) -> bool:
         """Whether any shoot is being indexed."""

@@ -35,7 +35,7 @@ from winnow.work.moves.journal import NAMES_CHANGED
 from winnow.work.workers import tasks
 from winnow.work.workers.feeder import STORE_EVERY_S, Feeder
 from winnow.work.workers.jobs import job_of
-from winnow.work.workers.pool import Workers
+from winnow.work.workers.pool import NoWorkersError, Workers
 from winnow.work.workers.tasks import Failure, Job, ReadFrame
 
 _BATCH = 16
@@ -131,6 +131,9 @@ class Run(threading.Thread):
                     "again with the next look.",
                     error=error,
                 )
+        except NoWorkersError as error:
+            log.error("shoot %d waits: %s", self._shoot_id, error)
+            self.fault = str(error)
         except Exception as error:
             log.exception("the indexing of shoot %d ended", self._shoot_id)
             self.fault = say(

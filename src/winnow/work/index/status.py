@@ -21,9 +21,11 @@ NO_MODELS = say(
 @dataclass(frozen=True, slots=True)
 class IndexStatus:
     """How an indexing stands. ``stage``: "looking", "measuring", "reading", "pictures", behind them
-    "faces" or "hints"; "" when idle."""
+    "faces" or "hints"; "" when idle. ``cut_short``: ended by a fault, which the last notice says.
+    """
 
     running: bool
     stage: str
     stopped: bool
     notices: tuple[str, ...]
+    cut_short: bool = False

@@ -16,7 +16,7 @@ from typing import Any, Final, TypeVar, cast
 from winnow.photos.cache import NoRoomError
 from winnow.say import say
 from winnow.work.workers import tasks
-from winnow.work.workers.pool import Workers
+from winnow.work.workers.pool import NoWorkersError, Workers
 
 T = TypeVar("T")
 log = logging.getLogger(__name__)
@@ -76,8 +76,8 @@ class Feeder:
         A job whose worker dies or hangs is tried again alone. One that hangs again, or whose worker
         dies twice more, counts as failed, as does one that raises, or whose result can't be kept:
         somebody else may have ended a worker. ``split``: the parts of a job whose result is a list,
-        one for each part. Raises NoRoomError when the pictures can't be kept: then all that is not
-        done waits.
+        one for each part. Raises NoRoomError when the pictures can't be kept, NoWorkersError when
+        there are no workers any more: then all that is not done waits.
         """
         running: dict[Future[T], tuple[Any, float]] = {}
         suspects: list[Any] = []
@@ -110,7 +110,7 @@ class Feeder:
                     results.append((job, future.result()))
                 except (BrokenProcessPool, CancelledError):
                     suspects += split(job) if split else [job]
-                except NoRoomError:
+                except (NoRoomError, NoWorkersError):
                     store()
                     raise
                 except Exception as error:
@@ -138,7 +138,7 @@ class Feeder:
                 return failed(job, say("The file is damaged: decoding it does not come to an end."))
             except (BrokenProcessPool, CancelledError):
                 continue
-            except NoRoomError:
+            except (NoRoomError, NoWorkersError):
                 raise
             except Exception as error:
                 return failed(job, tasks.unreadable(error))

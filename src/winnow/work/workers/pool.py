@@ -20,6 +20,10 @@ from winnow.work.workers import face_tasks, hint_tasks, part_tasks, room, tasks
 T = TypeVar("T")
 
 
+class NoWorkersError(Exception):
+    """The workers are gone and nobody starts others; says what to do next."""
+
+
 class Workers:
     """A pool of processes that is made anew when one of them dies or hangs.
 
@@ -51,7 +55,7 @@ class Workers:
         )
 
     def submit(self, function: Callable[..., T], *args: object) -> Future[T]:
-        """Run a function in a worker."""
+        """Run a function in a worker. Raises NoWorkersError where there are none any more."""
         self.used = time.monotonic()
         with self._lock:
             for _ in range(2):
