@@ -23,6 +23,13 @@ def test_linking_a_part_brings_along_what_it_is_linked_with() -> None:
     assert linked(link(link(NOTHING, [1, 2]), [2, 5])) == [(1, 2, 5)]
 
 
+def test_those_that_stay_are_linked_when_the_file_of_one_is_deleted() -> None:
+    edits = link(NOTHING, [1, 2, 3])
+    for gone in (1, 2, 3):
+        left = [edit for edit in edits if gone not in (edit.frame, edit.other)]
+        assert linked(left) == [tuple(n for n in (1, 2, 3) if n != gone)]
+
+
 def test_taking_a_picture_apart_leaves_the_others_and_what_was_said_of_groups() -> None:
     split = HandEdit("split", 4, 4)
     edits = link(link(frozenset({split}), [1, 2, 3]), [4, 5])

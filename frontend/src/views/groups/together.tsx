@@ -42,13 +42,15 @@ export function TogetherWords({ frames }: { frames: readonly number[] }) {
   );
 }
 
-/** The same of a group, where that is so, or what of it is linked. */
+/** What of a group is linked, picture by picture, and what of it might be. */
 export function GroupTogether({ ids }: { ids: readonly number[] }) {
   const together = useHints((state) => state.together);
   const byId = useShoot((state) => state.byId);
-  const frames = useMemo(() => {
-    const part = ids.find((id) => byId.get(id)?.parts);
-    return part === undefined ? togetherIn(ids, together) : byId.get(part)?.parts;
+  const pictures = useMemo(() => {
+    const partsOf = (id: number) => byId.get(id)?.parts;
+    const linked = [...new Set(ids.map(partsOf).filter((parts) => parts !== undefined))];
+    const set = togetherIn(ids, together);
+    return set?.some((id) => !partsOf(id)) ? [...linked, set] : linked;
   }, [ids, byId, together]);
-  return frames ? <TogetherWords frames={frames} /> : null;
+  return pictures.map((frames) => <TogetherWords key={frames.join(' ')} frames={frames} />);
 }

@@ -8,6 +8,7 @@ import { Act } from '../../parts/key-cap';
 import { ActLine, BarLine, Choice, Middle, StageBar } from '../../parts/on-stage';
 import { useDraft } from '../../state/draft';
 import { useHints } from '../../state/hints';
+import { namesOf } from '../../state/pairs';
 import { useShoot } from '../../state/shoot';
 import {
   asked,
@@ -171,7 +172,7 @@ function Bar({
   commands,
   onDone,
 }: Walk & { way: Way; frame: number; picks: number; target: number }) {
-  const name = useShoot((state) => state.byId.get(frame)?.name ?? '');
+  const name = useShoot((state) => namesOf(state.byId.get(frame)?.parts ?? [frame]));
   const question = useNumber((state) => state.questions[0]);
   const turned = useNumber((state) => state.other !== null);
   const rest = useDraft((state) => state.rest);

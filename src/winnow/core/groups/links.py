@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
+from itertools import combinations
 from typing import Final
 
 from winnow.core.counts import counted
@@ -31,8 +32,9 @@ def linked(edits: Iterable[HandEdit]) -> list[tuple[int, ...]]:
 def link(edits: frozenset[HandEdit], frames: Collection[int]) -> frozenset[HandEdit]:
     """The edits with these frames as parts of one picture, with what each was a part of before."""
     parts = set(frames).union(*(own for own in linked(edits) if not set(own).isdisjoint(frames)))
-    first, *others = sorted(parts)
-    return _without(edits, parts) | {HandEdit("link", first, other) for other in others}
+    # Each with each, so that those that stay are still linked when a file of one is deleted.
+    each = combinations(sorted(parts), 2)
+    return _without(edits, parts) | {HandEdit("link", first, other) for first, other in each}
 
 
 def unlink(edits: frozenset[HandEdit], frame: int) -> frozenset[HandEdit]:
