@@ -4,6 +4,7 @@ place."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Final
 
 import cv2
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from skimage.measure import blur_effect
 
 from winnow.core.frames import Kind
+from winnow.core.measure import extra_blur
 from winnow.core.measure.faces import Point
 from winnow.core.verdict.judge import RADIUS, Seen
 from winnow.photos import pictures
@@ -25,7 +27,10 @@ def seen(data: bytes, focus_point: Point | None = None) -> tuple[Rendered, Seen]
     """A JPEG as Winnow sees it; nobody looks for faces."""
     look = pictures.look(data, Kind.JPEG, 1)
     gray = gray_of_preview(look.preview)
-    return look, Seen(look.width, look.height, look.focus, [], focus_point, lambda: gray)
+    whole = pictures.full_size_luma(data, Kind.JPEG, 1)
+    assert whole is not None
+    close = partial(extra_blur.cut, whole)
+    return look, Seen(look.width, look.height, look.focus, [], focus_point, lambda: gray, close)
 
 
 def around(data: bytes, x: float, y: float) -> Gray:

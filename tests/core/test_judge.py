@@ -2,6 +2,7 @@
 others."""
 
 from dataclasses import replace
+from functools import partial
 
 import cv2
 import numpy as np
@@ -9,7 +10,7 @@ import pytest
 import skimage.data
 
 from tests.core.test_faces import face
-from winnow.core.measure import softness
+from winnow.core.measure import extra_blur, softness
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.verdict import judge
 from winnow.core.verdict.judge import Seen
@@ -42,6 +43,12 @@ def seen(focus_map: FocusMap, **known: object) -> Seen:
 # The same picture in every frame (scikit-image's coffee, CC0): nothing moved.
 GRAY = cv2.resize(
     cv2.cvtColor(skimage.data.coffee(), cv2.COLOR_RGB2GRAY), (WIDTH // 2, HEIGHT // 2)
+)
+
+
+FULL = cv2.resize(GRAY, (WIDTH, HEIGHT), interpolation=cv2.INTER_AREA)
+FULL[HEIGHT // 2 - 256 : HEIGHT // 2 + 256, WIDTH // 2 - 256 : WIDTH // 2 + 256] = (
+    skimage.data.camera()
 )
 
 
@@ -110,6 +117,60 @@ def test_motion_shows_in_the_edges_across_it() -> None:
     assert judged.length == pytest.approx(length, rel=0.2)
     assert (judged.lean or 0) > 0.35
     assert all((other.lean or 0) < 0.1 for other in found[:4])
+
+
+def closely(sharp: FocusMap, soft: FocusMap, kernel: np.ndarray) -> list[judge.Judged]:
+    """Three sharp frames and one whose picture at full size went through a kernel."""
+    asked: list[int] = []
+
+    def close(n: int, x: float, y: float, reach: int) -> np.ndarray | None:
+        asked.append(n)
+        light = FULL.astype(np.float32)
+        if n == 3:
+            light = cv2.filter2D(light, -1, kernel)
+        noise = np.random.default_rng(n).normal(0, 1, light.shape)
+        return extra_blur.cut(np.clip(light + noise, 0, 255).astype(np.uint8), x, y, reach)
+
+    maps = [replace(sharp, direction=map_of(1, n).direction) for n in range(3)]
+    point = (0.5, 0.5)
+    found = judge.judge(
+        [
+            seen(focus, focus_point=point, close=partial(close, n))
+            for n, focus in enumerate([*maps, soft])
+        ]
+    )
+    # Those that look as sharp as the sharpest are not opened for it.
+    assert len(set(asked)) == 2
+    assert 3 in asked
+    return found
+
+
+def test_a_motion_is_seen_at_full_size_though_edges_hardly_tell_it() -> None:
+    across = np.zeros((15, 15), np.float32)
+    across[7, 3:12] = 1 / 9
+    *still, moved = closely(map_of(0.7), map_of(0.78), across)
+    assert moved.moved
+    assert moved.length == pytest.approx(9, rel=0.2)
+    assert abs(((moved.angle or 0) + 90) % 180 - 90) < 8
+    assert (moved.softer or 0) > 0.5
+    assert moved.state == "softer"
+    assert not any(judged.moved for judged in still)
+
+
+def test_out_of_focus_at_full_size_is_no_motion() -> None:
+    even = cv2.getGaussianKernel(21, 2)
+    *_, soft = closely(map_of(0.7), map_of(1.5), even @ even.T)
+    assert not soft.moved
+    assert soft.length is None
+    # σ of 2 px beside one of 0.7.
+    assert soft.softer == pytest.approx(np.log(np.hypot(2, 0.7) / 0.7), abs=0.25)
+
+
+def test_edges_that_look_soft_in_a_frame_that_is_not_are_outvoted_by_its_pixels() -> None:
+    nothing = np.ones((1, 1), np.float32)
+    *_, judged = closely(map_of(0.7), map_of(0.85), nothing)
+    assert judged.softer == 0
+    assert judged.state == "tied"
 
 
 def test_without_edges_or_alone_nothing_is_compared() -> None:

@@ -64,6 +64,35 @@ def test_a_preview_is_the_picture() -> None:
     assert np.abs(found - wanted).mean() < 2
 
 
+@pytest.mark.parametrize("orientation", [1, 6])
+def test_brightness_alone_is_that_of_the_whole(
+    orientation: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    data = jpeg(3, 640, 400)
+    whole = planes.read(data)
+    assert whole is not None
+    wanted = planes.upright(whole.luma, orientation)
+    found = pictures.full_size_luma(data, Kind.JPEG, orientation)
+    assert found is not None
+    assert np.array_equal(found, wanted)
+    raw = pictures.full_size_luma(dng(data), Kind.RAW, orientation)
+    assert raw is not None
+    assert raw.shape == wanted.shape
+    monkeypatch.setattr(planes, "_turbo", lambda: None)
+    slowly = pictures.full_size_luma(data, Kind.JPEG, orientation)
+    assert slowly is not None
+    assert np.abs(slowly.astype(int) - wanted).max() <= 2
+
+
+def test_brightness_of_what_decodes_slowly_or_not_at_all_is_not_had() -> None:
+    png = saved(scene(1, 300, 200), "PNG")
+    assert pictures.full_size_luma(png, Kind.PNG, 1) is None
+    assert pictures.full_size_luma(png, Kind.JPEG, 1) is None
+    assert pictures.full_size_luma(b"\xff\xd8 not a picture", Kind.JPEG, 1) is None
+    with pytest.raises(PictureError):
+        pictures.full_size_luma(b"not a picture", Kind.RAW, 1)
+
+
 def test_without_the_library_it_is_the_same_picture(monkeypatch: pytest.MonkeyPatch) -> None:
     data = jpeg(3, 1600, 1000)
     quick = pictures.look(data, Kind.JPEG, 6)

@@ -1,12 +1,17 @@
 """What goes on behind the pictures: complete, resumable, and never in the way."""
 
+import io
+import re
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 from typing import ClassVar
 
+import cv2
+import numpy as np
 import pytest
+from PIL import Image
 
 from tests.conftest import indexed, until
 from tests.pictures import write_jpeg, write_natural, write_portraits, write_shoot
@@ -18,6 +23,8 @@ from winnow.demo import evening
 from winnow.demo import shoot as demo
 from winnow.photos import faces as face_finder
 from winnow.photos.cache import PictureCache
+from winnow.photos.exif_writer import with_facts
+from winnow.photos.metadata import read_facts
 from winnow.store import faces, frames, hints, history, marks, shoots
 from winnow.store.db import Database
 from winnow.work import hints as hint_work
@@ -60,6 +67,28 @@ def test_faces_and_hints_of_a_folder(runtime: Runtime, tmp_path: Path) -> None:
     assert "softer at the eyes than the sharpest of 4" in said[0].words
     assert hints.judged_of(runtime.db, ids)[ids[0]].at == "eyes"
     assert not hints.is_stale(runtime.db, shoot)
+
+
+def test_a_shaken_frame_is_told_by_its_pixels_at_full_size(
+    runtime: Runtime, tmp_path: Path
+) -> None:
+    folder = tmp_path / "shoot"
+    write_natural(folder, [(0, 0, 0), (12, 6, 0), (-9, 8, 0), (5, -7, 0)])
+    path = folder / "QH_0003.jpg"
+    data = path.read_bytes()
+    with Image.open(io.BytesIO(data)) as image:
+        still = np.asarray(image)
+    out = io.BytesIO()
+    Image.fromarray(cv2.blur(still, (1, 11))).save(out, "JPEG", quality=93)
+    path.write_bytes(with_facts(out.getvalue(), read_facts(data)))
+    shoot = indexed(runtime, folder)
+    assert named(runtime, shoot)["motion"] == ["QH_0003"]
+    (said,) = (
+        hint.words
+        for hint in hint_work.of_frame(runtime.db, shoot, frames.rows(runtime.db, shoot)[2].id)
+        if hint.kind.name == "motion"
+    )
+    assert re.match(r"moved about (9|1\d) px up and down", said), said
 
 
 def test_closed_eyes_of_portraits_are_named(runtime: Runtime, tmp_path: Path) -> None:

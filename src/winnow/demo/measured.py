@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.core.frames import Kind
-from winnow.core.measure import faces, focus_map
+from winnow.core.measure import extra_blur, faces, focus_map
 from winnow.core.measure.faces import Face
 from winnow.photos import face_numbers, jpegs, pictures
 from winnow.photos import faces as face_finder
@@ -33,6 +33,13 @@ class Measured:
     faces: list[Face]
     focus_point: tuple[float, float] | None
     numbers: list[NDArray[np.float32]]
+    path: Path
+    orientation: int
+
+    def close(self, x: float, y: float, reach: int) -> NDArray[np.uint8] | None:
+        """Its brightness at full size around a place, px; see ``extra_blur.cut``."""
+        whole = pictures.full_size_luma(self.path.read_bytes(), Kind.JPEG, self.orientation)
+        return None if whole is None else extra_blur.cut(whole, x, y, reach)
 
 
 def of_picture(path: Path) -> Measured:
@@ -55,4 +62,6 @@ def of_picture(path: Path) -> Measured:
         listed,
         facts.focus_point,
         [face_numbers.numbers_of(rgb, face, seen.width) for face in listed],
+        path,
+        facts.orientation,
     )

@@ -241,6 +241,7 @@ def _seen(measured: Measured) -> judge.Seen:
     return judge.Seen(
         measured.width, measured.height, focus_map.unpack(measured.map_),
         [measured.faces[n] for n in counting], measured.focus_point, lambda: measured.gray,
+        measured.close,
     )  # fmt: skip
 
 

@@ -79,6 +79,24 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
     return seen
 
 
+def full_size_luma(data: bytes, promised: Kind, orientation: int) -> Plane | None:
+    """The brightness (h, w) of a file at full size, upright: of a raw frame that of its embedded
+    preview. None where decoding it takes longer than that of a usual JPEG. Raises PictureError."""
+    if sniff.is_raw(data, promised):
+        try:
+            opened = raw.read(data)
+        except RawError as error:
+            raise PictureError(str(error)) from None
+        size = decode.preview_size(opened)
+        if size is None or not isinstance(opened.preview, bytes):
+            return None
+        data = opened.preview
+    elif sniff.sniff(data[:64]) is not Kind.JPEG or promised is not Kind.JPEG:
+        return None
+    found = planes.luma(data)
+    return None if found is None else planes.upright(found, orientation)
+
+
 def _look_at_raw(data: bytes, orientation: int) -> Rendered:
     try:
         opened = raw.read(data)

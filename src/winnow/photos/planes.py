@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import io
 import warnings
+from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 from typing import Any, Final
 
 import cv2
@@ -65,6 +66,33 @@ def read(data: bytes) -> Planes | None:
     turbo = _turbo()
     if turbo is None:
         return _read_slowly(data)
+    made = _decoded(data, turbo, turbo.decode_to_yuv_planes)
+    if made is None:
+        return None
+    planes, width, height, sampling, space = made
+    luma = planes[0][:height, :width]
+    if space == _GRAY:
+        return Planes(luma, None, None)
+    across, down = _STEPS[sampling]
+    rows, columns = -(-height // down), -(-width // across)
+    return Planes(luma, planes[1][:rows, :columns], planes[2][:rows, :columns])
+
+
+def luma(data: bytes) -> Plane | None:
+    """The brightness (h, w) of a whole JPEG alone, a quarter quicker; None and errors as ``read``
+    has them."""
+    turbo = _turbo()
+    if turbo is None:
+        slowly = _read_slowly(data)
+        return slowly.luma if slowly else None
+    made = _decoded(data, turbo, partial(turbo.decode, pixel_format=turbojpeg.TJPF_GRAY))
+    return None if made is None else np.asarray(made[0], np.uint8)[..., 0]
+
+
+def _decoded(
+    data: bytes, turbo: Any, decode: Callable[[bytes], Any]
+) -> tuple[Any, int, int, int, int] | None:
+    """What a way of decoding gives of a JPEG, and its width, height, steps of colour, and space."""
     try:
         width, height, sampling, space = turbo.decode_header(data)
         known = space == _GRAY or (space == _YCBCR and sampling in _STEPS)
@@ -74,17 +102,10 @@ def read(data: bytes) -> Planes | None:
         bounds.check_size(width, height, _PIXEL_BYTES, len(data))
         with warnings.catch_warnings(record=True) as damages:
             warnings.simplefilter("always")
-            planes = turbo.decode_to_yuv_planes(data)
+            made = decode(data)
     except (OSError, ValueError, KeyError):
         return None
-    if damages:
-        return None
-    luma = planes[0][:height, :width]
-    if space == _GRAY:
-        return Planes(luma, None, None)
-    across, down = _STEPS[sampling]
-    rows, columns = -(-height // down), -(-width // across)
-    return Planes(luma, planes[1][:rows, :columns], planes[2][:rows, :columns])
+    return None if damages else (made, width, height, sampling, space)
 
 
 def _read_slowly(data: bytes) -> Planes | None:

@@ -14,14 +14,15 @@ from typing import Final, Literal
 
 import numpy as np
 
-from winnow.core.measure import faces, focus_map, softness, subject_lock
+from winnow.core.measure import extra_blur, faces, focus_map, softness, subject_lock
+from winnow.core.measure.extra_blur import ExtraBlur
 from winnow.core.measure.faces import Face, Point
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict.order import Standing, State, alone, standings
 
-VERSION: Final = 4
+VERSION: Final = 5
 
 Matter = Literal["eyes", "focus point", "sharpest part", ""]
 
@@ -45,6 +46,15 @@ _NEAR: Final = 0.12  # of the long edge: two of them mean the same part
 # that most have not in focus, and clearly softer at so many of all.
 _SHARPER: Final = 0.3
 _SOFTER: Final = 0.03
+# Frames whose edges look softer than the sharpest by this (logarithms of blur) are looked at at
+# full size, at most so far around the place, px.
+_LOOKS_SOFTER: Final = 0.06
+_FARTHEST: Final = 256
+# What moved between two frames, if only an eyelid, reads as so much blur, px².
+_CHANGED: Final = 0.25
+# What the sharpest frame is blurred by, px: its figure within these.
+_OWN: Final = 0.5
+_OWN_MOST: Final = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +62,8 @@ class Seen:
     """What is known of one frame.
 
     ``width``, ``height``: px at 100 %, upright; ``focus_point``: 0…1, if the camera says; ``gray``:
-    gives a smaller grey picture (h, w) of it, None where there is none.
+    gives a smaller grey picture (h, w) of it, None where there is none; ``close``: gives its
+    brightness at 100 % around a place, see ``extra_blur.cut``, None where it can't.
     """
 
     width: int
@@ -61,6 +72,7 @@ class Seen:
     faces: Sequence[Face]
     focus_point: Point | None
     gray: Callable[[], Gray | None]
+    close: Callable[[float, float, int], Gray | None] = lambda x, y, reach: None
 
     @property
     def ratio(self) -> float:
@@ -81,10 +93,11 @@ class Judged:
     around it, px at 100 %; ``sure``: whether it was found there. ``blur``: there, px; ``state``,
     ``times``, ``tied``: how it stands in its group, see ``order.Standing``; ``softer``: logarithm
     of its blur against the sharpest of the group, infinite where its edges are gone; ``of``: how
-    many frames were compared. ``lean``, ``angle``, ``length``, ``elsewhere``: of the whole frame,
-    see ``softness.Difference``. ``sharpest``: blur of the sharpest part of the frame, px;
-    ``apart``: how far that is from the part that matters, as a share of the long edge. None where
-    it can't be told.
+    many frames were compared. ``lean``, ``elsewhere``: of the whole frame, see
+    ``softness.Difference``. ``moved``: that a motion blurred it was seen at full size; then
+    ``angle`` and ``length`` are of it. Where it wasn't looked at there they are of the whole frame;
+    else None. ``sharpest``: blur of the sharpest part of the frame, px; ``apart``: how far that is
+    from the part that matters, as a share of the long edge. None where it can't be told.
     """
 
     x: float
@@ -104,6 +117,7 @@ class Judged:
     state: State = ""
     times: float = 1.0
     tied: int = 0
+    moved: bool = False
 
     @property
     def standing(self) -> Standing:
@@ -133,12 +147,18 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
             for figure, region, known in zip(figures, regions, sure, strict=True)
         ]
     softness_of = {n: comparison[0] for n, comparison in compared.items()}
+    extra = _extra(seen, spots, softness_of, radius)
+    softness_of = _with_extra(softness_of, extra, figures)
     standings = _standings(seen, figures, sure, softness_of)
     out = []
     for n, place in enumerate(places):
         frame, region = seen[n], regions[n]
-        softer, different = compared.get(n, (None, None))
+        _, different = compared.get(n, (None, None))
         standing = standings[n]
+        angle, length = (different.angle, different.length) if different else (None, None)
+        if n in extra and (extra[n].moved or extra[n].sure):
+            known = extra[n]
+            angle, length = (known.angle, known.length) if known.moved else (None, None)
         out.append(
             Judged(
                 place.x, place.y, at, radius, sure[n],
@@ -146,16 +166,63 @@ def judge(seen: Sequence[Seen]) -> list[Judged]:
                 state=standing.state,
                 times=standing.times,
                 tied=standing.tied,
-                softer=softer,
+                softer=softness_of.get(n),
                 of=len(compared),
                 lean=_known(different.lean if different else None),
-                angle=_known(different.angle if different else None),
-                length=_known(different.length if different else None),
+                angle=_known(angle),
+                length=_known(length),
                 elsewhere=_known(different.elsewhere if different else None),
                 sharpest=region.figure.blur if region else None,
                 apart=_away(spots[n], region) / frame.long if region else None,
+                moved=n in extra and extra[n].moved,
             )
         )  # fmt: skip
+    return out
+
+
+def _extra(
+    seen: Sequence[Seen],
+    spots: Sequence[Point],
+    softer: Mapping[int, float | None],
+    radius: float,
+) -> dict[int, ExtraBlur]:
+    """The blur of frames beyond that of the sharpest of them, of those that look softer."""
+    known = {n: ratio for n, ratio in softer.items() if ratio is not None}
+    if not known:
+        return {}
+    first = min(known, key=lambda n: known[n])
+    which = [n for n, ratio in known.items() if ratio > known[first] + _LOOKS_SOFTER]
+    reach = int(min(max(radius, extra_blur.LEAST_SIDE / 2), _FARTHEST))
+    sharp = seen[first].close(*spots[first], reach) if which else None
+    if sharp is None:
+        return {}
+    out = {}
+    for n in which:
+        part = seen[n].close(*spots[n], reach)
+        measured = None if part is None else extra_blur.measure(sharp, part)
+        if measured is not None:
+            out[n] = measured
+    return out
+
+
+def _with_extra(
+    softer: Mapping[int, float | None],
+    extra: Mapping[int, ExtraBlur],
+    figures: Sequence[focus_map.Figure | None],
+) -> dict[int, float | None]:
+    """How soft frames are, by what was measured closely where it was."""
+    out = dict(softer)
+    known = {n: ratio for n, ratio in softer.items() if ratio is not None}
+    if not extra:
+        return out
+    first = min(known, key=lambda n: known[n])
+    figure = figures[first]
+    own = min(max(figure.blur if figure else _OWN, _OWN), _OWN_MOST) ** 2
+    for n, more in extra.items():
+        beyond = max(0.0, more.variance - _CHANGED)
+        softer_by = known[first] + 0.5 * float(np.log(1 + beyond / own))
+        # Where little is known, an edge may show what the whole does not.
+        out[n] = softer_by if more.sure else max(softer_by, known[n])
     return out
 
 

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from winnow.core import people
+from winnow.core.measure import extra_blur, focus_map, motion
 from winnow.core.measure import faces as core_faces
-from winnow.core.measure import focus_map, motion
 from winnow.core.measure.faces import Face
 from winnow.core.verdict import judge as judging
 from winnow.core.verdict.judge import Judged
@@ -153,7 +153,8 @@ class JudgedGroup:
 
 @room.given_back
 def judge(wanted: GroupJob) -> JudgedGroup:
-    """Judge the frames of a group, from their focus maps and previews."""
+    """Judge the frames of a group, from their focus maps and previews, and from the files those
+    that look softer than the sharpest."""
     held: dict[int, NDArray[np.uint8] | None] = {}
 
     def gray(frame: JudgeFrame) -> NDArray[np.uint8] | None:
@@ -170,6 +171,7 @@ def judge(wanted: GroupJob) -> JudgedGroup:
             [frame.faces[n] for n in core_faces.counting(frame.faces, frame.width / frame.height)],
             frame.focus_point,
             partial(gray, frame),
+            partial(_close, frame),
         )
         for frame in wanted.frames
     ]
@@ -193,6 +195,19 @@ def _gray(job: Job) -> NDArray[np.uint8] | None:
         pixels, (max(1, width // 2), max(1, height // 2)), interpolation=cv2.INTER_AREA
     )
     return np.asarray(cv2.cvtColor(half, cv2.COLOR_RGB2GRAY), np.uint8)
+
+
+def _close(frame: JudgeFrame, x: float, y: float, reach: int) -> NDArray[np.uint8] | None:
+    """A part of a frame at full size; None where it can't be had soon."""
+    job = frame.job
+    try:
+        data = entries.read_file(job.path, job.root)
+        whole = pictures.full_size_luma(data, job.kind, job.orientation)
+    except (PictureError, OSError, MemoryError):
+        return None
+    if whole is None or whole.shape != (frame.height, frame.width):
+        return None
+    return extra_blur.cut(whole, x, y, reach)
 
 
 def _by_itself(frame: JudgeFrame, judged: Judged) -> Judged:

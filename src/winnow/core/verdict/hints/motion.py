@@ -34,7 +34,8 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
         if judged is None or judged.length is None or not judged.length or judged.angle is None:
             continue
         leans = soft.is_soft(judged) and (judged.lean or 0) >= _LEANS
-        if judged.of and (not leans or elsewhere.is_elsewhere(judged)):
+        sure = judged.moved or (leans and not elsewhere.is_elsewhere(judged))
+        if judged.of and not sure:
             continue
         words = say(
             "moved about {length:.0f} px {direction}",
