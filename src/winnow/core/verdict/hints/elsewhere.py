@@ -28,7 +28,7 @@ _UNTOLD = 0.3
 
 def is_elsewhere(judged: Judged) -> bool:
     """Whether the focus of a soft frame fell elsewhere, rather than nowhere."""
-    return judged.elsewhere is not None and judged.elsewhere >= _SHARE
+    return not judged.moved and judged.elsewhere is not None and judged.elsewhere >= _SHARE
 
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
@@ -36,7 +36,7 @@ def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     out = []
     for frame in group:
         judged = frame.judged
-        if judged is None or judged.elsewhere is None:
+        if judged is None or judged.elsewhere is None or judged.moved:
             continue
         is_soft = soft.is_soft(judged)
         untold = judged.at not in ("eyes", "focus point") and judged.elsewhere > _UNTOLD
