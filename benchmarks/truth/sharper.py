@@ -9,10 +9,10 @@ import numpy as np
 
 from benchmarks.truth import camera, measure
 from benchmarks.truth.camera import Shot
-from benchmarks.truth.free import Scene
+from benchmarks.truth.free import HEIGHT, WIDTH, Scene
 from benchmarks.truth.score import Score
-from winnow.core.measure import focus_map, softness
-from winnow.core.verdict import order
+from winnow.core.measure import focus_map
+from winnow.core.verdict import judge, order
 from winnow.core.verdict.judge import RADIUS
 
 _SIGMAS: Final = (0.7, 1.2, 2.0, 3.0)
@@ -86,13 +86,17 @@ def _softer(
     scene: Scene, frames: list[bytes], places: list[tuple[float, float]] | None = None
 ) -> list[float]:
     """Logarithms of blur at the subject, against the sharpest of the frames; 99 without an edge."""
-    looks = [measure.seen(frame)[0] for frame in frames]
-    radius = RADIUS * max(looks[0].width, looks[0].height)
     where = places or [(scene.x, scene.y)] * len(frames)
-    softer = softness.compared([look.focus for look in looks], where, radius)
+    looks = [
+        measure.seen(frame, (x / WIDTH, y / HEIGHT))[1]
+        for frame, (x, y) in zip(frames, where, strict=True)
+    ]
+    judged = judge.judge(looks)
+    if judged[0].of < 2 or all(verdict.softer is None for verdict in judged):
+        return [0.0 for _ in judged]
     return [
-        float(ratio) if np.isfinite(ratio) else 99.0
-        for ratio in np.where(np.isnan(softer), 0, softer)
+        99.0 if verdict.softer is None or np.isinf(verdict.softer) else verdict.softer
+        for verdict in judged
     ]
 
 

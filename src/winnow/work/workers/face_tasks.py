@@ -18,6 +18,7 @@ from winnow.core.verdict.judge import Judged
 from winnow.photos import decode, entries, jpegs, pictures
 from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
+from winnow.photos.prints import PRINTS
 from winnow.work.workers import room
 from winnow.work.workers.part_tasks import decoded, held
 from winnow.work.workers.tasks import Failure, Job
@@ -202,7 +203,8 @@ def _close(frame: JudgeFrame, x: float, y: float, reach: int) -> NDArray[np.uint
     job = frame.job
     try:
         data = entries.read_file(job.path, job.root)
-        whole = pictures.full_size_luma(data, job.kind, job.orientation)
+        with PRINTS.about(job.path):
+            whole = pictures.full_size_luma(data, job.kind, job.orientation)
     except (PictureError, OSError, MemoryError):
         return None
     if whole is None or whole.shape != (frame.height, frame.width):
