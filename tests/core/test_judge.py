@@ -159,11 +159,15 @@ def test_a_motion_is_seen_at_full_size_though_edges_hardly_tell_it() -> None:
 
 def test_out_of_focus_at_full_size_is_no_motion() -> None:
     even = cv2.getGaussianKernel(21, 2)
-    *_, soft = closely(map_of(0.7), map_of(1.5), even @ even.T)
+    *still, soft = closely(map_of(0.7), map_of(1.5), even @ even.T)
     assert not soft.moved
     assert soft.length is None
     # σ of 2 px beside one of 0.7.
     assert soft.softer == pytest.approx(np.log(np.hypot(2, 0.7) / 0.7), abs=0.25)
+    # Both figures in px are of one measure.
+    assert soft.blur is not None
+    assert still[0].blur is not None
+    assert soft.blur == pytest.approx(np.hypot(2, still[0].blur), rel=0.15)
 
 
 def test_edges_that_look_soft_in_a_frame_that_is_not_are_outvoted_by_its_pixels() -> None:

@@ -20,7 +20,7 @@ from winnow.core.measure.faces import Face, Point
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.measure.softness import Difference
 from winnow.core.measure.subject_lock import Gray, Place
-from winnow.core.verdict.order import Standing, State, alone, standings
+from winnow.core.verdict.order import Standing, State, alone, blur_of_sharpest, standings
 
 VERSION: Final = 5
 
@@ -52,7 +52,7 @@ _LOOKS_SOFTER: Final = 0.06
 _FARTHEST: Final = 256
 # What moved between two frames, if only an eyelid, reads as so much blur, px².
 _CHANGED: Final = 0.25
-# What the sharpest frame is blurred by, px: its figure within these.
+# What the sharpest frame is blurred by, px: its figure, within these.
 _OWN: Final = 0.5
 _OWN_MOST: Final = 3.0
 
@@ -216,8 +216,10 @@ def _with_extra(
     if not extra:
         return out
     first = min(known, key=lambda n: known[n])
-    figure = figures[first]
-    own = min(max(figure.blur if figure else _OWN, _OWN), _OWN_MOST) ** 2
+    which = list(known)
+    blurs = [figure.blur if (figure := figures[n]) else None for n in which]
+    of_sharpest = blur_of_sharpest(blurs, [known[n] for n in which]) or _OWN
+    own = min(max(of_sharpest, _OWN), _OWN_MOST) ** 2
     for n, more in extra.items():
         beyond = max(0.0, more.variance - _CHANGED)
         softer_by = known[first] + 0.5 * float(np.log(1 + beyond / own))

@@ -106,6 +106,15 @@ def alone(blur: float | None) -> Standing:
     return Standing(blur, "" if blur is not None else "no edge")
 
 
+def blur_of_sharpest(blurs: Sequence[float | None], softer: Sequence[float | None]) -> float | None:
+    """The blur in px of a frame whose ``softer`` is nothing, from the figures of those that are
+    nearly as sharp as the sharpest; see ``standings``. None where none of them has one."""
+    known = [(b, s) for b, s in zip(blurs, softer, strict=True) if s is not None and np.isfinite(s)]
+    least = min((s for _, s in known), default=0.0)
+    normed = [b / np.exp(s) for b, s in known if b and s <= least + _ALIKE]
+    return float(np.median(normed)) if normed else None
+
+
 def standings(blurs: Sequence[float | None], softer: Sequence[float | None]) -> list[Standing]:
     """The standings of frames that were compared at one place.
 
@@ -119,9 +128,7 @@ def standings(blurs: Sequence[float | None], softer: Sequence[float | None]) -> 
             for blur, soft in zip(blurs, softer, strict=True)
         ]
     logs = np.array([softer[n] for n in known], np.float64)
-    normed = np.array([blurs[n] or np.nan for n in known]) / np.exp(logs)
-    near = np.isfinite(normed) & (logs <= logs.min() + _ALIKE)
-    base = float(np.median(normed[near])) if near.any() else None
+    base = blur_of_sharpest(blurs, softer)
     px = (base or 1.0) * np.exp(logs)
 
     def sharper(one: int, other: int) -> bool:
