@@ -15,7 +15,7 @@ from skimage.measure import blur_effect
 from winnow.core.frames import Kind
 from winnow.core.measure import extra_blur
 from winnow.core.measure.faces import Point
-from winnow.core.verdict.judge import RADIUS, Seen
+from winnow.core.verdict.what_matters import RADIUS, Seen
 from winnow.photos import pictures
 from winnow.photos.decode import decode
 from winnow.photos.pictures import Rendered, gray_of_preview

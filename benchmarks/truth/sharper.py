@@ -13,7 +13,7 @@ from benchmarks.truth.free import HEIGHT, WIDTH, Scene
 from benchmarks.truth.score import Score
 from winnow.core.measure import focus_map
 from winnow.core.verdict import judge, order
-from winnow.core.verdict.judge import RADIUS
+from winnow.core.verdict.what_matters import RADIUS
 
 _SIGMAS: Final = (0.7, 1.2, 2.0, 3.0)
 _TIMES: Final = (1.25, 1.5)

@@ -13,7 +13,7 @@ from tests.core.test_faces import face
 from winnow.core.measure import extra_blur, softness
 from winnow.core.measure.focus_map import FocusMap
 from winnow.core.verdict import judge
-from winnow.core.verdict.judge import Seen
+from winnow.core.verdict.what_matters import Seen
 
 ROWS, COLUMNS, CELL = 80, 120, 16.0
 WIDTH, HEIGHT = int(COLUMNS * CELL), int(ROWS * CELL)

@@ -20,6 +20,7 @@ from winnow.core.groups import runs
 from winnow.core.measure import faces, focus_map, likeness, softness, subject_lock
 from winnow.core.verdict import hints, judge
 from winnow.core.verdict.hints import KINDS, Looked
+from winnow.core.verdict.what_matters import Seen
 from winnow.demo import evening, shoot, truth
 from winnow.demo.measured import Measured, of_picture
 from winnow.demo.quality_of_faces import of_faces, of_people, of_signs
@@ -236,9 +237,9 @@ def _is_good(frame: dict[str, Any]) -> bool:
     return lit and not _is_soft(frame) and all(face["eyes"] == "open" for face in frame["faces"])
 
 
-def _seen(measured: Measured) -> judge.Seen:
+def _seen(measured: Measured) -> Seen:
     counting = faces.counting(measured.faces, measured.width / measured.height)
-    return judge.Seen(
+    return Seen(
         measured.width, measured.height, focus_map.unpack(measured.map_),
         [measured.faces[n] for n in counting], measured.focus_point, lambda: measured.gray,
         measured.close,

@@ -79,9 +79,14 @@ def look(data: bytes, promised: Kind, orientation: int, optional_space: bool = F
     return seen
 
 
+# Of files of other kinds brightness at full size takes longer than that of a usual JPEG.
+QUICK_LUMA: Final = (Kind.JPEG, Kind.RAW)
+
+
 def full_size_luma(data: bytes, promised: Kind, orientation: int) -> Plane | None:
     """The brightness (h, w) of a file at full size, upright: of a raw frame that of its embedded
-    preview. None where decoding it takes longer than that of a usual JPEG. Raises PictureError."""
+    preview. None for other kinds than ``QUICK_LUMA``, and where there is none. Raises
+    PictureError."""
     if sniff.is_raw(data, promised):
         try:
             opened = raw.read(data)

@@ -15,6 +15,7 @@ from winnow.core.measure import faces as core_faces
 from winnow.core.measure.faces import Face
 from winnow.core.verdict import judge as judging
 from winnow.core.verdict.judge import Judged
+from winnow.core.verdict.what_matters import Seen
 from winnow.photos import decode, entries, jpegs, pictures
 from winnow.photos.bounds import PictureError
 from winnow.photos.cache import PictureCache
@@ -165,7 +166,7 @@ def judge(wanted: GroupJob) -> JudgedGroup:
         return held[frame.job.frame]
 
     seen = [
-        judging.Seen(
+        Seen(
             frame.width,
             frame.height,
             focus_map.unpack(frame.focus_map) if frame.focus_map else None,
@@ -201,6 +202,8 @@ def _gray(job: Job) -> NDArray[np.uint8] | None:
 def _close(frame: JudgeFrame, x: float, y: float, reach: int) -> NDArray[np.uint8] | None:
     """A part of a frame at full size; None where it can't be had soon."""
     job = frame.job
+    if job.kind not in pictures.QUICK_LUMA:
+        return None
     try:
         data = entries.read_file(job.path, job.root)
         with PRINTS.about(job.path):
