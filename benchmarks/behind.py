@@ -5,8 +5,8 @@
 On the demo shoot in a folder (made there if it is missing): the models alone over all that they are
 shown, against the whole of looking for faces in the same previews; both in one process. Then a
 shoot is indexed, and previews are asked for that aren't there, while nothing else runs and while
-faces are looked for. At the end: another point of a group is measured, and hints are made for a
-large shoot.
+faces are looked for. At the end: another point of a group is measured, its groups are judged, and
+hints are made for a large shoot.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ import time
 from collections import defaultdict
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 os.environ.update(OPENBLAS_NUM_THREADS="1", OMP_NUM_THREADS="1")
 
@@ -34,8 +35,8 @@ from winnow.core.verdict.judge import Judged
 from winnow.demo import shoot as demo_shoot
 from winnow.photos import face_numbers, faces, jpegs, smiles
 from winnow.store import faces as face_store
-from winnow.store import frame_figures, frames, shoots
-from winnow.work.index.faces_and_hints import FACE_VERSION
+from winnow.store import frame_figures, frames, hints, shoots
+from winnow.work.index.faces_and_hints import FACE_VERSION, group_job
 from winnow.work.runtime import Places, Runtime
 from winnow.work.workers import face_tasks
 from winnow.work.workers.face_tasks import FaceJob
@@ -150,6 +151,30 @@ def bench_point(runtime: Runtime, shoot: int) -> None:
     )
 
 
+def bench_judging(runtime: Runtime, shoot: int) -> None:
+    """Groups are judged, with frames that look softer opened at full size, and by edges alone."""
+    groups: dict[int, list[hints.Member]] = defaultdict(list)
+    for member in hints.members(runtime.db, shoot):
+        groups[member.group].append(member)
+    jobs = [
+        group_job(runtime.db, runtime.cache, "", members)
+        for members in groups.values()
+        if len(members) > 1
+    ]
+    each = []
+    for close in (face_tasks._close, lambda *_: None):
+        with mock.patch.object(face_tasks, "_close", close):
+            start = time.perf_counter()
+            for job in jobs:
+                face_tasks.judge(job)
+            each.append((time.perf_counter() - start) / sum(len(job.frames) for job in jobs))
+    row(
+        "a frame of a group judged, one core",
+        f"{1000 * each[0]:.0f} ms",
+        floor=f"{1000 * each[1]:.0f} ms: by edges alone, no file opened",
+    )
+
+
 def bench_hints() -> None:
     """Noticing in a shoot of 20,000 frames, once it is judged."""
     rng = np.random.default_rng(1)
@@ -207,6 +232,7 @@ def main(folder: Path) -> None:
         assert shoots.tally(runtime.db, shoot).faces > 200, FACE_VERSION
         bench_models(runtime, shoot)
         bench_point(runtime, shoot)
+        bench_judging(runtime, shoot)
         bench_people(runtime, shoot)
         bench_waiting(runtime, shoot)
         runtime.close()

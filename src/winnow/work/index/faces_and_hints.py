@@ -97,7 +97,7 @@ class Behind:
             for key, members in waiting:
                 if time.monotonic() > until:
                     return
-                yield self._job(key, members)
+                yield group_job(self._db, self._cache, key, members)
 
         def keep(groups: list[JudgedGroup]) -> None:
             nonlocal left
@@ -158,24 +158,26 @@ class Behind:
             if any(member.judged_for != key for member in members):
                 yield key, members
 
-    def _job(self, key: str, members: Sequence[Member]) -> GroupJob:
-        faces_of = faces.of_frames(self._db, [member.id for member in members])
-        return GroupJob(
-            key,
-            tuple(
-                JudgeFrame(
-                    job_of(self._db, self._cache, member.id),
-                    member.width,
-                    member.height,
-                    frame_figures.focus_map(self._db, member.id),
-                    faces_of.get(member.id, []),
-                    None
-                    if member.focus_x is None or member.focus_y is None
-                    else (member.focus_x, member.focus_y),
-                )
-                for member in members
-            ),
-        )
+
+def group_job(db: Database, cache: PictureCache, key: str, members: Sequence[Member]) -> GroupJob:
+    """What a worker needs to judge a group; ``key`` names it."""
+    faces_of = faces.of_frames(db, [member.id for member in members])
+    return GroupJob(
+        key,
+        tuple(
+            JudgeFrame(
+                job_of(db, cache, member.id),
+                member.width,
+                member.height,
+                frame_figures.focus_map(db, member.id),
+                faces_of.get(member.id, []),
+                None
+                if member.focus_x is None or member.focus_y is None
+                else (member.focus_x, member.focus_y),
+            )
+            for member in members
+        ),
+    )
 
 
 def _key_of(members: Sequence[Member]) -> str:
