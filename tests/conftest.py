@@ -10,6 +10,7 @@ import pytest
 from hypothesis import settings
 
 from tests import soak
+from tests.patience import patiently
 from winnow.store import shoots
 from winnow.store.db import Database
 from winnow.work.runtime import Places, Runtime
@@ -67,10 +68,11 @@ def runtime(places: Places, new_database: bytes) -> Iterator[Runtime]:
 
 def until(condition: Callable[[], object], seconds: float = 600) -> None:
     """Wait until a condition holds: long enough for a whole shoot on a busy machine."""
-    end = time.monotonic() + seconds
-    while not condition():
-        assert time.monotonic() < end, "waited in vain"
+    for _ in patiently(seconds):
+        if condition():
+            return
         time.sleep(0.01)
+    raise AssertionError("waited in vain")
 
 
 def indexed(runtime: Runtime, *folders: Path, again: bool = False) -> int:

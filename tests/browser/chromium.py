@@ -17,6 +17,8 @@ from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
+from tests.patience import patiently
+
 T = TypeVar("T")
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -80,9 +82,8 @@ class Page:
     def until(self, condition: Callable[[], T], seconds: float = 180) -> T:
         """Wait until a condition holds, and return what it gave."""
 
-        end = time.monotonic() + seconds
         pause = 0.02
-        while time.monotonic() < end:
+        for _ in patiently(seconds):
             # What is not there yet, or not any more, is asked for again: less and less often, as
             # asking takes from the processor what the answer needs.
             with contextlib.suppress(Exception):

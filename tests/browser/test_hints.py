@@ -161,6 +161,14 @@ def test_faces_are_compared_and_stepped_through(
     best = page.all("[data-face-row] button[data-best=true]")
     assert 0 < len(best) < len(true)
     assert {eye.get_attribute("data-eyes-say") for eye in best} == {"open"}
+    # A passer-by does not count: no tile says anything of the eyes. It is taken back the same way.
+    page.button("counts like the others").click()
+    page.until(lambda: page.all("[role=menuitem]"))[2].click()
+    page.until(lambda: not page.all("[data-tile] [data-eyes-say]"))
+    page.button("doesn’t count").click()
+    page.until(lambda: page.all("[role=menuitem]"))[0].click()
+    page.until(lambda: len(page.all("[data-tile] [data-eyes-say]")) == len(true))
+    page.button("counts most")
     page.button("eyes").click()
     page.until(lambda: len(page.all("[data-face-row] [data-full=true]")) == len(true))
     # Its upper edge is moved, by key and by the mouse; that is kept.

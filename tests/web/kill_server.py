@@ -19,6 +19,7 @@ import time
 from pathlib import Path
 from typing import Any
 
+from tests.patience import patiently
 from tests.pictures import write_shoot
 
 FRAMES = 24
@@ -157,10 +158,12 @@ def main(home: Path, times: int, seed: int) -> None:
         server.end(signal.SIGKILL)
         kills += 1
     server = Server(home, folder)
-    end = time.monotonic() + 60
-    while server.ask("GET", "/api/shoots/1")["tally"]["done"] < FRAMES:
-        assert time.monotonic() < end, "the analysis does not end"
+    for _ in patiently(60):
+        if server.ask("GET", "/api/shoots/1")["tally"]["done"] >= FRAMES:
+            break
         time.sleep(0.2)
+    else:
+        raise AssertionError("the analysis does not end")
     assert marks_in(server.ask("GET", "/api/shoots/1/frames")).items() >= known.items()
     server.end(signal.SIGINT)
     assert {path.name: path.read_bytes() for path in folder.iterdir()} == before

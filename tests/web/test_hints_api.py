@@ -204,6 +204,32 @@ def test_faces_in_rows(client: TestClient, shoot: int) -> None:
     assert client.post(path, json={"frames": []}).status_code == 400
 
 
+def test_somebody_says_whose_face_counts(client: TestClient, shoot: int) -> None:
+    ids = frames_of(client, shoot)
+    path = f"/api/shoots/{shoot}/faces"
+
+    def face() -> dict[str, Any]:
+        table = client.post(path, json={"frames": ids}).json()
+        return dict(table["rows"][0]["faces"][1])
+
+    left, top, right, bottom = face()["box"]
+    place = {"frame": ids[1], "x": (left + right) / 2, "y": (top + bottom) / 2}
+    said = client.put(f"{path}/counts", json={"faces": [place], "weight": "none"})
+    assert said.json() == {"frames": 4}
+    assert (face()["weight"], face()["counts"]) == ("none", False)
+    find = {"written": "faces 1"}
+    assert client.post(f"/api/shoots/{shoot}/find", json=find).json()["ids"] == []
+    client.put(f"{path}/counts", json={"faces": [place], "weight": ""})
+    assert (face()["weight"], face()["counts"]) == ("", True)
+    everywhere = {"faces": [place], "weight": "most", "everywhere": True}
+    refused = client.put(f"{path}/counts", json=everywhere)
+    assert refused.status_code == 409
+    assert "say it in this group" in refused.json()["detail"]
+    elsewhere = {"faces": [{**place, "frame": 999}], "weight": "most"}
+    assert client.put(f"{path}/counts", json=elsewhere).status_code == 404
+    assert client.put(f"{path}/counts", json={"faces": [], "weight": "most"}).status_code == 400
+
+
 def test_compared_frames_are_locked_to_the_eyes(client: TestClient, shoot: int) -> None:
     ids = frames_of(client, shoot)
     body = {"frame": ids[0], "frames": ids, "prepare": False}

@@ -39,6 +39,8 @@ export interface CompareState {
   /** a frame that stands on every page */
   carried: number | null;
   look: Look | null;
+  /** whether the person chose that, not the server */
+  chosen: boolean;
   places: ReadonlyMap<number, Beside>;
   /** whether the places are exact, from the pictures at full size */
   fine: boolean;
@@ -65,6 +67,7 @@ const FRESH = {
   page: 0,
   carried: null,
   look: null,
+  chosen: false,
   places: new Map<number, Beside>(),
   fine: false,
   shift: NO_OFFSET,
@@ -130,8 +133,8 @@ export function pages(
 
 /** What is looked at begins anew: a point of other frames says nothing here. */
 export function lookAnew(): void {
-  const { look, places, fine, shift, nudges, zooms } = FRESH;
-  useCompare.setState({ look, places, fine, shift, nudges, zooms });
+  const { look, chosen, places, fine, shift, nudges, zooms } = FRESH;
+  useCompare.setState({ look, chosen, places, fine, shift, nudges, zooms });
 }
 
 /**
@@ -139,8 +142,8 @@ export function lookAnew(): void {
  */
 export function putOnStage(ids: readonly number[], anew: boolean): void {
   const { shootId } = useShoot.getState();
-  const { look, places, ...fresh } = FRESH;
-  useCompare.setState({ shootId, ids, ...fresh, ...(anew ? { look, places } : {}) });
+  const { look, chosen, places, ...fresh } = FRESH;
+  useCompare.setState({ shootId, ids, ...fresh, ...(anew ? { look, chosen, places } : {}) });
 }
 
 /** The frames on the stage now. */
@@ -270,8 +273,15 @@ export function carry(): void {
 
 /** Show all of them at a point of one; null: at the point that matters. */
 export function lookAt(look: Look): void {
-  useCompare.setState({ look });
+  useCompare.setState({ look, chosen: true });
   void lock();
+}
+
+/** What is said of the frames may have changed: they are asked again, at the part that matters now. */
+export function lockAgain(): void {
+  const { chosen, fine } = useCompare.getState();
+  if (!chosen) useCompare.setState({ look: null });
+  void lock(fine);
 }
 
 let asked = 0;

@@ -16,6 +16,9 @@ export const useFaces = create<FacesState>()(() => ({ open: false, zoom: 'faces'
 
 export type Face = NonNullable<FaceRows['rows'][number]['faces'][number]>;
 
+/** How much a face counts, as somebody said it: more than the others, not at all, or like them. */
+export type Weight = Face['weight'];
+
 /** The row after (or before) the one that is looked at, among those that a frame shows. */
 export function nextRow(
   { frames, rows }: Pick<FaceRows, 'frames' | 'rows'>,
@@ -31,12 +34,19 @@ export function nextRow(
   return shown[(at + shown.length) % shown.length]!;
 }
 
+const within = (value: number) => Math.min(1, Math.max(0, value));
+
 /** The point between a face's eyes, or its sharper eye: what is looked at close. */
 export function pointOf(face: Face): { x: number; y: number } {
   const [first, second] = face.eyes as [Face['eyes'][number], Face['eyes'][number]];
   const eye = (second.blur ?? Infinity) < (first.blur ?? Infinity) ? second : first;
-  const within = (value: number) => Math.min(1, Math.max(0, value));
   return { x: within(eye.x), y: within(eye.y) };
+}
+
+/** The middle of a face's box, 0…1. */
+export function middleOf(face: Pick<Face, 'box'>): { x: number; y: number } {
+  const [left, top, right, bottom] = face.box as [number, number, number, number];
+  return { x: within((left + right) / 2), y: within((top + bottom) / 2) };
 }
 
 /** What is said of a face's eyes. */

@@ -16,6 +16,7 @@ export const face = (changes: Partial<Face> = {}): Face => ({
   mid_speech: null,
   smiles: null,
   counts: true,
+  weight: '',
   judged_px: null,
   ...changes,
 });

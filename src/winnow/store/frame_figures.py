@@ -293,6 +293,32 @@ def for_comparing(db: Database, frame_ids: Iterable[int]) -> dict[int, Comparabl
     return {frame: rows[frame] for frame in wanted}
 
 
+def ratios_of(db: Database, frame_ids: Iterable[int]) -> dict[int, float]:
+    """Width by height of these frames, upright; 1.5 where it isn't known."""
+    rows = db.read.execute(
+        "SELECT id, width, height FROM frame WHERE id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(frame_ids)),),
+    )
+    return {frame: ratio_of(width, height) for frame, width, height in rows}
+
+
+def ratio_of(width: int | None, height: int | None) -> float:
+    """Width by height of a frame; 1.5 where that isn't known."""
+    return width / height if width and height else 1.5
+
+
+def group_of(db: Database, shoot_id: int, frame_id: int) -> list[int]:
+    """The frames of a frame's group, in the order of time."""
+    rows = db.read.execute(
+        """
+        SELECT id FROM frame WHERE shoot_id = ?1
+        AND group_no = (SELECT group_no FROM frame WHERE id = ?2) ORDER BY position, id
+        """,
+        (shoot_id, frame_id),
+    )
+    return [row["id"] for row in rows]
+
+
 def focus_map(db: Database, frame_id: int) -> bytes | None:
     """A frame's packed focus map."""
     row = db.read.execute("SELECT map FROM focus_map WHERE frame_id = ?", (frame_id,)).fetchone()

@@ -13,7 +13,10 @@ from typing import Final
 from winnow.core.measure import faces
 from winnow.core.verdict.hints import KINDS, VERSION, Looked, Noticed, Verdict
 from winnow.core.verdict.judge import Judged
+from winnow.core.verdict.who_counts import Said, weighted
+from winnow.store import face_weights
 from winnow.store.db import Database, Readable
+from winnow.store.frame_figures import ratio_of
 
 
 def is_stale(db: Database, shoot_id: int) -> bool:
@@ -49,8 +52,8 @@ def note_stale(db: Database, shoot_id: int) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Member:
-    """What judging needs to know of a frame. ``focus_x``, ``focus_y``: 0…1 of the upright
-    picture."""
+    """What judging needs to know of a frame. ``focus_x``, ``focus_y``: 0…1 of the upright picture;
+    ``weights``: names what was said of whose face counts, "" for nothing."""
 
     id: int
     group: int
@@ -61,6 +64,7 @@ class Member:
     focus_y: float | None
     face_version: str
     judged_for: str
+    weights: str
 
 
 def members(db: Database, shoot_id: int) -> list[Member]:
@@ -68,7 +72,11 @@ def members(db: Database, shoot_id: int) -> list[Member]:
     rows = db.read.execute(
         """
         SELECT id, group_no, coalesce(key, ''), width, height, focus_x, focus_y, face_version,
-            coalesce(group_key, '')
+            coalesce(group_key, ''),
+            (
+                SELECT coalesce(group_concat(printf('%s %.4f %.4f', weight, x, y), ','), '')
+                FROM face_weight WHERE frame_id = frame.id
+            )
         FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
         WHERE shoot_id = ? AND state = 2 AND width > 0 AND height > 0
         ORDER BY group_no, position, frame.id
@@ -127,8 +135,9 @@ def light_of(
 
 def looked(db: Readable, shoot_id: int) -> list[Looked]:
     """What the hints of a shoot are made from, in the order of time."""
+    said = face_weights.of_shoot(db, shoot_id)
     return [
-        _looked(row)
+        _looked(row, said.get(row["id"], ()))
         for row in db.read.execute(
             """
             SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height,
@@ -147,10 +156,11 @@ def looked(db: Readable, shoot_id: int) -> list[Looked]:
     ]
 
 
-def _looked(row: sqlite3.Row) -> Looked:
-    seen = faces.unpack(row["face_list"]) if row["face_list"] is not None else None
+def _looked(row: sqlite3.Row, said: Sequence[Said]) -> Looked:
+    packed = row["face_list"]
+    seen = None if packed is None else weighted(faces.unpack(packed), said)
     before = row["likeness_before"]
-    ratio = (row["width"] or 3) / (row["height"] or 2)
+    ratio = ratio_of(row["width"], row["height"])
     return Looked(
         id=row["id"],
         group=row["group_no"],

@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { Trans } from '@lingui/react/macro';
-import { useCallback, useEffect, useState } from 'react';
+import { Fragment, useCallback, useEffect, useState } from 'react';
 
 import { Help } from '../../parts/help';
 import { pictureUrl } from '../../api/client';
@@ -11,11 +11,13 @@ import { eyesLook, eyesWords, pointOf, signsOf, useFaces, type Face } from '../.
 import { ratioOf, type Frame } from '../../state/frames';
 import { useShoot } from '../../state/shoot';
 import { useSettings } from '../../state/settings';
+import { useGuest } from '../../state/sharing';
 import { eyesCrop, faceCrop, partOf } from './crop';
 import { Edge } from './edge';
 import { GAP, tileSize, type Size } from './sizes';
 import { TogetherWords } from '../groups/together';
 import { MOST_COLUMNS, useFaceRows } from './use-face-rows';
+import { WhoCounts } from './who-counts';
 import { counted, fixed } from '../../texts/numbers';
 
 /** The edge, the heading and the names of the frames. */
@@ -39,6 +41,7 @@ export function FacePanel({
   const active = useShoot((state) => state.active);
   const data = useFaceRows(ids, open);
   const [settings, save] = useSettings();
+  const guest = useGuest();
   // While the edge is dragged.
   const [moved, setMoved] = useState<number | null>(null);
   const [{ width, whole }, setRoom] = useState({ width: 0, whole: 0 });
@@ -105,8 +108,14 @@ export function FacePanel({
           </p>
           <p>
             <Trans>
-              Pale faces are too small or too blurred to count toward hints. A click looks close
-              there, in all frames.
+              Pale faces don’t count toward hints: they are too small or too blurred, or somebody
+              said so. A click looks close there, in all frames.
+            </Trans>
+          </p>
+          <p>
+            <Trans>
+              Over a row it can be said that this person counts most, or not at all (a passer-by):
+              the frames are judged there, and the order of the group follows.
             </Trans>
           </p>
         </Help>
@@ -151,30 +160,42 @@ export function FacePanel({
             </thead>
             <tbody>
               {data.rows.map((row, n) => (
-                <tr key={n} data-face-row={n + 1}>
-                  {row.faces.map((face, column) => (
-                    <td key={data.frames[column]} className="align-top">
-                      {face ? (
-                        <FaceCell
-                          face={face}
-                          zoom={zoom}
-                          size={size}
-                          best={row.best.includes(column)}
-                          active={face.frame === active}
-                          looked={looked === n && face.frame === active}
-                          onClick={() => {
-                            useFaces.setState({ row: n });
-                            onLook(face.frame, pointOf(face));
-                          }}
-                        />
-                      ) : (
-                        <span className="flex items-center justify-center text-center" style={size}>
-                          <Trans>not seen</Trans>
-                        </span>
-                      )}
-                    </td>
-                  ))}
-                </tr>
+                <Fragment key={n}>
+                  {!guest && (
+                    <tr>
+                      <td colSpan={data.frames.length}>
+                        <WhoCounts faces={row.faces} />
+                      </td>
+                    </tr>
+                  )}
+                  <tr data-face-row={n + 1}>
+                    {row.faces.map((face, column) => (
+                      <td key={data.frames[column]} className="align-top">
+                        {face ? (
+                          <FaceCell
+                            face={face}
+                            zoom={zoom}
+                            size={size}
+                            best={row.best.includes(column)}
+                            active={face.frame === active}
+                            looked={looked === n && face.frame === active}
+                            onClick={() => {
+                              useFaces.setState({ row: n });
+                              onLook(face.frame, pointOf(face));
+                            }}
+                          />
+                        ) : (
+                          <span
+                            className="flex items-center justify-center text-center"
+                            style={size}
+                          >
+                            <Trans>not seen</Trans>
+                          </span>
+                        )}
+                      </td>
+                    ))}
+                  </tr>
+                </Fragment>
               ))}
             </tbody>
           </table>
@@ -196,6 +217,12 @@ function FrameName({ id, active }: { id: number; active: boolean }) {
       {name}
     </th>
   );
+}
+
+function titleOf(name: string, words: string, face: Face): string {
+  if (face.counts) return t`${name}: eyes ${words}. Click: look close.`;
+  if (face.weight === 'none') return t`${name}: eyes ${words}; doesn’t count. Click: look close.`;
+  return t`${name}: eyes ${words}; too small or too blurred to count toward hints. Click: look close.`;
 }
 
 function FaceCell({
@@ -226,11 +253,7 @@ function FaceCell({
       type="button"
       data-eyes-say={words}
       data-best={best}
-      title={
-        face.counts
-          ? t`${frame.name}: eyes ${words}. Click: look close.`
-          : t`${frame.name}: eyes ${words}; too small or too blurred to count toward hints. Click: look close.`
-      }
+      title={titleOf(frame.name, words, face)}
       className="block text-left"
       onMouseDown={keepFocus}
       onClick={onClick}

@@ -8,8 +8,8 @@ export interface Size {
 /** Width to height. */
 const SHAPES = { faces: 0.95, eyes: 2.5 };
 const LEAST_WIDTH = { faces: 96, eyes: 140 };
-/** What stands below a tile: the words of its eyes, and of its signs. */
-const WORDS = 40;
+/** What stands above and below a tile: whose face counts, the words of its eyes, and of its signs. */
+const WORDS = 64;
 /** Between two tiles, and at the ends of a row. */
 export const GAP = 8;
 

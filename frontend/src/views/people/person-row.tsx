@@ -4,6 +4,7 @@ import { useState } from 'react';
 
 import type { Person } from '../../api/client';
 import { Button } from '../../parts/button';
+import { middleOf } from '../../state/faces';
 import { useShoot } from '../../state/shoot';
 import { counted, whole } from '../../texts/numbers';
 import { FaceButton, Faces } from './faces';
@@ -103,15 +104,7 @@ export function PersonRow({
       {open && (
         <Faces
           faces={person.faces}
-          out={(face) => {
-            const [left, top, right, bottom] = face.box as [number, number, number, number];
-            onChange({
-              do: 'out',
-              frame: face.frame,
-              x: (left + right) / 2,
-              y: (top + bottom) / 2,
-            });
-          }}
+          out={(face) => onChange({ do: 'out', frame: face.frame, ...middleOf(face) })}
           onGo={onGo}
         />
       )}

@@ -2,8 +2,17 @@ import { useEffect, useMemo, useRef } from 'react';
 
 import type { Label } from '../../api/client';
 import { useSize } from '../../parts/use-size';
-import { lock, lookAt, NO_OFFSET, useCompare, zoomAlone, type Offset } from '../../state/compare';
+import {
+  lock,
+  lockAgain,
+  lookAt,
+  NO_OFFSET,
+  useCompare,
+  zoomAlone,
+  type Offset,
+} from '../../state/compare';
 import { ratioOf, sizeOf, type Frame } from '../../state/frames';
+import { useHints } from '../../state/hints';
 import { useShoot } from '../../state/shoot';
 import { uprightPoint, type Point } from '../frame/place';
 import { lookFor } from './placement';
@@ -131,6 +140,12 @@ function useLocked(ids: readonly number[]): void {
     if (wanted || ready > before.current) void lock();
     before.current = wanted ? ready : Math.max(ready, before.current);
   }, [wanted, ready]);
+  const version = useHints((state) => state.version);
+  const told = useRef(version);
+  useEffect(() => {
+    if (version !== told.current) lockAgain();
+    told.current = version;
+  }, [version]);
 }
 
 const FINE_AFTER_MS = 400;

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, Final
+from typing import Any, Final, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +36,8 @@ LOOK_SHAPE: Final = (8, 8, 3)
 _APART: Final = 1.0
 
 Point = tuple[float, float]
+# How much a face counts, as somebody said it: more than the others, or not at all.
+Weight = Literal["", "most", "none"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +70,8 @@ class Face:
     corners of the eyes; ``gaze``: how far beside the camera it looks, by the eye's width, to the
     right of the picture above zero; ``smile``: how likely it looks happy, 0…1, and the shape of a
     smile, how wide the mouth is and how far its corners are above the upper lip, by the same
-    distance and by its width; all None where nothing can be said.
+    distance and by its width; all None where nothing can be said. ``weight``: how much it counts,
+    if somebody said so: that is stored apart from it.
     """
 
     box: tuple[float, float, float, float]
@@ -79,6 +82,7 @@ class Face:
     mouth: tuple[float, float] | None = None
     gaze: float | None = None
     smile: tuple[float, float] | None = None
+    weight: Weight = ""
 
     @property
     def middle(self) -> Point:
@@ -131,18 +135,22 @@ def ordered(faces: Sequence[Face]) -> list[Face]:
 
 
 def counting(faces: Sequence[Face], ratio: float) -> list[int]:
-    """Which faces count toward hints: not the tiny and not the blurred ones of the background.
+    """Which faces count toward hints: not the tiny and not the blurred ones of the background,
+    unless somebody said so; and never those that somebody said don't count.
 
     ``ratio``: the picture's width by its height.
     """
-    if not faces:
+    asked = [face for face in faces if face.weight != "none"]
+    if not asked:
         return []
     edge = max(ratio, 1.0)  # of the long edge by the height
-    largest = max(face.height for face in faces)
-    blurs = [face.blur for face in faces if face.blur is not None and face.height > largest / 2]
+    largest = max(face.height for face in asked)
+    blurs = [face.blur for face in asked if face.blur is not None and face.height > largest / 2]
     sharpest = min(blurs) if blurs else None
 
     def counts(face: Face) -> bool:
+        if face.weight:
+            return face.weight == "most"
         if face.height < max(_LEAST_OF_LARGEST * largest, _LEAST_OF_EDGE * edge):
             return False
         if sharpest is None or face.blur is None or face.height == largest:

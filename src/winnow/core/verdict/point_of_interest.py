@@ -24,15 +24,18 @@ def point(
 ) -> Point:
     """What is looked at close unless somebody chooses: 0…1 of the upright picture.
 
-    The sharper eye of the largest face, or of the one that the camera focused on; else where it
-    says that it focused (``told``); else the sharpest part; else the middle. ``size``: width and
-    height in px, 0 if not known.
+    The sharper eye of the face that counts most, of the one that the camera focused on, or of the
+    largest one; else where it says that it focused (``told``); else the sharpest part; else the
+    middle. ``size``: width and height in px, 0 if not known.
     """
     width, height = size
     counting = faces.counting(people, width / height if width and height else 1.5)
     if counting:
-        meant = faces.face_at(people, told) if told else None
-        face = people[meant if meant is not None and meant in counting else counting[0]]
+        focused = faces.face_at(people, told) if told else None
+        first = next((n for n in counting if people[n].weight == "most"), counting[0])
+        if focused in counting and not people[first].weight:
+            first = focused
+        face = people[first]
         eye = min(face.eyes, key=lambda eye: eye.blur if eye.blur is not None else np.inf)
         return min(1.0, max(0.0, eye.x)), min(1.0, max(0.0, eye.y))
     if told is not None:

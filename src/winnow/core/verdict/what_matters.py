@@ -1,7 +1,8 @@
 """What matters in the frames of a group, and where it is in each.
 
-The eyes of the largest face; else where the camera focused; else the sharpest part that most of the
-frames agree on. The same part is then found in all of them, by the face or by subject lock.
+The eyes of the largest face, or of the one that somebody said counts most; else where the camera
+focused; else the sharpest part that most of the frames agree on. The same part is then found in all
+of them, by the face or by subject lock.
 """
 
 from __future__ import annotations
@@ -83,9 +84,17 @@ def places(seen: Sequence[Seen]) -> tuple[Matter, float, list[Place]]:
 
 
 def _main_face(seen: Sequence[Seen]) -> list[int | None] | None:
-    """The row of the largest face that enough of the frames show."""
+    """The row of the largest face that enough of the frames show; first of those of which somebody
+    said that they count most."""
     rows = faces.rows([frame.faces for frame in seen], seen[0].ratio)
-    for row in rows:
+
+    def counts_most(row: list[int | None]) -> bool:
+        return any(
+            f is not None and frame.faces[f].weight == "most"
+            for frame, f in zip(seen, row, strict=True)
+        )
+
+    for row in sorted(rows, key=counts_most, reverse=True):
         if sum(f is not None for f in row) >= _SHOWN * len(seen):
             return row
     return None

@@ -161,6 +161,32 @@ class FacesIn(Model):
     frames: list[Id] = Field(min_length=1, max_length=24)
 
 
+class FacePlace(Model):
+    """A face: its frame, and the middle of its box, 0…1."""
+
+    frame: Id
+    x: Number = Field(ge=0, le=1)
+    y: Number = Field(ge=0, le=1)
+
+
+class WhoCountsIn(Model):
+    """How much the faces at these places count: most, not at all, or "" as any other.
+
+    It holds for the same person in the groups of these frames; ``everywhere``: in the whole shoot,
+    where people are told apart.
+    """
+
+    faces: list[FacePlace] = Field(min_length=1, max_length=24)
+    weight: Literal["", "most", "none"]
+    everywhere: bool = False
+
+
+class WhoCountsOut(Model):
+    """In how many frames that was said."""
+
+    frames: int
+
+
 class EyeOut(Model):
     """An eye.
 
@@ -181,7 +207,7 @@ class FaceOut(Model):
     ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of its
     sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none
     where there is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be
-    told; ``counts``: toward hints.
+    told; ``counts``: toward hints; ``weight``: how much it counts, if somebody said so.
     """
 
     frame: int
@@ -195,6 +221,7 @@ class FaceOut(Model):
     mid_speech: bool | None
     smiles: bool | None
     counts: bool
+    weight: Literal["", "most", "none"]
     judged_px: float | None = Field(
         description="the frame's blur, px at 100 %, at the face where it was judged"
     )

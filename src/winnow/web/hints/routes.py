@@ -30,9 +30,11 @@ from winnow.web.hints.models import (
     ThresholdIn,
     ThrownOutFrame,
     VerdictsOut,
+    WhoCountsIn,
+    WhoCountsOut,
 )
 from winnow.web.marks.models import ChangeOut
-from winnow.work import change_events, evidence, hints
+from winnow.work import change_events, evidence, hints, who_counts
 from winnow.work.compare import face_rows
 from winnow.work.index.faces_and_hints import FACE_VERSION
 
@@ -199,3 +201,24 @@ def compare_faces(shoot: ShootDep, wanted: FacesIn, runtime: RuntimeDep) -> Face
         raise HTTPException(404, say("One of these frames is not in this shoot."))
     rows = face_rows.compare(runtime.db, shoot, ids)
     return FacesOut.of(rows, frames=ids)
+
+
+@router.put("/shoots/{shoot}/faces/counts")
+def say_who_counts(shoot: ShootDep, wanted: WhoCountsIn, runtime: RuntimeDep) -> WhoCountsOut:
+    """Say whose face counts most, or doesn't count; the order of their groups follows behind."""
+    ids = {face.frame for face in wanted.faces}
+    if not ids <= frames.of_shoot(runtime.db, shoot, list(ids)):
+        raise HTTPException(404, say("One of these frames is not in this shoot."))
+    places = [(face.frame, face.x, face.y) for face in wanted.faces]
+    try:
+        said = who_counts.say(
+            runtime.db, shoot, places, wanted.weight, everywhere=wanted.everywhere
+        )
+    except who_counts.NobodyKnownError:
+        raise HTTPException(
+            409,
+            say("In which other frames this person is, isn’t known: say it in this group."),
+        ) from None
+    runtime.indexer.start(shoot)
+    runtime.events.tell(shoot, "hints")
+    return WhoCountsOut(frames=said)

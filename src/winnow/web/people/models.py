@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from winnow.web.models import Id, Model, Number
+from winnow.web.models import Id, Model
 
 
 class SeenFaceOut(Model):
@@ -51,14 +51,6 @@ class JoinIn(Model):
 
     one: Id
     other: Id
-
-
-class OutIn(Model):
-    """A face that is not who it was taken for: its frame, and the middle of its box, 0…1."""
-
-    frame: Id
-    x: Number = Field(ge=0, le=1)
-    y: Number = Field(ge=0, le=1)
 
 
 class FaceIn(Model):

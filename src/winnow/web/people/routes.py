@@ -16,8 +16,9 @@ from winnow.store import frames
 from winnow.store import people as store
 from winnow.store.people import Saying
 from winnow.web.depends import RESPONSES, RuntimeDep, ShootDep
-from winnow.web.people.models import FaceIn, JoinIn, OutIn, PeopleOut
-from winnow.work import people
+from winnow.web.hints.models import FacePlace
+from winnow.web.people.models import FaceIn, JoinIn, PeopleOut
+from winnow.work import people, who_counts
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.runtime import Runtime
 
@@ -72,8 +73,8 @@ def tell_apart(shoot: ShootDep, runtime: RuntimeDep) -> PeopleOut:
 def forget_people(shoot: ShootDep, runtime: RuntimeDep) -> PeopleOut:
     """Stop it, and forget everybody, with every number that was made for it."""
     store.forget(runtime.db, shoot)
-    runtime.events.tell(shoot, "people")
-    return get_people(shoot, runtime)
+    who_counts.forget(runtime.db, shoot)
+    return _told_anew(runtime, shoot)
 
 
 @router.post("/join")
@@ -85,7 +86,7 @@ def join_people(shoot: ShootDep, wanted: JoinIn, runtime: RuntimeDep) -> PeopleO
 
 
 @router.post("/out")
-def take_face_out(shoot: ShootDep, wanted: OutIn, runtime: RuntimeDep) -> PeopleOut:
+def take_face_out(shoot: ShootDep, wanted: FacePlace, runtime: RuntimeDep) -> PeopleOut:
     """Say that a face is not who it was taken for; it is nobody's then."""
     if not frames.of_shoot(runtime.db, shoot, [wanted.frame]):
         raise HTTPException(404, say("This frame is not in this shoot."))

@@ -38,6 +38,7 @@ class ComparedFace:
     mid_speech: bool | None
     smiles: bool | None
     counts: bool
+    weight: core.Weight
     judged_px: float | None
 
 
@@ -67,7 +68,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     """The faces of some frames of a shoot, matched between them."""
     faces_of = faces.of_frames(db, frame_ids)
     listed = [faces_of.get(frame, []) for frame in frame_ids]
-    ratios = ratios_of(db, frame_ids)
+    ratios = frame_figures.ratios_of(db, frame_ids)
     thresholds = hints.thresholds(db, shoot_id)
     closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
     away, speaks = thresholds[gaze.KIND.name], thresholds[speech.KIND.name]
@@ -103,6 +104,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             mid_speech=None if gap is None else 100 * gap >= speaks,
             smiles=expression.smiles(face),
             counts=at in counting[n],
+            weight=face.weight,
             judged_px=blur if at == judged_at[n] else None,
         )
 
@@ -146,15 +148,6 @@ def _row(row: list[ComparedFace | None]) -> FaceRow:
         for face, narrow in zip(row, narrowed, strict=True)
     ]
     return FaceRow(row, best(shown))
-
-
-def ratios_of(db: Database, frame_ids: Sequence[int]) -> dict[int, float]:
-    """Width by height of frames."""
-    known = frame_figures.for_comparing(db, frame_ids)
-    return {
-        frame: row.width / row.height if row.width and row.height else 1.5
-        for frame, row in known.items()
-    }
 
 
 def eyes_of(face_list: Sequence[Face], ratio: float, closed_below: float) -> tuple[int, int]:

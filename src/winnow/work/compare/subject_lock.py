@@ -303,7 +303,7 @@ def _eyes_of(
 
 
 def _ratio(row: frame_figures.Comparable) -> float:
-    return row.width / row.height if row.width and row.height else 1.5
+    return frame_figures.ratio_of(row.width, row.height)
 
 
 def _measured(

@@ -21,6 +21,7 @@ from winnow.photos.cache import PictureCache
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 from winnow.store.hints import Member
+from winnow.work import who_counts
 from winnow.work.events import Events
 from winnow.work.workers import face_tasks, hint_tasks
 from winnow.work.workers.face_tasks import FaceJob, FoundFaces, GroupJob, JudgedGroup, JudgeFrame
@@ -73,11 +74,11 @@ class Behind:
         def keep(frames: list[FoundFaces]) -> None:
             nonlocal left
             left -= len(frames)
-            faces.keep(self._db, [(f.frame, f.faces, f.counting) for f in frames], FACE_VERSION)
+            faces.keep(self._db, [(f.frame, f.faces) for f in frames], FACE_VERSION)
             self._events.tell(self._shoot_id, "progress")
 
         def failed(job: FaceJob, notice: str) -> FoundFaces:
-            return FoundFaces(job.job.frame, [], [])
+            return FoundFaces(job.job.frame, [])
 
         self._feeder.each(face_tasks.find_faces, jobs(), keep, failed)
         return left <= 0
@@ -147,10 +148,23 @@ class Behind:
         # Even if all is as it was: a page that waits for it learns that nothing more comes.
         self._events.tell(self._shoot_id, "hints")
 
-    def _groups_to_judge(self) -> Iterator[tuple[str, list[Member]]]:
+    def _groups(self) -> dict[int, list[Member]]:
         groups: dict[int, list[Member]] = defaultdict(list)
         for member in hints.members(self._db, self._shoot_id):
             groups[member.group].append(member)
+        return groups
+
+    def _groups_to_judge(self) -> Iterator[tuple[str, list[Member]]]:
+        groups = self._groups()
+        # Frames that came to a group show whom somebody said something of as well.
+        came = [
+            members
+            for members in groups.values()
+            if any(member.weights for member in members)
+            and who_counts.spread_in_group(self._db, [member.id for member in members])
+        ]
+        if came:
+            groups = self._groups()
         for members in groups.values():
             if any(member.face_version != FACE_VERSION for member in members):
                 continue  # its faces come first
@@ -182,5 +196,8 @@ def group_job(db: Database, cache: PictureCache, key: str, members: Sequence[Mem
 
 def _key_of(members: Sequence[Member]) -> str:
     """Names the frames of a group, their content, and the code that judges them."""
-    parts = [str(judging.VERSION), *(f"{m.id} {m.key} {m.face_version}" for m in members)]
+    parts = [
+        str(judging.VERSION),
+        *(f"{m.id} {m.key} {m.face_version}{m.weights}" for m in members),
+    ]
     return hashlib.blake2b("\n".join(parts).encode(), digest_size=12).hexdigest()

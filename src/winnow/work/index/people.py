@@ -13,6 +13,7 @@ from winnow.photos.cache import PictureCache
 from winnow.store import faces, frames, people
 from winnow.store.db import Database
 from winnow.store.people import KeptFace, Where
+from winnow.work import who_counts
 from winnow.work.events import Events
 from winnow.work.workers import face_tasks
 from winnow.work.workers.face_tasks import NumberedFaces, NumbersJob, PeopleJob
@@ -111,6 +112,7 @@ class TellingApart:
                 self._shoot_id,
                 [(face, number_of.get(n)) for n, face in enumerate(known)],
             )
+            who_counts.spread_in_shoot(self._db, self._shoot_id)
             # Only now: killed before, it is done again.
             people.note_fresh(self._db, self._shoot_id, until)
             self._events.tell(self._shoot_id, "people")

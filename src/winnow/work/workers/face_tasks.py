@@ -38,11 +38,10 @@ class FaceJob:
 
 @dataclass(frozen=True, slots=True)
 class FoundFaces:
-    """The faces of a frame, with the blur of their eyes, and the places of those that count."""
+    """The faces of a frame, with the blur of their eyes."""
 
     frame: int
     faces: list[Face]
-    counting: list[int]
 
 
 @room.given_back
@@ -51,17 +50,16 @@ def find_faces(wanted: FaceJob) -> FoundFaces:
     job = wanted.job
     pixels = _preview(job)
     if pixels is None:
-        return FoundFaces(job.frame, [], [])
+        return FoundFaces(job.frame, [])
     # Not above: what only looks at pictures needs no models.
     from winnow.photos import faces as face_finder
 
     seen = face_finder.find(pixels)
-    height, width = pixels.shape[:2]
     if wanted.focus_map:
         seen = core_faces.ordered(
             core_faces.with_eyes_measured(seen, focus_map.unpack(wanted.focus_map))
         )
-    return FoundFaces(job.frame, seen, core_faces.counting(seen, width / height))
+    return FoundFaces(job.frame, seen)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,15 +2,16 @@
 tied.
 
 What makes a frame unusable comes first: no edge where it matters, nothing sharp at all, damage, a
-flash that did not fire, far too dark or bright. Then the eyes (fewer closed ones), then gaze and
-mouth, then motion and how sharp the part that matters is, then the light, then smiles. Differences
-that nobody sees are ties. In a group without a usable frame there is no best.
+flash that did not fire, far too dark or bright. Then the eyes (fewer closed ones), gaze and mouth
+of the faces that somebody said count most, then those of all; then motion and how sharp the part
+that matters is, then the light, then smiles. Differences that nobody sees are ties.
+In a group without a usable frame there is no best.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from winnow.core.measure import expression
@@ -45,7 +46,9 @@ _MISFIRED_EV: Final = 0.4
 class Weighed:
     """What the order of a group is made from, of one frame.
 
-    ``unusable``: why, "" for one that can be used; ``seen``: faces whose eyes can be seen,
+    ``unusable``: why, "" for one that can be used; ``first``: of the faces that somebody said count
+    most, how many have closed eyes, how many less open ones, and how many look away or are in
+    mid-speech; the others are of all faces that count. ``seen``: faces whose eyes can be seen,
     ``closed`` of them; ``narrowed``: people whose eyes are less open than in other frames;
     ``aside``: faces that look away; ``speaking``: in mid-speech; ``off``: its light speaks against
     it; ``away``: how far from its group's, EV; ``smiling``, ``serious``: faces of
@@ -54,6 +57,7 @@ class Weighed:
 
     frame: int
     unusable: str
+    first: tuple[int, int, int]
     seen: int
     closed: int
     narrowed: int
@@ -83,10 +87,10 @@ class Weighed:
         faces in between nothing is told."""
         return self.smiling > other.smiling and self.serious < other.serious
 
-    def _people(self) -> tuple[bool, int, int, int, bool]:
+    def _people(self) -> tuple[bool, tuple[int, int, int], int, int, int, bool]:
         """What comes before how sharp it is, the worse the larger."""
         signs = self.aside + self.speaking
-        return bool(self.unusable), self.closed, self.narrowed, signs, self.moved
+        return bool(self.unusable), self.first, self.closed, self.narrowed, signs, self.moved
 
     def sharper(self, other: Weighed) -> bool:
         """Whether somebody can see that this frame is sharper."""
@@ -113,9 +117,12 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
     soft_all_over = named(blurred.KIND, blurred.notice(group, shoot))
     away = light.against_group(group)
     unlit = {frame for frame in dark.without_flash(group) if away.get(frame, 0.0) <= -_MISFIRED_EV}
-    below = eyes.closed_below(shoot.thresholds)
+    of_all = _signs(group, shoot)
+    of_first = _signs([_with_those_who_count_most(frame) for frame in group], shoot)
 
-    narrowed = eyes.narrowed_of(group)
+    def first(frame: Looked) -> tuple[int, int, int]:
+        _, closed, narrowed, aside, speaking = of_first[frame.id]
+        return closed, narrowed, aside + speaking
 
     def unusable(frame: Looked) -> str:
         assert frame.judged is not None
@@ -135,10 +142,8 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
         Weighed(
             frame.id,
             unusable(frame),
-            *eyes.closed_of(frame.faces or (), below),
-            narrowed.get(frame.id, 0),
-            gaze.away_of(frame.faces or (), shoot.threshold(gaze.KIND), below),
-            speech.speaking_of(frame.faces or (), shoot.threshold(speech.KIND)),
+            first(frame),
+            *of_all[frame.id],
             frame.id in moved,
             frame.id in off,
             away.get(frame.id, 0.0),
@@ -149,6 +154,26 @@ def weighed(group: Sequence[Looked], shoot: Shoot) -> list[Weighed]:
         for frame in group
         if frame.judged is not None
     ]
+
+
+def _with_those_who_count_most(frame: Looked) -> Looked:
+    return replace(frame, faces=[face for face in frame.faces or () if face.weight == "most"])
+
+
+def _signs(group: Sequence[Looked], shoot: Shoot) -> dict[int, tuple[int, int, int, int, int]]:
+    """Of each frame's faces how many have eyes that are seen, closed ones, less open ones, how many
+    look away, and how many are in mid-speech."""
+    below = eyes.closed_below(shoot.thresholds)
+    narrowed = eyes.narrowed_of(group)
+    return {
+        frame.id: (
+            *eyes.closed_of(frame.faces or (), below),
+            narrowed.get(frame.id, 0),
+            gaze.away_of(frame.faces or (), shoot.threshold(gaze.KIND), below),
+            speech.speaking_of(frame.faces or (), shoot.threshold(speech.KIND)),
+        )
+        for frame in group
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,6 +274,9 @@ def _against(weighed: Weighed, best: Sequence[Weighed]) -> str:
 
 def _against_people(weighed: Weighed, best: Sequence[Weighed]) -> list[str]:
     """What speaks against a frame by the faces in it."""
+    least = min(other.first for other in best)
+    if weighed.first > least:
+        return [_of_the_first(weighed.first, least)]
     words = []
     if weighed.closed > min(other.closed for other in best):
         closed = say_of(
@@ -266,9 +294,20 @@ def _against_people(weighed: Weighed, best: Sequence[Weighed]) -> list[str]:
     return words
 
 
+def _of_the_first(signs: tuple[int, int, int], least: tuple[int, int, int]) -> str:
+    """What speaks against a frame by the faces that count most, against the least that does."""
+    if signs[0] > least[0]:
+        return say("eyes closed in a face that counts most")
+    if signs[1] > least[1]:
+        return say("eyes less open in a face that counts most")
+    return say("looking away or mid-speech in a face that counts most")
+
+
 def _for_people(weighed: Weighed, others: Sequence[Weighed]) -> list[str]:
     """What speaks for a frame by the faces in it, against others that are not the best."""
     words = []
+    if any(other.first > weighed.first for other in others):
+        words.append(say("better in the face that counts most"))
     shut = any(other.closed or other.narrowed for other in others)
     if weighed.seen and not weighed.closed and not weighed.narrowed and shut:
         words.append(say("eyes open"))
