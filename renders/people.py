@@ -618,7 +618,8 @@ def render(person: Person, folder: Path, turned: bool, shrink: float, samples: i
                 view = _view(head, yaw, size, focal)
                 box = _box(view, head, _face(head), size)
                 eyes = [project(view, c, size) for c, _ in head.eyes]
-                facts = {"face": box, "eyes": eyes, "metres": AWAY_M, "focal_px": focal}
+                facts = {"face": box, "eyes": eyes, "metres": AWAY_M, "focal_px": focal,
+                         "yaw": yaw}
                 if (folder / f"{file}.npz").exists():
                     continue
                 shot = camera.take(world, view, size, samples, cut_out=True)

@@ -4,7 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from winnow.core.verdict.best_face import Shown, best
+from winnow.core.marks import Decision, Mark
+from winnow.core.verdict.best_face import Shown, best, rank_so_far
 
 FINE = Shown(closed=False, aside=False, speaking=False, blur=1.0)
 CLOSED = Shown(closed=True, aside=None, speaking=False, blur=0.6)
@@ -45,3 +46,22 @@ def test_of_faces_that_are_as_good_the_one_that_smiles_is_best() -> None:
 
 def test_one_alone_is_no_best() -> None:
     assert best([None, FINE]) == best([None]) == best([]) == []
+
+
+def test_the_best_frame_of_somebody_so_far() -> None:
+    opened = Shown(False, False, False, None)
+    shut = Shown(True, False, False, None)
+    picked, rejected, plain = (
+        Mark(decision) for decision in (Decision.PICK, Decision.REJECT, Decision.UNDECIDED)
+    )
+    in_order = [
+        rank_so_far(picked, opened, usable=True),
+        rank_so_far(Mark(stars=4), opened, usable=True),
+        rank_so_far(plain, opened, usable=True),
+        # Open eyes come before a pick with closed ones.
+        rank_so_far(picked, shut, usable=True),
+        rank_so_far(picked, opened, usable=False),
+        rank_so_far(rejected, opened, usable=True),
+    ]
+    assert in_order == sorted(in_order)
+    assert len(set(in_order)) == len(in_order)

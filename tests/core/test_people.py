@@ -79,3 +79,15 @@ def test_small_turned_and_blurred_faces_do_not_tell(
     between: float, turned: float, blur: float | None, tells: bool
 ) -> None:
     assert people.can_tell(replace(face(0.5, 0.5), turned=turned), between, blur) is tells
+
+
+def test_who_may_be_the_same_is_offered_unless_they_stand_beside_each_other() -> None:
+    def at(x: float) -> list[np.ndarray]:
+        return [np.full(128, x / np.sqrt(128), np.float32)] * 2
+
+    numbers = {1: at(0.0), 2: at(0.2), 3: at(0.3), 4: at(0.9), 5: []}
+    apart = {1: {10}, 2: {11}, 3: {12}, 4: {13}, 5: {14}}
+    maybe = people.maybe_the_same(numbers, apart)
+    assert maybe == {1: [2, 3], 2: [3, 1], 3: [2, 1], 4: []}
+    # In one frame they can't be one person.
+    assert people.maybe_the_same(numbers, {**apart, 2: {10, 11}})[1] == [3]

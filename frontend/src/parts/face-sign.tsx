@@ -1,8 +1,11 @@
 import { SIGN_WORDS, type FaceSign } from '../state/faces';
 
+/** What is no reason against a frame. */
+const PLAIN: ReadonlySet<FaceSign> = new Set(['smile', 'left', 'right']);
+
 /**
  * What a face shows: told by a shape, with the word beside it. Smiling: a bow that is open above;
- * looking away: a pupil at the rim; mid-speech: an open mouth.
+ * looking away: a pupil at the rim; mid-speech: an open mouth; turned: a nose at that side.
  */
 export function FaceSigns({
   signs,
@@ -17,7 +20,7 @@ export function FaceSigns({
       key={sign}
       data-face-sign={sign}
       title={SIGN_WORDS[sign]}
-      className={`flex shrink-0 items-center gap-1 ${sign === 'smile' ? '' : 'font-bold'}`}
+      className={`flex shrink-0 items-center gap-1 ${PLAIN.has(sign) ? '' : 'font-bold'}`}
     >
       <svg
         width="18"
@@ -36,6 +39,8 @@ export function FaceSigns({
             <circle cx="18" cy="8" r="2.6" fill="currentColor" stroke="none" />
           </>
         )}
+        {sign === 'left' && <path d="M9 2c6-1 8 2 8 6s-3 7-8 6V9.5L5 8.5 9 5z" />}
+        {sign === 'right' && <path d="M15 2c-6-1-8 2-8 6s3 7 8 6V9.5l4-1L15 5z" />}
         {sign === 'speech' && <ellipse cx="12" cy="8" rx="8" ry="5.5" />}
       </svg>
       <span className={brief ? 'sr-only' : ''}>{SIGN_WORDS[sign]}</span>

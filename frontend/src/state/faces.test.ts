@@ -15,6 +15,8 @@ test('what a face shows beside its eyes', () => {
   expect(signsOf(face({ looks_away: true, mid_speech: true }))).toEqual(['gaze', 'speech']);
   expect(signsOf(face({ smiles: true }))).toEqual(['smile']);
   expect(signsOf(face({ smiles: false }))).toEqual([]);
+  expect(signsOf(face({ head_turned: true, turned: -24 }))).toEqual(['left']);
+  expect(signsOf(face({ head_turned: true, turned: 24 }))).toEqual(['right']);
 });
 
 test('the sharper eye is looked at', () => {

@@ -64,19 +64,25 @@ export function eyesLook(face: Face): 'open' | 'closed' | 'soft' | 'unseen' {
   return face.eyes_soft ? 'soft' : 'open';
 }
 
-/** What a face shows beside its eyes: that it smiles, looks away, or is in mid-speech. */
-export type FaceSign = 'smile' | 'gaze' | 'speech';
+/** What a face shows beside its eyes: that it smiles, looks away, is in mid-speech, or turned. */
+export type FaceSign = 'smile' | 'gaze' | 'speech' | 'left' | 'right';
 
 export const SIGN_WORDS: Record<FaceSign, string> = {
   smile: t`smiles`,
   gaze: t`looks away`,
   speech: t`mid-speech`,
+  left: t`turned left`,
+  right: t`turned right`,
 };
 
-export function signsOf(face: Pick<Face, 'looks_away' | 'mid_speech' | 'smiles'>): FaceSign[] {
+export function signsOf(
+  face: Pick<Face, 'looks_away' | 'mid_speech' | 'smiles'> &
+    Partial<Pick<Face, 'head_turned' | 'turned'>>,
+): FaceSign[] {
   return [
     ...(face.smiles ? (['smile'] as const) : []),
     ...(face.looks_away ? (['gaze'] as const) : []),
     ...(face.mid_speech ? (['speech'] as const) : []),
+    ...(face.head_turned ? [(face.turned ?? 0) < 0 ? ('left' as const) : ('right' as const)] : []),
   ];
 }

@@ -15,6 +15,7 @@ export const face = (changes: Partial<Face> = {}): Face => ({
   looks_away: false,
   mid_speech: null,
   smiles: null,
+  head_turned: false,
   counts: true,
   weight: '',
   judged_px: null,

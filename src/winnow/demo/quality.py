@@ -23,7 +23,7 @@ from winnow.core.verdict.hints import KINDS, Looked
 from winnow.core.verdict.what_matters import Seen
 from winnow.demo import evening, shoot, truth
 from winnow.demo.measured import Measured, of_picture
-from winnow.demo.quality_of_faces import of_faces, of_people, of_signs
+from winnow.demo.quality_of_faces import of_faces, of_heads, of_people, of_signs
 from winnow.demo.scores import b_cubed_f1, pairwise_f1
 
 _SCENE_RADIUS_PX: Final = 180.0
@@ -46,11 +46,12 @@ class Quality:
     100 % of the truth; the median distance in px. As a person sees them, without anything from the
     truth: faces found, and closed eyes among them (half closed ones are left out, as people differ
     over them): precision and recall; then of faces that look past the camera, and of mouths open in
-    speech. Frames that hints call soft or focused elsewhere: precision, recall of missed focus and
-    shake, and recall of subjects that moved. Of the soft ones that are called moved, the share that
-    was; of those called focused elsewhere, the share that was; the median error of the direction of
-    motion, degrees, and of its length, as a share. Untold: precision and recall where the camera
-    doesn't say where it focused.
+    speech; by how many degrees the turn of heads is off, the median, and precision and recall of
+    those that are called turned. Frames that hints call soft or focused elsewhere: precision,
+    recall of missed focus and shake, and recall of subjects that moved. Of the soft ones that are
+    called moved, the share that was; of those called focused elsewhere, the share that was; the
+    median error of the direction of motion, degrees, and of its length, as a share. Untold:
+    precision and recall where the camera doesn't say where it focused.
 
     Of the frames that are called best, those without a fault, where some frame of the group has
     none; and the same of those that the draft proposes up to 60 (or as many of so few groups):
@@ -74,6 +75,9 @@ class Quality:
     away_recall: float
     speech_precision: float
     speech_recall: float
+    head_off_deg: float
+    turned_precision: float
+    turned_recall: float
     people_b_cubed: float
     people_told: float
     hint_precision: float
@@ -108,6 +112,7 @@ def measure(folder: Path, every: int = 1) -> Quality:
         *_lock(true, measured),
         *of_faces(true, measured),
         *of_signs(true, measured),
+        *of_heads(true, measured),
         *of_people(true, measured),
         *_hints(true, measured),
         *_hints(true, [replace(frame, focus_point=None) for frame in measured])[:2],

@@ -62,6 +62,18 @@ def of_signs(
     return *_shares(away), *_shares(speech)
 
 
+def of_heads(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float, float]:
+    """By how many degrees the turn of heads is off, the median; then precision and recall of those
+    that are called turned to the side."""
+    off: list[float] = []
+    said: list[tuple[bool, bool]] = []
+    for _, person, _, face in _matched(true, measured):
+        off.append(abs(face.turned - person["turned"]))
+        really = abs(person["turned"]) >= expression.TURNED_FROM
+        said.append((really, expression.is_turned(face)))
+    return float(np.median(off)), *_shares(said)
+
+
 def of_people(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
     """B-cubed F1 of the people that faces are told to be, and the share of faces of which that is
     told at all; faces of the damaged frame are left out."""

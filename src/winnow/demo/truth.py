@@ -67,6 +67,7 @@ def _person(group: Group, take: Take, index: int, stand: Stand) -> dict[str, Any
         "eyes": look if look in ("half", "closed") else "open",
         "looking": "past" if look == "past" else "at",
         "mouth": "open" if look == "talking" else "closed",
+        "turned": known["yaw"],
         "eye_points": eyes,
         "between_eyes": _round(np.mean(eyes, 0)),
     }

@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from winnow.core.measure import expression, faces
+from winnow.core.measure import expression, faces, landmarks
 from winnow.core.measure.faces import Eye, Face
 from winnow.photos import smiles, weights
 
@@ -234,7 +234,7 @@ def _face(picture: Picture, candidate: _Found) -> Face | None:
         return None
     lying = points @ turn.T
     across = lying[_RIGHT[1]][0] - lying[_LEFT[0]][0]
-    turned = float(np.degrees(np.arctan2(depth[_RIGHT[1]] - depth[_LEFT[0]], max(across, 1e-6))))
+    turned = landmarks.turned(float(across), float(depth[_RIGHT[1]] - depth[_LEFT[0]]))
     looked = [_eye(picture, points, corners, angle) for corners in (_LEFT, _RIGHT)]
     gaps = [gap for gap, _ in looked]
     seen = abs(turned) <= faces.TURNED
@@ -307,14 +307,8 @@ def _mesh(
 
 
 def _mouth(points: NDArray[np.float64]) -> tuple[float, float]:
-    """How far the lips are apart by the mouth's width, and how wide it is by the distance of the
-    eyes' outer corners."""
-
-    def apart(pair: tuple[int, int]) -> float:
-        return float(np.hypot(*(points[pair[1]] - points[pair[0]])))
-
-    eyes = max(apart((_LEFT[0], _RIGHT[1])), 1e-6)
-    return apart(_LIPS) / max(apart(_INNER_CORNERS), 1e-6), apart(_OUTER_CORNERS) / eyes
+    pairs = (_LIPS, _INNER_CORNERS, _OUTER_CORNERS, (_LEFT[0], _RIGHT[1]))
+    return landmarks.mouth(*(points[list(pair)] for pair in pairs))
 
 
 def _smile(
@@ -326,11 +320,9 @@ def _smile(
     if not weights.available(smiles.NAME):
         return None
     cut, _ = _cut(picture, *smiles.region(points, angle), angle, smiles.PX)
-    first, second = (points[n] for n in _OUTER_CORNERS)
     down = np.array([-np.sin(angle), np.cos(angle)])
-    above = float((points[_LIPS[0]] - (first + second) / 2) @ down)
-    shape = _mouth(points)[1] + above / max(float(np.hypot(*(second - first))), 1e-6)
-    return smiles.happiness(cut), shape
+    up = landmarks.corners_up(points[_LIPS[0]], points[list(_OUTER_CORNERS)], down)
+    return smiles.happiness(cut), _mouth(points)[1] + up
 
 
 def _eye(
@@ -346,14 +338,9 @@ def _eye(
     results = model("iris_landmark")(cut.astype(np.float32) / 255)
     contour = max(results, key=len).reshape(71, 3)[:, :2]
     iris = min(results, key=len).reshape(5, 3)[0, :2]
-    # 0 to 8 along the lower lid, 9 to 15 along the upper one; the corners are not compared.
-    lower, upper = contour[2:7], contour[10:15]
-    line = contour[8] - contour[0]
-    width = max(float(np.hypot(*line)), 1e-6)
-    offset = float((iris - (contour[0] + contour[8]) / 2) @ line) / width**2
-    gap = float(np.hypot(*(upper - lower).T).mean() / width)
+    offset = landmarks.iris_aside(contour, iris)
     # The corners lie the other way round in the eye at the right.
-    return gap, offset if corners == _LEFT else -offset
+    return landmarks.lids(contour), offset if corners == _LEFT else -offset
 
 
 def _look(picture: Picture, middle: NDArray[Any], size: float) -> Floats:

@@ -5,24 +5,16 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
-
-import numpy as np
 
 from winnow.core.marks import UNMARKED, Decision, Mark
-from winnow.core.measure import expression
 from winnow.core.measure import faces as core
 from winnow.core.measure.faces import Face
-from winnow.core.verdict.best_face import Shown
-from winnow.core.verdict.hints import eyes, gaze, speech
+from winnow.core.people import maybe_the_same
+from winnow.core.verdict import best_face
+from winnow.core.verdict.hints import eyes
 from winnow.store import faces, frames, hints, marks, people
 from winnow.store.db import Database
 from winnow.store.people import KeptFace, Saying
-
-# The means of two people's faces lie this near to each other where they may be one person: half of
-# somebody's faces lie within 0.1 of the other half, two people's 0.34 apart and more (the demo's).
-_MAYBE: Final = 0.33
-_MOST_OFFERED: Final = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,21 +69,15 @@ class _Known:
         listed = self.listed.get(kept.frame, [])
         return listed[kept.n] if kept.n < len(listed) else None
 
-    def order(self, kept: KeptFace) -> tuple[object, ...]:
+    def rank(self, kept: KeptFace) -> tuple[object, ...]:
         """The better the frame is of this person, the smaller."""
-        mark, face = self.mark_of.get(kept.frame, UNMARKED), self._face(kept)
+        face = self._face(kept)
         assert face is not None
-        below = eyes.closed_below(self.thresholds)
-        aside, gap = expression.looks_aside(face, below), expression.mouth_gap(face)
-        shown = Shown(
-            core.are_closed(face, below),
-            None if aside is None else 100 * aside >= self.thresholds[gaze.KIND.name],
-            None if gap is None else 100 * gap >= self.thresholds[speech.KIND.name],
-            None,
+        return best_face.rank_so_far(
+            self.mark_of.get(kept.frame, UNMARKED),
+            best_face.shown_by(face, self.thresholds),
+            usable=kept.frame not in self.unusable,
         )
-        picked = mark.decision is Decision.PICK
-        rejected = mark.decision is Decision.REJECT
-        return rejected, kept.frame in self.unusable, shown.signs(), not picked, -mark.stars
 
 
 def people_of(db: Database, shoot_id: int) -> People:
@@ -104,7 +90,11 @@ def people_of(db: Database, shoot_id: int) -> People:
         if known.seen(face) is not None:
             of_person[face.person].append(face)
     unsure = of_person.pop(None, [])
-    maybe = _alike(of_person)
+    numbers = [number for number in of_person if number is not None]
+    maybe = maybe_the_same(
+        {number: [face.numbers for face in of_person[number] if face.sure] for number in numbers},
+        {number: {face.frame for face in of_person[number]} for number in numbers},
+    )
     made = [
         _person(known, number, listed, maybe.get(number, []))
         for number, listed in of_person.items()
@@ -134,32 +124,11 @@ def _person(known: _Known, number: int, listed: Sequence[KeptFace], maybe: list[
     return Person(
         number,
         seen,
-        min(range(len(one_a_frame)), key=lambda n: known.order(one_a_frame[n])),
+        min(range(len(one_a_frame)), key=lambda n: known.rank(one_a_frame[n])),
         [face.frame for face in picks],
         [face.frame for face in picks if not face.closed],
         maybe,
     )
-
-
-def _alike(of_person: Mapping[int | None, Sequence[KeptFace]]) -> dict[int, list[int]]:
-    """For each person the numbers of those who may be the same, the most alike first; never of two
-    who are in one frame."""
-    numbers = [number for number in of_person if number is not None]
-    means = {
-        number: np.nanmean([face.numbers for face in of_person[number] if face.sure], axis=0)
-        for number in numbers
-        if any(face.sure for face in of_person[number])
-    }
-    seen_in = {number: {face.frame for face in of_person[number]} for number in numbers}
-    out: dict[int, list[int]] = {}
-    for number, mean in means.items():
-        near = [
-            (float(np.linalg.norm(mean - other_mean)), other)
-            for other, other_mean in means.items()
-            if other != number and seen_in[number].isdisjoint(seen_in[other])
-        ]
-        out[number] = [other for away, other in sorted(near) if away < _MAYBE][:_MOST_OFFERED]
-    return out
 
 
 def join(db: Database, shoot_id: int, one: int, other: int) -> bool:

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { Beside } from '../../api/client';
 import type { Frame } from '../../state/frames';
-import { centreOf, exposureWords, eyesOf, focusWords, lookFor } from './placement';
+import { allSmile, centreOf, exposureWords, eyesOf, focusWords, lookFor } from './placement';
 
 const FRAME: Frame = {
   id: 1,
@@ -37,6 +37,7 @@ const PLACE: Beside = {
   ev: null,
   faces: null,
   closed: null,
+  smiling: null,
   eyes_blur: null,
   radius: 100,
 };
@@ -110,4 +111,10 @@ describe('eyesOf', () => {
     expect(eyes(null, null, null)).toBeNull();
     expect(eyesOf(undefined, 3)).toBeNull();
   });
+});
+
+it('a frame smiles where everybody in it does', () => {
+  expect(allSmile(PLACE)).toBe(false);
+  expect(allSmile({ faces: 1, smiling: 1 })).toBe(true);
+  expect(allSmile({ faces: 3, smiling: 2 })).toBe(false);
 });

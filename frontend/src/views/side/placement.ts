@@ -65,6 +65,11 @@ export function eyesOf(
   return soft ? { look: 'soft', words: t`soft` } : { look: 'open', words: t`open` };
 }
 
+/** Whether everybody in a frame who counts is told to smile. */
+export function allSmile(place: Pick<Beside, 'faces' | 'smiling'> | undefined): boolean {
+  return !!place?.smiling && place.smiling >= (place.faces ?? 0);
+}
+
 /**
  * What is wrong with a frame's exposure; empty where nothing is. `clipped`: from how much on that
  * is a fault, in %, by the threshold of its hint; `width`: px of its tile.

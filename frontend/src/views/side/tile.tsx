@@ -21,7 +21,7 @@ import { pointAt, type Point } from '../frame/place';
 import { useTouch } from '../frame/touch';
 import { useWheel } from '../frame/use-wheel';
 import { filled } from '../frame/sharpness';
-import { centreOf, exposureWords, eyesOf, focusWords } from './placement';
+import { allSmile, centreOf, exposureWords, eyesOf, focusWords } from './placement';
 import { CAPTION, type Tile } from './tiles';
 import { useDrag } from './use-drag';
 import { covers, usePart, type Loaded } from './use-part';
@@ -95,12 +95,13 @@ export function FrameTile({
   const own = useCompare((state) => state.zooms.get(id) ?? 1);
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
   const limits = useHints(thresholdOf('clipped'));
-  const signs = useHints(useShallow(signsFor(id)));
+  const named = useHints(useShallow(signsFor(id)));
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labelName(labels, letter);
   const exposure = exposureWords(beside, limits, box.width);
   const eyes = eyesOf(beside, softFrom);
   const brief = box.width < WORDS_FROM_PX;
+  const signs = allSmile(beside) ? (['smile', ...named] as const) : named;
   const room =
     (eyes ? WORD_PX * Math.max(0, eyes.words.length - 6) : 0) +
     signs.length * (brief ? SIGN_PX : SIGN_PX + WORD_PX * 10);

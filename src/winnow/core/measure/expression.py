@@ -1,5 +1,5 @@
-"""Signs of a face that a photographer chooses by: whether it smiles, whether the mouth is open, and
-whether it looks at the camera.
+"""Signs of a face that a photographer chooses by: whether it smiles, whether the mouth is open,
+whether it looks at the camera, and whether the head is turned to the side.
 
 What the figures are called follows from thresholds; those of gaze and speech a person may move.
 Where a face is turned away or too blurred nothing is said, of gaze neither where its eyes are
@@ -35,6 +35,8 @@ AWAY_FROM: Final = 0.09
 # Lids closer than this, by the eye's width, hide too much of the iris to tell where it looks:
 # half-closed eyes show 0.24 and less.
 _SEEN_FROM: Final = 0.24
+# A head turned so far, degrees, is said to be: towards the camera it looks less far to either side.
+TURNED_FROM: Final = 15.0
 # Who looks at the camera with the head turned has the iris beside the middle by so much of the
 # eye's width a degree.
 _A_DEGREE: Final = 0.0037
@@ -66,6 +68,11 @@ def smiles(face: Face) -> bool | None:
     happy, shape = face.smile
     signs = happy >= HAPPY_FROM, shape >= SMILE_FROM
     return None if signs[0] != signs[1] else signs[0]
+
+
+def is_turned(face: Face) -> bool:
+    """Whether the head is turned to the side, so far that it is worth a word."""
+    return abs(face.turned) >= TURNED_FROM
 
 
 def smiling_of(faces_seen: Sequence[Face]) -> tuple[int, int]:

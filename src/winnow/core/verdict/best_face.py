@@ -1,13 +1,17 @@
-"""Which of one person's faces is best: eyes first, then gaze and mouth, then how sharp the eyes
-are, then whether it smiles. The order is that of ``hints.best``; differences that nobody sees are
-ties."""
+"""What a face shows, and which of one person's faces is best: eyes first, then gaze and mouth, then
+how sharp the eyes are, then whether it smiles. The order is that of ``hints.best``; differences
+that nobody sees are ties."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import inf, log
 
+from winnow.core.marks import Decision, Mark
+from winnow.core.measure import expression
+from winnow.core.measure.faces import Face, are_closed
+from winnow.core.verdict.hints import eyes, gaze, speech
 from winnow.core.verdict.order import TIE, TIE_PX
 
 
@@ -57,3 +61,23 @@ def best(faces: Sequence[Shown | None]) -> list[int]:
     seen = [(n, face) for n, face in enumerate(faces) if face is not None]
     unbeaten = [n for n, face in seen if not any(other.better(face) for _, other in seen)]
     return unbeaten if len(unbeaten) < len(seen) else []
+
+
+def shown_by(face: Face, thresholds: Mapping[str, float], blur: float | None = None) -> Shown:
+    """What a face shows by the thresholds of a shoot; ``blur``: see ``Shown``."""
+    below = eyes.closed_below(thresholds)
+    aside, gap = expression.looks_aside(face, below), expression.mouth_gap(face)
+    return Shown(
+        are_closed(face, below),
+        None if aside is None else 100 * aside >= thresholds[gaze.KIND.name],
+        None if gap is None else 100 * gap >= thresholds[speech.KIND.name],
+        blur,
+        smiles=expression.smiles(face),
+    )
+
+
+def rank_so_far(mark: Mark, shown: Shown, *, usable: bool) -> tuple[object, ...]:
+    """The better a frame is of somebody so far, the smaller: what is rejected or can't be used
+    comes last, then what the face shows, then what is picked, then stars."""
+    rejected, picked = mark.decision is Decision.REJECT, mark.decision is Decision.PICK
+    return rejected, not usable, shown.signs(), not picked, -mark.stars

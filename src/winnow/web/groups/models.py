@@ -81,8 +81,8 @@ class BesideOut(Model):
     that is the verdict of its group, at the part that matters. ``clipped_high``, ``clipped_low``:
     shares, 0…1. ``ev``: how much brighter than its group, where a hint names it for that.
     ``faces``: how many that count have eyes that can be seen, ``closed``: how many of them have
-    closed ones, ``eyes_blur``: of the sharpest of these eyes, px at 100 %; ``radius``: how far
-    around the place focus was compared, px.
+    closed ones, ``smiling``: how many smile, ``eyes_blur``: of the sharpest of these eyes, px at
+    100 %; ``radius``: how far around the place focus was compared, px.
     """
 
     frame: int
@@ -99,5 +99,6 @@ class BesideOut(Model):
     ev: float | None
     faces: int | None
     closed: int | None
+    smiling: int | None
     eyes_blur: float | None
     radius: float

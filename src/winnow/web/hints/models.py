@@ -204,8 +204,9 @@ class EyeOut(Model):
 class FaceOut(Model):
     """A face of a frame.
 
-    ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees; ``blur``: of its
-    sharper eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none
+    ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees, to the right of the
+    picture above zero, ``head_turned``: so far that it is worth a word; ``blur``: of its sharper
+    eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none
     where there is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be
     told; ``counts``: toward hints; ``weight``: how much it counts, if somebody said so.
     """
@@ -220,6 +221,7 @@ class FaceOut(Model):
     looks_away: bool | None
     mid_speech: bool | None
     smiles: bool | None
+    head_turned: bool
     counts: bool
     weight: Literal["", "most", "none"]
     judged_px: float | None = Field(

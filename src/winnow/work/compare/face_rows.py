@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
-from winnow.core.measure.faces import Eye, Face
+from winnow.core.measure.faces import Eye
 from winnow.core.verdict import open_together
-from winnow.core.verdict.best_face import Shown, best
+from winnow.core.verdict.best_face import Shown, best, shown_by
 from winnow.core.verdict.eye_blur import blurs_of, judged_face
-from winnow.core.verdict.hints import eyes, gaze, soft_eyes, speech
+from winnow.core.verdict.hints import eyes, soft_eyes
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
@@ -37,6 +37,7 @@ class ComparedFace:
     looks_away: bool | None
     mid_speech: bool | None
     smiles: bool | None
+    head_turned: bool
     counts: bool
     weight: core.Weight
     judged_px: float | None
@@ -71,7 +72,6 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     ratios = frame_figures.ratios_of(db, frame_ids)
     thresholds = hints.thresholds(db, shoot_id)
     closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
-    away, speaks = thresholds[gaze.KIND.name], thresholds[speech.KIND.name]
     counting = [
         set(core.counting(those, ratios[frame]))
         for frame, those in zip(frame_ids, listed, strict=True)
@@ -89,8 +89,8 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
 
     def told(n: int, at: int) -> ComparedFace:
         face = listed[n][at]
-        aside, gap = expression.looks_aside(face, closed), expression.mouth_gap(face)
         blur = blurs[n][at]
+        shown = shown_by(face, thresholds, blur)
         return ComparedFace(
             frame=frame_ids[n],
             box=face.box,
@@ -98,11 +98,12 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             turned=face.turned,
             gap=face.gap,
             blur=blur,
-            eyes_closed=core.are_closed(face, closed),
+            eyes_closed=shown.closed,
             eyes_soft=None if blur is None else blur >= soft,
-            looks_away=None if aside is None else 100 * aside >= away,
-            mid_speech=None if gap is None else 100 * gap >= speaks,
-            smiles=expression.smiles(face),
+            looks_away=shown.aside,
+            mid_speech=shown.speaking,
+            smiles=shown.smiles,
+            head_turned=expression.is_turned(face),
             counts=at in counting[n],
             weight=face.weight,
             judged_px=blur if at == judged_at[n] else None,
@@ -148,8 +149,3 @@ def _row(row: list[ComparedFace | None]) -> FaceRow:
         for face, narrow in zip(row, narrowed, strict=True)
     ]
     return FaceRow(row, best(shown))
-
-
-def eyes_of(face_list: Sequence[Face], ratio: float, closed_below: float) -> tuple[int, int]:
-    """How many faces that count have eyes that can be seen, and how many of these are closed."""
-    return eyes.closed_of([face_list[n] for n in core.counting(face_list, ratio)], closed_below)

@@ -13,8 +13,8 @@ from typing import Final
 import cv2
 from cachetools import LRUCache
 
+from winnow.core.measure import expression, focus_map, subject_lock
 from winnow.core.measure import faces as core_faces
-from winnow.core.measure import focus_map, subject_lock
 from winnow.core.measure.faces import Face
 from winnow.core.measure.subject_lock import Gray, Place
 from winnow.core.verdict import order, point_of_interest
@@ -26,7 +26,6 @@ from winnow.photos.cache import PictureCache
 from winnow.photos.pictures import gray_of_preview
 from winnow.store import faces, frame_figures, frames, hints
 from winnow.store.db import Database
-from winnow.work.compare import face_rows
 from winnow.work.compare.close_ups import CloseUps
 from winnow.work.workers.part_tasks import Part
 from winnow.work.workers.tasks import Failure
@@ -52,8 +51,9 @@ class Beside:
     that is the verdict of its group, at the part that matters, and not only what was measured at
     this place. ``clipped_high``, ``clipped_low``: shares, 0…1. ``ev``: how much brighter than its
     group, where a hint names it for that. ``faces``: how many that count have eyes that can be
-    seen, ``closed``: how many of them have closed ones, ``eyes_blur``: of the sharpest of these
-    eyes, px at 100 %; ``radius``: how far around the place focus was compared, px.
+    seen, ``closed``: how many of them have closed ones, ``smiling``: how many smile;
+    ``eyes_blur``: of the sharpest of these eyes, px at 100 %; ``radius``: how far around the place
+    focus was compared, px.
     """
 
     frame: int
@@ -70,6 +70,7 @@ class Beside:
     ev: float | None
     faces: int | None
     closed: int | None
+    smiling: int | None
     eyes_blur: float | None
     radius: float
 
@@ -176,7 +177,8 @@ class SubjectLock:
                 ev=off.get(frame),
                 faces=told_eyes[frame][0],
                 closed=told_eyes[frame][1],
-                eyes_blur=told_eyes[frame][2],
+                smiling=told_eyes[frame][2],
+                eyes_blur=told_eyes[frame][3],
                 radius=judged[frame].radius
                 if frame in judged
                 else _RADIUS * max(known[frame].width or 0, known[frame].height or 0),
@@ -291,15 +293,17 @@ def _point_of(
 
 def _eyes_of(
     people: Sequence[Face] | None, judged: Judged | None, ratio: float, closed_below: float
-) -> tuple[int | None, int | None, float | None]:
+) -> tuple[int | None, int | None, int | None, float | None]:
     """Of the faces that count: how many have eyes that can be seen, how many of them closed ones,
-    and the blur of the sharpest eyes, px at 100 %; None for what was not looked at."""
+    how many smile, and the blur of the sharpest eyes, px at 100 %; None for what was not looked
+    at."""
     if people is None:
-        return None, None, None
-    seen, closed = face_rows.eyes_of(people, ratio, closed_below)
+        return None, None, None, None
     counting = [people[n] for n in core_faces.counting(people, ratio)]
+    seen, closed = eyes.closed_of(counting, closed_below)
+    smiling, _ = expression.smiling_of(counting)
     blurs = [b for b in blurs_of(counting, judged, ratio) if b is not None]
-    return seen, closed, min(blurs, default=None)
+    return seen, closed, smiling, min(blurs, default=None)
 
 
 def _ratio(row: frame_figures.Comparable) -> float:
