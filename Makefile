@@ -37,8 +37,8 @@ check-rest:
 	scripts/unless_passed.sh texts $(PAGE_FILES) -- $(PAGE) texts
 	scripts/unless_passed.sh format $(PAGE_FILES) -- $(PAGE) format
 	scripts/unless_passed.sh types $(PAGE_FILES) -- $(PAGE) check
-	$(PY)/ruff check src tests scripts benchmarks
-	$(PY)/ruff format --check src tests scripts benchmarks
+	$(PY)/ruff check src tests scripts benchmarks docs/examples
+	$(PY)/ruff format --check src tests scripts benchmarks docs/examples
 	scripts/unless_passed.sh mypy $(PYTHON_FILES) -- $(PY)/mypy
 	$(PY)/python scripts/texts.py
 	$(PAGE) test
@@ -51,8 +51,8 @@ fast: setup-test
 	@$(MAKE) --no-print-directory -j2 --output-sync=target fast-tests fast-lint
 
 fast-lint:
-	$(PY)/ruff check src tests scripts benchmarks
-	$(PY)/ruff format --check src tests scripts benchmarks
+	$(PY)/ruff check src tests scripts benchmarks docs/examples
+	$(PY)/ruff format --check src tests scripts benchmarks docs/examples
 	$(PAGE) lint -- --cache --cache-strategy content --cache-location ../.work/eslint
 	$(PAGE) format -- --cache --cache-location ../.work/prettier
 	$(PY)/mypy

@@ -106,6 +106,7 @@ GUARDS: dict[str, tuple[Change, str]] = {
     "other origins": (
         never, "web/test_security.py::test_other_origins_may_not_change_anything",
     ),
+    "a program's token": (always, "web/test_own_token.py::test_without_a_token_no_program_gets_in"),
     "the token": (always, "web/test_security.py::test_without_the_token_nothing_is_told"),
     "a cookie that no script reads": (
         value("False"),

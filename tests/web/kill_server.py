@@ -29,17 +29,18 @@ class Server:
     """A Winnow in a process of its own, reached over one connection."""
 
     def __init__(self, home: Path, folder: Path) -> None:
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "winnow", "open", str(folder), "--port", "0"],
-            stdout=subprocess.PIPE,
-            stderr=(home / "log").open("a"),
-            text=True,
-            env={
-                **os.environ,
-                "WINNOW_DATA": str(home / "data"),
-                "WINNOW_CACHE": str(home / "cache"),
-            },
-        )
+        with (home / "log").open("a") as log:
+            self.process = subprocess.Popen(
+                [sys.executable, "-m", "winnow", "open", str(folder), "--port", "0"],
+                stdout=subprocess.PIPE,
+                stderr=log,
+                text=True,
+                env={
+                    **os.environ,
+                    "WINNOW_DATA": str(home / "data"),
+                    "WINNOW_CACHE": str(home / "cache"),
+                },
+            )
         assert self.process.stdout
         for line in self.process.stdout:
             if found := re.search(r"http://[^/:]+:(\d+)/\S*token=(\S+)", line):
@@ -65,6 +66,7 @@ class Server:
     def end(self, how: int) -> None:
         self.process.send_signal(how)
         self.process.wait(30)
+        self.connection.close()
         assert self.process.stdout
         self.process.stdout.close()
 

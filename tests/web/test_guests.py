@@ -21,6 +21,7 @@ from winnow.web.guests.guard import GuestGuard
 from winnow.web.guests.rights import guests_may
 from winnow.web.guests.sessions import BadName, May, Sharing
 from winnow.web.guests.shares import Shares
+from winnow.web.own_files import OwnToken
 from winnow.web.security import cookie_name
 from winnow.work.runtime import Runtime
 
@@ -397,6 +398,18 @@ def test_short_passwords_are_refused(owner: TestClient, shoot: int) -> None:
     answer = owner.put("/api/sharing", json={"shoot": shoot, "password": "short", "may": []})
     assert (answer.status_code, "8 characters" in answer.text) == (400, True)
     assert owner.get("/api/sharing").json()["on"] is False
+
+
+def test_a_program_s_token_and_a_version_in_the_address_open_nothing_more(
+    guest: TestClient, owner: TestClient, runtime: Runtime, shoot: int
+) -> None:
+    token = OwnToken(runtime.places.data).make()
+    shown = {"authorization": f"Bearer {token}"}
+    assert guest.get(f"/api/shoots/{shoot}", headers=shown).status_code == 401
+    sign_in(guest)
+    for path in ("folders/places", f"shoots/{shoot}/people"):
+        for api in ("api", "api/v1"):
+            assert guest.get(f"/{api}/{path}", headers=shown).status_code == 403, (api, path)
 
 
 def test_guests_are_never_told_who_is_in_a_frame(

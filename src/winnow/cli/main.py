@@ -1,5 +1,5 @@
 """The command line: winnow demo | demo-card | demo-camera | demo-editor | demo-client | serve |
-open | index | doctor."""
+open | index | token | doctor."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from pathlib import Path
 
 import winnow
 from winnow.cli.demo import demo_camera, demo_card, demo_client, demo_editor, demo_shoot
-from winnow.cli.serving import open_folders, serve_nothing, tell_running
+from winnow.cli.serving import PORT, open_folders, serve_nothing, tell_running, token_for_programs
 from winnow.photos import scan
 from winnow.say import say
 from winnow.store.soundness import DatabaseError
@@ -45,7 +45,7 @@ def _parser() -> argparse.ArgumentParser:
 
     serving = argparse.ArgumentParser(add_help=False)
     serving.add_argument(
-        "--port", type=int, default=8470, help=say("port on this computer (0: any free one)")
+        "--port", type=int, default=PORT, help=say("port on this computer (0: any free one)")
     )
     serving.add_argument("--browser", action="store_true", help=say("open the page in the browser"))
 
@@ -140,6 +140,15 @@ def _parser() -> argparse.ArgumentParser:
         ),
     )
     index.set_defaults(run=_index)
+    token = commands.add_parser(
+        "token", help=say("print the address and the token for programs of your own")
+    )
+    which = token.add_mutually_exclusive_group()
+    which.add_argument(
+        "--new", action="store_true", help=say("make another one; the one before is not valid then")
+    )
+    which.add_argument("--forget", action="store_true", help=say("let no program in any more"))
+    token.set_defaults(run=token_for_programs)
     doctor = commands.add_parser("doctor", help=say("say what is there, and what is missing"))
     doctor.set_defaults(run=_doctor)
     return parser

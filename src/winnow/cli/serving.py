@@ -12,6 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
+from typing import Final
 from urllib.parse import parse_qs, urlencode, urlsplit
 
 from winnow.photos import scan
@@ -22,7 +23,9 @@ from winnow.store import shoots
 from winnow.terminal import log_to, tell
 from winnow.work.deliver.card_plan import CardAt
 from winnow.work.moves import moved_shoots
-from winnow.work.runtime import AlreadyRunning, Places, Runtime
+from winnow.work.runtime import AlreadyRunning, Places, Runtime, running_at
+
+PORT: Final = 8470
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,3 +194,23 @@ def serve_nothing(arguments: argparse.Namespace) -> int:
 def open_folders(arguments: argparse.Namespace) -> int:
     """Start with folders, opened as a shoot."""
     return run(arguments, Places.usual(), arguments.folders, "")
+
+
+def token_for_programs(arguments: argparse.Namespace) -> int:
+    """Print the address and the token for programs of the person's own, as ``NAME=value``."""
+    from winnow.web.own_files import OwnToken
+    from winnow.web.versions import V1
+
+    places = Places.usual()
+    own = OwnToken(places.data)
+    if arguments.forget:
+        forgotten = own.forget()
+        tell(say("No program gets in any more.") if forgotten else say("There was no token."))
+        return 0
+    token = own.make() if arguments.new else own.kept() or own.make()
+    url = running_at(places)
+    if not url:
+        tell(say("Winnow is not running; start it with “winnow serve”.\n"), wrong=True)
+    port = urlsplit(url).port if url else PORT
+    tell(f"WINNOW_URL=http://127.0.0.1:{port}{V1.rstrip('/')}\nWINNOW_TOKEN={token}")
+    return 0

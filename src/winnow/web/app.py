@@ -27,6 +27,7 @@ from winnow.web.guests.shares import Shares
 from winnow.web.hints import routes as hints
 from winnow.web.lists import routes as lists
 from winnow.web.marks import routes as marks
+from winnow.web.own_files import OwnToken
 from winnow.web.page import add_page
 from winnow.web.pairs import routes as pairs
 from winnow.web.people import routes as people
@@ -38,6 +39,7 @@ from winnow.web.set_aside import routes as aside
 from winnow.web.settings import routes as settings
 from winnow.web.shoots import routes as shoots
 from winnow.web.texts import routes as texts
+from winnow.web.versions import Versions
 from winnow.web.wrap_up import routes as wrap_up
 from winnow.work import failures
 from winnow.work.runtime import Runtime
@@ -48,11 +50,19 @@ ABOUT = """\
 Winnow: cull a shoot. Compare, decide, and hand the keepers on. This is what its page asks of its
 server, and what a program of your own may ask, on the same computer.
 
-**Who may ask.** The address that Winnow prints at its start holds a token. Opened once, it becomes
-a cookie; a program sends it as `Authorization: Bearer …`, to 127.0.0.1 and the port of that
-address. Requests must name this host, and changing ones must not come from another page (Origin).
-Guests of a shoot that is shared come in by a line of their own, and are answered only what
-[safety](safety.md) names.
+**Who may ask.** `winnow token` prints an address and a token for programs of your own. It lasts
+until you make another one (`--new`) or forget it (`--forget`); a program sends it with each
+request, as `Authorization: Bearer …`. Browsers come in by the address that Winnow prints at its
+start, which holds a token for that start alone. Requests must name this host, and changing ones
+must not come from another page (Origin). Guests of a shoot that is shared come in by a line of
+their own, and are answered only what [safety](safety.md) names.
+
+**Versions.** `/api/v1/…` is what the tables below call `/api/…`. Within version 1 requests and
+fields are added, and none is taken away or given another meaning; what must change comes as `v2`,
+beside it. The page goes with its own server and names no version.
+
+**A script** that culls a folder, from opening it to the delivery, is
+[docs/examples/cull.py](examples/cull.py).
 
 **What is refused** is refused whole: nothing of the request is stored. The answer is `{"detail":
 "…"}`, one sentence that a person can act on: 400 it can't be understood, or not be done as things
@@ -145,7 +155,14 @@ def create_app(
         app.add_exception_handler(kind, _say_what_the_disk_says)
     if runtime is not None:
         add_page(app, resources("winnow.web") / "page")
-        app.add_middleware(Guard, token=token, hosts=hosts, when_opened=when_opened)
+        app.add_middleware(Versions)
+        app.add_middleware(
+            Guard,
+            token=token,
+            hosts=hosts,
+            when_opened=when_opened,
+            is_own=OwnToken(runtime.places.data).is_it,
+        )
         app.state.shares = Shares(app, runtime.db, runtime.places.data, share_port)
     return app
 

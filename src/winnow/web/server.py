@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import html
-import os
 import re
 import secrets
 import socket
@@ -20,6 +19,7 @@ from winnow.say import say
 from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.guests.sessions import May
+from winnow.web.own_files import write_own
 from winnow.web.patience import Patient
 from winnow.work.runtime import Runtime
 
@@ -56,22 +56,14 @@ def own_name(folder: Path) -> str:
         if re.fullmatch(r"winnow-[0-9a-f]{16}\.localhost", name := file.read_text("ascii")):
             return name
     name = f"winnow-{secrets.token_hex(8)}.localhost"
-    _write_own(file, name)
+    write_own(file, name)
     return name
-
-
-def _write_own(file: Path, text: str) -> None:
-    """Write a file that this user alone can read, anew: whatever had its name is not written
-    through."""
-    file.unlink(missing_ok=True)
-    with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
-        written.write(text)
 
 
 def _leading_to(url: str, file: Path) -> str:
     """The address of a file of this user's own that leads to an address: what stands in a command
     line, every user of this computer can read."""
-    _write_own(
+    write_own(
         file, f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
     )
     return file.absolute().as_uri()

@@ -94,6 +94,15 @@ def _told(restored: Restored) -> str:
     return f"{words} {say('What was there is kept as {file}.', file=restored.put_aside)}"
 
 
+def running_at(places: Places) -> str:
+    """The address of the server that runs on this database, or that didn't end well; "" where there
+    is none."""
+    try:
+        return (places.data / "running").read_text("utf-8").strip()
+    except FileNotFoundError:
+        return ""
+
+
 class AlreadyRunning(Exception):
     """Another Winnow has this database open; its address is in ``url``."""
 
@@ -246,20 +255,12 @@ class Runtime:
         try:
             lock.acquire(timeout=0)
         except Timeout:
-            raise AlreadyRunning(self._address()) from None
+            raise AlreadyRunning(running_at(self.places)) from None
         except NotImplementedError as error:  # some network disks
             raise OSError(errno.ENOLCK, os.strerror(errno.ENOLCK), lock.lock_file) from error
         # The address is taken out at the end.
-        self._ended_badly = bool(self._address())
+        self._ended_badly = bool(running_at(self.places))
         return lock
-
-    def _address(self) -> str:
-        """The address of the server that runs on this database, or that didn't end well; "" where
-        there is none."""
-        try:
-            return (self.places.data / "running").read_text("utf-8").strip()
-        except FileNotFoundError:
-            return ""
 
     def announce(self, url: str) -> None:
         """Leave the address where a second start finds it (readable for this user only)."""
