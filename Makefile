@@ -85,9 +85,10 @@ texts: setup-test
 	-$(PY)/python scripts/texts.py
 	-$(PAGE) texts
 
-# Licences and notices of all that ships, in NOTICES.md: after a change of the lock files.
+# Licences and notices of all that ships, in NOTICES.md, and its list in sbom.cdx.json: after a change of the lock files.
 notices: setup-test
 	$(PY)/python scripts/notices.py
+	$(PY)/python -m scripts.sbom
 
 # The pictures in docs/screenshots, taken from the demo.
 screenshots: setup-test

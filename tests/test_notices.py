@@ -1,9 +1,12 @@
 """NOTICES.md names all that ships with Winnow or is installed with it, in the versions that are
 pinned."""
 
+import json
 from pathlib import Path
 
-from scripts import notices
+from cyclonedx.schema import SchemaVersion
+from cyclonedx.validation.json import JsonStrictValidator
+from scripts import notices, sbom
 
 ROOT = Path(__file__).parent.parent
 
@@ -32,3 +35,20 @@ def test_fonts_models_and_pictures_are_named() -> None:
         "CC0 1.0",
     ):
         assert text in FILE
+
+
+def test_the_list_of_parts_is_the_one_of_the_lock_files() -> None:
+    """Made anew it is the same to the byte; `make notices` writes it."""
+    assert sbom.FILE.read_text() == sbom.listed()
+    named = {
+        (part["name"], part.get("version")) for part in json.loads(sbom.listed())["components"]
+    }
+    assert {(name, version) for name, version, _ in notices.page_packages()} <= named
+    assert set(notices.python_packages()) <= named
+    assert {"face_landmark.tflite", "DejaVuSansCondensed.ttf"} <= {name for name, _ in named}
+
+
+def test_the_list_of_parts_keeps_to_the_published_schema() -> None:
+    """CycloneDX 1.6 (ECMA-424), by the schema that its own library ships."""
+    errors = JsonStrictValidator(SchemaVersion.V1_6).validate_str(sbom.FILE.read_text())
+    assert errors is None

@@ -49,7 +49,8 @@ def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Pat
     assert "winnow/web/page/index.html" in names
     assert any(n.startswith("winnow/web/page/assets/") and n.endswith(".woff2") for n in names)
     assert "winnow/store/migrations/0001_shoots_frames_marks.sql" in names
-    assert any(name.endswith("licenses/LICENSE") for name in names)
+    for name in ("LICENSE", "NOTICES.md", "sbom.cdx.json"):
+        assert any(packed.endswith(f"licenses/{name}") for packed in names)
     assert {"winnow/photos/gallery/gallery.js", "winnow/photos/gallery/gallery.css"} <= set(names)
     assert {"winnow/photos/fonts/LICENSE", "winnow/photos/fonts/DejaVuSansCondensed.ttf"} <= set(
         names
@@ -65,6 +66,15 @@ def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Pat
     masters = {path.name for path in (ROOT / "src/winnow/demo/masters").iterdir()}
     assert {Path(n).name for n in names if n.startswith("winnow/demo/masters/")} == masters
     assert not [name for name in names if name.startswith("renders/")]
+
+
+def test_a_wheel_that_is_built_again_is_the_same_to_the_byte(wheel: Path, tmp_path: Path) -> None:
+    """From the checkout this time, and years later by the clock of the files."""
+    command = [sys.executable, "-m", "build", "--wheel", "--no-isolation", "-o", str(tmp_path)]
+    subprocess.run(command, cwd=ROOT, check=True, capture_output=True)
+    (again,) = tmp_path.glob("*.whl")
+    assert again.name == wheel.name
+    assert again.read_bytes() == wheel.read_bytes()
 
 
 def installed(wheel: Path, home: Path) -> None:
