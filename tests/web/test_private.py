@@ -10,7 +10,7 @@ import pytest
 
 from winnow import terminal
 from winnow.store.db import Database
-from winnow.web import server
+from winnow.web import own_files, server
 from winnow.work.runtime import Places, Runtime
 
 
@@ -40,7 +40,7 @@ def test_a_database_that_others_could_read_is_closed_to_them(tmp_path: Path) -> 
 def test_the_browser_is_led_by_a_file_not_by_its_command_line(tmp_path: Path) -> None:
     url = "http://127.0.0.1:8470/?open=a&token=secret"
     for _ in range(2):
-        opened = server._leading_to(url, tmp_path / "open.html")
+        opened = own_files.leading_to(url, tmp_path)
         assert "secret" not in opened
         file = Path(opened.removeprefix("file://"))
         assert mode(file) == 0o600
@@ -49,7 +49,7 @@ def test_the_browser_is_led_by_a_file_not_by_its_command_line(tmp_path: Path) ->
 
 def test_a_link_in_the_files_place_is_not_written_through(tmp_path: Path) -> None:
     (tmp_path / "open.html").symlink_to(tmp_path / "elsewhere")
-    server._leading_to("http://127.0.0.1:1/", tmp_path / "open.html")
+    own_files.leading_to("http://127.0.0.1:1/", tmp_path)
     assert not (tmp_path / "elsewhere").exists()
 
 

@@ -1,5 +1,5 @@
 """The command line: winnow demo | demo-card | demo-camera | demo-editor | demo-client | serve |
-open | index | token | doctor."""
+open | index | token | desktop | doctor."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from pathlib import Path
 
 import winnow
 from winnow.cli.demo import demo_camera, demo_card, demo_client, demo_editor, demo_shoot
+from winnow.cli.desktop import desktop
 from winnow.cli.serving import PORT, open_folders, serve_nothing, tell_running, token_for_programs
 from winnow.photos import scan
 from winnow.say import say
@@ -47,7 +48,11 @@ def _parser() -> argparse.ArgumentParser:
     serving.add_argument(
         "--port", type=int, default=PORT, help=say("port on this computer (0: any free one)")
     )
-    serving.add_argument("--browser", action="store_true", help=say("open the page in the browser"))
+    serving.add_argument(
+        "--browser",
+        action=argparse.BooleanOptionalAction,
+        help=say("open the page in the browser, or leave it alone (“open” does by itself)"),
+    )
 
     serving.add_argument(
         "--cards", type=Path, metavar="FOLDER", help=say("simulated cards are in this folder, too")
@@ -121,10 +126,10 @@ def _parser() -> argparse.ArgumentParser:
     opener = commands.add_parser(
         "open",
         parents=[serving, sharing],
-        help=say("start, or go to, the shoot in one or more folders"),
+        help=say("start, or go to, the shoot in one or more folders, in the browser"),
     )
-    opener.add_argument("folders", nargs="+", type=Path, metavar="FOLDER")
-    opener.set_defaults(run=open_folders)
+    opener.add_argument("folders", nargs="*", type=Path, metavar="FOLDER")
+    opener.set_defaults(run=open_folders, shows=True)
     index = commands.add_parser(
         "index", help=say("analyse folders as a shoot, without a page, for example over night")
     )
@@ -149,6 +154,11 @@ def _parser() -> argparse.ArgumentParser:
     )
     which.add_argument("--forget", action="store_true", help=say("let no program in any more"))
     token.set_defaults(run=token_for_programs)
+    entry = commands.add_parser(
+        "desktop", help=say("put Winnow into the desktop’s menu, and into “open with” of folders")
+    )
+    entry.add_argument("--remove", action="store_true", help=say("take it out again"))
+    entry.set_defaults(run=desktop)
     doctor = commands.add_parser("doctor", help=say("say what is there, and what is missing"))
     doctor.set_defaults(run=_doctor)
     return parser

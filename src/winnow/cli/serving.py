@@ -51,8 +51,11 @@ def run(
     ``prepare``: called with a new shoot.
     """
     from winnow.web.guests.sessions import ALL_RIGHTS
+    from winnow.web.own_files import has_screen
     from winnow.web.server import Share, serve
 
+    by_itself = getattr(arguments, "shows", False) and has_screen()
+    open_browser = by_itself if arguments.browser is None else arguments.browser
     wants_guests = getattr(arguments, "share", False)
     password = _password() if wants_guests else ""
     if password is None:
@@ -64,7 +67,7 @@ def run(
     try:
         runtime = Runtime(places, card_at=simulated.card_at, card_places=simulated.places)
     except AlreadyRunning as running:
-        return tell_running(running.url, resolved)
+        return tell_running(running.url, resolved, places.data if open_browser else None)
     runtime.indexer.held_back = simulated.filling
     log_beside(places.data / "winnow.log")
     if not simulated.filling():
@@ -79,7 +82,7 @@ def run(
             runtime,
             arguments.port,
             path,
-            open_browser=arguments.browser,
+            open_browser=open_browser,
             share=share,
             page_from=arguments.page_from or "",
         )
@@ -160,8 +163,11 @@ def _asking(folders: list[str]) -> str:
     return "?" + urlencode({"open": folders[0]})
 
 
-def tell_running(url: str, folders: list[str]) -> int:
-    """Another Winnow runs on this database: hand the folders to it and name its address."""
+def tell_running(url: str, folders: list[str], shown_by: Path | None = None) -> int:
+    """Another Winnow runs on this database: hand the folders to it and name its address.
+
+    ``shown_by``: its data folder, where the address is to be opened in the browser, too.
+    """
     if folders and url:
         parts = urlsplit(url)
         request = urllib.request.Request(
@@ -183,6 +189,10 @@ def tell_running(url: str, folders: list[str]) -> int:
             path = f"{_asking(folders)}&"
         url = f"{parts.scheme}://{parts.netloc}/{path}{parts.query}"
     tell(say("Winnow is running already. Its address:\n\n  {url}\n", url=url))
+    if url and shown_by:
+        from winnow.web.own_files import show
+
+        show(url, shown_by)
     return 0
 
 

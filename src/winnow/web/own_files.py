@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import contextlib
 import hmac
+import html
 import os
 import re
 import secrets
+import sys
+import webbrowser
 from pathlib import Path
 from typing import Final
 
 _TOKEN: Final = "token"
+_OPENS: Final = "open.html"
 
 
 def write_own(file: Path, text: str) -> None:
@@ -19,6 +23,33 @@ def write_own(file: Path, text: str) -> None:
     file.unlink(missing_ok=True)
     with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as written:
         written.write(text)
+
+
+def leading_to(url: str, folder: Path) -> str:
+    """The address of a file of this user's own that leads to an address: what stands in a command
+    line, every user of this computer can read."""
+    file = folder / _OPENS
+    write_own(
+        file, f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
+    )
+    return file.absolute().as_uri()
+
+
+def no_longer_leading(folder: Path) -> None:
+    """Remove that file: it was used, or leads nowhere any more."""
+    (folder / _OPENS).unlink(missing_ok=True)
+
+
+def show(url: str, folder: Path) -> None:
+    """Open an address in the person's browser."""
+    webbrowser.open(leading_to(url, folder))
+
+
+def has_screen() -> bool:
+    """Whether a browser has a screen to be seen on: not where somebody is logged in from afar."""
+    if sys.platform in ("win32", "darwin"):
+        return True
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
 
 
 class OwnToken:

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import contextlib
-import html
 import re
 import secrets
 import socket
 import types
-import webbrowser
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
-from typing import Final
 
 import uvicorn
 
@@ -19,11 +17,9 @@ from winnow.say import say
 from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.guests.sessions import May
-from winnow.web.own_files import write_own
+from winnow.web.own_files import no_longer_leading, show, write_own
 from winnow.web.patience import Patient
 from winnow.work.runtime import Runtime
-
-_OPENS: Final = "open.html"
 
 
 class _Server(uvicorn.Server):
@@ -60,15 +56,6 @@ def own_name(folder: Path) -> str:
     return name
 
 
-def _leading_to(url: str, file: Path) -> str:
-    """The address of a file of this user's own that leads to an address: what stands in a command
-    line, every user of this computer can read."""
-    write_own(
-        file, f'<!doctype html><meta http-equiv="refresh" content="0; url={html.escape(url)}">'
-    )
-    return file.absolute().as_uri()
-
-
 def hosts_at(port: int, name: str = "", page_from: str = "") -> frozenset[str]:
     """The Host headers of requests that are meant for a server on this port. See ``serve``."""
     names = {f"{host}:{port}".lower() for host in ("127.0.0.1", "localhost", name) if host}
@@ -97,13 +84,12 @@ def serve(
     port = listener.getsockname()[1]
     token = secrets.token_urlsafe(24)
     name = own_name(runtime.places.data)
-    leading = runtime.places.data / _OPENS
     app = create_app(
         runtime,
         token,
         hosts_at(port, name, page_from),
         share_port=port + 1,
-        when_opened=lambda: leading.unlink(missing_ok=True),
+        when_opened=partial(no_longer_leading, runtime.places.data),
     )
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, http=Patient)
     server = _Server(config)
@@ -119,7 +105,8 @@ def serve(
         tell(f"  {shared.fingerprint}\n")
     tell(say("Ctrl+C stops it. Marks are stored as you make them."))
     if open_browser:
-        webbrowser.open(_leading_to(url, leading))
+        show(url, runtime.places.data)
+        tell(say("\nYour browser opens it now; with --no-browser it is left alone."))
     # uvicorn hands the interrupt on when it is done; by then everything is closed.
     try:
         server.run(sockets=[listener])
@@ -127,5 +114,5 @@ def serve(
         pass
     finally:
         listener.close()
-        leading.unlink(missing_ok=True)
+        no_longer_leading(runtime.places.data)
     tell(say("\nWinnow has stopped."))
