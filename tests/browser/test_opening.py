@@ -70,6 +70,17 @@ def test_a_folder_is_chosen_pasted_and_dropped(winnow: Running, page: Page, tmp_
     assert page.all("article")[0].find_element(By.TAG_NAME, "a").is_displayed()
 
 
+def test_the_page_can_be_installed_as_a_window_of_its_own(winnow: Running, page: Page) -> None:
+    """By the browser's own word, which reads the manifest and its icons."""
+    page.open(winnow.url)
+    manifest = page.driver.execute_cdp_cmd("Page.getAppManifest", {})
+    assert manifest["errors"] == []
+    assert '"display": "standalone"' in manifest["data"]
+    wrong = page.driver.execute_cdp_cmd("Page.getInstallabilityErrors", {})["installabilityErrors"]
+    # Windows of tests keep nothing, as private ones.
+    assert {error["errorId"] for error in wrong} <= {"in-incognito"}
+
+
 def test_a_card_is_looked_at_before_it_is_copied(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:

@@ -9,6 +9,9 @@ from fastapi import FastAPI, HTTPException, Response
 
 from winnow.say import say
 
+# Systems differ in whether they know it.
+mimetypes.add_type("application/manifest+json", ".webmanifest")
+
 _NOT_BUILT = "<!doctype html><title>Winnow</title><p>" + say(
     "The page is not built. Run scripts/setup.sh in the checkout, then start Winnow again."
 )

@@ -26,7 +26,8 @@ _CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
 HEADERS = {
     "content-security-policy": (
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
-        "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; base-uri 'none'; "
+        "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
+        "base-uri 'none'; "
         "form-action 'none'; frame-ancestors 'none'"
     ),
     "x-content-type-options": "nosniff",
