@@ -1,6 +1,6 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
 # make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests.
-.PHONY: bench check check-lint check-rest clean coverage demo dev fast fast-lint fast-tests lock notices openapi \
+.PHONY: bench check check-lint check-rest clean coverage demo dev docs fast fast-lint fast-tests lock notices openapi \
 	screenshots setup setup-test soak test texts unit wheel
 
 # How much longer than in `make test` the long loops go on over night.
@@ -89,6 +89,10 @@ texts: setup-test
 notices: setup-test
 	$(PY)/python scripts/notices.py
 	$(PY)/python -m scripts.sbom
+
+# The docs as a site in .work/site, read without a network.
+docs: setup-test
+	$(PY)/mkdocs build -q --strict
 
 # The pictures in docs/screenshots, taken from the demo.
 screenshots: setup-test

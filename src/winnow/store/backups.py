@@ -25,6 +25,8 @@ _LEFT_OUT: Final = """
     DELETE FROM focus_map;
     DELETE FROM face_list;
     DELETE FROM judged;
+    -- Who is whom in a shoot is in no backup.
+    DELETE FROM face_weight WHERE everywhere;
     UPDATE frame SET picture_version = '', figure_version = '', face_version = '', faces = NULL;
     UPDATE shoot SET hints_stale = 1;
 """
