@@ -7,7 +7,7 @@ import { formatter } from '@lingui/format-po';
  */
 export default defineConfig({
   sourceLocale: 'en',
-  locales: ['en'],
+  locales: ['en', 'de'],
   catalogs: [{ path: '../texts/{locale}/page', include: ['src'], exclude: ['**/*.test.*'] }],
   format: formatter({ lineNumbers: false }),
 });

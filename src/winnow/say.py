@@ -50,3 +50,8 @@ def _worded(values: dict[str, object]) -> dict[str, object]:
         name: value.strerror if isinstance(value, OSError) and value.strerror else value
         for name, value in values.items()
     }
+
+
+def within_sentence(title: str) -> str:
+    """A title as it stands within a sentence: small, but where nouns are written large."""
+    return title if LANGUAGE == "de" else title.lower()

@@ -5,7 +5,7 @@ import { create } from 'zustand';
 import { api, ask, type HintKind } from '../api/client';
 import { throttled } from './sync';
 import { useShoot } from './shoot';
-import { fixed } from '../texts/numbers';
+import { fixed, withinSentence } from '../texts/numbers';
 
 export interface HintsState {
   shootId: number;
@@ -92,7 +92,7 @@ export function groupWords(
     .sort((a, b) => b[1] - a[1])
     .slice(0, most)
     .map(([title, number]) => {
-      const fault = title.toLowerCase();
+      const fault = withinSentence(title);
       return t`${fault} in ${number}`;
     });
   return [...(none ? [t`no usable frame`] : []), ...words].join(', ');

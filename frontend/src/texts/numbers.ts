@@ -174,3 +174,7 @@ export function readOffset(typed: string): number | null {
   const total = Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds.replace(',', '.'));
   return sign && sign !== '+' ? -total || 0 : total;
 }
+
+/** A title as it stands within a sentence: small, but where nouns are written large. */
+export const withinSentence = (title: string): string =>
+  i18n.locale === 'de' ? title : title.toLowerCase();

@@ -14,16 +14,20 @@ from winnow.core.measure import faces
 from winnow.core.verdict.hints import KINDS, VERSION, Looked, Noticed, Verdict
 from winnow.core.verdict.judge import Judged
 from winnow.core.verdict.who_counts import Said, weighted
+from winnow.say import LANGUAGE
 from winnow.store import face_weights
 from winnow.store.db import Database, Readable
 from winnow.store.frame_figures import ratio_of
+
+# What hints say is stored: spoken in another language, they are made anew.
+_MADE_AS: Final = VERSION if LANGUAGE == "en" else f"{VERSION} {LANGUAGE}"
 
 
 def is_stale(db: Database, shoot_id: int) -> bool:
     """Whether something changed since the hints of a shoot were made, or older rules made them."""
     row = db.read.execute(
         "SELECT hints_stale OR hints_version != ? AS stale FROM shoot WHERE id = ?",
-        (VERSION, shoot_id),
+        (_MADE_AS, shoot_id),
     ).fetchone()
     return bool(row and row["stale"])
 
@@ -32,7 +36,7 @@ def note_begun(db: Database, shoot_id: int) -> None:
     """They are being made: stale until ``note_made``."""
     with db.write() as conn:
         conn.execute(
-            "UPDATE shoot SET hints_stale = 2, hints_version = ? WHERE id = ?", (VERSION, shoot_id)
+            "UPDATE shoot SET hints_stale = 2, hints_version = ? WHERE id = ?", (_MADE_AS, shoot_id)
         )
 
 

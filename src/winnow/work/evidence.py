@@ -10,7 +10,7 @@ from itertools import groupby
 from winnow.core.draft.draft import Candidate, in_order
 from winnow.core.marks import Decision
 from winnow.core.verdict.hints import KINDS
-from winnow.say import say
+from winnow.say import say, within_sentence
 from winnow.store import hints
 from winnow.store.db import Database
 from winnow.work import draft
@@ -122,7 +122,7 @@ def _against(said: Sequence[tuple[str, float, str]], thresholds: dict[str, float
     figures."""
     figures = {name: figure for name, figure, _ in said}
     named = [
-        kind.title.lower()
+        within_sentence(kind.title)
         for name, kind in KINDS.items()
         if kind.fault and name in figures and kind.names(figures[name], thresholds[name])
     ]

@@ -8,7 +8,7 @@ from functools import partial
 
 from winnow.core.marks import Change, Decision, Edit, Mark, plan_edit
 from winnow.core.verdict.hints import KINDS, Kind
-from winnow.say import say
+from winnow.say import say, within_sentence
 from winnow.store import frames, hints, labels, marks
 from winnow.store.db import Database
 
@@ -105,7 +105,7 @@ def apply(
 
     Raises KeyError when one of the frames is not in this shoot.
     """
-    titles = ", ".join(KINDS[kind].title.lower() for kind in kinds)
+    titles = ", ".join(within_sentence(KINDS[kind].title) for kind in kinds)
 
     def plan() -> Change | None:
         present = marks.marks_of(db, shoot_id, wanted)

@@ -8,7 +8,7 @@ import { api, ask, type Filter, type HintKind, type Label } from '../../api/clie
 import type { Command } from '../../commands/command';
 import { Button } from '../../parts/button';
 import { Cap } from '../../parts/key-cap';
-import { counted } from '../../texts/numbers';
+import { counted, withinSentence } from '../../texts/numbers';
 import { loadHintsSoon, thresholdWords, useHints } from '../../state/hints';
 import { beginBulk, flipKind, leftIf, showKind, useBulk, type KindName } from '../../state/bulk';
 import { useShoot } from '../../state/shoot';
@@ -207,7 +207,7 @@ function Chosen({
     .filter((piece) => named.has(piece.frame))
     .sort((a, b) => Number(isLeft(a.frame)) - Number(isLeft(b.frame)));
   const meant = all.map((piece) => piece.frame).filter((id) => !off.has(id) && !isLeft(id));
-  const words = kindsShown.map((kind) => kind.title.toLowerCase()).join(' or ');
+  const words = kindsShown.map((kind) => withinSentence(kind.title)).join(t` or `);
   // What speaks against frames is for rejecting them, what speaks for them is for picking them.
   const fits = kindsShown.every((kind) => kind.fault)
     ? 'reject'

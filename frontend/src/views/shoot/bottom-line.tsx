@@ -263,8 +263,8 @@ function MarkKeys({
       </span>
       <span className="h-5 border-l border-line pointer-coarse:hidden" />
       <Popover.Root>
-        <Popover.Trigger className="flex items-center gap-1.5 pointer-coarse:min-h-11">
-          <span>
+        <Popover.Trigger className="flex min-w-0 items-center gap-1.5 pointer-coarse:min-h-11">
+          <span className="truncate">
             <span className="max-[1100px]:hidden">
               <Trans>then</Trans>
             </span>{' '}

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any, Final
 
 from winnow.core.counts import counted
-from winnow.say import say
+from winnow.say import say, within_sentence
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +135,7 @@ class TextStep:
 def sentence_for(steps: Sequence[TextStep], names: Mapping[int, str]) -> str:
     """Say what an edit of texts did. Example: "caption and keywords of 12 frames"."""
     touched = [
-        FIELDS[name].words.lower()
+        within_sentence(FIELDS[name].words)
         for name in FIELDS
         if any(getattr(s.before, name) != getattr(s.after, name) for s in steps)
     ]
@@ -161,7 +161,7 @@ FILLED: Final[dict[str, str]] = {
     "camera": say("the camera"),
     "lens": say("the lens"),
     **{
-        name: say("this frame’s {field}", field=field.words.lower())
+        name: say("this frame’s {field}", field=within_sentence(field.words))
         for name, field in FIELDS.items()
     },
 }

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from winnow.core.facts import shown
 from winnow.core.filters import conditions
 from winnow.core.verdict.hints import KINDS
-from winnow.say import say
+from winnow.say import say, within_sentence
 
 
 def in_words(condition: conditions.Condition, labels: Mapping[str, str]) -> str:  # noqa: C901
@@ -29,7 +29,7 @@ def in_words(condition: conditions.Condition, labels: Mapping[str, str]) -> str:
             )
         case conditions.Compare("hint", _, value):
             return (
-                say("hint “{title}”", title=KINDS[str(value)].title.lower())
+                say("hint “{title}”", title=within_sentence(KINDS[str(value)].title))
                 if value
                 else say("no hint against it")
             )

@@ -29,7 +29,7 @@ from winnow.core.filters.conditions import (
     Operator,
 )
 from winnow.core.verdict.hints import KINDS
-from winnow.say import say
+from winnow.say import say, within_sentence
 
 MOST: Final = 500  # characters
 _DEEPEST: Final = 20
@@ -280,7 +280,7 @@ def _kind_of_hint(token: _Token) -> str:
     for name, kind in KINDS.items():
         if wanted in (name.replace("_", " "), kind.title.casefold()):
             return name
-    names = ", ".join(f"“{kind.title.lower()}”" for kind in KINDS.values())
+    names = ", ".join(f"“{within_sentence(kind.title)}”" for kind in KINDS.values())
     raise WrittenError(
         say(
             "There is no hint “{typed}”. There are {names} and none.", typed=token.text, names=names

@@ -14,7 +14,7 @@ from winnow.core.files.lists import Form, Known, ListPlan, Value
 from winnow.core.files.merge import Said
 from winnow.core.marks import Change
 from winnow.core.verdict.hints import KINDS
-from winnow.say import say
+from winnow.say import say, within_sentence
 from winnow.store import frame_files, frames, hints, labels, marks, shoots
 from winnow.store.db import Database
 from winnow.work.files.read import change_to, said_of
@@ -76,7 +76,7 @@ def _hints_of(db: Database, shoot_id: int) -> dict[int, list[str]]:
         kind = KINDS[name]
         for frame, figure in figures:
             if kind.names(figure, thresholds[name]):
-                titles.setdefault(frame, []).append(kind.title.lower())
+                titles.setdefault(frame, []).append(within_sentence(kind.title))
     return titles
 
 
