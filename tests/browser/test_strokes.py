@@ -31,7 +31,7 @@ def test_only_this_one_is_kept_of_a_group(winnow: Running, page: Page, tmp_path:
     page.until(lambda: decisions(page) == [R, P, R, U, U, U])
     page.until(lambda: active(page) == "QH_0004")
     # One step of the history, which says what it did.
-    assert "picked QH_0002, rejected 2 frames" in page.text("footer")
+    page.until(lambda: "picked QH_0002, rejected 2 frames" in page.text("footer"))
     page.keys("Ctrl+Z")
     page.until(lambda: decisions(page) == [U] * 6)
     page.until(lambda: "Undone" in page.text("[role=status]"))

@@ -106,11 +106,11 @@ def _matched(
 
 
 def _shares(said: list[tuple[bool, bool]]) -> tuple[float, float]:
-    """Precision and recall of what is said (second) against what is true (first)."""
+    """Precision and recall of what is said (second) against what is true (first); 1 where there is
+    nothing to be wrong in."""
     right = sum(true and says for true, says in said)
-    return right / max(1, sum(says for _, says in said)), right / max(
-        1, sum(true for true, _ in said)
-    )
+    named, there = sum(says for _, says in said), sum(true for true, _ in said)
+    return right / named if named else 1.0, right / there if there else 1.0
 
 
 def _found_face(box: list[float], listed: list[Face], measured: Measured) -> Face | None:

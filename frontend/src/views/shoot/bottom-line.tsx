@@ -73,7 +73,7 @@ export function BottomLine({
       <span className="flex-1" />
       <button
         type="button"
-        className={`flex max-w-72 min-w-24 shrink items-center gap-1.5 ${BY_TOUCH} pointer-coarse:disabled:text-quiet`}
+        className={`flex max-w-72 min-w-24 shrink-[20] items-center gap-1.5 ${BY_TOUCH} pointer-coarse:disabled:text-quiet`}
         disabled={!undo}
         title={undo ? title(t`Undo “${undo}”`, 'undo') : undefined}
         onClick={onUndo}
