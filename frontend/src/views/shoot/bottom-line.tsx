@@ -73,7 +73,7 @@ export function BottomLine({
       <span className="flex-1" />
       <button
         type="button"
-        className={`flex max-w-72 min-w-24 shrink-[20] items-center gap-1.5 ${BY_TOUCH} pointer-coarse:disabled:text-quiet`}
+        className={`flex max-w-72 min-w-24 shrink items-center gap-1.5 ${BY_TOUCH} pointer-coarse:disabled:text-quiet`}
         disabled={!undo}
         title={undo ? title(t`Undo “${undo}”`, 'undo') : undefined}
         onClick={onUndo}
@@ -263,8 +263,8 @@ function MarkKeys({
       </span>
       <span className="h-5 border-l border-line pointer-coarse:hidden" />
       <Popover.Root>
-        <Popover.Trigger className="flex min-w-0 items-center gap-1.5 pointer-coarse:min-h-11">
-          <span className="truncate">
+        <Popover.Trigger className="flex items-center gap-1.5 pointer-coarse:min-h-11">
+          <span>
             <span className="max-[1100px]:hidden">
               <Trans>then</Trans>
             </span>{' '}
