@@ -6,6 +6,7 @@ Ends with 1 where that changed a file, which is to be committed with the change 
 from __future__ import annotations
 
 import sys
+from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 from typing import Final
@@ -17,6 +18,7 @@ from babel.messages.pofile import read_po, write_po
 
 ROOT: Final = Path(__file__).parent.parent
 SOURCES: Final = ROOT / "src" / "winnow"
+_NO_DATE: Final = datetime(2026, 1, 1, tzinfo=UTC)
 SAID_BY: Final[dict[str, tuple[int, ...] | None]] = {"say": None, "say_of": (2, 3)}
 
 
@@ -41,6 +43,8 @@ def compiled(path: Path) -> bytes:
     """A translation as gettext reads it."""
     with path.open("rb") as file:
         catalogue = read_po(file, locale=path.parent.name)
+    # Made twice it is the same to the byte.
+    catalogue.creation_date = catalogue.revision_date = _NO_DATE
     out = BytesIO()
     write_mo(out, catalogue)
     return out.getvalue()
