@@ -104,3 +104,6 @@ def test_it_is_said_of_frames_that_come_later() -> None:
     assert np.allclose((new[0][1].x, new[0][1].y), RIGHT.middle)
     assert spread(frames, RATIO, {n: [Said(*RIGHT.middle, "none")] for n in (0, 1)}) == []
     assert spread(frames, RATIO, {}) == []
+    # What was said for the whole shoot is said so here as well: it is forgotten with the rest.
+    new = spread(frames, RATIO, {0: [Said(*RIGHT.middle, "none", everywhere=True)]})
+    assert [said.everywhere for _, said in new] == [True]

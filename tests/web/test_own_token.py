@@ -89,6 +89,8 @@ def test_the_command_prints_it(
     assert token == OwnToken(tmp_path / "data").kept()
     assert "start it with" in wrong
     assert said()[0] == first
+    # It may be the first that Winnow ever does here: nobody else looks into its folder.
+    assert stat.S_IMODE((tmp_path / "data").stat().st_mode) == 0o700
     assert said("--new")[0] != first
     assert said("--forget")[0] == "No program gets in any more.\n"
     assert said("--forget")[0] == "There was no token.\n"

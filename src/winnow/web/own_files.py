@@ -70,7 +70,7 @@ class OwnToken:
     def make(self) -> str:
         """Make it anew: the one before lets nobody in any more."""
         token = secrets.token_urlsafe(32)
-        self._file.parent.mkdir(parents=True, exist_ok=True)
+        self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
         write_own(self._file, token)
         return token
 

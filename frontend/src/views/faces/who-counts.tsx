@@ -6,6 +6,7 @@ import { useState } from 'react';
 
 import { api, ask, inWords } from '../../api/client';
 import { keepFocus } from '../../parts/keep-focus';
+import { BOX, ITEM, LINE } from '../../parts/menu';
 import { middleOf, type Face, type Weight } from '../../state/faces';
 import { useShoot } from '../../state/shoot';
 import { counted } from '../../texts/numbers';
@@ -16,8 +17,6 @@ const WORDS: Record<Weight, string> = {
   none: t`doesn’t count`,
 };
 const SIGNS: Record<Weight, string> = { most: '▲', '': '', none: '–' };
-const ITEM =
-  'flex cursor-default items-center gap-3 rounded px-2 py-1 outline-none pointer-coarse:py-2.5 data-[disabled]:opacity-50 data-[highlighted]:bg-ink data-[highlighted]:text-paper';
 
 /** How much a person's face counts, over its row: said for their groups, or for the whole shoot. */
 export function WhoCounts({ faces }: { faces: readonly (Face | null)[] }) {
@@ -85,14 +84,14 @@ export function WhoCounts({ faces }: { faces: readonly (Face | null)[] }) {
         <DropdownMenu.Content
           align="start"
           sideOffset={4}
-          className="z-50 min-w-60 rounded-lg border border-line bg-chrome p-1.5 text-ink shadow-2xl"
+          className={BOX}
           onCloseAutoFocus={(event) => event.preventDefault()}
         >
           <DropdownMenu.Label className="px-2 py-1 text-quiet">
             <Trans>In its group</Trans>
           </DropdownMenu.Label>
           {items(false)}
-          <DropdownMenu.Separator className="my-1 border-t border-line" />
+          <DropdownMenu.Separator className={LINE} />
           <DropdownMenu.Label className="max-w-72 px-2 py-1 text-quiet">
             {people && !people.on ? (
               <Trans>In the whole shoot: once people are told apart (“Who is in it”)</Trans>

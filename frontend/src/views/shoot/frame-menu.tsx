@@ -7,6 +7,7 @@ import type { Label } from '../../api/client';
 import { appliesIn, type Command } from '../../commands/command';
 import type { Stage } from '../../commands/stage';
 import { KeyCap } from '../../parts/key-cap';
+import { BOX, ITEM, LINE } from '../../parts/menu';
 import { LabelSign } from '../../parts/marks';
 import { toggle, useDraft, wantOnly } from '../../state/draft';
 import { targets } from '../../state/marking';
@@ -48,11 +49,6 @@ const REST: readonly Choice[] = [
   ['to-program', t`To a program …`],
   ['copy-paths', t`Copy the path`],
 ];
-
-const ITEM =
-  'flex cursor-default items-center gap-3 rounded px-2 py-1 outline-none pointer-coarse:py-2.5 data-[disabled]:opacity-50 data-[highlighted]:bg-ink data-[highlighted]:text-paper';
-const LINE = 'my-1 border-t border-line';
-const BOX = 'z-50 min-w-60 rounded-lg border border-line bg-chrome p-1.5 text-ink shadow-2xl';
 
 /**
  * What can be done with a frame, beside the pointer: by the right button, or a finger that stays.

@@ -50,7 +50,16 @@ def spread(
     out = []
     for row in rows(known, ratio):
         there = [(n, known[n][at]) for n, at in enumerate(row) if at is not None]
-        weight: Weight = next((face.weight for _, face in there if face.weight), "")
-        if weight:
-            out += [(n, Said(*face.middle, weight)) for n, face in there if not face.weight]
+        about = (
+            saying
+            for n, face in there
+            for saying in said.get(n, ())
+            if face_at([face], (saying.x, saying.y), margin=0) is not None
+        )
+        if first := next(about, None):
+            out += [
+                (n, replace(first, x=face.middle[0], y=face.middle[1]))
+                for n, face in there
+                if not face.weight
+            ]
     return out
