@@ -18,7 +18,7 @@ from winnow.photos.metadata import read_facts
 OUT = Path(__file__).parent.parent / "docs" / "figures"
 # One person, the same take: as it should be, focused elsewhere, shaken.
 BLUR = (("QH2_0063", "sharp"), ("QH2_0057", "focus elsewhere"), ("QH2_0064", "shaken"))
-EYES = ("QH2_0005", "QH2_0009", "QH2_0006", "QH2_0003")
+EYES = ("QH2_9986", "QH2_9990", "QH2_9987", "QH2_9984")
 SIZE = 300
 
 

@@ -124,7 +124,7 @@ def huge_png(side: int) -> bytes:
     )
 
 
-def write_portraits(folder: Path, first: str = "QH2_0002") -> list[dict[str, object]]:
+def write_portraits(folder: Path, first: str = "QH2_9983") -> list[dict[str, object]]:
     """The demo's group of portraits that begins with a frame; returns what is true of its
     frames."""
     from winnow.demo import evening, shoot, truth

@@ -16,7 +16,7 @@ from winnow.photos.xmp import read_sidecar
 
 pytestmark = pytest.mark.browser
 
-FIRST, SECOND = "QH2_0010", "QH2_0011"
+FIRST, SECOND = "QH2_9959", "QH2_9960"
 TOGETHER = f"nobody blinks in {FIRST} and {SECOND} together"
 LINKED = f"{FIRST} and {SECOND} are one picture"
 
@@ -25,7 +25,7 @@ def test_a_linked_pair_from_its_group_to_the_delivery(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
     folder = tmp_path / "shoot"
-    write_portraits(folder, FIRST)
+    write_portraits(folder, "QH2_9958")
     # In each of the two left somebody else blinks.
     for path in folder.iterdir():
         if path.stem not in (FIRST, SECOND):

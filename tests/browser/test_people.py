@@ -21,7 +21,7 @@ def rows(page: Page) -> list[str]:
 def test_who_is_in_it_from_switching_on_to_forgetting(
     winnow: Running, page: Page, tmp_path: Path
 ) -> None:
-    true = write_portraits(tmp_path / "shoot", "QH2_0010")
+    true = write_portraits(tmp_path / "shoot", "QH2_9958")
     noticed(winnow, page, tmp_path / "shoot", len(true))
     page.one("button[aria-label=Looks]").click()
     page.button("Who is in it …").click()

@@ -154,22 +154,23 @@ def groups() -> list[Group]:
     keeper, fisher = Stand("keeper", 1180), Stand("fisher", 1240)
     potter, apprentice = Stand("potter", 1150), Stand("apprentice", 1220)
     return [
-        # Before sunset: trying the light, flags and boats.
-        Group("behind_water", "18:38:02", 2.4, ZOOM, 5.6, 1 / 250, 200, _burst(3, 1, {0: {"ev": 2.1}, 1: {"ev": -1.8, "framing": Framing(60, 240, 9, 1.6)}}, zoom=1.55)),
-        Group("bunting", "18:41:20", 0.5, ZOOM, 5.6, 1 / 400, 200, _burst(6, 2, {2: _near(1.6), 5: _shake(9, 20)})),
-        Group("bunting", "18:42:48", 0.4, ZOOM, 5.6, 1 / 400, 200, _burst(3, 3, {0: {}, 1: {"ev": -1.7}, 2: {"ev": 1.7}}, wander=2)),
-        Group("bunting", "18:43:55", 1.2, ZOOM, 4.0, 1 / 400, 200, _burst(4, 4, {3: _near(1.4)}, zoom=1.34, dx=-180, dy=90)),
-        Group("bunting", "18:44:31", 1.0, OTHER, 5.6, 1 / 320, 250, _burst(3, 5, zoom=1.12, dx=90), camera=SECOND),
-        Group("boats", "18:47:10", 0.8, ZOOM, 4.0, 1 / 125, 400, _burst(7, 6, {1: _near(60), 4: _shake(17, 12)})),
-        Group("boats", "18:48:40", 1.6, ZOOM, 4.0, 1 / 125, 400, _burst(5, 7, {2: _near(24), 4: {"ev": 1.1}}, zoom=1.38, dx=150, dy=-150)),
-        Group("boats", "18:49:05", 0.9, OTHER, 5.6, 1 / 100, 640, _burst(3, 8, {1: _shake(14, 95)}, zoom=1.16, dx=-70), camera=SECOND),
-        Group("boats", "18:52:33", 1.0, ZOOM, 4.0, 1 / 125, 400, _burst(1, 9, zoom=1.5, dx=-420, dy=330)),
-        # The last sun on people.
-        Group("behind_water", "18:54:12", 0.22, LONG, 1.8, 1 / 400, 400, _burst(9, 10, {0: _near(2.75), 2: _looks("half"), 3: _looks("closed"), 6: _near(2.95), 8: _looks("past")}), (singer,), balance=golden),
-        Group("behind_water", "18:55:44", 0.5, LONG, 2.0, 1 / 400, 400, _burst(5, 12, {0: _looks("talking"), 2: _looks("closed"), 4: _shake(10, 60)}), (replace(singer, x=800),), upright=True, balance=golden),
-        Group("behind_water", "18:58:20", 0.25, LONG, 2.0, 1 / 320, 400, _burst(8, 13, {1: _looks("closed"), 2: _looks("talking"), 4: _looks("half"), 5: _near(2.78), 7: _looks("past")}, dx=30), (baker,), balance=golden),
-        Group("behind_water", "18:59:02", 0.4, OTHER, 4.0, 1 / 250, 640, _burst(3, 14, {1: _looks("past"), 2: _looks("half")}, zoom=1.12, dx=-90), (replace(baker, x=1400),), balance=golden, camera=SECOND),
-        Group("behind_water", "19:01:15", 0.3, LONG, 2.8, 1 / 250, 500, _burst(8, 15, {0: _looks("", "half"), 1: _looks("closed", ""), 3: _looks("past", "past"), 4: _looks("", "closed"), 6: _near(6.0), 7: _looks("talking", "")}), (Stand("singer_turned", 860, 1.05), Stand("baker_turned", 1530, 1.08)), balance=golden),
+        # The last sun on people; the first group is the one that a new person sees first.
+        Group("behind_water", "18:38:02", 0.3, LONG, 2.8, 1 / 250, 500, _burst(8, 15, {1: _looks("", "half"), 2: _looks("closed", ""), 3: _looks("past", "past"), 4: _looks("", "closed"), 6: _near(6.0), 7: _looks("talking", "")}), (Stand("singer_turned", 860, 1.05), Stand("baker_turned", 1530, 1.08)), balance=golden),
+        # Nobody blinks in the first and the third one together.
+        Group("behind_water", "18:39:10", 0.6, LONG, 2.8, 1 / 250, 500, _burst(3, 1, {0: _looks("closed", ""), 1: _looks("half", "closed"), 2: _looks("", "closed")}, zoom=1.14, dx=-40), (Stand("baker_turned", 900, 1.06), Stand("singer_turned", 1560, 1.04)), balance=golden),
+        Group("behind_water", "18:41:20", 0.22, LONG, 1.8, 1 / 400, 400, _burst(9, 10, {0: _near(2.75), 2: _looks("half"), 3: _looks("closed"), 6: _near(2.95), 8: _looks("past")}), (singer,), balance=golden),
+        Group("behind_water", "18:42:48", 0.5, LONG, 2.0, 1 / 400, 400, _burst(5, 12, {0: _looks("talking"), 2: _looks("closed"), 4: _shake(10, 60)}), (replace(singer, x=800),), upright=True, balance=golden),
+        Group("behind_water", "18:45:10", 0.25, LONG, 2.0, 1 / 320, 400, _burst(8, 13, {1: _looks("closed"), 2: _looks("talking"), 4: _looks("half"), 5: _near(2.78), 7: _looks("past")}, dx=30), (baker,), balance=golden),
+        Group("behind_water", "18:46:02", 0.4, OTHER, 4.0, 1 / 250, 640, _burst(3, 14, {1: _looks("past"), 2: _looks("half")}, zoom=1.12, dx=-90), (replace(baker, x=1400),), balance=golden, camera=SECOND),
+        # Boats and flags.
+        Group("boats", "18:49:10", 0.8, ZOOM, 4.0, 1 / 125, 400, _burst(7, 6, {1: _near(60), 4: _shake(17, 12)})),
+        Group("boats", "18:50:40", 1.6, ZOOM, 4.0, 1 / 125, 400, _burst(5, 7, {2: _near(24), 4: {"ev": 1.1}}, zoom=1.38, dx=150, dy=-150)),
+        Group("boats", "18:51:05", 0.9, OTHER, 5.6, 1 / 100, 640, _burst(3, 8, {1: _shake(14, 95)}, zoom=1.16, dx=-70), camera=SECOND),
+        Group("boats", "18:54:33", 1.0, ZOOM, 4.0, 1 / 125, 400, _burst(1, 9, zoom=1.5, dx=-420, dy=330)),
+        Group("bunting", "18:57:20", 0.5, ZOOM, 5.6, 1 / 400, 200, _burst(6, 2, {2: _near(1.6), 5: _shake(9, 20)})),
+        Group("bunting", "18:58:48", 0.4, ZOOM, 5.6, 1 / 400, 200, _burst(3, 3, {0: {}, 1: {"ev": -1.7}, 2: {"ev": 1.7}}, wander=2)),
+        Group("bunting", "19:00:55", 1.2, ZOOM, 4.0, 1 / 400, 200, _burst(4, 4, {3: _near(1.4)}, zoom=1.34, dx=-180, dy=90)),
+        Group("bunting", "19:01:31", 1.0, OTHER, 5.6, 1 / 320, 250, _burst(3, 5, zoom=1.12, dx=90), camera=SECOND),
         # Dusk: the lamps are lit.
         Group("rope", "19:12:00", 0.6, ZOOM, 2.8, 1 / 100, 800, _burst(8, 16, {1: _near(24), 3: _shake(15, 25), 5: {"ev": -2.3}})),
         Group("rope_step", "19:12:41", 0.7, ZOOM, 2.8, 1 / 100, 800, _burst(5, 17, {2: _near(30), 4: _shake(11, 170)})),

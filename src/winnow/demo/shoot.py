@@ -16,11 +16,11 @@ from winnow.demo import evening
 from winnow.photos import memory
 
 # Another number makes the files anew at the next start.
-_EDITION: Final = "5"
+_EDITION: Final = "6"
 _MAKERS: Final = 2
 # The files of the first groups come ready-made, so that there is something to see at once.
 OPENING: Final = Path(__file__).parent / "opening"
-_OPENING_GROUPS: Final = 3
+_OPENING_GROUPS: Final = 2
 # Copied by hand, and hurt on its way from the card.
 COPIED: Final = "QH2_9997"
 DAMAGED: Final = "QH2_0107"
