@@ -10,7 +10,7 @@ from tests.browser.chromium import Page
 from tests.browser.conftest import Running
 from tests.browser.test_hints import noticed
 from tests.browser.test_review import kept
-from winnow.demo import evening, shoot
+from winnow.demo import shoot
 
 pytestmark = [pytest.mark.browser, pytest.mark.demo]
 
