@@ -64,7 +64,10 @@ def of_faces(page: Page) -> set[tuple[str, str]]:
 
 
 def test_every_view_says_the_same_of_a_frame(winnow: Running, page: Page, tmp_path: Path) -> None:
-    """Ladder, facts, faces, tiles side by side, in the knockout and in the review."""
+    """Ladder, facts, faces, tiles side by side, in the knockout and in the review.
+
+    The first frame, of flags, is one whose camera focused at its middle.
+    """
     for maker in shoot.make_behind(tmp_path / "evening", (10, 15, 29, 43)):
         maker.join()
     noticed(winnow, page, tmp_path / "evening", 8)
