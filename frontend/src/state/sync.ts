@@ -6,6 +6,7 @@ import {
   WINDOW,
   type EventName,
   type Events,
+  type Filter,
   type Found,
   type FoundOut,
 } from '../api/client';
@@ -59,8 +60,11 @@ export function allOf(
   return { ...answer, ids: inOrder.flatMap(({ id }) => (there.has(id) ? [id] : [])) };
 }
 
-/** Ask again which frames pass the filter; `whole`: for all of them, not for what is different. */
-export async function refind({ whole = false } = {}): Promise<void> {
+/**
+ * Ask again which frames pass the filter; `whole`: for all of them, not for what is different.
+ * Resolves to whether it was answered.
+ */
+export async function refind({ whole = false } = {}): Promise<boolean> {
   const { shootId, filter, filterOn, found } = useShoot.getState();
   const isNews = finds();
   try {
@@ -72,13 +76,32 @@ export async function refind({ whole = false } = {}): Promise<void> {
     );
     const now = useShoot.getState();
     const same = now.shootId === shootId && now.filter === filter && now.filterOn === filterOn;
-    if (!same) return;
+    if (!same) return true;
     // Frames came in that the page doesn't have yet: what is different says too little.
-    if (!answer.ids && answer.came.some((id) => !now.byId.has(id))) await refind({ whole: true });
-    else if (isNews()) now.show(allOf(answer, found?.ids ?? [], now.frames));
+    if (!answer.ids && answer.came.some((id) => !now.byId.has(id)))
+      return await refind({ whole: true });
+    if (isNews()) now.show(allOf(answer, found?.ids ?? [], now.frames));
+    return true;
   } catch (error) {
     useShoot.getState().say(inWords(error), true);
+    return false;
   }
+}
+
+let coming: Promise<boolean> | null = null;
+
+/** The list that a person asked for by a filter, as long as it is on its way; else null. */
+export function listComing(): Promise<boolean> | null {
+  return coming;
+}
+
+/** Show what passes this filter; what is pressed meanwhile waits for it. */
+export function refilter(filter: Filter, on: boolean): void {
+  useShoot.getState().setFilter(filter, on);
+  const list = refind().finally(() => {
+    if (coming === list) coming = null;
+  });
+  coming = list;
 }
 
 /** Runs a job at most once in `ms`, and once more at the end if it was asked for meanwhile. */

@@ -5,10 +5,27 @@ import { type Command } from '../../commands/command';
 import { commandFor } from '../../commands/registry';
 import type { Stage } from '../../commands/stage';
 import { hold, release } from '../../state/held-key';
+import { inTurn } from '../../state/in-turn';
+import { listComing } from '../../state/sync';
 
 const HOLD_MS = 300;
 /** What is looked at only as long as the key is held, if it is held. */
 const GLANCES = new Set(['look-close', 'look-closer']);
+
+/** What acts on the frames of a list: it waits for a list that is on its way. */
+const ON_LIST = new Set<Command['section']>(['Mark', 'Move', 'Select', 'Compare']);
+/** What opens something to type into: the letters after it are no commands, so it waits for nothing. */
+const OPENS = new Set(['history', 'way', 'labels', 'filter', 'filter-text']);
+
+const turn = inTurn(listComing);
+
+/** Run a command, after those that were pressed before it. */
+function run(command: Command, act: () => void): void {
+  const { id, section } = command;
+  const waits = ON_LIST.has(section) || (section === 'Filter' && turn.isWaiting());
+  if (waits && !OPENS.has(id)) turn.do(act);
+  else act();
+}
 
 /** Run commands by their keys, unless something else is typed in. */
 export function useKeys(
@@ -18,6 +35,11 @@ export function useKeys(
   endGlance: () => void,
 ): void {
   const glance = useRef<{ code: string; since: number } | null>(null);
+  // What waited for a list acts in the view that is there then.
+  const latest = useRef(stage);
+  useEffect(() => {
+    latest.current = stage;
+  }, [stage]);
   useEffect(() => {
     if (suspended) return;
     const pressed = (event: KeyboardEvent) => {
@@ -34,14 +56,14 @@ export function useKeys(
       const marks = turned && commandFor(commands, [turned], stage.view)?.edit;
       if (marks) {
         event.preventDefault();
-        if (!event.repeat) stage.mark(marks, true);
+        if (!event.repeat) turn.do(() => latest.current.mark(marks, true));
       }
       if (!command) return;
       event.preventDefault();
       if (event.repeat && !command.repeats) return;
       if (command.edit) hold(command.edit, event.code);
       if (GLANCES.has(command.id)) glance.current = { code: event.code, since: event.timeStamp };
-      command.run(stage);
+      run(command, () => command.run(latest.current));
     };
     const released = (event: KeyboardEvent) => {
       release(event.code);

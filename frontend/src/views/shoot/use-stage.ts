@@ -20,7 +20,7 @@ import { useFactsPanel } from '../../state/facts-panel';
 import { targets } from '../../state/marking';
 import { isSecond } from '../../state/paired';
 import { useShoot } from '../../state/shoot';
-import { refind } from '../../state/sync';
+import { refilter } from '../../state/sync';
 import { draftActs } from './draft-acts';
 import { filterActs } from './filter-acts';
 import { lookActs } from './look-acts';
@@ -82,10 +82,7 @@ export function useStage({
     },
     [navigate, shoot.id],
   );
-  const setFilter = useCallback((filter: Filter, on = true) => {
-    useShoot.getState().setFilter(filter, on);
-    void refind();
-  }, []);
+  const setFilter = useCallback((filter: Filter, on = true) => refilter(filter, on), []);
   const act = useCallback(
     (work: Promise<unknown>) => {
       work
