@@ -1,10 +1,12 @@
 # make demo: start Winnow with the demo shoot.  make test: every check and test.
 # make dev: build on it, with hot reload.  make fast: what is quick of the checks and tests.
-.PHONY: bench check check-lint check-rest clean coverage demo dev docs fast fast-lint fast-tests lock notices openapi \
+.PHONY: bench check check-lint check-rest clean container coverage demo dev docs fast fast-lint fast-tests lock notices openapi \
 	screenshots setup setup-test soak test texts unit wheel
 
 # How much longer than in `make test` the long loops go on over night.
 ROUNDS ?= 20
+# What builds containers here.
+CONTAINERS ?= $(shell command -v podman || echo docker)
 PY = .venv/bin
 PAGE = npm --prefix frontend run -s
 # What the checks of the page, and of Python, read. A check that passed on just these files is not made again.
@@ -99,7 +101,12 @@ screenshots: setup-test
 	$(PY)/python scripts/screenshots.py
 
 wheel: setup-test
+	rm -f dist/winnow-*.whl
 	$(PY)/python -m build --wheel --no-isolation
+
+# The image for a studio's machine, from the wheel: docs/studio.md says how it is started.
+container: wheel
+	$(CONTAINERS) build -t winnow -f Containerfile .
 
 # Every figure of speed and size as one table, kept in docs/benchmarks.md: a quarter of an hour.
 bench: setup-test

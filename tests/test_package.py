@@ -19,6 +19,9 @@ from packaging.utils import canonicalize_name
 from tests import soak
 from tests.conftest import by_number
 from tests.pictures import write_shoot
+from winnow.cli.main import arguments_parser
+from winnow.cli.serving import serve_nothing
+from winnow.work.runtime import Places
 
 ROOT = Path(__file__).parent.parent
 
@@ -39,6 +42,38 @@ def wheel(tmp_path_factory: pytest.TempPathFactory) -> Path:
     assert {"src/winnow/web/page/index.html", "pyproject.toml", "LICENSE"} <= names
     (made,) = folder.glob("*.whl")
     return made
+
+
+def test_the_container_file_takes_and_starts_what_there_is(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Building it needs a daemon and a registry; what it leans on is looked at here."""
+    told = (ROOT / "Containerfile").read_text()
+    steps = dict.fromkeys(
+        line.split()[0] for line in told.splitlines() if re.match("[A-Z]+ ", line)
+    )
+    assert list(steps) == [
+        "FROM", "RUN", "COPY", "ENV", "USER", "VOLUME", "STOPSIGNAL", "ENTRYPOINT", "CMD",
+    ]  # fmt: skip
+    copied = [word for line in re.findall(r"^COPY (.*) \S+$", told, re.M) for word in line.split()]
+    assert copied == ["requirements/run.txt", "dist/winnow-*.whl"]
+    assert (ROOT / copied[0]).exists()
+    # The build sees nothing else of the checkout.
+    ignored = (ROOT / ".dockerignore").read_text().splitlines()
+    assert ignored[1:] == ["*", *(f"!{name}" for name in copied)]
+    volume = re.search(r"^VOLUME (\S+)$", told, re.M)
+    variables = dict(re.findall(r"(WINNOW_\w+)=(\S+)", told))
+    assert volume
+    assert len(variables) == 2
+    for name, value in variables.items():
+        monkeypatch.setenv(name, value)
+    places = Places.usual()
+    assert {places.data.parent, places.cache.parent} == {Path(volume[1])}
+    command = re.search(r"^CMD (\[.*\])$", told, re.M)
+    assert command
+    arguments = arguments_parser().parse_args(json.loads(command[1]))
+    assert arguments.share
+    assert arguments.run is serve_nothing
 
 
 def test_the_wheel_holds_the_built_page_the_migrations_and_the_models(wheel: Path) -> None:

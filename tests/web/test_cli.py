@@ -23,6 +23,7 @@ from winnow.cli.main import main
 def start(tmp_path: Path, *arguments: object) -> "subprocess.Popen[str]":
     return subprocess.Popen(
         [sys.executable, "-m", "winnow", *map(str, arguments)],
+        stdin=subprocess.DEVNULL,
         stdout=subprocess.PIPE,
         stderr=subprocess.STDOUT,
         text=True,
@@ -138,3 +139,39 @@ def test_a_folder_of_a_shoot_that_moved_is_asked_about_in_the_page(tmp_path: Pat
     said, _ = indexing.communicate(timeout=60)
     assert "Open it in the page first" in said
     assert indexing.returncode == 1
+
+
+def test_a_studios_machine_shares_what_was_opened_last(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """As a service starts it: nobody is there to be asked, and no folder is named."""
+    monkeypatch.delenv("WINNOW_PASSWORD", raising=False)
+    serve = ("serve", "--share", "--port", 0)
+    asked = start(tmp_path, *serve)
+    said, _ = asked.communicate(timeout=60)
+    assert asked.returncode == 1
+    assert "give it in WINNOW_PASSWORD" in said
+
+    monkeypatch.setenv("WINNOW_PASSWORD", "a lantern at dusk")
+    assert "Nothing is shared yet" in _said_and_stopped(start(tmp_path, *serve))
+    for name in ("harbour", "market"):
+        write_shoot(tmp_path / name, [1])
+        _said_and_stopped(start(tmp_path, "open", tmp_path / name, "--port", 0))
+    assert "“market” is shared" in _said_and_stopped(start(tmp_path, *serve))
+
+
+def _said_and_stopped(process: "subprocess.Popen[str]") -> str:
+    """What a process says until it is ready, and until it ends, told to as a service is."""
+    assert process.stdout
+    lines = []
+    for line in process.stdout:
+        lines.append(line)
+        if "Ctrl+C stops it" in line:
+            break
+    process.send_signal(signal.SIGTERM)
+    rest, _ = process.communicate(timeout=60)
+    said = "".join(lines) + rest
+    assert process.returncode == 0, said
+    assert "Winnow has stopped." in said
+    assert "Traceback" not in said
+    return said

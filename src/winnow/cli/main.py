@@ -23,7 +23,7 @@ from winnow.work.runtime import AlreadyRunning, Places, Runtime
 
 def main(argv: list[str] | None = None) -> int:
     """Run a command; returns the exit status."""
-    arguments = _parser().parse_args(argv)
+    arguments = arguments_parser().parse_args(argv)
     if not logging.getLogger().handlers:
         log_to(logging.StreamHandler())
     try:
@@ -39,7 +39,8 @@ def main(argv: list[str] | None = None) -> int:
     return status
 
 
-def _parser() -> argparse.ArgumentParser:
+def arguments_parser() -> argparse.ArgumentParser:
+    """The command line: its commands and what each takes."""
     parser = argparse.ArgumentParser(prog="winnow", description=winnow.__doc__)
     parser.add_argument("--version", action="version", version=f"Winnow {winnow.__version__}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
@@ -121,7 +122,11 @@ def _parser() -> argparse.ArgumentParser:
     client.add_argument("--name", default=say("A client"), metavar="NAME")
     client.add_argument("--into", type=Path, default=Path("answer.json"), metavar="FILE")
     client.set_defaults(run=demo_client)
-    serve = commands.add_parser("serve", parents=[serving], help=say("start with your own shoots"))
+    serve = commands.add_parser(
+        "serve",
+        parents=[serving, sharing],
+        help=say("start with your own shoots; --share shares the one that was opened last"),
+    )
     serve.set_defaults(run=serve_nothing)
     opener = commands.add_parser(
         "open",

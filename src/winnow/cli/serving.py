@@ -6,13 +6,15 @@ import argparse
 import getpass
 import json
 import os
+import signal
+import sys
 import urllib.error
 import urllib.request
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 from urllib.parse import parse_qs, urlencode, urlsplit
 
 from winnow.photos import scan
@@ -24,6 +26,9 @@ from winnow.terminal import log_to, tell
 from winnow.work.deliver.card_plan import CardAt
 from winnow.work.moves import moved_shoots
 from winnow.work.runtime import AlreadyRunning, Places, Runtime, running_at
+
+if TYPE_CHECKING:
+    from winnow.web.server import Share
 
 PORT: Final = 8470
 
@@ -50,9 +55,8 @@ def run(
 
     ``prepare``: called with a new shoot.
     """
-    from winnow.web.guests.sessions import ALL_RIGHTS
     from winnow.web.own_files import has_screen
-    from winnow.web.server import Share, serve
+    from winnow.web.server import serve
 
     by_itself = getattr(arguments, "shows", False) and has_screen()
     open_browser = by_itself if arguments.browser is None else arguments.browser
@@ -73,10 +77,9 @@ def run(
     if not simulated.filling():
         runtime.workers.warm()
     shoot, path = _open(runtime, resolved, name, prepare)
-    share = None
-    if wants_guests and shoot is not None:
-        may = ALL_RIGHTS if arguments.guests_may == "all" else (arguments.guests_may,)
-        share = Share(shoot, password, tuple(right for right in may if right in ALL_RIGHTS))
+    share = _shared(arguments, runtime, shoot, password) if wants_guests else None
+    # A service is stopped so: it ends as by Ctrl+C, and says so.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         serve(
             runtime,
@@ -101,11 +104,35 @@ def run(
     return 0
 
 
+def _shared(
+    arguments: argparse.Namespace, runtime: Runtime, shoot: int | None, password: str
+) -> Share | None:
+    """What is shared from the start: this shoot; where no folder was named, as when the machine of
+    a studio starts, the one that was opened last."""
+    from winnow.web.guests.sessions import ALL_RIGHTS
+    from winnow.web.server import Share
+
+    if shoot is None and not getattr(arguments, "folders", ()):
+        shoot = shoots.last_opened(runtime.db)
+    if shoot is None:
+        tell(say("Nothing is shared yet: open a shoot on the page, and share it there.\n"))
+        return None
+    may = ALL_RIGHTS if arguments.guests_may == "all" else (arguments.guests_may,)
+    return Share(shoot, password, tuple(right for right in may if right in ALL_RIGHTS))
+
+
 def _password() -> str | None:
     """What guests say to come in; None, and told why, where it won't do."""
     from winnow.web.guests.sessions import check_password
 
-    password = os.environ.get("WINNOW_PASSWORD") or getpass.getpass(say("Password for others: "))
+    password = os.environ.get("WINNOW_PASSWORD", "")
+    if not password and not sys.stdin.isatty():
+        tell(
+            say("winnow: nobody is here to be asked for the password: give it in WINNOW_PASSWORD"),
+            wrong=True,
+        )
+        return None
+    password = password or getpass.getpass(say("Password for others: "))
     try:
         check_password(password)
     except ValueError as error:

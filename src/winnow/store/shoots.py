@@ -108,6 +108,14 @@ def all_shoots(db: Database) -> list[Shoot]:
     return [shoot for row in rows if (shoot := get(db, row["id"])) is not None]
 
 
+def last_opened(db: Database) -> int | None:
+    """The shoot that was opened last and isn't in the archive; None where there is none."""
+    row = db.read.execute(
+        "SELECT id FROM shoot WHERE NOT archived ORDER BY opened_at DESC LIMIT 1"
+    ).fetchone()
+    return row["id"] if row else None
+
+
 def get(db: Database, shoot_id: int) -> Shoot | None:
     """One shoot with its folders and its tally; None when there is none."""
     row = db.read.execute("SELECT * FROM shoot WHERE id = ?", (shoot_id,)).fetchone()

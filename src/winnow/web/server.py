@@ -12,8 +12,10 @@ from functools import partial
 from pathlib import Path
 
 import uvicorn
+from fastapi import FastAPI
 
 from winnow.say import say
+from winnow.store import shoots
 from winnow.terminal import tell
 from winnow.web.app import create_app
 from winnow.web.guests.sessions import May
@@ -96,23 +98,35 @@ def serve(
     server.runtime = runtime
     url = f"http://{page_from or f'{name}:{port}'}/{path}{'&' if '?' in path else '?'}token={token}"
     runtime.announce(url)
-    tell(say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url))
-    if share:
-        shared = app.state.shares.switch_on(share.shoot_id, share.password, share.may)
-        tell(say("The shoot is shared on the network. Others open, and give the password:\n"))
-        tell("\n".join(f"  {url}" for url in shared.urls) + "\n")
-        tell(say("Their browser asks about the certificate. Its SHA-256 is:\n"))
-        tell(f"  {shared.fingerprint}\n")
-    tell(say("Ctrl+C stops it. Marks are stored as you make them."))
-    if open_browser:
-        show(url, runtime.places.data)
-        tell(say("\nYour browser opens it now; with --no-browser it is left alone."))
-    # uvicorn hands the interrupt on when it is done; by then everything is closed.
+    # uvicorn hands the interrupt on when it is done. One that comes before it listens ends all too.
     try:
+        tell(say("Winnow is ready. Open this address in your browser:\n\n  {url}\n", url=url))
+        if share:
+            _share(app, runtime, share)
+        tell(say("Ctrl+C stops it. Marks are stored as you make them."))
+        if open_browser:
+            show(url, runtime.places.data)
+            tell(say("\nYour browser opens it now; with --no-browser it is left alone."))
         server.run(sockets=[listener])
     except KeyboardInterrupt:
         pass
     finally:
         listener.close()
+        runtime.close()
         no_longer_leading(runtime.places.data)
     tell(say("\nWinnow has stopped."))
+
+
+def _share(app: FastAPI, runtime: Runtime, share: Share) -> None:
+    """Switch sharing on, and say where guests come in."""
+    shared = app.state.shares.switch_on(share.shoot_id, share.password, share.may)
+    shoot = shoots.get(runtime.db, share.shoot_id)
+    tell(
+        say(
+            "The shoot “{shoot}” is shared on the network. Others open, and give the password:\n",
+            shoot=shoot.name if shoot else "",
+        )
+    )
+    tell("\n".join(f"  {url}" for url in shared.urls) + "\n")
+    tell(say("Their browser asks about the certificate. Its SHA-256 is:\n"))
+    tell(f"  {shared.fingerprint}\n")

@@ -269,7 +269,9 @@ class Runtime:
             file.write(url)
 
     def close(self) -> None:
-        """Stop all work and close the database."""
+        """Stop all work and close the database; once closed, nothing more happens."""
+        if self._closing.is_set():
+            return
         self._closing.set()
         self._keeper.join(5)
         self.events.close()
