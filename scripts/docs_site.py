@@ -40,12 +40,14 @@ def on_page_markdown(markdown: str, page: Page, config: MkDocsConfig, files: Fil
     """Links lead where the pages are in the site."""
     if page.file.src_uri in _PAGES:
         return markdown.replace("](docs/", "](")
-    return markdown.replace("](../", "](").replace("](examples/cull.py)", "](script.md)")
+    # The root of the checkout is the root of the site.
+    up = "](" + "../" * (page.file.src_uri.count("/") + 1)
+    return markdown.replace(up, up.replace("../", "", 1)).replace("](examples/cull.py)", "](script.md)")
 
 
 def on_post_page(output: str, page: Page, config: MkDocsConfig) -> str:
     """Nothing is fetched from elsewhere."""
-    return output.replace(_SHIM_ELSEWHERE, _SHIM)
+    return output.replace(_SHIM_ELSEWHERE, "../" * page.file.src_uri.count("/") + _SHIM)
 
 
 def on_post_template(output: str, template_name: str, config: MkDocsConfig) -> str:

@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from scripts import filter_facts
 
+from tests.guards import GUARDS
 from winnow.core.deliver import naming
 from winnow.core.files import templates, texts
 from winnow.core.filters.conditions import FACTS, FLAGS
@@ -15,7 +16,7 @@ from winnow.web.openapi import as_page
 
 ROOT = Path(__file__).parent.parent
 DOCS = ROOT / "docs"
-PAGES = [*sorted(ROOT.glob("*.md")), *sorted(DOCS.glob("*.md"))]
+PAGES = [*sorted(ROOT.glob("*.md")), *sorted(DOCS.rglob("*.md"))]
 
 
 def test_every_fact_and_word_of_filters_is_told() -> None:
@@ -80,3 +81,20 @@ def test_every_target_that_is_told_is_there() -> None:
     told = {name for page in PAGES for name in re.findall(r"`make ([a-z-]+)", page.read_text())}
     assert {"demo", "dev", "fast", "test", "soak", "coverage"} <= targets
     assert told <= targets
+
+
+def test_every_guard_stands_with_the_promise_that_it_keeps() -> None:
+    told = [
+        name
+        for page in sorted((DOCS / "safety").glob("*.md"))
+        for name in re.findall(r"^- (.+)$", page.read_text().partition("## Its guards")[2], re.M)
+    ]
+    assert sorted(told) == sorted(GUARDS)
+
+
+def test_every_promise_has_a_line_among_all() -> None:
+    overview = (DOCS / "safety.md").read_text()
+    for page in (DOCS / "safety").glob("*.md"):
+        title, promise = page.read_text().split("\n\n")[:2]
+        line = f"| [{title.removeprefix('# ')}](safety/{page.name}) | {promise.strip('*')} |"
+        assert line in overview or page.name == "tested.md", page.name

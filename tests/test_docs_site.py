@@ -39,12 +39,15 @@ class Fetched(HTMLParser):
 
 
 def test_every_page_of_the_docs_is_in_it(site: Path) -> None:
-    for page in (*(ROOT / "docs").glob("*.md"), Path("SECURITY.md"), Path("script.md")):
-        assert (site / f"{page.stem}.html").exists(), page.name
+    docs = ROOT / "docs"
+    pages = (page.relative_to(docs) for page in docs.rglob("*.md"))
+    for page in (*pages, Path("SECURITY.md"), Path("script.md")):
+        assert (site / page.with_suffix(".html")).exists(), page
     # Each is in the menu: none is found by its address alone.
     menu = (site / "index.html").read_text("utf-8")
-    for page in site.glob("*.html"):
-        assert page.name in ("404.html", "index.html") or f'href="{page.name}"' in menu, page.name
+    for page in site.rglob("*.html"):
+        name = page.relative_to(site).as_posix()
+        assert name in ("404.html", "index.html") or f'href="{name}"' in menu, name
 
 
 def test_nothing_is_fetched_from_elsewhere(site: Path) -> None:
