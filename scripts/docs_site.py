@@ -42,7 +42,9 @@ def on_page_markdown(markdown: str, page: Page, config: MkDocsConfig, files: Fil
         return markdown.replace("](docs/", "](")
     # The root of the checkout is the root of the site.
     up = "](" + "../" * (page.file.src_uri.count("/") + 1)
-    return markdown.replace(up, up.replace("../", "", 1)).replace("](examples/cull.py)", "](script.md)")
+    return markdown.replace(up, up.replace("../", "", 1)).replace(
+        "](examples/cull.py)", "](script.md)"
+    )
 
 
 def on_post_page(output: str, page: Page, config: MkDocsConfig) -> str:
