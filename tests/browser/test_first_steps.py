@@ -16,13 +16,13 @@ def test_the_tour_is_offered_once(winnow: Running, page: Page, tmp_path: Path) -
     opened(winnow, page, tmp_path, [1, 2])
     page.until(lambda: "New here?" in page.text(OFFER))
     page.button("Show me").click()
-    page.until(lambda: "1 of 4: Decide" in page.text(OFFER))
+    page.until(lambda: "1 of 5: Decide" in page.text(OFFER))
     # The keys that are shown can be tried at once.
     page.keys("L")
     page.until(lambda: page.cell("QH_0001") == "QH_0001, picked")
-    for number in (2, 3, 4):
+    for number in (2, 3, 4, 5):
         page.button("Next").click()
-        page.until(lambda number=number: f"{number} of 4" in page.text(OFFER))
+        page.until(lambda number=number: f"{number} of 5" in page.text(OFFER))
     page.button("Done").click()
     page.until(lambda: not page.all(OFFER))
     page.driver.refresh()

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 
 import type { Bringing, Shoot } from '../../api/client';
 import { isRunning, useBringings } from '../../parts/bringings';
-import { duration, whole } from '../../texts/numbers';
+import { duration, share, whole } from '../../texts/numbers';
 import { useShoot } from '../../state/shoot';
 
 const LINE = 'absolute inset-x-0 h-[3px] w-full rounded-none bg-transparent';
@@ -38,6 +38,9 @@ export function Progress({
   const short = behind
     ? t`faces: ${whole(faces)} of ${whole(done)}`
     : t`${whole(done)} of ${whole(frames)} analysed` + still;
+  const part = share(through / Math.max(1, behind ? done : frames));
+  // Beside the views there is no room for more at 1280 px.
+  const tiny = behind ? t`faces: ${part}` : t`${part} analysed`;
   return (
     <span className="figures flex shrink-0 items-center gap-2 text-quiet" title={words}>
       <progress
@@ -47,9 +50,10 @@ export function Progress({
         aria-label={words}
       />
       {!brief && !behind && <span className="max-[1600px]:hidden">{words}</span>}
-      <span className={brief ? 'max-[1440px]:hidden' : behind ? '' : 'min-[1601px]:hidden'}>
+      <span className={`max-[1440px]:hidden ${behind || brief ? '' : 'min-[1601px]:hidden'}`}>
         {short}
       </span>
+      {!brief && <span className="min-[1441px]:hidden">{tiny}</span>}
       <StopOrGoOn status={status} onStop={onStop} onGoOn={onGoOn} />
     </span>
   );

@@ -9,16 +9,16 @@ import { Tour } from './tour';
 const settings = { toured: false } as Settings;
 const commands = commandsFor([]);
 
-it('shows four stops with the keys of now, and ends for good', async () => {
+it('shows five stops with the keys of now, and ends for good', async () => {
   const ended = vi.fn<(settings: Settings) => void>();
   const moved = commands.map((command) =>
     command.id === 'pick' ? { ...command, keys: ['X'] } : command,
   );
   const person = show(<Tour settings={settings} commands={moved} onSettings={ended} />);
   await person.click(screen.getByText('Show me'));
-  expect(screen.getByText('1 of 4: Decide')).toBeVisible();
+  expect(screen.getByText('1 of 5: Decide')).toBeVisible();
   expect(screen.getByText('X')).toBeVisible();
-  for (const stop of ['2 of 4: Look', '3 of 4: Find', '4 of 4: Finish']) {
+  for (const stop of ['2 of 5: Look', '3 of 5: Be told', '4 of 5: Find', '5 of 5: Finish']) {
     await person.click(screen.getByText('Next'));
     expect(screen.getByText(stop)).toBeVisible();
   }

@@ -35,6 +35,15 @@ const STOPS: readonly Stop[] = [
     words: t`Side by side, all frames show the same part of the subject.`,
   },
   {
+    title: t`Be told`,
+    keys: [
+      ['review', t`a draft to go through`],
+      ['faces', t`faces`],
+      ['hints', t`what was noticed`],
+    ],
+    words: t`Who blinks, speaks or looks away; which frames to keep, and why. It marks nothing by itself.`,
+  },
+  {
     title: t`Find`,
     keys: [
       ['filter-text', t`filter by words`],
@@ -79,7 +88,7 @@ export function Tour({
       {!stop ? (
         <>
           <span className="flex-1">
-            <Trans>New here? Four short steps show what the keys do, in under a minute.</Trans>
+            <Trans>New here? Five short steps show what the keys do, in under a minute.</Trans>
           </span>
           <Button onClick={() => setAt(0)}>
             <Trans>Show me</Trans>

@@ -47,6 +47,8 @@ const WORD_PX = 10;
 /** Of the sign of what a face shows; narrower tiles show it without its words. */
 const SIGN_PX = 26;
 const WORDS_FROM_PX = 380;
+/** Below this width, less what signs take, the bar goes: figure and word say the same. */
+const BAR_FROM_PX = 280;
 
 /** Closer by a factor, at a point of the frame as it lies on screen; `alone`: only this frame. */
 export type OnZoom = (frame: Frame, factor: number, at: Point, alone: boolean) => void;
@@ -156,7 +158,7 @@ export function FrameTile({
         <span className={active ? 'font-bold' : ''}>
           {place ?? number} {frame.name}
         </span>
-        {beside && beside.standing.state !== 'not found' && (
+        {beside && beside.standing.state !== 'not found' && box.width - room >= BAR_FROM_PX && (
           <span
             className="h-1.5 w-8 shrink-0 rounded-sm bg-black/35"
             title={t`The longer the bar, the sharper at this part`}
