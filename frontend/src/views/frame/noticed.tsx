@@ -62,9 +62,10 @@ function Hint({ hint }: { hint: FrameHint }) {
       <strong>{hint.title}</strong>: {hint.words}{' '}
       {/* A figure without a unit says nothing that the words don't: a rank, a distance of 100. */}
       {hint.unit !== '' && (
-        <span className="whitespace-nowrap">
-          ({figureWords(hint, hint.figure)}, {thresholdWords(hint, hint.threshold)})
-        </span>
+        <>
+          <span className="whitespace-nowrap">({figureWords(hint, hint.figure)},</span>{' '}
+          <span className="whitespace-nowrap">{thresholdWords(hint, hint.threshold)})</span>
+        </>
       )}
     </p>
   );

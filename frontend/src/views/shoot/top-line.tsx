@@ -69,8 +69,8 @@ export function TopLine({
   const coming = useComing(shoot.id);
   const guest = useGuest();
   return (
-    <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:gap-2.5 max-[900px]:h-auto max-[900px]:flex-wrap max-[900px]:gap-y-0 max-[900px]:px-2 max-[900px]:py-1">
-      <h1 className="max-w-60 min-w-16 truncate text-base font-bold">
+    <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-line bg-chrome px-4 whitespace-nowrap max-[1100px]:h-auto max-[1100px]:min-h-11 max-[1100px]:flex-wrap max-[1100px]:gap-x-2.5 max-[1100px]:gap-y-0 max-[900px]:px-2 max-[900px]:py-1">
+      <h1 className="max-w-60 min-w-16 truncate text-base font-bold max-[1100px]:basis-16">
         <Link to="/" title={t`All shoots`}>
           {shoot.name}
         </Link>
@@ -79,7 +79,7 @@ export function TopLine({
         type="button"
         aria-expanded={filterOpen}
         onClick={onFilter}
-        className="figures flex min-w-24 items-baseline gap-2 overflow-hidden"
+        className="figures flex min-w-24 items-baseline gap-2 overflow-hidden max-[1100px]:basis-36 max-[1100px]:grow"
         title={title(t`Filter`, 'filter')}
       >
         <span

@@ -49,6 +49,8 @@ const SIGN_PX = 26;
 const WORDS_FROM_PX = 380;
 /** Below this width, less what signs take, the bar goes: figure and word say the same. */
 const BAR_FROM_PX = 280;
+/** Below this width of a tile, the eyes are told by their shape alone. */
+const EYES_SAID_FROM_PX = 190;
 
 /** Closer by a factor, at a point of the frame as it lies on screen; `alone`: only this frame. */
 export type OnZoom = (frame: Frame, factor: number, at: Point, alone: boolean) => void;
@@ -182,7 +184,7 @@ export function FrameTile({
             title={t`Eyes ${eyes.words}`}
             className={`flex shrink-0 items-center gap-1 ${eyes.look === 'open' ? '' : 'font-bold'}`}
           >
-            <EyeSign look={eyes.look} /> {eyes.words}
+            <EyeSign look={eyes.look} /> {box.width >= EYES_SAID_FROM_PX && eyes.words}
           </span>
         )}
         <FaceSigns signs={signs} brief={brief} />
