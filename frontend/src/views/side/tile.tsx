@@ -49,7 +49,7 @@ const SIGN_PX = 26;
 const WORDS_FROM_PX = 380;
 /** Below this width, less what signs take, the bar goes: figure and word say the same. */
 const BAR_FROM_PX = 280;
-/** Below this width of a tile, the eyes are told by their shape alone. */
+/** Below this width of a tile the eyes are told by their shape alone, and the figure has no room. */
 const EYES_SAID_FROM_PX = 190;
 
 /** Closer by a factor, at a point of the frame as it lies on screen; `alone`: only this frame. */
@@ -176,7 +176,7 @@ export function FrameTile({
           data-standing={beside?.standing.state}
           title={focusWords(beside)}
         >
-          {focusWords(beside, box.width - room)}
+          {(!eyes || box.width >= EYES_SAID_FROM_PX) && focusWords(beside, box.width - room)}
         </span>
         {eyes && (
           <span
