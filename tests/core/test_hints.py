@@ -1,5 +1,6 @@
 """Hints: each kind names what it should, says why, and nothing else."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -8,7 +9,7 @@ import pytest
 from tests.core.test_faces import face
 from winnow.core.measure import likeness
 from winnow.core.verdict import hints
-from winnow.core.verdict.hints import KINDS, Looked, Noticed
+from winnow.core.verdict.hints import KINDS, Looked, Noticed, half_closed
 from winnow.core.verdict.hints.motion import direction_words
 from winnow.core.verdict.judge import Judged
 
@@ -231,9 +232,35 @@ def test_eyes_that_are_less_open_than_usual_come_after_open_ones() -> None:
     found = {verdict.frame: verdict for verdict in hints.verdicts(group, {})}
     assert found[3].words == "not the best: eyes less open"
     assert [n for n, verdict in found.items() if verdict.best] == [1, 2, 4]
+    # The same is a hint of its own, with what is usual of the person.
+    assert named("half_closed", *group)[3].words == "eyes 69 % as open as usual"
+    assert len(named("half_closed", *group)) == 1
     # Of somebody whose eyes are narrow in all frames nothing is said.
     narrow = [person(n, gap) for n, gap in ((1, 0.2), (2, 0.21), (3, 0.19))]
     assert all(verdict.best for verdict in hints.verdicts(narrow, {}))
+    assert not named("half_closed", *narrow)
+
+
+def test_eyes_that_cannot_be_seen_well_are_never_half_closed() -> None:
+    def person(n: int, gap: float, judged: Judged = SHARP) -> Looked:
+        return looked(n, judged=judged, faces=[face(0.5, 0.5, 0.3, gap=gap)])
+
+    others = [person(1, 0.3), person(2, 0.31), person(3, 0.3)]
+    assert named("half_closed", *others, person(4, 0.21)).keys() == {4}
+    # Closed ones are another kind; a smear over the lids looks like a narrow eye.
+    assert not named("half_closed", *others, person(4, 0.1))
+    assert not named("half_closed", *others, person(4, 0.21, replace(SHARP, moved=True)))
+    soft = replace(SHARP, at="eyes", x=0.5, y=0.5, blur=4.0)
+    assert not named("half_closed", *others, person(4, 0.21, soft))
+    # Two faces don't say what is usual.
+    assert not named("half_closed", person(1, 0.31), person(4, 0.21))
+
+
+def test_how_open_eyes_are_is_by_what_three_quarters_of_the_faces_are_below() -> None:
+    shares = half_closed.shares_in([0.2, 0.4, None, 0.4, 0.1, 0.4], [None] * 6, 0.175)
+    assert shares == [0.5, 1.0, None, 1.0, None, 1.0]
+    blurred = half_closed.shares_in([0.2, 0.4, 0.4, 0.4], [1.6, 1.0, 1.5, math.inf], 0.175)
+    assert blurred == [None, 1.0, 1.0, None]
 
 
 def test_who_looks_away_or_speaks_comes_after_who_does_not_and_before_sharpness() -> None:

@@ -155,3 +155,20 @@ def test_in_the_whole_shoot_it_is_said_of_a_person(runtime: Runtime, shoot: int)
     who_counts.forget(runtime.db, shoot)
     assert weights(runtime, shoot) == [["most", ""]] * 4
     who_counts.forget(runtime.db, shoot)
+
+
+def test_eyes_are_half_closed_by_what_is_usual_of_who_counts(runtime: Runtime, shoot: int) -> None:
+    ids = ids_of(runtime, shoot)
+    narrow = face(0.7, 0.5, 0.28, gap=0.22, seed=2)
+    show(runtime, shoot, [*[[LEFT, RIGHT]] * 3, [LEFT, narrow]])
+    assert found(runtime, shoot, "hint half_closed") == [ids[3]]
+    assert found(runtime, shoot, "hint eyes_closed") == []
+    assert "eyes less open" in hints.verdicts_of(runtime.db, ids)[ids[3]].words
+    rows = face_rows.compare(runtime.db, shoot, ids).rows
+    halves = [[shown and shown.eyes_half for shown in row.faces] for row in rows]
+    assert halves == [[False] * 4, [False, False, False, True]]
+    assert rows[1].best == [0, 1, 2]
+    # The threshold can be moved: the faces follow it as the hint does.
+    hints.set_threshold(runtime.db, shoot, "half_closed", 60)
+    rows = face_rows.compare(runtime.db, shoot, ids).rows
+    assert not any(shown and shown.eyes_half for row in rows for shown in row.faces)

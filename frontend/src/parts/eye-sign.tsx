@@ -1,8 +1,8 @@
 /** Eyes as they are found: told by shape, and always with the word beside it. */
-export type EyesLook = 'open' | 'closed' | 'soft' | 'unseen';
+export type EyesLook = 'open' | 'half' | 'closed' | 'soft' | 'unseen';
 
 /**
- * Open: a rim with its pupil; soft: a broken rim; closed: one line with lashes; not seen: a dot.
+ * Open: a rim with its pupil; half closed: a lid over the upper half of both; soft: a broken rim; closed: one line with lashes; not seen: a dot.
  */
 export function EyeSign({ look, size = 18 }: { look: EyesLook; size?: number }) {
   return (
@@ -22,6 +22,12 @@ export function EyeSign({ look, size = 18 }: { look: EyesLook; size?: number }) 
         <>
           <path d="M2 8c5-7.5 15-7.5 20 0-5 7.5-15 7.5-20 0z" />
           <circle cx="12" cy="8" r="3" fill="currentColor" stroke="none" />
+        </>
+      )}
+      {look === 'half' && (
+        <>
+          <path d="M2 7.5h20c-5 7.5-15 7.5-20 0z" />
+          <path d="M9 8a3 3 0 0 0 6 0z" fill="currentColor" stroke="none" />
         </>
       )}
       {look === 'soft' && (

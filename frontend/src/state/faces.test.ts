@@ -7,6 +7,7 @@ test('eyes in words', () => {
   expect(eyesWords(face())).toBe('open');
   expect(eyesWords(face({ eyes_closed: true, eyes_soft: true }))).toBe('closed');
   expect(eyesWords(face({ eyes_soft: true }))).toBe('soft');
+  expect(eyesWords(face({ eyes_half: true }))).toBe('half closed');
   expect(eyesWords(face({ eyes_closed: null, turned: -50 }))).toBe('turned away');
 });
 

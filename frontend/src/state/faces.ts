@@ -54,13 +54,15 @@ export function eyesWords(face: Face): string {
   if (face.eyes_closed === null)
     return Math.abs(face.turned) > 35 ? t`turned away` : t`eyes not seen`;
   if (face.eyes_closed) return t`closed`;
+  if (face.eyes_half) return t`half closed`;
   return face.eyes_soft ? t`soft` : t`open`;
 }
 
 /** The shape that says the same. */
-export function eyesLook(face: Face): 'open' | 'closed' | 'soft' | 'unseen' {
+export function eyesLook(face: Face): 'open' | 'half' | 'closed' | 'soft' | 'unseen' {
   if (face.eyes_closed === null) return 'unseen';
   if (face.eyes_closed) return 'closed';
+  if (face.eyes_half) return 'half';
   return face.eyes_soft ? 'soft' : 'open';
 }
 

@@ -12,6 +12,7 @@ export const face = (changes: Partial<Face> = {}): Face => ({
   blur: 1,
   eyes_closed: false,
   eyes_soft: false,
+  eyes_half: false,
   looks_away: false,
   mid_speech: null,
   smiles: null,

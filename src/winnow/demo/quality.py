@@ -44,14 +44,16 @@ class Quality:
     true subject: precision and recall. Subject lock on the true subject, of each group's first
     frame in its others: the share that is said to be found, and of those the share within 8 px at
     100 % of the truth; the median distance in px. As a person sees them, without anything from the
-    truth: faces found, and closed eyes among them (half closed ones are left out, as people differ
-    over them): precision and recall; then of faces that look past the camera, and of mouths open in
-    speech; by how many degrees the turn of heads is off, the median, and precision and recall of
-    those that are called turned. Frames that hints call soft or focused elsewhere: precision,
-    recall of missed focus and shake, and recall of subjects that moved. Of the soft ones that are
-    called moved, the share that was; of those called focused elsewhere, the share that was; the
-    median error of the direction of motion, degrees, and of its length, as a share. Untold:
-    precision and recall where the camera doesn't say where it focused.
+    truth: faces found, and closed eyes among them (half closed ones are left out, as people
+    differ over them): precision and recall; frames that are named half closed, of which so many
+    are, and frames with half closed eyes, of which so many are named that or closed; then of
+    faces that look past the camera, and of mouths open in speech; by how many degrees the turn
+    of heads is off, the median, and precision and recall of those that are called turned.
+    Frames that hints call soft or focused elsewhere: precision, recall of missed focus and
+    shake, and recall of subjects that moved. Of the soft ones that are called moved, the share
+    that was; of those called focused elsewhere, the share that was; the median error of the
+    direction of motion, degrees, and of its length, as a share. Untold: precision and recall
+    where the camera doesn't say where it focused.
 
     Of the frames that are called best, those without a fault, where some frame of the group has
     none; and the same of those that the draft proposes up to 60 (or as many of so few groups):
@@ -71,6 +73,8 @@ class Quality:
     face_recall: float
     closed_precision: float
     closed_recall: float
+    half_precision: float
+    half_recall: float
     away_precision: float
     away_recall: float
     speech_precision: float
@@ -103,14 +107,16 @@ def measure(folder: Path, every: int = 1) -> Quality:
         measured = list(pool.map(of_picture, paths, chunksize=8))
     pair_f1, b_cubed = _grouping(true, measured)
     precision, recall = _softness(true, measured)
+    looked = _looked(true, measured)
     return Quality(
-        *_verdicts(true, measured),
+        *_verdicts(true, measured, looked),
         pair_f1,
         b_cubed,
         precision,
         recall,
         *_lock(true, measured),
         *of_faces(true, measured),
+        *_half_closed(true, looked),
         *of_signs(true, measured),
         *of_heads(true, measured),
         *of_people(true, measured),
@@ -197,14 +203,17 @@ def _hints(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float,
     )
 
 
-def _verdicts(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[float, float]:
-    """How right the frames are that are called best, and that a draft proposes, group by group as
-    they truly are."""
+def _by_group(true: list[dict[str, Any]]) -> dict[int, list[int]]:
     by_group: dict[int, list[int]] = defaultdict(list)
     for n, frame in enumerate(true):
         by_group[frame["group"]].append(n)
+    return by_group
+
+
+def _looked(true: list[dict[str, Any]], measured: list[Measured]) -> list[Looked]:
+    """What hints and verdicts are made from, group by group as they truly are."""
     looked = []
-    for members in by_group.values():
+    for members in _by_group(true).values():
         judged = judge.judge([_seen(measured[n]) for n in members])
         for n, verdict in zip(members, judged, strict=True):
             seen = measured[n]
@@ -217,6 +226,31 @@ def _verdicts(true: list[dict[str, Any]], measured: list[Measured]) -> tuple[flo
                     damaged=true[n]["damaged"], ratio=ratio,
                 )
             )  # fmt: skip
+    return looked
+
+
+def _half_closed(true: list[dict[str, Any]], looked: list[Looked]) -> tuple[float, float]:
+    """See ``Quality``: of frames; 1 where none is named, or none is there."""
+    noticed = hints.notice(looked, {})
+    half, closed = (
+        {n.frame for n in noticed[kind] if KINDS[kind].names(n.figure, KINDS[kind].limit.usual)}
+        for kind in ("half_closed", "eyes_closed")
+    )
+    there = {
+        n
+        for n, frame in enumerate(true)
+        if not _is_soft(frame) and any(face["eyes"] == "half" for face in frame["faces"])
+    }
+    precision = len(half & there) / len(half) if half else 1.0
+    return precision, len((half | closed) & there) / len(there) if there else 1.0
+
+
+def _verdicts(
+    true: list[dict[str, Any]], measured: list[Measured], looked: list[Looked]
+) -> tuple[float, float]:
+    """How right the frames are that are called best, and that a draft proposes, group by group as
+    they truly are."""
+    by_group = _by_group(true)
     verdicts = {verdict.frame: verdict for verdict in hints.verdicts(looked, {})}
     good = {n for n in range(len(true)) if _is_good(true[n])}
     some = {g for g, members in by_group.items() if len(members) > 1 and good & set(members)}

@@ -247,7 +247,7 @@ function FaceCell({
   if (!frame) return null;
   const words = eyesWords(face);
   const look = eyesLook(face);
-  const wrong = look === 'closed' || look === 'soft';
+  const wrong = look === 'closed' || look === 'half' || look === 'soft';
   return (
     <button
       type="button"

@@ -104,6 +104,8 @@ describe('eyesOf', () => {
     expect(eyes(1, 1, 1.2)).toEqual({ look: 'closed', words: 'closed' });
     expect(eyes(3, 2, 5)).toEqual({ look: 'closed', words: '2/3 closed' });
     expect(eyes(2, 0, 3)).toEqual({ look: 'soft', words: 'soft' });
+    const half = eyesOf({ ...PLACE, faces: 2, closed: 0, eyes_blur: 1 }, 3, true);
+    expect(half).toEqual({ look: 'half', words: 'half closed' });
   });
 
   it('says nothing where there is no face, or none was looked for', () => {

@@ -49,10 +49,14 @@ export function focusWords(place: Beside | undefined, width = WIDE): string {
   return said && width >= NARROW ? `${px} · ${said}` : px;
 }
 
-/** What is said of the eyes of a frame's faces that count, with the shape that says the same. */
+/**
+ * What is said of the eyes of a frame's faces that count, with the shape that says the same.
+ * `half`: some are half closed.
+ */
 export function eyesOf(
   place: Beside | undefined,
   softFrom: number,
+  half = false,
 ): { look: EyesLook; words: string } | null {
   if (!place?.faces) return null;
   const { faces, closed } = place;
@@ -61,6 +65,7 @@ export function eyesOf(
       look: 'closed',
       words: faces === 1 ? t`closed` : t`${closed}/${faces} closed`,
     };
+  if (half) return { look: 'half', words: t`half closed` };
   const soft = place.eyes_blur !== null && place.eyes_blur >= softFrom;
   return soft ? { look: 'soft', words: t`soft` } : { look: 'open', words: t`open` };
 }

@@ -42,6 +42,11 @@ const signsFor =
       name === 'gaze' || name === 'speech' ? [name] : [],
     );
 
+const isHalfClosed =
+  (id: number) =>
+  ({ byFrame }: Pick<HintsState, 'byFrame'>): boolean =>
+    (byFrame.get(id) ?? []).some(({ name }) => name === 'half_closed');
+
 /** Of a letter, about: long words on the eyes leave less room for those on focus. */
 const WORD_PX = 10;
 /** Of the sign of what a face shows; narrower tiles show it without its words. */
@@ -100,10 +105,11 @@ export function FrameTile({
   const softFrom = useHints(thresholdOf('soft_eyes')) ?? Infinity;
   const limits = useHints(thresholdOf('clipped'));
   const named = useHints(useShallow(signsFor(id)));
+  const half = useHints(isHalfClosed(id));
   if (!frame || !mark) return null;
   const nameOf = (letter: string) => labelName(labels, letter);
   const exposure = exposureWords(beside, limits, box.width);
-  const eyes = eyesOf(beside, softFrom);
+  const eyes = eyesOf(beside, softFrom, half);
   const brief = box.width < WORDS_FROM_PX;
   const signs = allSmile(beside) ? (['smile', ...named] as const) : named;
   const room =

@@ -207,8 +207,9 @@ class FaceOut(Model):
     ``box``: left, top, right, bottom, 0…1; ``turned``: to the side, degrees, to the right of the
     picture above zero, ``head_turned``: so far that it is worth a word; ``blur``: of its sharper
     eye, px at 100 %; ``eyes_closed``: none where that can't be seen; ``eyes_soft``: none
-    where there is nothing to see it by; ``looks_away``, ``mid_speech``: none where that can't be
-    told; ``counts``: toward hints; ``weight``: how much it counts, if somebody said so.
+    where there is nothing to see it by; ``eyes_half``: half closed; ``looks_away``,
+    ``mid_speech``: none where that can't be told; ``counts``: toward hints; ``weight``: how much it
+    counts, if somebody said so.
     """
 
     frame: int
@@ -218,6 +219,7 @@ class FaceOut(Model):
     blur: float | None
     eyes_closed: bool | None
     eyes_soft: bool | None
+    eyes_half: bool
     looks_away: bool | None
     mid_speech: bool | None
     smiles: bool | None

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
@@ -11,7 +11,8 @@ from winnow.core.measure.faces import Eye
 from winnow.core.verdict import open_together
 from winnow.core.verdict.best_face import Shown, best, shown_by
 from winnow.core.verdict.eye_blur import blurs_of, judged_face
-from winnow.core.verdict.hints import eyes, soft_eyes
+from winnow.core.verdict.hints import eyes, half_closed, soft_eyes
+from winnow.core.verdict.judge import Judged
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
@@ -20,8 +21,8 @@ from winnow.store.db import Database
 class ComparedFace:
     """A face of one of the frames.
 
-    Whether its eyes are closed or soft, it looks away, or is in mid-speech, is by the thresholds of
-    the shoot; None where that, or whether it smiles, can't be told. ``blur``: see
+    Whether its eyes are closed, half closed or soft, it looks away, or is in mid-speech, is by the
+    thresholds of the shoot; None where that, or whether it smiles, can't be told. ``blur``: see
     ``core.verdict.eye_blur``; ``judged_px``: the same at the face where the frame was judged, None
     at others.
     """
@@ -34,6 +35,7 @@ class ComparedFace:
     blur: float | None
     eyes_closed: bool | None
     eyes_soft: bool | None
+    eyes_half: bool
     looks_away: bool | None
     mid_speech: bool | None
     smiles: bool | None
@@ -100,6 +102,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             blur=blur,
             eyes_closed=shown.closed,
             eyes_soft=None if blur is None else blur >= soft,
+            eyes_half=False,
             looks_away=shown.aside,
             mid_speech=shown.speaking,
             smiles=shown.smiles,
@@ -110,7 +113,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
         )
 
     rows = [
-        _row([None if at is None else told(n, at) for n, at in enumerate(row)])
+        _row([None if at is None else told(n, at) for n, at in enumerate(row)], thresholds, judged)
         for row in core.rows(listed, ratios[frame_ids[0]])
     ]
     that_count = [
@@ -132,20 +135,35 @@ def _from_best(db: Database, frame_ids: Sequence[int]) -> list[int]:
     return sorted(usable, key=lambda n: verdict.place if (verdict := known[n]) else 1)
 
 
-def _row(row: list[ComparedFace | None]) -> FaceRow:
-    narrowed = eyes.narrowed_in([face.gap if face else None for face in row])
+def _row(
+    row: list[ComparedFace | None],
+    thresholds: Mapping[str, float],
+    judged: Mapping[int, Judged],
+) -> FaceRow:
+    shares = half_closed.shares_in(
+        [face.gap if face else None for face in row],
+        [
+            half_closed.lid_blurs([face.blur], judged.get(face.frame))[0] if face else None
+            for face in row
+        ],
+        eyes.closed_below(thresholds),
+    )
+    told = [
+        replace(face, eyes_half=half_closed.is_half(share, thresholds)) if face else None
+        for face, share in zip(row, shares, strict=True)
+    ]
     shown = [
         Shown(
             face.eyes_closed,
             face.looks_away,
             face.mid_speech,
             face.blur,
-            narrow,
+            face.eyes_half,
             face.counts,
             face.smiles,
         )
         if face
         else None
-        for face, narrow in zip(row, narrowed, strict=True)
+        for face in told
     ]
-    return FaceRow(row, best(shown))
+    return FaceRow(told, best(shown))

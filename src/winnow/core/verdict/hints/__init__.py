@@ -24,6 +24,7 @@ from winnow.core.verdict.hints import (
     elsewhere,
     eyes,
     gaze,
+    half_closed,
     motion,
     no_face,
     replaced,
@@ -51,11 +52,11 @@ __all__ = [
 ]
 
 # Raised when a rule says something else: hints and verdicts are made anew of what is measured.
-VERSION: Final = "5"
+VERSION: Final = "6"
 
 _MODULES: Final = (
-    soft, elsewhere, motion, blurred, eyes, gaze, speech, soft_eyes, clipped, dark, bright,
-    no_face, replaced, alone, copy, best,
+    soft, elsewhere, motion, blurred, eyes, half_closed, gaze, speech, soft_eyes, clipped, dark,
+    bright, no_face, replaced, alone, copy, best,
 )  # fmt: skip
 KINDS: Final[dict[str, Kind]] = {module.KIND.name: module.KIND for module in _MODULES}
 _NOTICES: Final[dict[str, Notice]] = {module.KIND.name: module.notice for module in _MODULES}

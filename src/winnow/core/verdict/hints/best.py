@@ -16,7 +16,17 @@ from typing import Final
 
 from winnow.core.measure import expression
 from winnow.core.verdict import open_together
-from winnow.core.verdict.hints import blurred, bright, dark, eyes, gaze, light, motion, speech
+from winnow.core.verdict.hints import (
+    blurred,
+    bright,
+    dark,
+    eyes,
+    gaze,
+    half_closed,
+    light,
+    motion,
+    speech,
+)
 from winnow.core.verdict.hints.kind import Kind, Limit, Looked, Noticed, Shoot
 from winnow.core.verdict.order import TIE, TIE_PX, Standing
 from winnow.say import say, say_of
@@ -33,7 +43,7 @@ KIND = Kind(
 
 # Moved, these change what is counted in reasons, and who is best.
 COUNTS_BY = frozenset(
-    part.KIND.name for part in (eyes, gaze, speech, motion, dark, bright, blurred)
+    part.KIND.name for part in (eyes, half_closed, gaze, speech, motion, dark, bright, blurred)
 )
 # So far from its group nobody brings the light back (common practice: a file of 8 bits stands about
 # two EV).
@@ -164,7 +174,7 @@ def _signs(group: Sequence[Looked], shoot: Shoot) -> dict[int, tuple[int, int, i
     """Of each frame's faces how many have eyes that are seen, closed ones, less open ones, how many
     look away, and how many are in mid-speech."""
     below = eyes.closed_below(shoot.thresholds)
-    narrowed = eyes.narrowed_of(group)
+    narrowed = half_closed.half_of(group, shoot)
     return {
         frame.id: (
             *eyes.closed_of(frame.faces or (), below),
