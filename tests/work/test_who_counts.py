@@ -17,6 +17,7 @@ from winnow.store import face_weights, faces, frames, hints, people
 from winnow.store.people import KeptFace
 from winnow.work import filtering, who_counts
 from winnow.work.compare import face_rows
+from winnow.work.evidence import evidence
 from winnow.work.index.faces_and_hints import FACE_VERSION
 from winnow.work.runtime import Runtime
 
@@ -168,6 +169,11 @@ def test_eyes_are_half_closed_by_what_is_usual_of_who_counts(runtime: Runtime, s
     halves = [[shown and shown.eyes_half for shown in row.faces] for row in rows]
     assert halves == [[False] * 4, [False, False, False, True]]
     assert rows[1].best == [0, 1, 2]
+    # It is shown at that eye, beside the same one in the best frame.
+    (shown,) = evidence(runtime.db, shoot, ["half_closed"])
+    assert shown.at is not None
+    assert shown.at.x == pytest.approx(narrow.eyes[0].x)
+    assert shown.beside_at == shown.at
     # The threshold can be moved: the faces follow it as the hint does.
     hints.set_threshold(runtime.db, shoot, "half_closed", 60)
     rows = face_rows.compare(runtime.db, shoot, ids).rows

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
 from winnow.core.draft.draft import Candidate, in_order
 from winnow.core.marks import Decision
-from winnow.core.verdict.hints import KINDS
+from winnow.core.measure import faces as measured
+from winnow.core.verdict import face_places
+from winnow.core.verdict.hints import KINDS, eyes
 from winnow.say import say, within_sentence
-from winnow.store import hints
+from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 from winnow.work import draft
 
@@ -28,8 +30,9 @@ class Spot:
 class Evidence:
     """Why a frame is named.
 
-    ``at``: the part it was judged at, None where that isn't known; ``beside``: the best other frame
-    of its group; ``beside_at``: the same part there.
+    ``at``: the part that it is about: an eye or a mouth where all that names it is of faces, else
+    where it was judged; None where that isn't known. ``beside``: the best other frame of its group;
+    ``beside_at``: the same part there.
     """
 
     frame: int
@@ -48,9 +51,11 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
     """
     thresholds = hints.thresholds(db, shoot_id)
     reasons: dict[int, list[str]] = defaultdict(list)
+    by_kinds: dict[int, list[str]] = defaultdict(list)
     for frame, kind, figure, words in hints.reasons(db, shoot_id, kinds):
         if KINDS[kind].names(figure, thresholds[kind]):
             reasons[frame].append(words)
+            by_kinds[frame].append(kind)
     candidates, _away = draft.candidates(db, shoot_id)
     beside: dict[int, int] = {}
     for _, members in groupby(candidates, lambda candidate: candidate.group):
@@ -59,18 +64,40 @@ def evidence(db: Database, shoot_id: int, kinds: Collection[str]) -> list[Eviden
         beside |= {frame: ranked[frame == ranked[0]] for frame in ranked if len(ranked) > 1}
     named = {frame: beside.get(frame) for frame in reasons}
     asked = {*named, *(other for other in named.values() if other is not None)}
-    judged = hints.judged_of(db, asked)
     at = {
-        frame: Spot(judged_place.x, judged_place.y)
-        for frame, judged_place in judged.items()
-        if judged_place.sure
+        frame: Spot(judged.x, judged.y)
+        for frame, judged in hints.judged_of(db, asked).items()
+        if judged.sure
     }
-    return [
-        Evidence(
-            frame, "; ".join(reasons[frame]), at.get(frame), other, at.get(other) if other else None
-        )
-        for frame, other in named.items()
-    ]
+    of_faces = {
+        frame: kinds[0] for frame, kinds in by_kinds.items() if set(kinds) <= {*face_places.KINDS}
+    }
+    seen = _at_faces(db, of_faces, named, eyes.closed_below(thresholds))
+    out = []
+    for frame, other in named.items():
+        here, there = seen.get(frame) or (at.get(frame), at.get(other) if other else None)
+        out.append(Evidence(frame, "; ".join(reasons[frame]), here, other, there))
+    return out
+
+
+def _at_faces(
+    db: Database, kinds: Mapping[int, str], beside: Mapping[int, int | None], below: float
+) -> dict[int, tuple[Spot, Spot | None]]:
+    """Where frames show what hints about faces name, and the same in the frame beside each."""
+    asked = {*kinds, *(other for frame in kinds if (other := beside[frame]) is not None)}
+    ratios = frame_figures.ratios_of(db, sorted(asked))
+    counting = {
+        frame: [those[n] for n in measured.counting(those, ratios[frame])]
+        for frame, those in faces.of_frames(db, asked).items()
+    }
+    out = {}
+    for frame, kind in kinds.items():
+        other = beside[frame]
+        there = counting.get(other, []) if other is not None else []
+        found = face_places.places(kind, counting.get(frame, []), there, ratios[frame], below)
+        if found:
+            out[frame] = Spot(*found[0]), Spot(*found[1]) if found[1] else None
+    return out
 
 
 @dataclass(frozen=True, slots=True)
