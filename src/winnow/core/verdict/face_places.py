@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from typing import Final
 
 from winnow.core.measure import expression
-from winnow.core.measure.faces import Face, Point, rows
+from winnow.core.measure.faces import Face, Point, are_closed, rows
 from winnow.core.verdict.hints import eyes, gaze, half_closed, speech
 
 KINDS: Final = tuple(part.KIND.name for part in (eyes, half_closed, gaze, speech))
@@ -50,6 +50,9 @@ def _shows(kind: str, closed_below: float) -> Shows:
         usual = other.gap if other is not None and other.gap else 1.0
         return None if face.gap is None else face.gap / usual
 
+    def half(face: Face, other: Face | None) -> float | None:
+        return None if are_closed(face, closed_below) else narrow(face, other)
+
     def aside(face: Face, _other: Face | None) -> float | None:
         share = expression.looks_aside(face, closed_below)
         return None if share is None else -share
@@ -58,7 +61,12 @@ def _shows(kind: str, closed_below: float) -> Shows:
         gap = expression.mouth_gap(face)
         return None if gap is None else -gap
 
-    return {gaze.KIND.name: aside, speech.KIND.name: open_mouth}.get(kind, narrow)
+    return {
+        eyes.KIND.name: narrow,
+        half_closed.KIND.name: half,
+        gaze.KIND.name: aside,
+        speech.KIND.name: open_mouth,
+    }[kind]
 
 
 def _eye(face: Face, side: int) -> Point:
