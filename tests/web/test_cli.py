@@ -154,9 +154,8 @@ def test_a_studios_machine_shares_what_was_opened_last(
 
     monkeypatch.setenv("WINNOW_PASSWORD", "a lantern at dusk")
     assert "Nothing is shared yet" in _said_and_stopped(start(tmp_path, *serve))
-    for name in ("harbour", "market"):
-        write_shoot(tmp_path / name, [1])
-        _said_and_stopped(start(tmp_path, "open", tmp_path / name, "--port", 0))
+    write_shoot(tmp_path / "market", [1])
+    _said_and_stopped(start(tmp_path, "open", tmp_path / "market", "--port", 0))
     assert "“market” is shared" in _said_and_stopped(start(tmp_path, *serve))
 
 
