@@ -169,6 +169,9 @@ def test_eyes_are_half_closed_by_what_is_usual_of_who_counts(runtime: Runtime, s
     halves = [[shown and shown.eyes_half for shown in row.faces] for row in rows]
     assert halves == [[False] * 4, [False, False, False, True]]
     assert rows[1].best == [0, 1, 2]
+    # However few are compared, a face says what its hint says.
+    (_, beside) = face_rows.compare(runtime.db, shoot, [ids[0], ids[3]]).rows
+    assert [shown and shown.eyes_half for shown in beside.faces] == [False, True]
     # It is shown at that eye, beside the same one in the best frame.
     (shown,) = evidence(runtime.db, shoot, ["half_closed"])
     assert shown.at is not None

@@ -2,7 +2,8 @@
 export type EyesLook = 'open' | 'half' | 'closed' | 'soft' | 'unseen';
 
 /**
- * Open: a rim with its pupil; half closed: a lid over the upper half of both; soft: a broken rim; closed: one line with lashes; not seen: a dot.
+ * Open: a rim with its pupil; half closed: a lid over the upper half of both; soft: a broken rim;
+ * closed: one line with lashes; not seen: a dot.
  */
 export function EyeSign({ look, size = 18 }: { look: EyesLook; size?: number }) {
   return (

@@ -137,27 +137,35 @@ def light_of(
     }
 
 
+# What a frame is looked at by; the rest of the question follows.
+_LOOKED: Final = """
+    SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height, clipped_high,
+        brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash,
+        frame.likeness, aperture, iso, levels, notice,
+        picture_before.taken_at AS time_before, picture_before.likeness AS likeness_before
+    FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
+    LEFT JOIN face_list ON face_list.frame_id = frame.id
+    LEFT JOIN picture_before ON picture_before.frame_id = frame.id
+    WHERE shoot_id = ? AND state = 2"""
+
+
 def looked(db: Readable, shoot_id: int) -> list[Looked]:
     """What the hints of a shoot are made from, in the order of time."""
     said = face_weights.of_shoot(db, shoot_id)
-    return [
-        _looked(row, said.get(row["id"], ()))
-        for row in db.read.execute(
-            """
-            SELECT id, group_no, name, judged, face_list.faces AS face_list, width, height,
-            clipped_high,
-                brightness_ev, flash, frame.taken_at, camera, shutter_s, focal_mm, content_hash,
-                frame.likeness,
-                aperture, iso, levels, notice,
-                picture_before.taken_at AS time_before, picture_before.likeness AS likeness_before
-            FROM frame LEFT JOIN judged ON judged.frame_id = frame.id
-            LEFT JOIN face_list ON face_list.frame_id = frame.id
-            LEFT JOIN picture_before ON picture_before.frame_id = frame.id
-            WHERE shoot_id = ? AND state = 2 ORDER BY position, frame.id
-            """,
-            (shoot_id,),
-        )
-    ]
+    rows = db.read.execute(f"{_LOOKED} ORDER BY position, frame.id", (shoot_id,))
+    return [_looked(row, said.get(row["id"], ())) for row in rows]
+
+
+def looked_beside(db: Readable, shoot_id: int, frame_ids: Iterable[int]) -> list[Looked]:
+    """The same of these frames of a shoot and all others of their groups."""
+    said = face_weights.of_shoot(db, shoot_id)
+    rows = db.read.execute(
+        f"""{_LOOKED} AND group_no IN (
+            SELECT group_no FROM frame WHERE id IN (SELECT value FROM json_each(?))
+        ) ORDER BY position, frame.id""",
+        (shoot_id, json.dumps(list(frame_ids))),
+    )
+    return [_looked(row, said.get(row["id"], ())) for row in rows]
 
 
 def _looked(row: sqlite3.Row, said: Sequence[Said]) -> Looked:

@@ -18,8 +18,8 @@ from winnow.core.verdict.order import TIE, TIE_PX
 @dataclass(frozen=True, slots=True)
 class Shown:
     """What a face shows; None where that can't be told. ``blur``: of its sharper eye, px at 100 %;
-    ``narrowed``: the eyes are half closed; ``counts``: it is neither
-    tiny nor blurred background."""
+    ``narrowed``: the eyes are half closed; ``counts``: it is neither tiny nor blurred
+    background."""
 
     closed: bool | None
     aside: bool | None

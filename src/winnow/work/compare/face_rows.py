@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from winnow.core.measure import expression
 from winnow.core.measure import faces as core
@@ -11,8 +11,7 @@ from winnow.core.measure.faces import Eye
 from winnow.core.verdict import open_together
 from winnow.core.verdict.best_face import Shown, best, shown_by
 from winnow.core.verdict.eye_blur import blurs_of, judged_face
-from winnow.core.verdict.hints import eyes, half_closed, soft_eyes
-from winnow.core.verdict.judge import Judged
+from winnow.core.verdict.hints import Shoot, eyes, groups_of, half_closed, soft_eyes
 from winnow.store import faces, frame_figures, hints
 from winnow.store.db import Database
 
@@ -75,10 +74,14 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
     thresholds = hints.thresholds(db, shoot_id)
     closed, soft = eyes.closed_below(thresholds), thresholds[soft_eyes.KIND.name]
     counting = [
-        set(core.counting(those, ratios[frame]))
-        for frame, those in zip(frame_ids, listed, strict=True)
+        core.counting(those, ratios[frame]) for frame, those in zip(frame_ids, listed, strict=True)
     ]
 
+    named = _half_closed(db, shoot_id, frame_ids, thresholds)
+    half = {
+        frame: {those[k] for k in named.get(frame, ())}
+        for frame, those in zip(frame_ids, counting, strict=True)
+    }
     judged = hints.judged_of(db, frame_ids)
     judged_at = [
         judged_face(those, judged.get(frame), ratios[frame])
@@ -102,7 +105,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
             blur=blur,
             eyes_closed=shown.closed,
             eyes_soft=None if blur is None else blur >= soft,
-            eyes_half=False,
+            eyes_half=at in half.get(frame_ids[n], ()),
             looks_away=shown.aside,
             mid_speech=shown.speaking,
             smiles=shown.smiles,
@@ -113,7 +116,7 @@ def compare(db: Database, shoot_id: int, frame_ids: Sequence[int]) -> ComparedFa
         )
 
     rows = [
-        _row([None if at is None else told(n, at) for n, at in enumerate(row)], thresholds, judged)
+        _row([None if at is None else told(n, at) for n, at in enumerate(row)])
         for row in core.rows(listed, ratios[frame_ids[0]])
     ]
     that_count = [
@@ -135,23 +138,20 @@ def _from_best(db: Database, frame_ids: Sequence[int]) -> list[int]:
     return sorted(usable, key=lambda n: verdict.place if (verdict := known[n]) else 1)
 
 
-def _row(
-    row: list[ComparedFace | None],
-    thresholds: Mapping[str, float],
-    judged: Mapping[int, Judged],
-) -> FaceRow:
-    shares = half_closed.shares_in(
-        [face.gap if face else None for face in row],
-        [
-            half_closed.lid_blurs([face.blur], judged.get(face.frame))[0] if face else None
-            for face in row
-        ],
-        eyes.closed_below(thresholds),
-    )
-    told = [
-        replace(face, eyes_half=half_closed.is_half(share, thresholds)) if face else None
-        for face, share in zip(row, shares, strict=True)
-    ]
+def _half_closed(
+    db: Database, shoot_id: int, frame_ids: Sequence[int], thresholds: Mapping[str, float]
+) -> dict[int, list[int]]:
+    """Which of the faces that count in frames are half closed, by what is usual of each person in
+    the whole group: as its hint says, however few of the group are compared."""
+    shoot = Shoot(thresholds=thresholds)
+    return {
+        frame: [k for k, share in enumerate(shares) if half_closed.is_half(share, thresholds)]
+        for group in groups_of(hints.looked_beside(db, shoot_id, frame_ids))
+        for frame, shares in half_closed.shares_of(group, shoot).items()
+    }
+
+
+def _row(row: list[ComparedFace | None]) -> FaceRow:
     shown = [
         Shown(
             face.eyes_closed,
@@ -164,6 +164,6 @@ def _row(
         )
         if face
         else None
-        for face in told
+        for face in row
     ]
-    return FaceRow(told, best(shown))
+    return FaceRow(row, best(shown))

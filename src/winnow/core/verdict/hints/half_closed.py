@@ -68,11 +68,13 @@ def is_half(share: float | None, thresholds: Mapping[str, float]) -> bool:
     return share is not None and KIND.names(100 * share, limit)
 
 
-def shares_of(group: Sequence[Looked], shoot: Shoot) -> dict[int, list[float]]:
-    """How open the eyes of the faces are, of what is usual of each person, frame by frame; see
-    ``shares_in``."""
+def shares_of(group: Sequence[Looked], shoot: Shoot) -> dict[int, list[float | None]]:
+    """How open the eyes of each frame's faces are, of what is usual of each person in the group;
+    see ``shares_in``."""
     seen = [frame for frame in group if frame.faces]
-    out: dict[int, list[float]] = {frame.id: [] for frame in seen}
+    out: dict[int, list[float | None]] = {
+        frame.id: [None] * len(frame.faces or ()) for frame in seen
+    }
     blurs = [
         lid_blurs(blurs_of(frame.faces or (), frame.judged, frame.ratio), frame.judged)
         for frame in seen
@@ -82,10 +84,9 @@ def shares_of(group: Sequence[Looked], shoot: Shoot) -> dict[int, list[float]]:
         at = list(enumerate(row))
         gaps = [None if n is None else (seen[f].faces or ())[n].gap for f, n in at]
         blurred = [None if n is None else blurs[f][n] for f, n in at]
-        shares = shares_in(gaps, blurred, below)
-        for frame, share in zip(seen, shares, strict=True):
-            if share is not None:
-                out[frame.id].append(share)
+        for (f, n), share in zip(at, shares_in(gaps, blurred, below), strict=True):
+            if n is not None:
+                out[seen[f].id][n] = share
     return out
 
 
@@ -99,12 +100,10 @@ def half_of(group: Sequence[Looked], shoot: Shoot) -> dict[int, int]:
 
 def notice(group: Sequence[Looked], shoot: Shoot) -> list[Noticed]:
     """Of each frame with a face whose eyes can be compared."""
-    return [
-        Noticed(
-            frame,
-            100 * min(shares),
-            say("eyes {open:.0f} % as open as usual", open=100 * min(shares)),
-        )
-        for frame, shares in shares_of(group, shoot).items()
-        if shares
-    ]
+    out = []
+    for frame, shares in shares_of(group, shoot).items():
+        known = [100 * share for share in shares if share is not None]
+        if known:
+            words = say("eyes {open:.0f} % as open as usual", open=min(known))
+            out.append(Noticed(frame, min(known), words))
+    return out
