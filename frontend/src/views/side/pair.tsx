@@ -12,7 +12,7 @@ import { useWheel } from '../frame/use-wheel';
 import { fitted, pointAt, turnedPoint, uprightPoint, type Point } from '../frame/place';
 import { focusWords, lookFor } from './placement';
 import { useFine } from './stage';
-import { Pictures } from './tile';
+import { Pictures } from './tile-picture';
 import { useDrag } from './use-drag';
 import { usePart } from './use-part';
 import { zoomed, type Close } from '../../state/zoom';
